@@ -1,0 +1,63 @@
+// Package fact is what a person or an instrument states at the bench. Facts are
+// added and never changed: a correction is a new fact that replaces an earlier
+// one, with a reason.
+package fact
+
+import (
+	"time"
+
+	"vialbench/core/quantity"
+)
+
+// Fact is one thing that was seen or decided. Which fields it uses depends on
+// its Kind; the package of the run's kind says so.
+type Fact struct {
+	ID       string             `json:"id"`
+	Kind     string             `json:"kind"`
+	Quantity *quantity.Quantity `json:"quantity,omitempty"`
+	// After is the second reading of a weighing by difference.
+	After *quantity.Quantity `json:"after,omitempty"`
+	Count *int               `json:"count,omitempty"`
+	// Choice is an answer or a decision, by its ID.
+	Choice string `json:"choice,omitempty"`
+	Text   string `json:"text,omitempty"`
+	// Date is a day, YYYY-MM-DD.
+	Date string `json:"date,omitempty"`
+	// Replaces is the ID of the fact that this one corrects, with the Reason.
+	Replaces string    `json:"replaces,omitempty"`
+	Reason   string    `json:"reason,omitempty"`
+	By       string    `json:"by,omitempty"`
+	At       time.Time `json:"at"`
+}
+
+// Withdrawn is the Kind of a correction that takes a fact back altogether.
+const Withdrawn = "withdrawn"
+
+// Standing returns the facts that stand, in the order in which they were first
+// stated: a corrected fact gives way to its correction in its own place, and a
+// withdrawn one is gone.
+func Standing(facts []Fact) []Fact {
+	replacement := make(map[string]int, len(facts))
+	for i, f := range facts {
+		if f.Replaces != "" {
+			replacement[f.Replaces] = i
+		}
+	}
+	standing := make([]Fact, 0, len(facts))
+	for i, f := range facts {
+		if f.Replaces != "" {
+			continue
+		}
+		for range facts { // a chain of corrections is no longer than the list
+			next, corrected := replacement[facts[i].ID]
+			if !corrected {
+				break
+			}
+			i = next
+		}
+		if facts[i].Kind != Withdrawn {
+			standing = append(standing, facts[i])
+		}
+	}
+	return standing
+}

@@ -1,0 +1,30 @@
+package fact_test
+
+import (
+	"testing"
+
+	"vialbench/core/fact"
+)
+
+func TestStandingKeepsTheOrderOfTheBench(t *testing.T) {
+	standing := fact.Standing([]fact.Fact{
+		{ID: "a", Kind: "tared"},
+		{ID: "b", Kind: "weighed"},
+		{ID: "c", Kind: "mixed"},
+		{ID: "d", Kind: "weighed", Replaces: "b"},
+		{ID: "e", Kind: fact.Withdrawn, Replaces: "c"},
+		{ID: "f", Kind: "weighed", Replaces: "d"},
+	})
+	got := ""
+	for _, f := range standing {
+		got += f.ID
+	}
+	if got != "af" {
+		t.Errorf("standing facts %q, want a, then f in the place of b", got)
+	}
+}
+
+// A circle cannot be stored, but must not hang the reader either.
+func TestStandingEndsOnACircle(t *testing.T) {
+	fact.Standing([]fact.Fact{{ID: "a"}, {ID: "b", Replaces: "a"}, {ID: "a", Replaces: "b"}})
+}

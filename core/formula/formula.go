@@ -1,0 +1,498 @@
+package formula
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"vialbench/core/uncertain"
+)
+
+// Count is how many atoms of one element a formula unit holds.
+type Count struct {
+	Symbol string  `json:"symbol"`
+	Atoms  float64 `json:"atoms"`
+}
+
+// Style says how a piece of a typeset formula is set.
+type Style string
+
+// The three styles of a piece.
+const (
+	Plain Style = ""
+	Sub   Style = "sub"
+	Sup   Style = "sup"
+)
+
+// Piece is a run of characters of one style.
+type Piece struct {
+	Text  string `json:"text"`
+	Style Style  `json:"style,omitempty"`
+}
+
+// Formula is a formula that has been read. The zero value is empty.
+type Formula struct {
+	// Elements in the order of first appearance.
+	Elements []Count
+	// Charge in elementary charges.
+	Charge int
+	// Pieces set the formula: H₂PO₄⁻.
+	Pieces []Piece
+}
+
+// Error is a formula that cannot be read: where, what is wrong and what would be
+// right. At counts characters from 0.
+type Error struct {
+	Text   string
+	At     int
+	Reason string
+}
+
+func (e *Error) Error() string { return e.Reason }
+
+// String writes the formula on one line, with · before an addend and ^ before a
+// charge that has a size. It reads back as the same formula.
+func (f Formula) String() string {
+	var b strings.Builder
+	for _, p := range f.Pieces {
+		if p.Style == Sup && len(p.Text) > 1 {
+			b.WriteByte('^')
+		}
+		b.WriteString(strings.ReplaceAll(p.Text, "−", "-"))
+	}
+	return b.String()
+}
+
+// Atoms returns how many atoms of an element the formula holds.
+func (f Formula) Atoms(symbol string) float64 {
+	for _, c := range f.Elements {
+		if c.Symbol == symbol {
+			return c.Atoms
+		}
+	}
+	return 0
+}
+
+// MolarMass returns M in g/mol with one source of uncertainty per element.
+func (f Formula) MolarMass() uncertain.Number {
+	m := uncertain.Number{Contributions: make([]uncertain.Contribution, 0, len(f.Elements))}
+	for _, c := range f.Elements {
+		e := elementOf[c.Symbol]
+		m.Value += c.Atoms * e.weight
+		m.Contributions = append(m.Contributions, uncertain.Contribution{Source: weightSource(e.symbol), U: c.Atoms * e.u})
+	}
+	slices.SortFunc(m.Contributions, func(a, b uncertain.Contribution) int { return strings.Compare(a.ID, b.ID) })
+	return m
+}
+
+func weightSource(symbol string) uncertain.Source {
+	return uncertain.Source{ID: "atomic weight " + symbol, Label: "atomic weights", Basis: "IUPAC 2021"}
+}
+
+// AtomicWeight returns the standard atomic weight of an element in g/mol; ok is
+// false when there is no such element in the table.
+func AtomicWeight(symbol string) (weight uncertain.Number, ok bool) {
+	e, ok := elementOf[symbol]
+	if !ok {
+		return uncertain.Number{}, false
+	}
+	return uncertain.New(e.weight, e.u, weightSource(symbol)), true
+}
+
+// Share is the part of one element in the mass.
+type Share struct {
+	Count
+	Name     string
+	Mass     float64 // g per mol of formula units
+	Fraction float64 // 0…1
+}
+
+// Composition lists the elements with their part in the mass.
+func (f Formula) Composition() []Share {
+	total := f.MolarMass().Value
+	shares := make([]Share, len(f.Elements))
+	for i, c := range f.Elements {
+		e := elementOf[c.Symbol]
+		mass := c.Atoms * e.weight
+		shares[i] = Share{c, e.name, mass, mass / total}
+	}
+	return shares
+}
+
+const (
+	maxLength = 200
+	maxDepth  = 8
+	maxCount  = 9999
+)
+
+// Parse reads a formula. An error is an *Error.
+func Parse(text string) (Formula, error) {
+	runes := []rune(strings.TrimSpace(text))
+	p := &parser{text: string(runes), in: runes}
+	if len(runes) == 0 {
+		return Formula{}, p.fail(0, "nothing written: write a formula, like NaCl or CuSO4·5H2O")
+	}
+	if len(runes) > maxLength {
+		return Formula{}, p.fail(maxLength, "too long for a formula (%d characters; at most %d)", len(runes), maxLength)
+	}
+	for i, r := range p.in {
+		p.in[i] = plain(r)
+	}
+	if err := p.formula(); err != nil {
+		return Formula{}, err
+	}
+	return p.out, nil
+}
+
+// plain maps subscript digits and look-alike signs to the characters the parser
+// knows. Superscripts stay, since they say "charge".
+func plain(r rune) rune {
+	switch {
+	case r >= '₀' && r <= '₉':
+		return '0' + r - '₀'
+	case strings.ContainsRune("•⋅∙×*", r):
+		return '·'
+	case strings.ContainsRune("−–—‒", r):
+		return '-'
+	case strings.ContainsRune("\u00a0\u2009\u202f", r):
+		return ' '
+	}
+	return r
+}
+
+type parser struct {
+	text string
+	in   []rune
+	pos  int
+	out  Formula
+}
+
+func (p *parser) fail(at int, format string, args ...any) *Error {
+	return &Error{Text: p.text, At: at, Reason: fmt.Sprintf(format, args...)}
+}
+
+func (p *parser) peek() rune {
+	if p.pos < len(p.in) {
+		return p.in[p.pos]
+	}
+	return 0
+}
+
+func (p *parser) emit(text string, style Style) {
+	if n := len(p.out.Pieces); n > 0 && p.out.Pieces[n-1].Style == style && style == Plain {
+		p.out.Pieces[n-1].Text += text
+		return
+	}
+	p.out.Pieces = append(p.out.Pieces, Piece{text, style})
+}
+
+func isDigit(r rune) bool { return r >= '0' && r <= '9' }
+func isUpper(r rune) bool { return r >= 'A' && r <= 'Z' }
+func isLower(r rune) bool { return r >= 'a' && r <= 'z' }
+func isOpen(r rune) bool  { return r == '(' || r == '[' || r == '{' }
+func isClose(r rune) bool { return r == ')' || r == ']' || r == '}' }
+
+var partner = map[rune]rune{'(': ')', '[': ']', '{': '}'}
+
+func (p *parser) formula() error {
+	total := tally{}
+	for {
+		factor := 1.0
+		if isDigit(p.peek()) || p.peek() == '½' {
+			if len(total.order) == 0 {
+				return p.fail(p.pos, "a formula starts with an element: leave out the number in front")
+			}
+			var err error
+			if factor, err = p.count(true); err != nil {
+				return err
+			}
+			p.emit(strconv.FormatFloat(factor, 'f', -1, 64), Plain)
+		}
+		part, err := p.group(0)
+		if err != nil {
+			return err
+		}
+		if len(part.order) == 0 {
+			return p.unexpected()
+		}
+		total.add(part, factor)
+		if p.peek() != '·' && p.peek() != '.' {
+			break
+		}
+		p.pos++
+		p.emit("·", Plain)
+	}
+	if err := p.charge(); err != nil {
+		return err
+	}
+	for _, symbol := range total.order {
+		p.out.Elements = append(p.out.Elements, Count{symbol, total.atoms[symbol]})
+	}
+	return nil
+}
+
+// tally counts atoms, keeping the order of first appearance.
+type tally struct {
+	order []string
+	atoms map[string]float64
+}
+
+func (t *tally) add(other tally, factor float64) {
+	for _, symbol := range other.order {
+		if t.atoms == nil {
+			t.atoms = map[string]float64{}
+		}
+		if _, seen := t.atoms[symbol]; !seen {
+			t.order = append(t.order, symbol)
+		}
+		t.atoms[symbol] += other.atoms[symbol] * factor
+	}
+}
+
+// group reads elements and brackets up to a closing bracket, a separator, a
+// charge or the end.
+func (p *parser) group(depth int) (tally, error) {
+	var sum tally
+	for p.pos < len(p.in) {
+		start := p.pos
+		r := p.peek()
+		var item tally
+		switch {
+		case isUpper(r) || isLower(r):
+			symbol, err := p.element()
+			if err != nil {
+				return sum, err
+			}
+			p.emit(symbol, Plain)
+			item = tally{[]string{symbol}, map[string]float64{symbol: 1}}
+		case isOpen(r):
+			if depth == maxDepth {
+				return sum, p.fail(start, "more than %d brackets inside one another", maxDepth)
+			}
+			p.pos++
+			p.emit(string(r), Plain)
+			inner, err := p.group(depth + 1)
+			if err != nil {
+				return sum, err
+			}
+			if p.peek() != partner[r] {
+				if p.pos == len(p.in) {
+					return sum, p.fail(start, "the bracket “%c” is not closed: add “%c”", r, partner[r])
+				}
+				return sum, p.fail(p.pos, "“%c” does not close “%c”: use “%c”", p.peek(), r, partner[r])
+			}
+			if len(inner.order) == 0 {
+				return sum, p.fail(start, "there is nothing between the brackets")
+			}
+			p.pos++
+			p.emit(string(partner[r]), Plain)
+			item = inner
+		case isClose(r):
+			if depth == 0 {
+				return sum, p.fail(start, "“%c” closes a bracket that was not opened", r)
+			}
+			return sum, nil
+		default:
+			return sum, nil
+		}
+		n := 1.0
+		if isDigit(p.peek()) && !p.chargeFollows(sum, item) {
+			var err error
+			if n, err = p.count(false); err != nil {
+				return sum, err
+			}
+			if n != 1 {
+				p.emit(strconv.FormatFloat(n, 'f', -1, 64), Sub)
+			}
+		}
+		sum.add(item, n)
+	}
+	return sum, nil
+}
+
+// chargeFollows tells whether the digits ahead are the size of a charge: a
+// single metal, its digits, a sign and the end (Ca2+).
+func (p *parser) chargeFollows(before, item tally) bool {
+	if len(before.order) > 0 || len(item.order) != 1 || nonMetals[item.order[0]] || len(p.out.Pieces) > 1 || isClose(p.in[p.pos-1]) {
+		return false
+	}
+	end := p.pos
+	for end < len(p.in) && isDigit(p.in[end]) {
+		end++
+	}
+	return end == len(p.in)-1 && (p.in[end] == '+' || p.in[end] == '-')
+}
+
+// count reads a whole number, or with decimals allowed also 0.5 and ½.
+func (p *parser) count(decimals bool) (float64, error) {
+	start := p.pos
+	if p.peek() == '½' {
+		p.pos++
+		return 0.5, nil
+	}
+	for isDigit(p.peek()) {
+		p.pos++
+	}
+	if decimals && p.peek() == '.' && p.pos+1 < len(p.in) && isDigit(p.in[p.pos+1]) {
+		p.pos++
+		for isDigit(p.peek()) {
+			p.pos++
+		}
+	}
+	text := string(p.in[start:p.pos])
+	n, err := strconv.ParseFloat(text, 64)
+	if err != nil || n == 0 || n > maxCount {
+		return 0, p.fail(start, "a count is a number from 1 to %d, not %s", maxCount, text)
+	}
+	return n, nil
+}
+
+// element reads one symbol, the longest that exists.
+func (p *parser) element() (string, error) {
+	first := p.peek()
+	next := rune(0)
+	if p.pos+1 < len(p.in) {
+		next = p.in[p.pos+1]
+	}
+	if isUpper(first) {
+		if isLower(next) {
+			if symbol := string([]rune{first, next}); elementOf[symbol] != nil {
+				p.pos += 2
+				return symbol, nil
+			}
+			return "", p.fail(p.pos, "%s", p.adviseSymbol(first, next))
+		}
+		if elementOf[string(first)] != nil {
+			p.pos++
+			return string(first), nil
+		}
+	}
+	return "", p.fail(p.pos, "%s", p.adviseSymbol(first, next))
+}
+
+// adviseSymbol explains a symbol that does not exist and says what was probably meant.
+func (p *parser) adviseSymbol(first, next rune) string {
+	upper := func(r rune) rune { return []rune(strings.ToUpper(string(r)))[0] }
+	lower := func(r rune) rune { return []rune(strings.ToLower(string(r)))[0] }
+	written := string(first)
+	if isLower(next) {
+		written += string(next)
+	}
+	message := "no element " + written
+	capital := string(upper(first))
+	// NaCL: the letter before and this one make a symbol.
+	if p.pos > 0 && isUpper(p.in[p.pos-1]) {
+		if e := elementOf[string([]rune{p.in[p.pos-1], lower(first)})]; e != nil {
+			return fmt.Sprintf("%s; %s is %s", message, e.name, e.symbol)
+		}
+	}
+	// nacl: a capital is missing.
+	if isLower(first) {
+		if isLower(next) {
+			if e := elementOf[capital+string(next)]; e != nil {
+				return fmt.Sprintf("%s; %s is %s, with a capital", message, e.name, e.symbol)
+			}
+		}
+		if e := elementOf[capital]; e != nil {
+			return fmt.Sprintf("%s; %s is %s, with a capital", message, e.name, e.symbol)
+		}
+		return message
+	}
+	// Kh: two elements run together.
+	if isLower(next) {
+		a, b := elementOf[capital], elementOf[string(upper(next))]
+		if a != nil && b != nil {
+			return fmt.Sprintf("%s; %s is %s, then %s", message, a.name, a.symbol, b.symbol)
+		}
+		if a != nil {
+			return fmt.Sprintf("%s; %s is %s alone", message, a.name, a.symbol)
+		}
+	}
+	// A letter that only starts symbols: name one or two of them.
+	var starts []string
+	for _, e := range elements {
+		if strings.HasPrefix(e.symbol, capital) && len(starts) < 3 {
+			starts = append(starts, fmt.Sprintf("%s (%s)", e.symbol, e.name))
+		}
+	}
+	if len(starts) > 0 {
+		return message + "; there is " + strings.Join(starts, ", ")
+	}
+	return message
+}
+
+var superscript = map[rune]rune{'⁰': '0', '¹': '1', '²': '2', '³': '3', '⁴': '4', '⁵': '5', '⁶': '6', '⁷': '7', '⁸': '8', '⁹': '9', '⁺': '+', '⁻': '-'}
+
+// charge reads what is left of the formula: nothing, or a charge.
+func (p *parser) charge() error {
+	start := p.pos
+	for p.peek() == ' ' {
+		p.pos++
+	}
+	if p.peek() == '^' {
+		p.pos++
+	}
+	digits, sign := "", rune(0)
+	for ; p.pos < len(p.in); p.pos++ {
+		r := p.in[p.pos]
+		if plainRune, ok := superscript[r]; ok {
+			r = plainRune
+		}
+		if isDigit(r) && sign == 0 && len(digits) < 2 {
+			digits += string(r)
+			continue
+		}
+		if (r == '+' || r == '-') && (sign == 0 || sign == r && digits == "") {
+			if sign == r { // "++" and "--"
+				digits = "2"
+			}
+			sign = r
+			continue
+		}
+		break
+	}
+	if p.pos < len(p.in) || p.pos > start && sign == 0 {
+		p.pos = start
+		return p.unexpected()
+	}
+	if sign == 0 {
+		return nil
+	}
+	size := 1
+	if digits != "" {
+		size, _ = strconv.Atoi(digits)
+	}
+	if size == 0 || size > 9 {
+		return p.fail(start, "a charge of %s is not possible: write it like 2+ or −", digits)
+	}
+	text := string(sign)
+	if size > 1 {
+		text = strconv.Itoa(size) + text
+	}
+	p.emit(strings.ReplaceAll(text, "-", "−"), Sup)
+	p.out.Charge = size
+	if sign == '-' {
+		p.out.Charge = -size
+	}
+	return nil
+}
+
+// unexpected says what cannot stand where the parser is.
+func (p *parser) unexpected() *Error {
+	if p.pos >= len(p.in) {
+		return p.fail(len(p.in), "the formula stops after “%s”: an element should follow", string(p.in[max(0, len(p.in)-1):]))
+	}
+	r := p.in[p.pos]
+	switch {
+	case r == ' ':
+		return p.fail(p.pos, "a space does not belong inside a formula, except before a charge (SO4 2-)")
+	case r == '·' || r == '.':
+		return p.fail(p.pos, "something should stand between two points, like ·5H2O")
+	case isClose(r):
+		return p.fail(p.pos, "“%c” closes a bracket that was not opened", r)
+	case r == '+' || r == '-' || r == '^':
+		return p.fail(p.pos, "a charge comes at the end: write it like Ca^2+ or SO4 2-")
+	}
+	return p.fail(p.pos, "“%c” does not belong in a formula: use symbols, counts, brackets, · for water and a charge", r)
+}

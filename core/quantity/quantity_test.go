@@ -1,0 +1,119 @@
+package quantity_test
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"vialbench/core/quantity"
+)
+
+func ExampleParse() {
+	q, _ := quantity.Parse("5.0910", quantity.Mass, "g")
+	fmt.Println(q, "=", q.In("mg"), "mg")
+	_, err := quantity.Parse("5 mL", quantity.Mass, "g")
+	fmt.Println(err)
+	// Output:
+	// 5.0910 g = 5091 mg
+	// “5 mL” is a volume, and this is a mass: use g, mg, µg, kg
+}
+
+func TestParse(t *testing.T) {
+	for _, c := range []struct {
+		text string
+		d    quantity.Dimension
+		unit string
+		want float64 // in the base unit
+		say  string
+	}{
+		{"12.5 mL", quantity.Volume, "", 0.0125, "12.5 mL"},
+		{"12,5", quantity.Volume, "mL", 0.0125, "12.5 mL"},
+		{"250mg", quantity.Mass, "g", 0.25, "250 mg"},
+		{"250 ug", quantity.Mass, "g", 250e-6, "250 µg"},
+		{"0.1000 M", quantity.AmountConcentration, "", 0.1, "0.1000 mol/L"},
+		{"1e-3 mol/L", quantity.AmountConcentration, "", 0.001, "0.001 mol/L"},
+		{"100 mg / L", quantity.MassConcentration, "", 0.1, "100 mg/L"},
+		{"−3.5", quantity.Temperature, "°C", -3.5, "−3.5 °C"},
+		{"99.95 %", quantity.MassFraction, "", 0.9995, "99.95 % w/w"},
+		{"0.25 dm³", quantity.Volume, "", 0.25, "0.25 L"},
+	} {
+		q, err := quantity.Parse(c.text, c.d, c.unit)
+		if err != nil {
+			t.Errorf("%q: %v", c.text, err)
+			continue
+		}
+		if math.Abs(q.Base()-c.want) > 1e-12*math.Abs(c.want) || q.String() != c.say {
+			t.Errorf("%q = %g (%s), want %g (%s)", c.text, q.Base(), q, c.want, c.say)
+		}
+	}
+}
+
+// Each wrong entry gets a sentence that says what would be right.
+func TestParseRefusesWithAdvice(t *testing.T) {
+	for _, c := range []struct{ text, unit, advice string }{
+		{"", "g", "write a number and its unit, like 12.5 g"},
+		{"   ", "g", "like 12.5 g"},
+		{"5.1", "", "add one of g, mg, µg, kg"},
+		{"5.1 mL", "g", "this is a mass: use g"},
+		{"abc", "g", "there is no number"},
+		{"1.2.3 g", "g", "not a number"},
+		{"1,234.5 g", "g", "two ways"},
+		{"5 5 g", "g", "two numbers"},
+		{"5 stone", "g", "a mass is in g, mg"},
+		{"NaN", "g", "no number"},
+		{"1e999 g", "g", "not a number"},
+		{strings.Repeat("9", 10000), "g", "too long"},
+		{"<b>5</b>", "g", "no number"},
+	} {
+		_, err := quantity.Parse(c.text, quantity.Mass, c.unit)
+		if err == nil || !strings.Contains(err.Error(), c.advice) {
+			t.Errorf("%.20q: error %v, want one with %q", c.text, err, c.advice)
+		}
+	}
+}
+
+// GUM 7.2.6 gives y = 10.057 62 Ω with u = 27 mΩ as 10.058 Ω (from memory).
+func TestRound(t *testing.T) {
+	for _, c := range []struct {
+		v, u   float64
+		vs, us string
+	}{
+		{10.05762, 0.027, "10.058", "0.027"},
+		{0.0996812, 0.0000812, "0.099681", "0.000081"},
+		{0.1, 0.000996, "0.1000", "0.0010"},
+		{1002.7, 0.835, "1002.70", "0.83"},
+		{12344, 678, "12340", "680"},
+		{-3.14159, 0.01, "−3.142", "0.010"},
+		{5, 0, "5", "0"},
+	} {
+		v, u := quantity.Round(c.v, c.u)
+		if v != c.vs || u != c.us {
+			t.Errorf("Round(%g, %g) = %s ± %s, want %s ± %s", c.v, c.u, v, u, c.vs, c.us)
+		}
+	}
+}
+
+// Whatever is typed, parsing neither panics nor returns something that does not
+// read back as itself.
+func FuzzParse(f *testing.F) {
+	for _, seed := range []string{"12.5 mL", "12,5", "250mg", "1e-3 mol/L", "−3", "% w/w", "5 e", "1e", "1e+ g", "µ"} {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		q, err := quantity.Parse(text, quantity.Mass, "g")
+		if err != nil {
+			return
+		}
+		if q.Unit.Dimension != quantity.Mass || math.IsNaN(q.Base()) {
+			t.Fatalf("%q read as %v", text, q)
+		}
+		if q.Decimals < 0 || q.Decimals > 40 {
+			return
+		}
+		again, err := quantity.Parse(q.String(), quantity.Mass, "")
+		if len(q.String()) < 60 && (err != nil || math.Abs(again.Value-q.Value) > math.Pow(10, -float64(q.Decimals))) {
+			t.Fatalf("%q → %q → %v, %v", text, q.String(), again, err)
+		}
+	})
+}

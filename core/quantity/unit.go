@@ -1,0 +1,111 @@
+package quantity
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+)
+
+// Dimension is a kind of quantity.
+type Dimension string
+
+// The dimensions of the trade, each with its base unit.
+const (
+	Mass                Dimension = "mass"                 // g
+	Volume              Dimension = "volume"               // L
+	Amount              Dimension = "amount"               // mol
+	AmountConcentration Dimension = "amount concentration" // mol/L
+	MassConcentration   Dimension = "mass concentration"   // g/L
+	Density             Dimension = "density"              // g/mL
+	MolarMass           Dimension = "molar mass"           // g/mol
+	Temperature         Dimension = "temperature"          // °C
+	MassFraction        Dimension = "mass fraction"        // 1 (g/g)
+)
+
+// Unit is one unit of a dimension: 1 unit = Factor × the base unit.
+type Unit struct {
+	Symbol    string
+	Dimension Dimension
+	Factor    float64
+}
+
+// units lists every unit; the first of a dimension is its base. Spelling is as
+// printed, and other ways of typing it follow in aliases.
+var units = []Unit{
+	{"g", Mass, 1}, {"mg", Mass, 1e-3}, {"µg", Mass, 1e-6}, {"kg", Mass, 1e3},
+	{"L", Volume, 1}, {"mL", Volume, 1e-3}, {"µL", Volume, 1e-6},
+	{"mol", Amount, 1}, {"mmol", Amount, 1e-3}, {"µmol", Amount, 1e-6},
+	{"mol/L", AmountConcentration, 1}, {"mmol/L", AmountConcentration, 1e-3}, {"µmol/L", AmountConcentration, 1e-6},
+	{"g/L", MassConcentration, 1}, {"mg/L", MassConcentration, 1e-3}, {"µg/L", MassConcentration, 1e-6},
+	{"mg/mL", MassConcentration, 1}, {"µg/mL", MassConcentration, 1e-3},
+	{"g/mL", Density, 1},
+	{"g/mol", MolarMass, 1},
+	{"°C", Temperature, 1},
+	{"% w/w", MassFraction, 1e-2},
+}
+
+// aliases maps other spellings to the printed symbol.
+var aliases = map[string]string{
+	"M": "mol/L", "mM": "mmol/L", "µM": "µmol/L", "gram": "g", "grams": "g",
+	"l": "L", "ml": "mL", "µl": "µL", "cm3": "mL", "cm³": "mL", "dm3": "L", "dm³": "L",
+	"mol/l": "mol/L", "mmol/l": "mmol/L", "mol/dm3": "mol/L", "mol/dm³": "mol/L", "mol L-1": "mol/L", "mol L⁻¹": "mol/L",
+	"g/l": "g/L", "mg/l": "mg/L", "µg/l": "µg/L", "mg/ml": "mg/mL", "µg/ml": "µg/mL",
+	"g/cm3": "g/mL", "g/cm³": "g/mL", "g/ml": "g/mL", "C": "°C", "degC": "°C", "% m/m": "% w/w",
+}
+
+var bySymbol = func() map[string]Unit {
+	table := make(map[string]Unit, len(units)+len(aliases))
+	for _, u := range units {
+		table[u.Symbol] = u
+	}
+	for alias, symbol := range aliases {
+		table[alias] = table[symbol]
+	}
+	return table
+}()
+
+// FindUnit returns the unit that a spelling stands for.
+func FindUnit(spelling string) (Unit, error) {
+	s := strings.Join(strings.Fields(spelling), " ")
+	s = strings.NewReplacer("μ", "µ", "⁄", "/", " / ", "/").Replace(s)
+	if u, ok := bySymbol[s]; ok {
+		return u, nil
+	}
+	if rest, ok := strings.CutPrefix(s, "u"); ok { // ug, uL, uM: micro without the Greek letter
+		if u, ok := bySymbol["µ"+rest]; ok {
+			return u, nil
+		}
+	}
+	if s == "%" {
+		return Unit{}, errors.New("“%” alone does not say of what: write % w/w")
+	}
+	return Unit{}, fmt.Errorf("no unit “%s”: use one of %s", clip(spelling), strings.Join(allSymbols(), ", "))
+}
+
+// UnitsOf lists the symbols of a dimension, the base unit first.
+func UnitsOf(d Dimension) []string {
+	var symbols []string
+	for _, u := range units {
+		if u.Dimension == d {
+			symbols = append(symbols, u.Symbol)
+		}
+	}
+	return symbols
+}
+
+func allSymbols() []string {
+	symbols := make([]string, len(units))
+	for i, u := range units {
+		symbols[i] = u.Symbol
+	}
+	return symbols
+}
+
+// clip shortens text that goes into a message.
+func clip(s string) string {
+	const most = 24
+	if r := []rune(s); len(r) > most {
+		return string(r[:most]) + "…"
+	}
+	return s
+}

@@ -1,0 +1,204 @@
+package solution
+
+import (
+	"fmt"
+	"strings"
+
+	"vialbench/core/fact"
+	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
+	"vialbench/core/working"
+)
+
+// ExplainPlan shows how the mass to weigh comes about.
+func ExplainPlan(r Request) ([]working.Line, error) {
+	c, err := r.check()
+	if err != nil {
+		return nil, err
+	}
+	lines := []working.Line{c.molarLine()}
+	litres := c.flask.Volume / 1000
+	wanted := c.Concentration.Value * c.Concentration.Unit.Factor
+	if c.wantsMass {
+		lines = append(lines, working.Line{
+			Title: "Amount concentration wanted", Symbol: "c", Formula: `c = \frac{\gamma}{M_{\mathrm{entity}}}`,
+			Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, plain(wanted, "g/L"), working.Value(c.entity, "g/mol")),
+			Result:      short(c.target) + " mol/L", From: []string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}})
+	}
+	amount := c.target / c.nu * litres
+	lines = append(lines, working.Line{
+		Title: "Amount of the compound", Symbol: "n", Formula: `n = \frac{c\,V}{\nu}`,
+		Substituted: fmt.Sprintf(`n = \frac{%s \times %s}{%g}`, plain(c.target, "mol/L"), plain(litres, "L"), c.nu),
+		Result:      short(amount) + " mol",
+		From:        []string{"volume: flask of " + c.flask.String(), fmt.Sprintf("ν: %g in one %s", c.nu, c.formula)}})
+	line := working.Line{
+		Title: "Mass to weigh", Symbol: "W", Formula: `W = \frac{n\,M}{w}`,
+		Substituted: fmt.Sprintf(`W = \frac{%s \times %s}{%s}`, plain(amount, "mol"), working.Value(c.molar, "g/mol"), working.Value(c.assay, "")),
+		Result:      quantity.Digits(c.reading(c.flask), c.decimals) + " g", From: c.massSources()}
+	if c.buoyancy.Value != 1 {
+		line.Formula = `W = \frac{n\,M}{w\,b}`
+		line.Substituted = fmt.Sprintf(`W = \frac{%s \times %s}{%s \times %s}`, plain(amount, "mol"), working.Value(c.molar, "g/mol"), working.Value(c.assay, ""), factor(c.buoyancy))
+	}
+	return append(lines, line), nil
+}
+
+// ExplainRun shows how a figure of a run comes about: all lines up to it. The
+// figure is one of Outcome.Figures by ID; an unknown one shows the concentration.
+func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, error) {
+	c, err := r.check()
+	if err != nil {
+		return nil, err
+	}
+	a := c.account(facts)
+	byID := map[string]Figure{}
+	for _, f := range a.solutionFigures() {
+		byID[f.ID] = f
+	}
+	if len(byID) == 0 {
+		return ExplainPlan(r)
+	}
+	result := func(id string) string { return working.Result(byID[id].Number, byID[id].Unit) }
+	net := a.net()
+	var readings []string
+	for _, p := range a.portions {
+		if p.net.Value != 0 {
+			readings = append(readings, working.Value(p.net, "g"))
+		}
+	}
+	mass := working.Line{Title: "Mass of the compound", Symbol: "m", Formula: `m = W\,w`,
+		Substituted: fmt.Sprintf(`m = %s \times %s`, grouped(readings), working.Value(c.assay, "")),
+		Result:      result("mass"), From: append([]string{"W: balance readings of this run"}, c.massSources()...)}
+	if c.buoyancy.Value != 1 {
+		mass.Formula = `m = W\,w\,b`
+		mass.Substituted += ` \times ` + factor(c.buoyancy)
+	}
+	amount := working.Line{Title: "Amount", Symbol: "n", Formula: `n = \frac{m}{M}`,
+		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.molar, "g/mol")),
+		Result:      result("amount"), From: []string{"m and M: above"}}
+
+	temperature, limits, from := c.WaterTemperature, assumedTemperatureLimits, "temperature: assumed, water on the bench"
+	if a.temperature != nil {
+		temperature, limits, from = *a.temperature, measuredTemperatureLimits, "temperature: measured in this run"
+	}
+	contents := a.flask.Contents(temperature, limits)
+	volume := working.Line{Title: "Volume at 20 °C", Symbol: "V", Formula: `V = V_{20}\,\bigl(1 + \gamma\,(t - 20\,{}^{\circ}\mathrm{C})\bigr)\,\frac{\rho(t)}{\rho(20\,{}^{\circ}\mathrm{C})}`,
+		Substituted: fmt.Sprintf(`V = %s \times %s`, plain(a.flask.Volume, "mL"), fmt.Sprintf("%.5f", contents.Value/a.flask.Volume)),
+		Result:      working.Result(contents, "mL"),
+		From: []string{fmt.Sprintf("flask: %s, ±%g mL (ISO 1042)", a.flask, a.flask.Tolerance()),
+			fmt.Sprintf("%s: %s °C", from, quantity.Digits(temperature, 1)), "ρ: water, Tanaka et al. 2001; γ: borosilicate, ISO 4787"}}
+
+	concentration := c.concentrationLine(byID)
+	spread := c.uncertaintyLine(byID["concentration"])
+	switch figureID {
+	case "mass":
+		return []working.Line{mass}, nil
+	case "amount":
+		return []working.Line{c.molarLine(), mass, amount}, nil
+	case "volume":
+		return []working.Line{volume}, nil
+	case "amountConcentration":
+		return []working.Line{c.molarLine(), mass, amount, volume, {Title: "Amount concentration of the compound", Symbol: "c", Formula: `c = \frac{n}{V}`,
+			Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(contents, "mL")),
+			Result:      result("amountConcentration"), From: []string{"n and V: above"}}}, nil
+	case "massConcentration":
+		return []working.Line{mass, volume, {Title: "Mass concentration of the compound", Symbol: `\gamma`, Formula: `\gamma = \frac{m}{V}`,
+			Substituted: fmt.Sprintf(`\gamma = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(contents.Scale(1e-3), "L")),
+			Result:      result("massConcentration"), From: []string{"m and V: above"}}}, nil
+	}
+	if net.Value == 0 {
+		return ExplainPlan(r)
+	}
+	return []working.Line{c.molarLine(), mass, amount, volume, concentration, spread}, nil
+}
+
+func (c context) concentrationLine(byID map[string]Figure) working.Line {
+	wanted := byID["concentration"]
+	amount, volume := byID["amount"].Number, byID["volume"].Number
+	line := working.Line{Title: "Concentration", Symbol: "c", Formula: `c = \frac{\nu\,n}{V}`,
+		Substituted: fmt.Sprintf(`c = \frac{%g \times %s}{%s}`, c.nu, working.Value(amount, "mmol"), working.Value(volume, "mL")),
+		Result:      working.Result(wanted.Number, wanted.Unit), From: []string{"n and V: above"}}
+	if c.nu == 1 && !c.wantsMass {
+		line.Formula, line.Substituted = `c = \frac{n}{V}`, fmt.Sprintf(`c = \frac{%s}{%s}`, working.Value(amount, "mmol"), working.Value(volume, "mL"))
+	}
+	if c.wantsMass {
+		line.Symbol, line.Formula = `\gamma`, `\gamma = \frac{\nu\,n\,M_{\mathrm{entity}}}{V}`
+		line.Substituted = fmt.Sprintf(`\gamma = \frac{%g \times %s \times %s}{%s}`, c.nu, working.Value(amount, "mmol"), working.Value(c.entity, "g/mol"), working.Value(volume, "mL"))
+		line.From = append(line.From, "entity:"+c.ofWhat())
+	} else if c.Of != "" {
+		line.From = append(line.From, fmt.Sprintf("ν: %g %s in one %s", c.nu, c.Of, c.formula))
+	}
+	return line
+}
+
+// uncertaintyLine shows the root of the sum of squares of the budget.
+func (c context) uncertaintyLine(f Figure) working.Line {
+	var terms, from []string
+	for _, share := range f.Budget {
+		terms = append(terms, fmt.Sprintf("(%s)^2", sci(share.U)))
+		from = append(from, fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis))
+	}
+	return working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,\sqrt{\textstyle\sum_i u_i^2}`,
+		Substituted: `U = 2\,\sqrt{` + strings.Join(terms, " + ") + "}" + working.Unit(f.Unit), Result: f.UText + " " + f.Unit, From: from}
+}
+
+func (c context) molarLine() working.Line {
+	var symbolsOf, terms []string
+	for _, e := range c.formula.Elements {
+		share, _ := c.weight(e.Symbol)
+		symbolsOf = append(symbolsOf, fmt.Sprintf(`%g\,A_{\mathrm{%s}}`, e.Atoms, e.Symbol))
+		terms = append(terms, fmt.Sprintf(`%g \times %s`, e.Atoms, share))
+	}
+	return working.Line{Title: "Molar mass", Symbol: "M", Formula: "M(" + working.Pieces(c.formula) + ") = " + strings.Join(symbolsOf, " + "),
+		Substituted: "M = " + strings.Join(terms, " + ") + working.Unit("g/mol"), Result: working.Result(c.molar, "g/mol"),
+		From: []string{"atomic weights: IUPAC 2021, conventional values"}}
+}
+
+func (c context) weight(symbol string) (string, bool) {
+	for _, s := range c.formula.Composition() {
+		if s.Symbol == symbol {
+			return short(s.Mass / s.Atoms), true
+		}
+	}
+	return "", false
+}
+
+func (c context) massSources() []string {
+	list := []string{fmt.Sprintf("w: assay %.4g %% w/w", 100*c.Assay)}
+	switch {
+	case c.buoyancy.Value != 1:
+		return append(list, fmt.Sprintf("b: air buoyancy, solid of %g g/mL, weights of 8.0 g/mL", c.Substance.Density))
+	case c.fallback:
+		return append(list, fmt.Sprintf("air buoyancy not corrected (density not known, %g g/mL taken); its size is counted", unknownDensity))
+	}
+	return append(list, "air buoyancy not corrected; its size is counted")
+}
+
+func (c context) ofWhat() string {
+	if c.Of != "" {
+		return " of " + c.Of
+	}
+	return " of the compound"
+}
+
+func grouped(terms []string) string {
+	if len(terms) == 1 {
+		return terms[0]
+	}
+	return "(" + strings.Join(terms, " + ") + ")"
+}
+
+func factor(n uncertain.Number) string { return fmt.Sprintf("%.6f", n.Value) }
+
+func plain(value float64, unit string) string { return short(value) + working.Unit(unit) }
+
+// short writes a value with up to nine significant digits.
+func short(value float64) string { return fmt.Sprintf("%.9g", value) }
+
+// sci writes a number for a formula, with a power of ten where one is needed.
+func sci(value float64) string {
+	text := fmt.Sprintf("%.2g", value)
+	if mantissa, exponent, ok := strings.Cut(text, "e"); ok {
+		return mantissa + ` \times 10^{` + strings.TrimLeft(strings.Replace(exponent, "-0", "-", 1), "+0") + "}"
+	}
+	return text
+}

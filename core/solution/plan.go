@@ -1,0 +1,345 @@
+package solution
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"vialbench/core/formula"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/substance"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+	"vialbench/core/weighing"
+)
+
+// Request is what is wanted and what it is made with. It holds everything the
+// recipe depends on, so that a stored plan stays as it was when made.
+type Request struct {
+	Substance substance.Substance `json:"substance"`
+	// Assay is the mass fraction of the compound in the solid, within ±AssayLimits
+	// (rectangular), both in g/g.
+	Assay       float64 `json:"assay"`
+	AssayLimits float64 `json:"assayLimits"`
+	// Concentration wanted: an amount or a mass concentration.
+	Concentration quantity.Quantity `json:"concentration"`
+	// Of is the element that the concentration counts; empty for the compound.
+	Of         string            `json:"of,omitempty"`
+	Volume     quantity.Quantity `json:"volume"`
+	FlaskClass glassware.Class   `json:"flaskClass"`
+	// Band is the half width of the acceptance band of the mass, as a fraction.
+	Band    float64          `json:"band"`
+	Balance weighing.Balance `json:"balance"`
+	// WaterTemperature in °C, as on the bench when the plan was made.
+	WaterTemperature float64 `json:"waterTemperature"`
+	// Buoyancy tells whether masses are corrected for the buoyancy of the air.
+	Buoyancy   bool               `json:"buoyancy"`
+	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
+}
+
+// Limits of a temperature in °C: before it was measured in the flask, and after.
+const (
+	assumedTemperatureLimits  = 4.0
+	measuredTemperatureLimits = 1.0
+)
+
+// unknownDensity stands for a solid whose density is not known, in g/mL: most
+// salts and organic solids lie between 1.2 and 3.
+const unknownDensity = 1.6
+
+// Figure is one computed quantity, with the text that a screen or a label shows.
+type Figure struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Unit  string `json:"unit"`
+	uncertain.Number
+	// Expanded is U, k = 2, in Unit.
+	Expanded float64 `json:"expanded"`
+	Text     string  `json:"text"`
+	UText    string  `json:"uText"`
+	// Budget lists what adds to U, the largest first.
+	Budget []uncertain.Share `json:"budget"`
+}
+
+func figure(id, label, unit string, n uncertain.Number) Figure {
+	text, uText := quantity.Round(n.Value, n.Expanded())
+	return Figure{id, label, unit, n, n.Expanded(), text, uText, n.Budget()}
+}
+
+// Recipe is what to do for a request.
+type Recipe struct {
+	Formula   []formula.Piece `json:"formula"`
+	MolarMass Figure          `json:"molarMass"`
+	Flask     glassware.Flask `json:"flask"`
+	Neck      float64         `json:"neck"` // mm
+	// Mass is the net balance reading to aim at, in g; Low and High the band.
+	Mass     float64 `json:"mass"`
+	MassText string  `json:"massText"`
+	Low      float64 `json:"low"`
+	High     float64 `json:"high"`
+	Decimals int     `json:"decimals"`
+	// Figures are what exactly that mass would give.
+	Figures  []Figure          `json:"figures"`
+	Verdicts []verdict.Verdict `json:"verdicts"`
+	Cautions []string          `json:"cautions"`
+}
+
+// context is a checked request with what is derived from it once.
+type context struct {
+	Request
+	formula   formula.Formula
+	molar     uncertain.Number // g/mol
+	nu        float64          // entities per formula unit
+	entity    uncertain.Number // g/mol of the entity
+	flask     glassware.Flask
+	exact     bool    // the flask has the volume asked for
+	target    float64 // wanted, mol/L of the entity
+	assay     uncertain.Number
+	buoyancy  uncertain.Number
+	fallback  bool // buoyancy with an assumed density
+	decimals  int
+	wantsMass bool // the target is a mass concentration
+}
+
+// check reads the request; an error is a verdict.Problems with JSON pointers
+// into the request.
+func (r Request) check() (context, error) {
+	var p verdict.Problems
+	c := context{Request: r, nu: 1}
+	var err error
+	if c.formula, err = formula.Parse(r.Substance.Formula); err != nil {
+		p.Add("/substance/formula", "%s", err)
+	} else if c.formula.Charge != 0 {
+		p.Add("/substance/formula", "an ion alone cannot be weighed: write the whole salt")
+	}
+	if !(r.Assay > 0 && r.Assay <= 1) {
+		p.Add("/assay", "an assay is above 0 and at most 100 %% w/w, as the label of the bottle says; 100 %% when it says nothing")
+	} else if !(r.AssayLimits >= 0 && r.AssayLimits < r.Assay) {
+		p.Add("/assayLimits", "the limits of the assay are zero or more, and less than the assay")
+	}
+	if !(r.Concentration.Value > 0) || math.IsInf(r.Concentration.Value, 0) {
+		p.Add("/concentration", "a concentration is above zero, like 0.1 mol/L")
+	}
+	switch r.Concentration.Unit.Dimension {
+	case quantity.AmountConcentration:
+	case quantity.MassConcentration:
+		c.wantsMass = true
+	default:
+		p.Add("/concentration", "a concentration is in mol/L or g/L (mmol/L, mg/L …), not in %s", r.Concentration.Unit.Symbol)
+	}
+	if r.Volume.Unit.Dimension != quantity.Volume {
+		p.Add("/volume", "a volume is in mL or L, not in %s", r.Volume.Unit.Symbol)
+	} else if c.flask, c.exact, err = glassware.FlaskFor(r.Volume.In("mL"), r.FlaskClass); err != nil {
+		field := "/volume"
+		if r.FlaskClass != glassware.ClassA && r.FlaskClass != glassware.ClassB {
+			field = "/flaskClass"
+		}
+		p.Add(field, "%s", err)
+	}
+	if !(r.Band >= 0.0005 && r.Band <= 0.2) {
+		p.Add("/band", "the band of the mass is between ±0.05 %% and ±20 %%")
+	}
+	if err := r.Balance.Check(); err != nil {
+		p.Add("/balance", "%s", err)
+	}
+	if !(r.WaterTemperature >= glassware.MinTemperature && r.WaterTemperature <= glassware.MaxTemperature) {
+		p.Add("/waterTemperature", "the water is between 0 and 40 °C")
+	}
+	if len(p) > 0 {
+		return c, p
+	}
+
+	c.molar = c.formula.MolarMass()
+	c.entity = c.molar
+	if r.Of != "" {
+		if c.nu = c.formula.Atoms(r.Of); c.nu == 0 {
+			p.Add("/of", "there is no %s in %s: choose one of %s", r.Of, c.formula, symbols(c.formula))
+			return c, p
+		}
+		c.entity, _ = formula.AtomicWeight(r.Of)
+	}
+	c.target = r.Concentration.Base()
+	if c.wantsMass {
+		c.target /= c.entity.Value
+	}
+	c.assay = uncertain.New(r.Assay, uncertain.Rectangular(r.AssayLimits), uncertain.Source{
+		ID: "assay " + r.Substance.Key, Label: "assay", Basis: fmt.Sprintf("%.4g %% ± %.2g %%, rectangular", 100*r.Assay, 100*r.AssayLimits)})
+	density := r.Substance.Density
+	if density == 0 {
+		density, c.fallback = unknownDensity, true
+	}
+	if r.Buoyancy && !c.fallback {
+		c.buoyancy = weighing.Buoyancy(1000 * density)
+	} else {
+		c.buoyancy = weighing.NoBuoyancy(1000 * density)
+	}
+	c.decimals = r.Balance.Decimals()
+	return c, nil
+}
+
+func symbols(f formula.Formula) string {
+	text := ""
+	for i, e := range f.Elements {
+		if i > 0 {
+			text += ", "
+		}
+		text += e.Symbol
+	}
+	return text
+}
+
+// reading returns the net balance reading in g that gives the target in a flask.
+func (c context) reading(flask glassware.Flask) float64 {
+	litres := flask.Volume / 1000
+	return c.target / c.nu * litres * c.molar.Value / c.assay.Value / c.buoyancy.Value
+}
+
+// figures computes everything that a net mass in g gives in a flask.
+func (c context) figures(net uncertain.Number, flask glassware.Flask, temperature, limits float64) []Figure {
+	volume := flask.Contents(temperature, limits)
+	mass := net.Times(c.buoyancy).Times(c.assay)
+	amount := mass.Over(c.molar)
+	litres := volume.Scale(1e-3)
+	compound := amount.Over(litres)
+	entity := compound.Scale(c.nu)
+	entityMass := entity.Times(c.entity)
+
+	unit := c.Concentration.Unit
+	wanted := entity
+	if c.wantsMass {
+		wanted = entityMass
+	}
+	label := c.unitLabel(unit.Symbol)
+	figures := []Figure{figure("concentration", "concentration", label, wanted.Scale(1/unit.Factor))}
+	if c.wantsMass || c.Of != "" {
+		figures = append(figures, figure("amountConcentration", "of the compound", "mol/L", compound))
+	}
+	if !c.wantsMass || c.Of != "" {
+		figures = append(figures, figure("massConcentration", "of the compound", "g/L", mass.Over(litres)))
+	}
+	return append(figures,
+		figure("amount", "amount of the compound", "mmol", amount.Scale(1e3)),
+		figure("mass", "mass of the compound", "g", mass),
+		figure("volume", "volume at 20 °C", "mL", volume))
+}
+
+// unitLabel says of what a concentration is when it is not of the compound.
+func (c context) unitLabel(unit string) string {
+	if c.Of != "" {
+		return unit + " " + c.Of
+	}
+	return unit
+}
+
+// Plan computes the recipe for a request. An error is a verdict.Problems.
+func Plan(r Request) (Recipe, error) {
+	c, err := r.check()
+	if err != nil {
+		return Recipe{}, err
+	}
+	reading := c.reading(c.flask)
+	recipe := Recipe{
+		Formula:   c.formula.Pieces,
+		MolarMass: figure("molarMass", "molar mass", "g/mol", c.molar),
+		Flask:     c.flask,
+		Neck:      c.flask.Neck(),
+		Mass:      reading,
+		MassText:  quantity.Digits(reading, c.decimals),
+		Low:       reading * (1 - c.Band),
+		High:      reading * (1 + c.Band),
+		Decimals:  c.decimals,
+		Figures:   c.figures(c.Balance.Net(reading, 0, "portion 1"), c.flask, c.WaterTemperature, assumedTemperatureLimits),
+		Verdicts:  c.planVerdicts(reading),
+		Cautions:  cautions(c.Substance.Hazards),
+	}
+	return recipe, nil
+}
+
+func (c context) planVerdicts(reading float64) []verdict.Verdict {
+	var verdicts []verdict.Verdict
+	say := func(v verdict.Verdict) { verdicts = append(verdicts, v) }
+
+	if !c.exact {
+		volumes := glassware.Volumes()
+		i := slices.Index(volumes, c.flask.Volume)
+		choices := []verdict.Choice{volumeChoice(c.flask.Volume)}
+		if i > 0 {
+			choices = append([]verdict.Choice{volumeChoice(volumes[i-1])}, choices...)
+		}
+		say(RuleFlask.Says(verdict.Look, choices, "There is no flask of %s; the recipe is for %g mL.", c.Volume, c.flask.Volume))
+	}
+	tolerance := c.Thresholds.Of(RuleSmallestMass) / 100
+	if smallest := c.Balance.SmallestMass(tolerance); reading < smallest {
+		var choices []verdict.Choice
+		for _, v := range glassware.Volumes() {
+			if v > c.flask.Volume && reading*v/c.flask.Volume >= smallest {
+				choices = []verdict.Choice{volumeChoice(v)}
+				break
+			}
+		}
+		say(RuleSmallestMass.Says(verdict.Look, choices,
+			"%s g is less than %s weighs to %.2g %%: that starts at %s g. Make more of it, or a stronger stock and dilute.",
+			quantity.Digits(reading, c.decimals), c.Balance.Name, 100*tolerance, quantity.Digits(smallest, c.decimals)))
+	}
+	if reading > c.Balance.Capacity {
+		say(RuleCapacity.Says(verdict.Stop, nil, "%s g is more than %s carries (%g g). Weigh it in portions, or on a larger balance.",
+			quantity.Digits(reading, c.decimals), c.Balance.Name, c.Balance.Capacity))
+	}
+	if s := c.Substance.Solubility; s > 0 {
+		perHundred := reading / c.flask.Volume * 100
+		most := c.Concentration.Value * s / perHundred
+		switch used := 100 * perHundred / s; {
+		case used > 100:
+			say(RuleSolubility.Says(verdict.Stop, nil, "This much does not dissolve: %s g in 100 mL, and water takes %g g at 20 °C. At most about %.2g %s.",
+				quantity.Digits(perHundred, 1), s, most, c.unitLabel(c.Concentration.Unit.Symbol)))
+		case used > c.Thresholds.Of(RuleSolubility):
+			say(RuleSolubility.Says(verdict.Look, nil, "This is %.0f %% of what dissolves (%g g in 100 mL at 20 °C). Allow time, and keep the room warm.", used, s))
+		}
+	}
+	switch {
+	case c.Substance.Hygroscopic:
+		say(RulePrimary.Says(verdict.Look, nil, "%s takes up water from the air: the bottle is approximate until it is standardised.", c.Substance.Name))
+	case c.Substance.Class != substance.Primary:
+		say(RulePrimary.Says(verdict.Look, nil, "%s is no primary standard: the bottle is approximate until it is standardised.", c.Substance.Name))
+	}
+	if len(verdicts) == 0 {
+		say(RulePrimary.Says(verdict.Fine, nil, "A primary standard, and %s and the flask are good for it.", c.Balance.Name))
+	}
+	return verdicts
+}
+
+// volumeChoice offers another flask; its ID is read by the question form.
+func volumeChoice(mL float64) verdict.Choice {
+	return verdict.Choice{ID: fmt.Sprintf("volume %g mL", mL), Label: fmt.Sprintf("Make %g mL", mL)}
+}
+
+// LocalRules is the sentence that stands beside every caution.
+const LocalRules = "Your local rules, the safety data sheet and licensed waste handling come first."
+
+// cautions gives the usual cautions for a solid with these hazard codes.
+func cautions(hazards []string) []string {
+	list := []string{"Goggles, gloves and coat on."}
+	any := func(codes ...string) bool {
+		return slices.ContainsFunc(hazards, func(h string) bool { return slices.Contains(codes, h) })
+	}
+	if any("H330", "H332", "H334", "H335", "H350i") {
+		list = append(list, "Dust harms when breathed in: weigh in the fume hood or with the draught shield closed, raise no dust.")
+	}
+	if any("H314", "H318") {
+		list = append(list, "Burns eyes and skin: rinse at once with much water. It may grow hot on dissolving: add it slowly to water.")
+	}
+	if any("H301", "H302") {
+		list = append(list, "Harmful if swallowed: wash hands after weighing.")
+	}
+	if any("H340", "H341", "H350", "H350i", "H360F", "H360FD", "H360Df", "H361d") {
+		list = append(list, "May cause cancer or harm a child to be born: ask for a substitute; who is or may be pregnant does not handle it.")
+	}
+	if any("H271", "H272") {
+		list = append(list, "Oxidiser: keep paper, cloth and organic solids away; no wiping up with a paper towel.")
+	}
+	if any("H410", "H411", "H412") {
+		list = append(list, "Harms water life: no residue into the sink, collect it.")
+	}
+	return append(list, LocalRules)
+}

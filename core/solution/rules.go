@@ -1,0 +1,44 @@
+package solution
+
+import "vialbench/core/verdict"
+
+// The rules of making a standard solution. Thresholds are defaults that a lab can set.
+var (
+	RuleTare = verdict.Rule{ID: "W-1", Title: "The balance starts from zero", Threshold: 2, Unit: "last digits", Min: 1, Max: 20,
+		Why: "A tared balance shows zero; what it shows instead goes straight into the mass.", Source: "common practice"}
+	RuleSmallestMass = verdict.Rule{ID: "W-2", Title: "The smallest sensible mass", Threshold: 0.10, Unit: "%", Min: 0.01, Max: 5,
+		Why: "Below 2 × repeatability ÷ this tolerance (and never less than 2 × 0.41 × last digit), the balance itself is the error.", Source: "USP <41>"}
+	RuleBand = verdict.Rule{ID: "W-3", Title: "The mass is close enough", Threshold: 1, Unit: "%", Min: 0.05, Max: 20,
+		Why: "The actual mass is what counts afterwards, so a mass inside the band is kept and the bottle is named by its actual concentration.", Source: "common practice"}
+	RuleExcess = verdict.Rule{ID: "W-4", Title: "Excess never goes back",
+		Why: "What has left the stock bottle may carry something back into it. Discard it; the record keeps how much.", Source: "common practice"}
+	RuleCapacity = verdict.Rule{ID: "W-5", Title: "The balance can carry the mass",
+		Why: "Above its capacity a balance shows nothing, or something wrong.", Source: "common practice"}
+	RulePrimary = verdict.Rule{ID: "W-6", Title: "Primary or secondary",
+		Why: "Only a pure, stable, dry solid gives an exact concentration by weighing. All else is made approximately and standardised.", Source: "common practice"}
+	RuleFlask = verdict.Rule{ID: "M-1", Title: "A flask of that volume",
+		Why: "A concentration is as good as its volume, and a volumetric flask has one volume.", Source: "ISO 1042"}
+	RuleSolubility = verdict.Rule{ID: "M-2", Title: "It must dissolve", Threshold: 80, Unit: "% of the solubility", Min: 10, Max: 100,
+		Why: "Near the solubility the last crystals take very long, and come back when the room cools.", Source: "common practice"}
+	RuleRinses = verdict.Rule{ID: "M-3", Title: "Rinse it all in", Threshold: 2, Unit: "rinses", Min: 1, Max: 10,
+		Why: "Solid on the funnel is not in the flask. Several small rinses beat one large one.", Source: "common practice"}
+	RuleDissolved = verdict.Rule{ID: "M-4", Title: "Dissolved before the neck",
+		Why: "In the neck nothing can be swirled, and dissolving changes the volume.", Source: "common practice"}
+	RuleTemperature = verdict.Rule{ID: "M-5", Title: "Near 20 °C before the last drops", Threshold: 2, Unit: "°C", Min: 0.5, Max: 10,
+		Why: "The mark is right at 20 °C; water changes by 0.02 % per °C.", Source: "ISO 1042; common practice"}
+	RuleMark = verdict.Rule{ID: "M-6", Title: "To the mark, not past it",
+		Why: "Past the mark the volume is unknown. No liquid is taken out again, since it would take solute with it.", Source: "common practice"}
+	RuleInversions = verdict.Rule{ID: "M-7", Title: "Mix thoroughly", Threshold: 20, Unit: "inversions", Min: 3, Max: 100,
+		Why: "The solution is still layered after a few turns, and the first reading of it is wrong. Some labs stop at 10.", Source: "common practice"}
+	RuleShelfPrimary = verdict.Rule{ID: "K-1", Title: "Keeps, primary standard", Threshold: 180, Unit: "days", Min: 1, Max: 3650,
+		Why: "A stable solution in a closed bottle still loses water through the stopper.", Source: "common practice"}
+	RuleShelfSecondary = verdict.Rule{ID: "K-2", Title: "Keeps, secondary standard", Threshold: 30, Unit: "days", Min: 1, Max: 3650,
+		Why: "What changes on the shelf is standardised again before it is used.", Source: "common practice"}
+)
+
+// Rules lists the rules of the package in the order of the work.
+func Rules() []verdict.Rule {
+	return []verdict.Rule{RuleTare, RuleSmallestMass, RuleBand, RuleExcess, RuleCapacity, RulePrimary,
+		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, RuleInversions,
+		RuleShelfPrimary, RuleShelfSecondary}
+}

@@ -1,0 +1,172 @@
+// Package substance is the library of solids that a teaching laboratory keeps:
+// formula, density, solubility, class of standard, drying, GHS hazard and
+// precautionary statements, every value with its source.
+package substance
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"vialbench/core/formula"
+	"vialbench/core/verdict"
+)
+
+// Class says what a weighed mass of the substance can stand for.
+type Class string
+
+// A primary standard is pure, stable, not hygroscopic: weighing it gives an exact
+// concentration. All else is secondary: approximate until standardised.
+const (
+	Primary   Class = "primary"
+	Secondary Class = "secondary"
+)
+
+// Substance is one solid on the stock shelf.
+type Substance struct {
+	Key     string `json:"key"`
+	Name    string `json:"name"`
+	Formula string `json:"formula"`
+	Class   Class  `json:"class"`
+	// Density of the solid in g/mL; 0 when not known.
+	Density float64 `json:"density,omitempty"`
+	// Solubility in water in g per 100 mL at 20 °C; 0 when not known.
+	Solubility float64 `json:"solubility,omitempty"`
+	// Hygroscopic also means taking up carbon dioxide: the mass is never exact.
+	Hygroscopic bool   `json:"hygroscopic,omitempty"`
+	Drying      string `json:"drying,omitempty"`
+	Note        string `json:"note,omitempty"`
+	// Signal is the GHS signal word: Danger, Warning or none.
+	Signal      string   `json:"signal,omitempty"`
+	Hazards     []string `json:"hazards"`
+	Precautions []string `json:"precautions"`
+	// Sources names where each value is from, by field; the values are keys of
+	// Sources() for the library, free text for a lab's own substance.
+	Sources map[string]string `json:"sources"`
+}
+
+//go:embed library.json
+var libraryJSON []byte
+
+//go:embed ghs.json
+var ghsJSON []byte
+
+type statement struct {
+	Text      string `json:"text"`
+	Pictogram string `json:"pictogram"`
+}
+
+var library struct {
+	Sources    map[string]string `json:"sources"`
+	Substances []Substance       `json:"substances"`
+}
+
+var ghs struct {
+	Source      string               `json:"source"`
+	Hazards     map[string]statement `json:"hazards"`
+	Precautions map[string]string    `json:"precautions"`
+}
+
+func init() {
+	for text, target := range map[*[]byte]any{&libraryJSON: &library, &ghsJSON: &ghs} {
+		if err := json.Unmarshal(*text, target); err != nil {
+			panic("substance: embedded library: " + err.Error())
+		}
+	}
+	slices.SortFunc(library.Substances, func(a, b Substance) int { return strings.Compare(a.Name, b.Name) })
+}
+
+// Library lists the substances that ship with the application, by name.
+func Library() []Substance { return slices.Clone(library.Substances) }
+
+// Sources lists the sources of the library by key.
+func Sources() map[string]string { return library.Sources }
+
+// GHSSource is the source of the texts of the statements.
+func GHSSource() string { return ghs.Source }
+
+// Statement is a GHS hazard or precautionary statement with its full text.
+type Statement struct {
+	Code string `json:"code"`
+	Text string `json:"text"`
+}
+
+// Statements gives the full texts of hazard and precautionary codes. A code that
+// is not in the table keeps its place with an empty text.
+func Statements(codes []string) []Statement {
+	statements := make([]Statement, 0, len(codes))
+	for _, code := range codes {
+		text := ghs.Precautions[code]
+		if h, ok := ghs.Hazards[code]; ok {
+			text = h.Text
+		}
+		statements = append(statements, Statement{code, text})
+	}
+	return statements
+}
+
+// Pictograms returns the GHS pictograms for hazard codes, in rising order, with
+// the precedence of UN GHS 1.4.10.5.3.1: the skull and crossbones and the
+// corrosion symbol make the exclamation mark needless for the same kind of harm.
+func Pictograms(hazards []string) []string {
+	var pictograms []string
+	has := func(code string) bool { return slices.Contains(pictograms, code) }
+	for _, pass := range []bool{false, true} { // the exclamation mark last
+		for _, code := range hazards {
+			p := ghs.Hazards[code].Pictogram
+			if p == "" || has(p) || (p == "GHS07") != pass {
+				continue
+			}
+			acute := code == "H302" || code == "H312" || code == "H332"
+			local := code == "H315" || code == "H319"
+			if p == "GHS07" && (acute && has("GHS06") || local && slices.ContainsFunc(hazards, func(h string) bool { return h == "H314" || h == "H318" })) {
+				continue
+			}
+			pictograms = append(pictograms, p)
+		}
+	}
+	slices.Sort(pictograms)
+	return pictograms
+}
+
+// Check returns the problems of a substance that a lab adds, with JSON pointers
+// of its fields.
+func (s Substance) Check() error {
+	var p verdict.Problems
+	if n := len([]rune(strings.TrimSpace(s.Name))); n == 0 || n > 120 {
+		p.Add("/name", "a name has 1 to 120 characters")
+	}
+	if f, err := formula.Parse(s.Formula); err != nil {
+		p.Add("/formula", "%s", err)
+	} else if f.Charge != 0 {
+		p.Add("/formula", "a substance has no charge: write the whole salt")
+	}
+	if s.Class != Primary && s.Class != Secondary {
+		p.Add("/class", "a substance is a primary or a secondary standard")
+	}
+	if s.Class == Primary && s.Hygroscopic {
+		p.Add("/class", "a hygroscopic solid cannot be a primary standard")
+	}
+	if s.Density != 0 && !(s.Density >= 0.1 && s.Density <= 25) {
+		p.Add("/density", "the density of a solid is between 0.1 and 25 g/mL; leave it empty when not known")
+	}
+	if s.Solubility != 0 && !(s.Solubility > 0 && s.Solubility <= 1000) {
+		p.Add("/solubility", "the solubility is between 0 and 1000 g per 100 mL; leave it empty when not known")
+	}
+	if s.Signal != "" && s.Signal != "Danger" && s.Signal != "Warning" {
+		p.Add("/signal", "the signal word is Danger, Warning or none")
+	}
+	for i, code := range s.Hazards {
+		if _, ok := ghs.Hazards[code]; !ok {
+			p.Add(fmt.Sprintf("/hazards/%d", i), "no hazard statement %s in the list", code)
+		}
+	}
+	for i, code := range s.Precautions {
+		if _, ok := ghs.Precautions[code]; !ok {
+			p.Add(fmt.Sprintf("/precautions/%d", i), "no precautionary statement %s in the list", code)
+		}
+	}
+	return p.OrNil()
+}

@@ -1,0 +1,112 @@
+package uncertain_test
+
+import (
+	"fmt"
+	"math"
+	"testing"
+
+	"vialbench/core/uncertain"
+)
+
+func ExampleNumber() {
+	flask := uncertain.New(100, uncertain.Triangular(0.1), uncertain.Source{ID: "flask", Label: "flask"})
+	filling := uncertain.New(0, 0.02, uncertain.Source{ID: "filling", Label: "filling"})
+	volume := flask.Plus(filling)
+	fmt.Printf("%.2f mL, u = %.3f mL\n", volume.Value, volume.U())
+	for _, share := range volume.Budget() {
+		fmt.Printf("%s %.0f %%\n", share.Label, 100*share.Fraction)
+	}
+	// Output:
+	// 100.00 mL, u = 0.045 mL
+	// flask 81 %
+	// filling 19 %
+}
+
+func near(t *testing.T, what string, got, want, tolerance float64) {
+	t.Helper()
+	if math.Abs(got-want) > tolerance || math.IsNaN(got) {
+		t.Errorf("%s = %.8g, want %.8g ± %.2g", what, got, want, tolerance)
+	}
+}
+
+func src(id string) uncertain.Source { return uncertain.Source{ID: id, Label: id} }
+
+// EURACHEM/CITAC Guide CG 4 (QUAM), 3rd edition, example A1: a calibration
+// standard of cadmium. Inputs and result from memory of the guide; the printed
+// 0.9 mg/L is 0.835 before rounding on the way.
+func TestQUAMA1CalibrationStandard(t *testing.T) {
+	mass := uncertain.New(100.28, 0.05, src("mass"))
+	purity := uncertain.New(0.9999, uncertain.Rectangular(0.0001), src("purity"))
+	volume := uncertain.New(100.0, uncertain.Triangular(0.1), src("flask")).
+		Plus(uncertain.New(0, 0.02, src("filling"))).
+		Plus(uncertain.New(0, uncertain.Rectangular(100.0*4*2.1e-4), src("temperature")))
+	c := mass.Times(purity).Over(volume).Scale(1000)
+	near(t, "c / mg/L", c.Value, 1002.7, 0.05)
+	near(t, "u / mg/L", c.U(), 0.835, 0.0005)
+}
+
+// EURACHEM/CITAC QUAM, 3rd edition, example A2: sodium hydroxide against
+// potassium hydrogen phthalate (from memory; 0.00099 recomputed, 0.00097 printed).
+func TestQUAMA2SodiumHydroxide(t *testing.T) {
+	mass := uncertain.New(0.3888, math.Sqrt2*uncertain.Rectangular(0.00015), src("linearity"))
+	purity := uncertain.New(1, uncertain.Rectangular(0.0005), src("purity"))
+	molar := uncertain.New(204.2212, 0.0038, src("molar mass"))
+	volume := uncertain.New(18.64, uncertain.Triangular(0.03), src("burette")).
+		Plus(uncertain.New(0, 19*3*2.1e-4/1.96, src("temperature")))
+	repeat := uncertain.New(1, 0.0005, src("repeatability"))
+	c := mass.Times(purity).Over(molar).Over(volume).Times(repeat).Scale(1000)
+	near(t, "c / mol/L", c.Value, 0.10214, 0.000005)
+	near(t, "u/c", c.Relative(), 0.00099, 0.000005)
+}
+
+// EURACHEM/CITAC QUAM, 3rd edition, example A3: hydrochloric acid by that sodium
+// hydroxide (from memory). The two titres share the burette's temperature only
+// in the sense of the guide, which counts them apart.
+func TestQUAMA3HydrochloricAcid(t *testing.T) {
+	titre := func(id string, v float64) uncertain.Number {
+		return uncertain.New(v, uncertain.Triangular(0.03), src(id)).
+			Plus(uncertain.New(0, uncertain.Rectangular(v*4*2.1e-4), src(id+" temperature")))
+	}
+	mass := uncertain.New(0.3888, math.Sqrt2*uncertain.Rectangular(0.00015), src("linearity"))
+	purity := uncertain.New(1, uncertain.Rectangular(0.0005), src("purity"))
+	molar := uncertain.New(204.2212, 0.0038, src("molar mass"))
+	aliquot := uncertain.New(15, uncertain.Triangular(0.02), src("pipette")).
+		Plus(uncertain.New(0, uncertain.Rectangular(15*4*2.1e-4), src("aliquot temperature")))
+	repeat := uncertain.New(1, 0.001, src("repeatability"))
+	c := mass.Times(purity).Times(titre("T2", 14.89)).
+		Over(titre("T1", 18.64)).Over(molar).Over(aliquot).Times(repeat).Scale(1000)
+	near(t, "c / mol/L", c.Value, 0.10139, 0.000005)
+	near(t, "u / mol/L", c.U(), 0.00018, 0.000005)
+}
+
+// A shared source is one error: a difference of two equal readings with the same
+// offset is exact, their sum carries it twice (GUM 5.2.2, r = 1).
+func TestSharedSourceIsOneError(t *testing.T) {
+	a := uncertain.New(10, 0.3, src("pipette"))
+	b := uncertain.New(20, 0.3, src("pipette")).Plus(uncertain.New(0, 0.4, src("drops")))
+	near(t, "u(a+a)", a.Plus(a).U(), 0.6, 1e-15)
+	near(t, "u(a−a)", a.Minus(a).U(), 0, 1e-15)
+	near(t, "u(a/a)", a.Over(a).U(), 0, 1e-15)
+	near(t, "r(a,b)", uncertain.Correlation(a, b), 0.6, 1e-15)
+	near(t, "u(a+b)", a.Plus(b).U(), math.Hypot(0.6, 0.4), 1e-15)
+}
+
+// Every operation agrees with a numerical derivative, and the budget adds up.
+func TestPropagationMatchesNumericalDerivative(t *testing.T) {
+	model := func(x, y uncertain.Number) uncertain.Number {
+		return x.Times(y).Plus(x.Pow(1.5)).Minus(y.Log()).Over(x.Scale(-0.1).Exp())
+	}
+	x, y := uncertain.New(2.5, 0.02, src("x")), uncertain.New(7, 0.1, src("y"))
+	const h = 1e-5
+	at := func(dx, dy float64) float64 {
+		return model(uncertain.Exact(2.5+dx), uncertain.Exact(7+dy)).Value
+	}
+	want := math.Hypot(0.02*(at(h, 0)-at(-h, 0))/(2*h), 0.1*(at(0, h)-at(0, -h))/(2*h))
+	got := model(x, y)
+	near(t, "u", got.U(), want, 1e-8*want)
+	total := 0.0
+	for _, share := range got.Budget() {
+		total += share.Fraction
+	}
+	near(t, "sum of fractions", total, 1, 1e-12)
+}

@@ -1,0 +1,69 @@
+package weighing_test
+
+import (
+	"fmt"
+	"math"
+	"testing"
+
+	"vialbench/core/glassware"
+	"vialbench/core/weighing"
+)
+
+var analytical = weighing.Balance{Name: "Fern", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}
+
+func ExampleBalance_SmallestMass() {
+	fmt.Printf("%.3f g\n", analytical.SmallestMass(0.001))
+	// Output: 0.200 g
+}
+
+// EURACHEM/CITAC CG 4, example A2 (from memory): 0.3888 g by difference, ±0.15 mg
+// rectangular counted twice, gives u = 0.13 mg before repeatability.
+func TestNetAgainstQUAM(t *testing.T) {
+	b := weighing.Balance{Name: "Q", Capacity: 200, Linearity: 0.00015}
+	net := b.Net(60.5450-0, 60.1562, "1")
+	if math.Abs(net.Value-0.3888) > 1e-9 || math.Abs(net.U()-0.00013) > 0.000008 {
+		t.Errorf("net %.4f g, u %.6f g; want 0.3888, 0.00013", net.Value, net.U())
+	}
+}
+
+// USP <41> (from memory): the smallest mass is 2·s/0.10 %, and s is taken as no
+// less than 0.41·d: for d = 0.1 mg and s below 0.041 mg, 82 mg.
+func TestSmallestMass(t *testing.T) {
+	b := weighing.Balance{Resolution: 0.0001, Repeatability: 0.00003}
+	if got := b.SmallestMass(0.001); math.Abs(got-0.082) > 1e-12 {
+		t.Errorf("smallest mass %g g, want 0.082", got)
+	}
+}
+
+// Checks of buoyancy: a worked example (10.0000 g of a solid of 1636 kg/m³ in air
+// of 1.20 kg/m³ is 10.0058 g); the Z factor of ISO 4787, 1.00285 mL/g for water
+// at 20 °C, from memory; OIML R 111 air at 20 °C, 1013.25 hPa, 50 %: 1.1993 kg/m³.
+func TestBuoyancy(t *testing.T) {
+	if got := 10 * weighing.Buoyancy(1636).Value; math.Abs(got-10.0058) > 0.00005 {
+		t.Errorf("10.0000 g → %.5f g, want 10.0058", got)
+	}
+	water := glassware.WaterDensity(20)
+	if z := weighing.Buoyancy(water).Value * 1000 / water; math.Abs(z-1.00285) > 0.000006 {
+		t.Errorf("Z = %.6f mL/g, want 1.00285", z)
+	}
+	if got := weighing.AirDensityAt(20, 1013.25, 50); math.Abs(got-1.1993) > 0.00005 {
+		t.Errorf("air %.5f kg/m³, want 1.1993", got)
+	}
+	if u := weighing.NoBuoyancy(1636).U(); math.Abs(u-0.00058/math.Sqrt(3)) > 0.00001 {
+		t.Errorf("not corrected: u = %g", u)
+	}
+}
+
+func TestBalanceCheck(t *testing.T) {
+	if err := analytical.Check(); err != nil || analytical.Decimals() != 4 {
+		t.Errorf("%v, %d decimals", err, analytical.Decimals())
+	}
+	for _, b := range []weighing.Balance{
+		{Capacity: 220, Resolution: 0.1}, {Name: "x", Capacity: 220}, {Name: "x", Capacity: 1e9, Resolution: 0.1},
+		{Name: "x", Capacity: 220, Resolution: 0.1, Repeatability: -1}, {Name: "x", Capacity: 220, Resolution: 0.1, Linearity: math.NaN()},
+	} {
+		if b.Check() == nil {
+			t.Errorf("%+v passes", b)
+		}
+	}
+}

@@ -1,0 +1,69 @@
+// Package working describes how a number came about: symbol, formula, the same
+// formula with the values in it, result, and where each value came from. Formulas
+// are LaTeX mathematics, which a screen can set and a person can read.
+package working
+
+import (
+	"strings"
+
+	"vialbench/core/formula"
+	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
+)
+
+// Line is one step of a working.
+type Line struct {
+	Title       string `json:"title"`
+	Symbol      string `json:"symbol"`
+	Formula     string `json:"formula"`
+	Substituted string `json:"substituted"`
+	// Result is the value with its uncertainty (k = 2) and unit, as text.
+	Result string `json:"result"`
+	// From says where the values came from.
+	From []string `json:"from"`
+}
+
+// Value writes a number with its unit for use inside a formula, rounded by its
+// uncertainty with one guard digit, or as many digits as it takes when exact.
+func Value(n uncertain.Number, unit string) string {
+	text := quantity.Digits(n.Value, -1)
+	if u := n.U(); u > 0 {
+		text = quantity.Digits(n.Value, max(0, quantity.Decimals(u)+1))
+	}
+	return strings.ReplaceAll(text, "−", "-") + Unit(unit)
+}
+
+// Unit sets a unit upright, with a thin space before it.
+func Unit(unit string) string {
+	if unit == "" {
+		return ""
+	}
+	unit = strings.NewReplacer("%", `\%`, "°C", `{}^{\circ}C`, "µ", `\mu `).Replace(unit)
+	return `\,\mathrm{` + unit + `}`
+}
+
+// Result writes value ± U (k = 2) with the unit.
+func Result(n uncertain.Number, unit string) string {
+	v, u := quantity.Round(n.Value, n.Expanded())
+	if u == "0" {
+		return v + " " + unit
+	}
+	return v + " ± " + u + " " + unit
+}
+
+// Pieces sets a formula in LaTeX.
+func Pieces(f formula.Formula) string {
+	var b strings.Builder
+	for _, p := range f.Pieces {
+		text := strings.NewReplacer("{", `\{`, "}", `\}`, "·", `\cdot `, "−", "-").Replace(p.Text)
+		switch p.Style {
+		case formula.Sub:
+			b.WriteString("_{" + text + "}")
+		case formula.Sup:
+			b.WriteString("^{" + text + "}")
+		default:
+			b.WriteString(text)
+		}
+	}
+	return `\mathrm{` + b.String() + `}`
+}
