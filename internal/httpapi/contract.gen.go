@@ -212,12 +212,14 @@ func (e ListRunsParamsStatus) Valid() bool {
 
 // Account defines model for Account.
 type Account struct {
-	Active   bool               `json:"active"`
-	Id       openapi_types.UUID `json:"id"`
-	Initials string             `json:"initials"`
-	Login    string             `json:"login"`
-	Name     string             `json:"name"`
-	Role     Role               `json:"role"`
+	Active bool `json:"active"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id       Id     `json:"id"`
+	Initials string `json:"initials"`
+	Login    string `json:"login"`
+	Name     string `json:"name"`
+	Role     Role   `json:"role"`
 }
 
 // AccountChange defines model for AccountChange.
@@ -240,36 +242,41 @@ type Bench struct {
 
 // BenchChange defines model for BenchChange.
 type BenchChange struct {
-	BalanceId        *openapi_types.UUID `json:"balanceId,omitempty"`
-	Session          string              `json:"session"`
-	Version          int                 `json:"version"`
-	WaterTemperature float64             `json:"waterTemperature"`
+	// BalanceId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	BalanceId        *Id     `json:"balanceId,omitempty"`
+	Session          string  `json:"session"`
+	Version          int     `json:"version"`
+	WaterTemperature float64 `json:"waterTemperature"`
 }
 
 // Bottle defines model for Bottle.
 type Bottle struct {
-	By            string             `json:"by"`
-	Concentration Figure             `json:"concentration"`
-	Exact         bool               `json:"exact"`
-	Expired       bool               `json:"expired"`
-	Expires       string             `json:"expires"`
-	Figures       []Figure           `json:"figures"`
-	Formula       []Piece            `json:"formula"`
-	Hazards       []Statement        `json:"hazards"`
-	Id            openapi_types.UUID `json:"id"`
-	Made          time.Time          `json:"made"`
-	Name          string             `json:"name"`
-	Note          *string            `json:"note,omitempty"`
-	Number        int                `json:"number"`
-	Parents       []string           `json:"parents"`
-	Pictograms    []string           `json:"pictograms"`
-	Reason        *string            `json:"reason,omitempty"`
-	RunId         openapi_types.UUID `json:"runId"`
-	RunNumber     int                `json:"runNumber"`
-	Signal        *string            `json:"signal,omitempty"`
-	State         BottleState        `json:"state"`
-	Title         string             `json:"title"`
-	Volume        float64            `json:"volume"`
+	By            string      `json:"by"`
+	Concentration Figure      `json:"concentration"`
+	Exact         bool        `json:"exact"`
+	Expired       bool        `json:"expired"`
+	Expires       string      `json:"expires"`
+	Figures       []Figure    `json:"figures"`
+	Formula       []Piece     `json:"formula"`
+	Hazards       []Statement `json:"hazards"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id         Id        `json:"id"`
+	Made       time.Time `json:"made"`
+	Name       string    `json:"name"`
+	Note       *string   `json:"note,omitempty"`
+	Number     int       `json:"number"`
+	Parents    []string  `json:"parents"`
+	Pictograms []string  `json:"pictograms"`
+	Reason     *string   `json:"reason,omitempty"`
+
+	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	RunId     Id          `json:"runId"`
+	RunNumber int         `json:"runNumber"`
+	Signal    *string     `json:"signal,omitempty"`
+	State     BottleState `json:"state"`
+	Title     string      `json:"title"`
+	Volume    float64     `json:"volume"`
 }
 
 // BottleState defines model for Bottle.State.
@@ -333,6 +340,9 @@ type FormulaQuestion struct {
 	Formula string `json:"formula"`
 }
 
+// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+type Id = string
+
 // ImportReport defines model for ImportReport.
 type ImportReport struct {
 	Balances int `json:"balances"`
@@ -346,8 +356,10 @@ type ImportReport struct {
 
 // LabBalance defines model for LabBalance.
 type LabBalance struct {
-	Balance Balance            `json:"balance"`
-	Id      openapi_types.UUID `json:"id"`
+	Balance Balance `json:"balance"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id Id `json:"id"`
 }
 
 // LabSubstance defines model for LabSubstance.
@@ -363,14 +375,16 @@ type LabSubstance struct {
 
 // LogEntry defines model for LogEntry.
 type LogEntry struct {
-	Corrected       bool               `json:"corrected"`
-	CorrectedBy     *string            `json:"correctedBy,omitempty"`
-	CorrectedReason *string            `json:"correctedReason,omitempty"`
-	Fact            Fact               `json:"fact"`
-	RunId           openapi_types.UUID `json:"runId"`
-	RunNumber       int                `json:"runNumber"`
-	Sentence        string             `json:"sentence"`
-	Title           string             `json:"title"`
+	Corrected       bool    `json:"corrected"`
+	CorrectedBy     *string `json:"correctedBy,omitempty"`
+	CorrectedReason *string `json:"correctedReason,omitempty"`
+	Fact            Fact    `json:"fact"`
+
+	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	RunId     Id     `json:"runId"`
+	RunNumber int    `json:"runNumber"`
+	Sentence  string `json:"sentence"`
+	Title     string `json:"title"`
 }
 
 // LogPage defines model for LogPage.
@@ -391,18 +405,22 @@ type NewAccount struct {
 // NewFact defines model for NewFact.
 type NewFact struct {
 	// After Either text, read with unit when it names none, or value and unit.
-	After  *QuantityInput     `json:"after,omitempty"`
-	At     *time.Time         `json:"at,omitempty"`
-	Choice *string            `json:"choice,omitempty"`
-	Count  *int               `json:"count,omitempty"`
-	Date   *string            `json:"date,omitempty"`
-	Id     openapi_types.UUID `json:"id"`
-	Kind   string             `json:"kind"`
+	After  *QuantityInput `json:"after,omitempty"`
+	At     *time.Time     `json:"at,omitempty"`
+	Choice *string        `json:"choice,omitempty"`
+	Count  *int           `json:"count,omitempty"`
+	Date   *string        `json:"date,omitempty"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id   Id     `json:"id"`
+	Kind string `json:"kind"`
 
 	// Quantity Either text, read with unit when it names none, or value and unit.
-	Quantity *QuantityInput      `json:"quantity,omitempty"`
-	Reason   *string             `json:"reason,omitempty"`
-	Replaces *openapi_types.UUID `json:"replaces,omitempty"`
+	Quantity *QuantityInput `json:"quantity,omitempty"`
+	Reason   *string        `json:"reason,omitempty"`
+
+	// Replaces a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Replaces *Id `json:"replaces,omitempty"`
 
 	// Seen the number of facts that the sender had seen; another one since answers 409
 	Seen *int    `json:"seen,omitempty"`
@@ -411,8 +429,11 @@ type NewFact struct {
 
 // NewRun defines model for NewRun.
 type NewRun struct {
-	Id     openapi_types.UUID `json:"id"`
-	PlanId openapi_types.UUID `json:"planId"`
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id Id `json:"id"`
+
+	// PlanId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	PlanId Id `json:"planId"`
 }
 
 // NewSubstance defines model for NewSubstance.
@@ -445,19 +466,21 @@ type Piece = formula.Piece
 
 // Plan defines model for Plan.
 type Plan struct {
-	AssayPercent  float64            `json:"assayPercent"`
-	At            time.Time          `json:"at"`
-	Balance       Balance            `json:"balance"`
-	BandPercent   float64            `json:"bandPercent"`
-	By            string             `json:"by"`
-	Concentration Quantity           `json:"concentration"`
-	Id            openapi_types.UUID `json:"id"`
-	Number        int                `json:"number"`
-	Of            *string            `json:"of,omitempty"`
-	Recipe        Recipe             `json:"recipe"`
-	Substance     Substance          `json:"substance"`
-	Title         string             `json:"title"`
-	Volume        Quantity           `json:"volume"`
+	AssayPercent  float64   `json:"assayPercent"`
+	At            time.Time `json:"at"`
+	Balance       Balance   `json:"balance"`
+	BandPercent   float64   `json:"bandPercent"`
+	By            string    `json:"by"`
+	Concentration Quantity  `json:"concentration"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id        Id        `json:"id"`
+	Number    int       `json:"number"`
+	Of        *string   `json:"of,omitempty"`
+	Recipe    Recipe    `json:"recipe"`
+	Substance Substance `json:"substance"`
+	Title     string    `json:"title"`
+	Volume    Quantity  `json:"volume"`
 }
 
 // PlanPage defines model for PlanPage.
@@ -468,14 +491,17 @@ type PlanPage struct {
 
 // Problem defines model for Problem.
 type Problem struct {
-	Detail *string `json:"detail,omitempty"`
-	Errors *[]struct {
-		Detail  string `json:"detail"`
-		Pointer string `json:"pointer"`
-	} `json:"errors,omitempty"`
-	Status int    `json:"status"`
-	Title  string `json:"title"`
-	Type   string `json:"type"`
+	Detail *string         `json:"detail,omitempty"`
+	Errors *[]ProblemField `json:"errors,omitempty"`
+	Status int             `json:"status"`
+	Title  string          `json:"title"`
+	Type   string          `json:"type"`
+}
+
+// ProblemField defines model for ProblemField.
+type ProblemField struct {
+	Detail  string `json:"detail"`
+	Pointer string `json:"pointer"`
 }
 
 // Quantity defines model for Quantity.
@@ -518,11 +544,12 @@ type Rule = verdict.Rule
 
 // Run defines model for Run.
 type Run struct {
-	BottleId *openapi_types.UUID `json:"bottleId,omitempty"`
-	Facts    []Fact              `json:"facts"`
-	Outcome  Outcome             `json:"outcome"`
-	Plan     Plan                `json:"plan"`
-	Summary  RunSummary          `json:"summary"`
+	// BottleId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	BottleId *Id        `json:"bottleId,omitempty"`
+	Facts    []Fact     `json:"facts"`
+	Outcome  Outcome    `json:"outcome"`
+	Plan     Plan       `json:"plan"`
+	Summary  RunSummary `json:"summary"`
 }
 
 // RunPage defines model for RunPage.
@@ -533,16 +560,20 @@ type RunPage struct {
 
 // RunSummary defines model for RunSummary.
 type RunSummary struct {
-	Begun   time.Time          `json:"begun"`
-	By      string             `json:"by"`
-	Changed time.Time          `json:"changed"`
-	Id      openapi_types.UUID `json:"id"`
-	Number  int                `json:"number"`
-	PlanId  openapi_types.UUID `json:"planId"`
-	Reason  *string            `json:"reason,omitempty"`
-	Status  Status             `json:"status"`
-	Step    *string            `json:"step,omitempty"`
-	Title   string             `json:"title"`
+	Begun   time.Time `json:"begun"`
+	By      string    `json:"by"`
+	Changed time.Time `json:"changed"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id     Id  `json:"id"`
+	Number int `json:"number"`
+
+	// PlanId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	PlanId Id      `json:"planId"`
+	Reason *string `json:"reason,omitempty"`
+	Status Status  `json:"status"`
+	Step   *string `json:"step,omitempty"`
+	Title  string  `json:"title"`
 }
 
 // Settings defines model for Settings.
@@ -590,9 +621,12 @@ type StandardQuestion struct {
 	// Concentration Either text, read with unit when it names none, or value and unit.
 	Concentration QuantityInput `json:"concentration"`
 	FlaskClass    FlaskClass    `json:"flaskClass"`
-	Of            *string       `json:"of,omitempty"`
-	Substance     Substance     `json:"substance"`
-	Thresholds    *Thresholds   `json:"thresholds,omitempty"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id         *Id         `json:"id,omitempty"`
+	Of         *string     `json:"of,omitempty"`
+	Substance  Substance   `json:"substance"`
+	Thresholds *Thresholds `json:"thresholds,omitempty"`
 
 	// Volume Either text, read with unit when it names none, or value and unit.
 	Volume           QuantityInput `json:"volume"`
@@ -644,7 +678,7 @@ type ImportRecordsParams struct {
 
 // GetLabelsParams defines parameters for GetLabels.
 type GetLabelsParams struct {
-	Bottle []openapi_types.UUID  `form:"bottle" json:"bottle"`
+	Bottle []Id                  `form:"bottle" json:"bottle"`
 	Paper  *GetLabelsParamsPaper `form:"paper,omitempty" json:"paper,omitempty"`
 	Start  *int                  `form:"start,omitempty" json:"start,omitempty"`
 }
@@ -755,10 +789,10 @@ type ServerInterface interface {
 	ListBottles(c *gin.Context, params ListBottlesParams)
 	// GetBottle One bottle
 	// (GET /bottles/{id})
-	GetBottle(c *gin.Context, id openapi_types.UUID)
+	GetBottle(c *gin.Context, id Id)
 	// DiscardBottle Take a bottle off the shelf
 	// (POST /bottles/{id}/discard)
-	DiscardBottle(c *gin.Context, id openapi_types.UUID)
+	DiscardBottle(c *gin.Context, id Id)
 	// ComputeFormula Read a formula
 	// (POST /compute/formula)
 	ComputeFormula(c *gin.Context)
@@ -791,7 +825,7 @@ type ServerInterface interface {
 	CreatePerson(c *gin.Context)
 	// ChangePerson Change role or close an account
 	// (PATCH /people/{id})
-	ChangePerson(c *gin.Context, id openapi_types.UUID)
+	ChangePerson(c *gin.Context, id Id)
 	// ListPlans The plans, newest first
 	// (GET /plans)
 	ListPlans(c *gin.Context, params ListPlansParams)
@@ -800,7 +834,7 @@ type ServerInterface interface {
 	CreatePlan(c *gin.Context)
 	// GetPlan One plan
 	// (GET /plans/{id})
-	GetPlan(c *gin.Context, id openapi_types.UUID)
+	GetPlan(c *gin.Context, id Id)
 	// ListRuns Runs, newest first
 	// (GET /runs)
 	ListRuns(c *gin.Context, params ListRunsParams)
@@ -809,13 +843,13 @@ type ServerInterface interface {
 	CreateRun(c *gin.Context)
 	// GetRun One run with its facts and outcome
 	// (GET /runs/{id})
-	GetRun(c *gin.Context, id openapi_types.UUID)
+	GetRun(c *gin.Context, id Id)
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
-	AddFact(c *gin.Context, id openapi_types.UUID)
+	AddFact(c *gin.Context, id Id)
 	// GetRunWorking How a figure of a run came about
 	// (GET /runs/{id}/working)
-	GetRunWorking(c *gin.Context, id openapi_types.UUID, params GetRunWorkingParams)
+	GetRunWorking(c *gin.Context, id Id, params GetRunWorkingParams)
 	// SignOut Sign out
 	// (DELETE /session)
 	SignOut(c *gin.Context)
@@ -951,9 +985,9 @@ func (siw *ServerInterfaceWrapper) GetBottle(c *gin.Context) {
 	_ = err
 
 	// ------------- Path parameter "id" -------------
-	var id openapi_types.UUID
+	var id Id
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
@@ -976,9 +1010,9 @@ func (siw *ServerInterfaceWrapper) DiscardBottle(c *gin.Context) {
 	_ = err
 
 	// ------------- Path parameter "id" -------------
-	var id openapi_types.UUID
+	var id Id
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
@@ -1259,9 +1293,9 @@ func (siw *ServerInterfaceWrapper) ChangePerson(c *gin.Context) {
 	_ = err
 
 	// ------------- Path parameter "id" -------------
-	var id openapi_types.UUID
+	var id Id
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
@@ -1324,9 +1358,9 @@ func (siw *ServerInterfaceWrapper) GetPlan(c *gin.Context) {
 	_ = err
 
 	// ------------- Path parameter "id" -------------
-	var id openapi_types.UUID
+	var id Id
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
@@ -1397,9 +1431,9 @@ func (siw *ServerInterfaceWrapper) GetRun(c *gin.Context) {
 	_ = err
 
 	// ------------- Path parameter "id" -------------
-	var id openapi_types.UUID
+	var id Id
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
@@ -1422,9 +1456,9 @@ func (siw *ServerInterfaceWrapper) AddFact(c *gin.Context) {
 	_ = err
 
 	// ------------- Path parameter "id" -------------
-	var id openapi_types.UUID
+	var id Id
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
@@ -1447,9 +1481,9 @@ func (siw *ServerInterfaceWrapper) GetRunWorking(c *gin.Context) {
 	_ = err
 
 	// ------------- Path parameter "id" -------------
-	var id openapi_types.UUID
+	var id Id
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
@@ -1867,7 +1901,7 @@ func (response ListBottlesdefaultApplicationProblemPlusJSONResponse) VisitListBo
 }
 
 type GetBottleRequestObject struct {
-	Id openapi_types.UUID `json:"id"`
+	Id Id `json:"id"`
 }
 
 type GetBottleResponseObject interface {
@@ -1906,7 +1940,7 @@ func (response GetBottledefaultApplicationProblemPlusJSONResponse) VisitGetBottl
 }
 
 type DiscardBottleRequestObject struct {
-	Id   openapi_types.UUID `json:"id"`
+	Id   Id `json:"id"`
 	Body *DiscardBottleJSONRequestBody
 }
 
@@ -2347,7 +2381,7 @@ func (response CreatePersondefaultApplicationProblemPlusJSONResponse) VisitCreat
 }
 
 type ChangePersonRequestObject struct {
-	Id   openapi_types.UUID `json:"id"`
+	Id   Id `json:"id"`
 	Body *ChangePersonJSONRequestBody
 }
 
@@ -2465,7 +2499,7 @@ func (response CreatePlandefaultApplicationProblemPlusJSONResponse) VisitCreateP
 }
 
 type GetPlanRequestObject struct {
-	Id openapi_types.UUID `json:"id"`
+	Id Id `json:"id"`
 }
 
 type GetPlanResponseObject interface {
@@ -2582,7 +2616,7 @@ func (response CreateRundefaultApplicationProblemPlusJSONResponse) VisitCreateRu
 }
 
 type GetRunRequestObject struct {
-	Id openapi_types.UUID `json:"id"`
+	Id Id `json:"id"`
 }
 
 type GetRunResponseObject interface {
@@ -2621,7 +2655,7 @@ func (response GetRundefaultApplicationProblemPlusJSONResponse) VisitGetRunRespo
 }
 
 type AddFactRequestObject struct {
-	Id   openapi_types.UUID `json:"id"`
+	Id   Id `json:"id"`
 	Body *AddFactJSONRequestBody
 }
 
@@ -2661,7 +2695,7 @@ func (response AddFactdefaultApplicationProblemPlusJSONResponse) VisitAddFactRes
 }
 
 type GetRunWorkingRequestObject struct {
-	Id     openapi_types.UUID `json:"id"`
+	Id     Id `json:"id"`
 	Params GetRunWorkingParams
 }
 
@@ -3406,7 +3440,7 @@ func (sh *strictHandler) ListBottles(ctx *gin.Context, params ListBottlesParams)
 }
 
 // GetBottle operation middleware
-func (sh *strictHandler) GetBottle(ctx *gin.Context, id openapi_types.UUID) {
+func (sh *strictHandler) GetBottle(ctx *gin.Context, id Id) {
 	var request GetBottleRequestObject
 
 	request.Id = id
@@ -3432,7 +3466,7 @@ func (sh *strictHandler) GetBottle(ctx *gin.Context, id openapi_types.UUID) {
 }
 
 // DiscardBottle operation middleware
-func (sh *strictHandler) DiscardBottle(ctx *gin.Context, id openapi_types.UUID) {
+func (sh *strictHandler) DiscardBottle(ctx *gin.Context, id Id) {
 	var request DiscardBottleRequestObject
 
 	request.Id = id
@@ -3814,7 +3848,7 @@ func (sh *strictHandler) CreatePerson(ctx *gin.Context) {
 }
 
 // ChangePerson operation middleware
-func (sh *strictHandler) ChangePerson(ctx *gin.Context, id openapi_types.UUID) {
+func (sh *strictHandler) ChangePerson(ctx *gin.Context, id Id) {
 	var request ChangePersonRequestObject
 
 	request.Id = id
@@ -3926,7 +3960,7 @@ func (sh *strictHandler) CreatePlan(ctx *gin.Context) {
 }
 
 // GetPlan operation middleware
-func (sh *strictHandler) GetPlan(ctx *gin.Context, id openapi_types.UUID) {
+func (sh *strictHandler) GetPlan(ctx *gin.Context, id Id) {
 	var request GetPlanRequestObject
 
 	request.Id = id
@@ -4020,7 +4054,7 @@ func (sh *strictHandler) CreateRun(ctx *gin.Context) {
 }
 
 // GetRun operation middleware
-func (sh *strictHandler) GetRun(ctx *gin.Context, id openapi_types.UUID) {
+func (sh *strictHandler) GetRun(ctx *gin.Context, id Id) {
 	var request GetRunRequestObject
 
 	request.Id = id
@@ -4046,7 +4080,7 @@ func (sh *strictHandler) GetRun(ctx *gin.Context, id openapi_types.UUID) {
 }
 
 // AddFact operation middleware
-func (sh *strictHandler) AddFact(ctx *gin.Context, id openapi_types.UUID) {
+func (sh *strictHandler) AddFact(ctx *gin.Context, id Id) {
 	var request AddFactRequestObject
 
 	request.Id = id
@@ -4090,7 +4124,7 @@ func (sh *strictHandler) AddFact(ctx *gin.Context, id openapi_types.UUID) {
 }
 
 // GetRunWorking operation middleware
-func (sh *strictHandler) GetRunWorking(ctx *gin.Context, id openapi_types.UUID, params GetRunWorkingParams) {
+func (sh *strictHandler) GetRunWorking(ctx *gin.Context, id Id, params GetRunWorkingParams) {
 	var request GetRunWorkingRequestObject
 
 	request.Id = id
@@ -4433,89 +4467,91 @@ func (sh *strictHandler) GetToday(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7D1tc9w2en8Fw/ZDO91IcuzrJcqnWLFbz/kSRXLtD6mngyWxuziRAA2AkrYZ/fcOXgmSAAmulntx575Z",
-	"Jgk8eN7wvO/vWU6rmhJEBM8uf88Y4jUlHKk/rhldl6iS/8wpEYgI+U9Y1yXOocCUnNf6jX/7G6dEPuP5",
-	"DlVQ/uufGdpkl9k/nbfrn+un/Nyu+/T0tMoKxHOGa7lcdplBYJYE/3Lz9gp8/+pPf/7XTL5mvpVL/5jn",
-	"tNGw1IzWiAms4YW5wPdI/kvsa5RdZmtKSwRJ9rTKcCH/f0NZBUV2mTUNLrKVfY8LhslWvUawwLDk3iLt",
-	"w5JuMQk+IbBCwQeMlmgKHTfyHXlGhr40mKEiu/wtU+CpZT2gLAhm3ZU98Wd3Err+G8qF3Nlg6WoHyVaB",
-	"AIsCSyzD8trD2gaWHK1mILKGnD9QptBZwcf3iGzFLrv89uJilVWY2L9frJ6JjMGBXsMSkhwNyZ7DGuZY",
-	"7DsELmizVigy65CmWiOmqIgJgiz9fUtb77D/nnBWVCMo4BqX6TsxxGnZaElI+KDHMYZZHDY66/UB8tEw",
-	"4J5V9vjNln5j/vMB4e0Ok+2ZJYD3+Btc1ZRpUYQSFdk9huUakXx3nlOGzu3HCtrX8v+H9Fu3hB3jjPdw",
-	"bSGQ+gBxbhA1wP09Yr1nmAi01Uh+gAKxD6iqEYOiYegQVNvNA6u1u4eEUmHgIJE0SHqXpsY87Hhs++Lb",
-	"i9VXhS0qRBkQ+PU+SPackhwRwaCVoDFueou3EoCnVYYeYS7Cug491voQ8Yfhm2KjVlfPsEAVT4fGLAUZ",
-	"g3u1EmVVU8Lkla4xyoML7eD/Qlakg3QroECVvPMDiyXephUsehwDBfpG4AqF3o5eooSKyAPNcEHOrSGz",
-	"Ro0772CB/rlqnAu6ZbCa+R1DkEeUEWtIotCyhvw8ciCOtwSWwT24pJV8gkhTKZHboXKTrbIC8xyyAsn9",
-	"7ikuPDHzDoONlA1VAy2b6iCZ1+aLfmZx4J/Q7upsHMvnfTFuZclKqgNrJRWBYbJWHFuptXjpkLUVhJZF",
-	"4rrnGm4D+sfxRZIgGS0W4BqCHkUA731Uqk1CMF7tKA4ZRLgIm69wjcqE/STm9LsTlsE9YgXOxZmBY45d",
-	"YD5Vm19RIhheO8Onf/FxHBbCmcdcZc3BnKzXlCtMoKQhOWICYnLWOdUc1LglNHIYKhBxPskMi8F5K30r",
-	"fYCXMZN+nFesO+JWCLHpT1oJzQS/VakeSC8nvYwegGaVEFhvSnW93e4gC8gQFFSLdoLdvmHSYUq02kfu",
-	"Ob6v1jRBQs17TndqWD04Qsd9a6yc3jE3Qt83Yxrs1wYSIT2FJ7lX+oUes9Oc2gqYcMaxH15/BYwYAYm2",
-	"yB0mYX3xxZ5uBhbG7ntUlzCP2IUiTePLAyh4zRUHxZTe2cBcnL2F3f+fVDXyK7W7sT+Hyrcptkik24xK",
-	"lpRhVpZQsv+lYA0a3ny5pxzTb9KOSg3cp+ixhqRARaIczr4/ItRbZc2H6BOCww/uYdmg599Hcnm7mIcA",
-	"A6uFbGUJOcFFNlxwZvhhDi+5UIPipxLyu0CkpoR82heS316pN59lgjorUe86cfStfOkBMnSmYZ9zdPdt",
-	"e/Yre1Jrkf+YrbLXQ/M7BoT+/hlAaHP6R8IftH7vEWIH2RaFFa0iCcf2QkuSzM5dGpDMipaQ/dWgJEE0",
-	"3ftRwaqln8uf7xanaWQjTWbTlcWff7A+0F1EBm9kTaNfG8QtsmfYR15gwA/xXFxMW2320xBQ7xSb3SDH",
-	"bKEoFA9zjrxOIo/uCH1QJ+yG+x92UIAHyIHYIYYALBmCxb7lCG8F1pDI2rxZcxEFq3d2d4LOd2Z5ewQL",
-	"bwhBXhjy0EimF8ZMMl5CN4DdKgLirT3bEEikZXVmhGOuBBtyB/IHB4ZYjiXw3Ma1jhQK4z6mR1dxLw7s",
-	"effEUzGOTF0lI/HaC2h4JwpyA92+IYLtA7cAZQzlIhbgdI9fx+Kt5vlN3BreGK9j9MKHGtDjRcoQEYhE",
-	"XIxYtKuvI7UtPRa5ctt4qIhR4BiBJEfIBUJJP6MHL6064xryE6bePfTdZIIsFJ54NZ1XC2Tjvpv+akaE",
-	"4xk523i6djQ+8jN6sM75nBztHM/9HakbMdd9b/30HokOcds7Nsrq2V78PKaZ6+I7dMWDUKN+f0J+DgWs",
-	"IbFDQN+ggG6AMkWAkBaSfMARKRADO1gA+fUPABIqrSZACQIckxwBqKx9Dl5dfB80oayt25WAi1VyOCLC",
-	"vTfNXOM1kdp1CdOuhBDE5uMIzB0DaQbked+xqxmuINur+yCnpJD/DmVZCkR4eilAwfbyuxR1FXYEUuox",
-	"QinBTrp4coUKPr7TX768CKQc91tGeU5rnIctjIAyVznqqTuADnRKJLDNUA4DQaaOMM845KvAIdu0nOWI",
-	"bJX9BMlW2QqfICNymRBHcFo2s+pDOG1YjmYTOnxLeQk3E2swy4cE5pdG5LQKORNTyfNj58enIovRXPFI",
-	"yFYa0E2SF9Bw/T6q53gPqA6ZbPeIcx1oHPv6o35r4DJoYCwsbrVhujQ15GdJfHDMT3tcAw7hYl92c9PN",
-	"WjnfdTgZnR6PmQqJawY/03DNCosb0VCnKmEgKQk5h/trxHJTE5kgvLMSJ7PjCGtIinnwHKOIxk+JJF7p",
-	"YyUbdBOR3BzX0xa5futAjzytCiINF6OlEM559Hz+fsWDi1x32KxL5JZJHIJGkkWGkY/hhSqBWMAD9YqN",
-	"u+AVSEAcTsggxijrgp78bU0l57FpkO2LK7taCPpQlKmJxCvjnKb/Y1L57RWxHSfprUJQ/er5PX3E5Ljq",
-	"1jl7EB4/a2UzVGrlCcVtvbUzB/4c5f3Fl0O7QiwPckjut5F+GBeUFtOk+tKewPtsjFTa9ZzySbp+4xus",
-	"HEF5Ka4AQ7AAD1jsgMQ1eNghArAA0urjgFCCVoAyoOgBICnUW2dZ380JuIrh1ELLLB2bdPVM3oni58Bs",
-	"SYEr6X/1HQFrk1TaAm4Vb0UbIkBfMcvXBv8pOvWs6hVXiNG6fZ/HHQtlwps/XsSzVEcjRzi/5WEpxKM3",
-	"7iLuF+AHfKzJgP64CjpiBa3NRU8mnY9bb4u3u9SOBPqQmhedkUIdy552sjmJjhfK7xK3NsV96cT7aKsB",
-	"+2iMJC67KZGNSdgrCFdWlqs2ESvxawjisZ3vKjmIVy0zpzpON9b6OtBvukE5NVGYsELTju4w+wsT7C3z",
-	"3sRZSrg+s2AknkPZRASW5yVc62PQrpuHCResyQVl2pDF0twVQT1405TpVawVfEyVAExmB1aGWmvHEN/R",
-	"MrWoKG7cRY2qh90+sSbMmnzyCx80fVaNm3gcJ1y8q5B/aOmuifz2suCq4DkxledqBtK0PAyb27SNT419",
-	"bmMcJrSc6urwplIh3ikPtCG35s1hhrcyQWK1b1tnYAEPXrfNURw2H6zju23e6kNGQNuGHKFcFJJtv6hv",
-	"bJ0jRCKSEw9Hjys+J2fdjTSYMwwcRRMm0MRp0Rsi7i0SApMtDxWG0j0k+T4c+t10SuDSi/1KuP452knb",
-	"lGgO04dbLpzOnFzhQ/vmeJNcvyTenKGDhVWLsA4M9ljjfXCWDIc1Di5NqXmZ+D8cASYQ39S3trmqi1eC",
-	"UBGunOnnW/SLwfXDvQfxlpeZnQZHboVpu2DGeg1iDTH6sId3wtwKSArIilgsZ26YOG6pPVB2Z7KvScrm",
-	"k37/PSZo0oWxytjFbO1mQf4wRz4w6KHCx+9xhQWfmauYn944ScpiVJUdlLlwlR6HKkKds/ATyqFM72EZ",
-	"iUNV5ax8hcPAUVq9vaxGL3kRTXJ0tXQkxTEALiIupk4zUOpYoGd05KjPV0lpR4eCsxacWbGBTpnorTMh",
-	"rV9Na6S7Ygnmu/HG3ltjT/a1wh2PSNCBcbwNbEoRLf+cudwOEzGn3RPbgHkvltsNy+oKNVfTNmxwTWgU",
-	"o/XMdiW9V6wG2Ye5oET1QqtAVU6raMlI62rNaOOOp3OWCtThvt+B2o42TbCV5sPUIJti5YNDbCPV8Cev",
-	"5xqr30qq0JqWoKmyqzu0nzfFKFpUEyuwmoRxbJjBYWVRIwHUODz27uixr0TQKl4o5U0Q8M7fApJ+Q3jX",
-	"5aE3xIeOlRBDQErkMiFY+MH3nA4LGX6gBdzHgoaRZJAqJZtjkcdnLqjr8zihM4as7frsxXr8Z+54d2y3",
-	"18rhKWT/WO0caPeTN9Exbq4S3aNOseMGq5urpPROqXoaLusaHZASubZG2jj6Xf46hq2B6zRmxPr/w+xt",
-	"EXgob390JX1zqi02uCyTm5bnZTPnJCEtZQOdGqnpyRk5QoZgYSQ6RTdBZvrQU16mJWL2tp/rwdhkYruI",
-	"SywaOrV8ZqCKJRhTbZuPtnTzQOvGDz8MWG/MutgwWs2dc8Rjpr66lbBouu1kCcMtksPbzp604y/am9nf",
-	"3EFpDjg13k5j7+y9VmQzRtuZwI2aYslR3jAs9rdSAk3hazuDDZPsMsspvcNu4pG33P+0A9Isvmv8F7TX",
-	"K2OyocNWkesSEq7qd1hDOKAbwE2sCFje4GfA+PgYcQAZAtCU/ajqIKgqf34AAlfm8c3bK/Dy5cvvASbg",
-	"vz5c/QB0eZ179v2rP/3Zjuc0jSnyKKo7ZYNRWfCz/ybO7r/MPmJYAj3zz4vfZi/sNQxrnF1mL88uzl6q",
-	"FimxU3g795uMjdRT5cphqpIy2XvMxeu2j7czs/Tbi4uReaXDOaVpnXed0YO9q3sww1Q5c13HOLS4A9ub",
-	"h+p5eNmHHQIWFZLAEs0lXCu9s+V6sJ5o6uyzKmbkATxdMQQFeu3ViX5pEBevabGfhaOkgF5XWgVr0NOA",
-	"NC+Otq1PkcUo8GNRAAjaIFQf70+r7HxtZ1oGOfU/kLAC8CwuHaWA2mA5LHySgo45oESx4NqcxyJD/62Y",
-	"sAlg4LrxMLAA+3kDNZNY8OvBuz4VeEhDv+LF1oeK603zjpp+ByskEJPrmDvqS4PYvr2ivmQrDxmTo8HC",
-	"i+QN46oIqF2p/+XnJcnUDvJbWFdrzFpCqRGMK0DQA+ICbDDjwlchakBjh2znv+PiaVSTaKc2TDllozic",
-	"4yLri4KP/6luyuXpsSAtfiGWFgn4Pi/a4XThS9RMrzsx8o+vKe0UvlNryaXJ/QHeSctWExXQzaaVvgj9",
-	"5eKNaNu8oqS/0i++dW7GEnTpTwE6MX26g6KWI9MNgtKYal02SxlDjR5t/MaMUeJ4PSJLUGfQdnBi8vQa",
-	"WBanj9ewMk4g625OEsjWMCxEoEGJxIkJ1KtKWdbE0EUjUogAHDr8UZqhRxvJCJoWbx71yC9b/70YruwW",
-	"C3psZSmRJHcBWNthOowDzK3boqik2zWldwZFXrAnyMx2LJrFUYLxXLD9jaqwbJHjTmfKdQaVYwvd/R3E",
-	"n042OrPkFrYAMLGEj9JYpfz5mIX9Xr+RRF5nYsYtPRdbShiUbzvBzE+LxFrBYk5WDWvEwrzmyvZsysb+",
-	"DV+pWLYQiAVyNrGduIBMhHd6oQ6CK7mNOYf+48VwGs1MH6MuNl2+cyhdY6LT9X34A78tdP3T2yPwm+YS",
-	"QDfO5YNcLR02Ny0Tjnnl7807p/PKa8Q4JbGVvkteR4XYg+5Noas+EtcR9Bir/J1jDXbQ23K67s09Yns1",
-	"GioaWugpPf3XWc7vJwwAw4NXtx//wYapq0wzk0CP4twg/5naS6i5N8exJA1bSM1lF45xUI1ordNzUfV1",
-	"rV85RSrGTik8XR5GiRwlNm1GAMxtNeG8RMy15fUlTDxvgOOJUzGdbRehwF9ViGcM8S2fuihqDYVOzPRI",
-	"oaLqjhRfazSv++t+J7brl6e4yX0wWiJAGchLylM4oIRkPPuh0uZp19vf2ZRw43qWjSgolMWzFCbEwKd1",
-	"m25r/eNEeF4clRILUuEvCNUAAtMXHMK8Y+3JDJGhwledH1oY3b8QNIVrO2k+qkVumlQl0o7pc2ef3cfx",
-	"B/V1bHf6giHp5iiqSQfhFrK55OIn1kduy0WQ/hptMQEQsIYAuplWTFJYJvWSJsFXrZaWxbrUShLjysXA",
-	"gpvhz5AUgLq5nJMkOHftVmF5+LEozE9Efa1mrx2VfmKDd1niqz5BAIH5yYFpMnv9ySMSZ8qCT0HtWFDG",
-	"/opUMLgTmCT/bAk+Qrv2UlT+T/ogaaxQojWrFPgcVgjANW3GKO9VEheoRLoXq0vyW7wlv6hFevh7Nawd",
-	"Phbb4i0BXcCteyav5Bhn3rpi56/YP/20owBzwPGWoAJgEsFBWA1LxL1byibxfy/0/0tYwNTWZ5e/fR4w",
-	"YAT3Wmza6TVxbjTvLFkiYPdYuDigKRMKxSM1uh08LODDdyfYnLpGY3kCmICVSKOD4c6mnmDNpl6YL+10",
-	"m1OJ7Kcd0qNqVcsI4wK0YwKVQhW4LIGgYI2A+V3vdL2q3b23ctl3/vDBf4Tbn0MyFXwP0kt6J3xKB3d+",
-	"my8aUbnt/BTfKfp5upNWTtfRU+I1g2yvkKcKVd3Jn9Pj4zeSL8Tu/s/XnbrVp7f3gs0+/gCbkNYWtns9",
-	"prV1e/uCWltvsHy7z5ZisgWUKE5VTSiCgoIComfqWuRohHx+6qkQr/3xt8/SreOI3VsHtGFldpmdwxqf",
-	"37/Inj4//V8AAAD//w==",
+	"7H1bc9w4dvBfQfHbhy+Vti5jb3asebI1VuJa74xG0tgPEyWFJtHdWJEADYBqdab031O4kSAJkGCr2TtO",
+	"7ZtaBIGDc8O5gr8nKS1KShARPLn4PWGIl5RwpH5cM7rMUSH/TCkRiAj5JyzLHKdQYEpOSz3iX//OKZHP",
+	"eLpBBZR//YmhVXKR/L/TZv5T/ZSf2nmfn58XSYZ4ynApp0suEgjMlOD/31xdgrdv/vyXf0nkMPOunPpd",
+	"mtJKw1IyWiImsIYXpgI/IvmX2JUouUiWlOYIkuR5keBsDKqPmRpHsMAw584sXDBM1vJhTteYeJ8QWCDv",
+	"A0ZzNLbyjRwjN8nQ1wozlCUXv0mAzbQOUBYEM+/Cbvl+YVemy7+jVMiVDZouN5CsFQgwy7BEM8yvHbSt",
+	"YM7RYgImS8j5ljKFzwI+fUJkLTbJxXdnZ4ukwMT+Pl+8EBm9Db2HOSQp6tM9hSVMsdjJv1eUFVAkF0lG",
+	"q6VCkZmHVMUSMUVFTBBk8eMtbZ3N/lvEXlGJoIBLnMevxBCneaVFIeKFDscYZqmx0ZqvC5CLhh73LJKn",
+	"V2v6yvxzi/B6g8n6xBLAefwKFyVlWhahREXyiGG+RCTdnKaUoVP7soL2vfx/n37LhrBDnPEJLi0EUiEg",
+	"zg2ierh/RKzzDBOB1hrJWygQu0NFiRgUFUP7oNou7pmtWd0nlAoDe4mkQdLHSD3moMfh2/PvzhbfFLqo",
+	"ELlH4pc7L91TSlJEBINWhIbwdIXXEoDnRYKeYCr8yg49lXoT4Yf+o2KlZlfPsEAFj4fGTAUZgzs1E2VF",
+	"lcPoma4xSr0TbeD/QJbFg3QroECFPPU9k8WepwXMOiwDBXolcOFwTcQxSqgIPNAc52XdEjJr19Qb7k3Q",
+	"3ViJU0HXDBYT32MI8oA6YhWJFVtWkZ8GdsTxmsDcuwiX1JJPEKkKJXQblK+SRZJhnkKWIWlPPFKcOYLm",
+	"7AYbOesrB5pXxV5Sry0Y/cwiwd2hXbU2cyyndwW5kSYrqzVYC6kKDJc1AtnIrcVLi66NKDQ8EtY+13Dt",
+	"0UA1Y0SJktFjHrYh6El48N5FpVrEB+PlhmKfTYQzvwULlyiPWE9iTo8dMQ4eEctwKk4MHFNMA/OqWvyS",
+	"EsHwsrZ9umcfx34pnLjNRVLtzcl6TjnDCEoqkiImICYnrV1NQU09hUYOQxkitVsywWioHZauod7Dy5BV",
+	"P8wr1iOpZ/Cx6Y9aCU0Ev9GpDkivRx2NDoBmFh9YH3J1wN1uIPPIEBRUi3aE6b5i0meKNNwHDjq+K5Y0",
+	"QkLNuFp3algdOHzbvTJ2TmebK6HPmyEN9ksFiZDOwrNcK/5ED1lqtdryGHHGue8ffxkMWAGx1sgDJn6F",
+	"8dVubwIahk58VOYwDZiGIk7lS52j4DVnHBRjimcFU3FyBdv/H9U18i21ujFB+9q3ytZIxJuNSpiUaZbn",
+	"UPL/hWAV6h99qaMd44/Slk71HKjoqYQk0yZ7hCBOPkAC1Fsk1V3wCcH+B48wr9DLDyQ5vZ3MQYCB1UK2",
+	"sIQc4SIbMjgx/DCFl+pwg+KnHPIHT7Qmh3zcHZLvXqqRL7JBazNRrzqy9bUctIUMnWjYp2y9frfZ+6Xd",
+	"qTXJ3yWL5H3f/g4Bod9/ARDann5H+FYr+A4hNpCtkV/TKpJwbE+0KMlsHaYeySxoDtnfDEoiRLMeHxSs",
+	"Urq6/OWecZxGNtJkFl1Y/Lkb6wLdRqT3SNY0+qVC3CJ7goHkxAbcKM/Z2bjZZl/1AaW91W5k/tdfP/64",
+	"ANLVAssd2G4oekQMFPABcSA2CIgNJusF4BSIDRSAI5JhsgZYALHFKQIPCJVc/qQ6iFhCIRCTc//Xb2ev",
+	"3sJXq3evru5///75lfvzzZSf5989/ykZFq+Gez4qYbpBtUj54m3cLx/y0Aw8eiB0S/r420qcbKFCFUMA",
+	"5gzBbNcA68zAKhKYm1dLLoJgdShc76D1npnebsHC62MDJ+C6b8zWCdjG2Wi+g86uFYDx1m6uDyXSKmli",
+	"KGeqojL09qRK9owlHUqvcRvBO1DQj7uYHpylHtjzW+onjiatydTWpRKvncCNsyMvN9D1ByLYznPYUcZQ",
+	"KkKh3Prx+1Bk2Ty/CRv9K+NdDdo1UAN6wJAgIgKRgC8VCut1zwLtMwyF6OplHFyESHCIiFlNyRliZj+h",
+	"rZNDnnDcuslh57z9fjQZ6IvDvBnPIXoyj9+PvzUhlPOC/HQ4NT0YCPoJbW0UYko+ekqI4iMpKzE1TtEE",
+	"JDok2ic+0bLFFi8PV0zjmqmxjBpf4XDbYIAjJhmJPBaRtBn1IQroCihzRFuO8oG0HhEDG5gB+fYPABIq",
+	"LSdACQIckxQBqPwaDt6cvfWaUdaqb8vAqGHcBF4C/HtTTTXTY+ld5jDyWPDBbN4OQN2ykibAnnad2JLh",
+	"ArKdOhNSSjL5ty+llCHC40sfMraT78WoLL/TE1N/4suAtrLjozMU8OmjfvP1mSfDulszylNa4tRvZngU",
+	"ukrJj50DtKdXAlF8hlLoCai15HnCJt94NtnkIC1HJIvkR0jWyl74AhmR0/g4gtO8mlQPw2nFUjSZ0P6T",
+	"yskumriKmd4nMD9XIqWFz6MYqxU4dDnAWBQ1mBkfCE9LK7qKcgUqrsejcooLgUqf2faIONdB1aG3P+tR",
+	"Pb9BA2NhqWfr54Zjw5uWxHvHN7Xb1eMQLnZ5OxFfLZULXvoz7/Gxp7Hwv2bwEw3XpBSAEQ21qxx6MrCQ",
+	"c7i7Riw1RaARwjspSzQ5mrCEJJsGzyFqhtz0T+yhPlShQlcB0U1xOW6W61F7+uVxNR9xyBgs/Kg9SMfz",
+	"79Z31GH6Fp+1qdxwSY2ggcyY4eRDuKJKImZwQ53y6jZ4GRIQ+7NPiDHKJoCul7jCKM9CAaIqEGsMs4f+",
+	"x6jK2ikK1eTXSw0gQkM5BRsllfCycVjswIWdzQfGL47f1AUhxUW7KNxB1OHTezaVp2Ye0frW2zupwZ+i",
+	"+b+6MmxnCCWM9kmSV9KN44LSbJxKX5sdOK8NkUq7rmMOTdvt/ICVHylP1AVgCGZgi8UGSFyD7QYRgAWQ",
+	"JiMHhBK0AJQBRQ8ASaZGnSRdH8njafpzMA2ztAzaxQt5J4ifPdNKGS6k89b1IqxBU2jzuVHaBa2IAF2l",
+	"Lof1/ilatb9qSF2y0viM98NeibL/zY/zcDrvYOTwJwIdLPl49KY+xLvdCh4HbTQlMKyCDlhtbJP2o9n5",
+	"w9Ym4/Umtn2DbmMTyBNyzUNp5lY+KNJrQ+lD5NKmDDKeeJ9t3WQXjYEMbzupsjKVDQrChZXloslYS/wa",
+	"gjhs5/pZNcSLhpljva4ba7nt6XTdoJSaEI5foWkvuZ8mhxG2mhk3spccLk8sGJH7UNYHgflpDpd6G7Tt",
+	"I2LCBatSQZk2grE0lYVXD95UeXy9bwGfYiUAk8lRmb7W2jDENzSPrb4K25hBo2q72UUWz1nLU77hgqb3",
+	"qnETDgL5y5wV8vctcjaB404iXZWGxyYD67qDODUPU28elzbRraHXbYTERKZj/SReFSpAPOa+VuTWjOwn",
+	"iQsTYlbrNrUKFnDveVsdxNtzwTq8z+fM3ucEtK7IASprIVl3yx+H5jlEHCM+cXHwuORL8t7tQIXZRM9l",
+	"NVEGTZ4GwT7y3iIhMFlzXxEt3UGS7vyh41WrXDC+MDKHy5+CncdVjqawvb8/pVabozPcNSOHewq7/QNm",
+	"Dy0sLBqEtWCw2xpuG7Rk2K/Rcm5KTcvm/+EIMIL4qry1nWhtvBKEMn/5TTdfowd65/c3aoT7gya2ZRy4",
+	"b6hpGRpqzAh1D+nN7t82dCsgySDLQuGcqVHmsLG2pezBZG+jlM0XPf4TJmjUi7HKuA752sW8/GG2vGfc",
+	"Q0WfP+ECCz4x1zE9PXKUlMegKtsr81EXi+yrCGPNDZ0acRPXvozyfomPfVXqpLRIjamDdNA7yZNOjiSY",
+	"S2lr80AmpQdcQKxMUainrjJDL+hyUq8votKbNQpOGnAmhRFaNam3talpXXBaIt1qTDDfDHdL3xq7s6s9",
+	"HnhA0vYM+a1glYtgrenE6TaYiCk9tNjG1jth33YEV1fD1fVz/a7hZsJg8x0tJ7aA6bVCBc8uzBklqsFc",
+	"xbRSWgRLUxqnbEJvfDjzM1dMD3f9E9R0CWqCLTQfxsbjFCvvHY0bKL0/et3YUJ1YVCXYuASNlXc9oN20",
+	"26GCxTuhQq5RGIduiNiv/Gog1hqGx54dHfaVCFqEC7Kcaxmc/TeAxJ8QznG57wlx17ISQgiICXJGxBXv",
+	"XA9rv+jiHc3gLhRfDOSNVMnaFMs9fJGFOj4PE2RjyNq4L56sw3/mjK+3Xa+1qPHks3+sdva0UMqT6BAn",
+	"V44eUauocoXVyZVT+qBUPfWXjw1eOxM4tgZaRrpXJ+hwtwau1QQSulTBz94Wgfvy9ue6dHBKYcYK53l0",
+	"I/i0xOeUfKWlrKcrJDaTOSGdyBDMjETH6CbITG9/zGCaI2ZP+6kejM07NpPUOUhDp4bPDFShXGSsbfPZ",
+	"lojuad24YYoe6w1ZFytGi6m3R/GQqa9OJSyqdu9axI0h0WHw2p60d4o0J7O7eA2l2eDYtYEaeyeftCKb",
+	"cGWgCfCo60E5SiuGxe5WSqApsG2utsMkuUhSSh9wfY2UM91/N/fOWXyX+K9op2fGZEX7TSnXOSRclfqw",
+	"inBAV4CbmBKwvMFPgPHxMeIAMgSgqRBShURQFQn9AAQuzOObq0vw+vXrtwAT8Ovd5Q9AV/HVz96++fNf",
+	"7L2npgVGbkX1wawwyjN+8p+ktvsvks8Y5kDfpejEeZNzewzDEicXyeuTs5PXus16o/B26rY0G6mnypXD",
+	"VGVvkk+Yi/dN13DrMtjvzs4GLoLtXwAb1+XXutKxc3T3LodVzlzbMfZNXoPtXDTreHjJ3QYBiwpJYInm",
+	"HC6V3llzfV+hqMrkXlUYcg+eLhmCAr13ylG/VoiL9zTbTcJRVOCvLa2CVei5R5rzgy3rUmQ2CrzLMgBB",
+	"E4Tq4v15kZwu7V2hXk79dySsALyISwcpoBaYDwtfpKBjDihRLLg0+7HI0L8VE1YeDFxXDgZmYD/notIo",
+	"Fvx28K53BbZx6Fe82PhQYb1pxqgrBWGBBGJyHnNGfa0Q2zVH1Ndk4SBj9L41/yRpxbiqF2pm6r55PyeZ",
+	"mtsRZ9bVGrOWUOpeywUgaIu4ACvMuHBViLr1skW2099x9jyoSbRT66ecslFqnOMs6YrCIhJfqm1zfoLM",
+	"SIyfiSVGBMJPs+bKP/8pau4EPDb2D68r7eWGx9aTc9P7Dj5I21ZTFdDVqpG/AAPIySvRNJQFaX+pB17V",
+	"jsYcdOnerXRk+rSv35qPTDcISnOqcdosZQw1OrRxuzgGieM0lMxBnV6PwpHJ0+l2mZ0+TnfLMIGswzlK",
+	"IFvtMBOBesUURyZQp35lXiNDl5dIIQKw7/IHaYaebCzDa1x8eNJXjNli8dlwZZeY0WfLc4kkuQrA2hLT",
+	"gRxgIoENinK6XlL6YFDkhHu8zGyvYbM4ijCfM7a7UbWYDXLq3ZnCnl6N2Uxnfwvxx5ON1t11M1sAmFjC",
+	"B2mskv58yMb+pEdEkbe2McOmXlR0yX6BwPaNma+2hBrHQn5WCUvE/MxWV/jZrI39Dd+ocLYQiHnSNqGV",
+	"uIBM+Fc6VxvBhVzG7EP/OO9ffTPRyyizVZvx6tD+EhOdse/C7/lu0/WPVwdgOM0mgK5qrw9yNbXf3rRc",
+	"OOSYfzJjjueYl4hxSkIzfR89j4qyL3yEyXThR+Q8gh5iln9wuMHeKzefsvvwiNhO3UMVjC50tJ7+dZLy",
+	"xxELwPDg5e3nf7Jh7CzjzCTQkzg1yH+h9hLqip3DmJKGLaTmshOHOKhEtNQZuqD6utZDjpGNsZciHi8V",
+	"o0SOEps5IwCmtqBwWi7m2vL6HDaec1/kkbMxrWVnocDfVIxnCPENn9aB1BIKnZvpkEIF1mtSfLPxvPaX",
+	"E49s2c9PcpP/YDRHgDKQ5pTHsEAOyXAGRKXO4863f7AtUd8MNG9MQaEsnKkwQQY+rtx0E+wfJ8ZzflBK",
+	"zEiFvyJUAghMF7EP8zVrj2aJDBW+7RzRzPj+maAxZNvL7YNq5KaK1SLNnYD13ic3c/xBvR3bzD5jVLo6",
+	"iG7ScbiZrC45+ZEVUr3kLEh/j9aYAAhYRQBdjWsmKSyjikmT4NvWS/OiXaoliXLlZWDBzWXTkGSA1reA",
+	"jtLgtG668gvEuywzH9/6Zi1fezv7kW3eeamv2gUBBOYrB+N0dtqZB2TOVAcfhdyhyIz9Qpc3wuO5vf7F",
+	"MnyA9u65yPwfdCuJrFCilasU+RQWCMAlrYZI71QUZyhHuierTfNbvCY/q0k6+HvTryE+FN/iNQFtwK2L",
+	"Jk/lEGve1kXP37CP+mVDAeaA4zVBGcAkgAO/IpaI+ziXWeJ+jPX/SmjA1NgnF7/d9xgwgHstNs1tN2Fu",
+	"NGPmLBSwa8xcIlDlEQXjgVrdFh5m8OPbN94cu1JjfgKYoJWIo4PhzqocYc2qnJkv7W04xxLZLxukb7dV",
+	"rSOMC9DcLKgUqsB5DgQFSwTMR9Pj9ar2+K7ktB/d+wr/GXN/CclUBN5LL+mf8DEd3PoiYDCoctv6AOAx",
+	"+nraN64cr7Mnx0sG2U4hT5Wr1jt/Sa+P21A+E7u738w7dstPZ+0Zm37ci2x8WlvYLvaQ1tZt7jNqbb3A",
+	"/G0/a4rJGlCiOFU1owgKMgqIvobXIkcj5P65o0KcNsjf7qVbxxF7tB5oxfLkIjmFJT59PE+e75//NwAA",
+	"//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

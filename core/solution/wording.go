@@ -1,0 +1,64 @@
+package solution
+
+import (
+	"fmt"
+
+	"vialbench/core/fact"
+)
+
+// Title names what is wanted: "Potassium dihydrogen phosphate, 100 mg/L as P".
+func (r Request) Title() string {
+	title := r.Substance.Name + ", " + r.Concentration.String()
+	if r.Of != "" {
+		title += " as " + r.Of
+	}
+	return title
+}
+
+var choiceWords = map[string]string{
+	choiceClear: "all dissolved, clear", choiceSolidLeft: "solid left", choiceNeckReached: "the neck was reached with solid left",
+	choiceReached: "meniscus on the line", choicePast: "past the mark",
+	choiceKeep: "keep this mass", choiceAdd: "add more", choiceRemove: "remove some and discard it", choicePortion: "another portion, tared again",
+	choiceLargerFlask: "take the next larger flask", choiceStartAgain: "start again", choiceTakeTempAsIs: "go on at this temperature, corrected for",
+	choiceWait: "let it come to 20 °C", choiceMixedEnough: "mixed enough", choiceSolidDissolved: "dissolved since, go on",
+}
+
+// Sentence says a fact in words, as the logbook shows it.
+func Sentence(f fact.Fact) string {
+	switch f.Kind {
+	case KindTared:
+		return fmt.Sprintf("Tared, the balance shows %s", f.Quantity)
+	case KindWeighed:
+		if f.After != nil {
+			return fmt.Sprintf("Weighed by difference, %s before and %s after", f.Quantity, f.After)
+		}
+		return fmt.Sprintf("Weighed %s", f.Quantity)
+	case KindDecided:
+		text := "Decided: " + choiceWords[f.Choice]
+		if f.Text != "" {
+			text += " (" + f.Text + ")"
+		}
+		return text
+	case KindTransferred:
+		return "Transferred, rinsed " + times(*f.Count)
+	case KindDissolved:
+		return "Dissolving: " + choiceWords[f.Choice]
+	case KindTemperature:
+		return fmt.Sprintf("Solution at %s", f.Quantity)
+	case KindMark:
+		return "Making up: " + choiceWords[f.Choice]
+	case KindMixed:
+		return "Inverted " + times(*f.Count)
+	case KindLabelled:
+		text := "Labelled, keeps until " + f.Date
+		if f.Text != "" {
+			text += ": " + f.Text
+		}
+		return text
+	case KindNote:
+		return "Note: " + f.Text
+	case fact.Withdrawn:
+		return "Taken back"
+	}
+	return f.Kind
+}

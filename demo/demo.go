@@ -1,0 +1,101 @@
+// Package demo holds the sample records: pond-water week at Alderbrook College, a
+// made-up place with made-up people.
+package demo
+
+import (
+	"context"
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"vialbench/internal/lab"
+)
+
+//go:embed people.json
+var peopleJSON []byte
+
+//go:embed records.json
+var recordsJSON []byte
+
+// Lab is the name of the laboratory of the sample records.
+const labName = "Alderbrook College"
+
+// Password opens every sample account.
+const Password = "pond-water-week"
+
+// Load makes the sample accounts and takes in the sample records, moved to this
+// week, unless the database has accounts already. It returns the sentence that
+// says how to sign in.
+func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
+	var people []lab.NewAccount
+	if err := json.Unmarshal(peopleJSON, &people); err != nil {
+		return "", err
+	}
+	lines := []string{"  Sign in as"}
+	for _, p := range people {
+		lines = append(lines, fmt.Sprintf("    %-10s %s (%s, %s)", p.Login, Password, p.Name, p.Role))
+	}
+	signIn = strings.Join(lines, "\n") + "\n"
+
+	fresh, err := l.NeedsSetup(ctx)
+	if err != nil || !fresh {
+		return signIn, err
+	}
+	var first lab.Actor
+	for i, p := range people {
+		p.Password = Password
+		if i == 0 {
+			first.Account, err = l.CreateFirst(ctx, p)
+		} else {
+			_, err = l.CreatePerson(ctx, first, p)
+		}
+		if err != nil {
+			return "", err
+		}
+	}
+	var records lab.Records
+	if err := json.Unmarshal(recordsJSON, &records); err != nil {
+		return "", err
+	}
+	records.Shift(daysToNow(records, time.Now()))
+	if _, err := l.Import(ctx, first, records, false); err != nil {
+		return "", err
+	}
+	settings, err := l.Settings(ctx)
+	if err != nil {
+		return "", err
+	}
+	settings.LabName = labName
+	if _, err := l.ChangeSettings(ctx, first, settings); err != nil {
+		return "", err
+	}
+	bench, err := l.Bench(ctx)
+	if err != nil {
+		return "", err
+	}
+	_, err = l.ChangeBench(ctx, lab.BenchChange{Session: "Pond-water week, Tuesday", WaterTemperature: 21.4, BalanceID: bench.BalanceID, Version: bench.Version})
+	return signIn, err
+}
+
+// daysToNow is how far to move the records so that the newest fact is of today,
+// or of yesterday when today's hour has not come yet.
+func daysToNow(r lab.Records, now time.Time) int {
+	var newest time.Time
+	for _, run := range r.Runs {
+		for _, f := range run.Facts {
+			if f.At.After(newest) {
+				newest = f.At
+			}
+		}
+	}
+	if newest.IsZero() {
+		return 0
+	}
+	days := int(now.Sub(newest).Hours() / 24)
+	if now.Before(newest) {
+		days--
+	}
+	return days
+}

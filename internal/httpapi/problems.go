@@ -1,0 +1,126 @@
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	nethttpmiddleware "github.com/oapi-codegen/nethttp-middleware"
+
+	"vialbench/core/verdict"
+	"vialbench/internal/lab"
+)
+
+// writeProblem answers with an RFC 9457 problem.
+func writeProblem(w http.ResponseWriter, status int, detail string, fields []ProblemField) {
+	problem := Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Detail: &detail}
+	if len(fields) > 0 {
+		problem.Errors = &fields
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(problem) // the client has gone when this fails
+}
+
+// writeError answers an error of the lab with the problem that fits it.
+func writeError(ctx context.Context, w http.ResponseWriter, err error) {
+	var (
+		problems  verdict.Problems
+		notFound  lab.NotFound
+		forbidden lab.Forbidden
+		conflict  lab.Conflict
+		throttled lab.Throttled
+		failed    lab.SignInFailed
+	)
+	switch {
+	case errors.As(err, &problems):
+		fields := make([]ProblemField, len(problems))
+		for i, p := range problems {
+			fields[i] = ProblemField{Pointer: p.Field, Detail: p.Reason}
+		}
+		writeProblem(w, http.StatusUnprocessableEntity, problems.Error(), fields)
+	case errors.As(err, &notFound):
+		writeProblem(w, http.StatusNotFound, err.Error(), nil)
+	case errors.As(err, &forbidden):
+		writeProblem(w, http.StatusForbidden, err.Error(), nil)
+	case errors.As(err, &conflict):
+		writeProblem(w, http.StatusConflict, err.Error(), nil)
+	case errors.As(err, &throttled):
+		writeProblem(w, http.StatusTooManyRequests, err.Error(), nil)
+	case errors.As(err, &failed):
+		writeProblem(w, http.StatusUnauthorized, err.Error(), nil)
+	default:
+		slog.ErrorContext(ctx, "request failed", "error", err)
+		writeProblem(w, http.StatusInternalServerError, "something went wrong here; nothing was changed", nil)
+	}
+}
+
+// answerInvalid answers a request that does not fit the contract, naming the fields.
+func answerInvalid(_ context.Context, err error, w http.ResponseWriter, _ *http.Request, opts nethttpmiddleware.ErrorHandlerOpts) {
+	var security *openapi3filter.SecurityRequirementsError
+	if errors.As(err, &security) {
+		writeProblem(w, http.StatusUnauthorized, "sign in first; what you typed is kept", nil)
+		return
+	}
+	var tooLarge *http.MaxBytesError
+	if errors.As(err, &tooLarge) {
+		writeProblem(w, http.StatusRequestEntityTooLarge, "this is more than can be taken in at once", nil)
+		return
+	}
+	status := opts.StatusCode
+	if status == 0 {
+		status = http.StatusBadRequest
+	}
+	if status == http.StatusNotFound {
+		writeProblem(w, status, "there is nothing at this address", nil)
+		return
+	}
+	fields := invalidFields(err)
+	detail := "the request cannot be read"
+	if len(fields) > 0 {
+		detail = strings.TrimPrefix(fields[0].Pointer, "/") + ": " + fields[0].Detail
+	}
+	writeProblem(w, status, detail, fields)
+}
+
+// invalidFields collects the pointers and reasons of a validation error.
+func invalidFields(err error) []ProblemField {
+	var fields []ProblemField
+	var walk func(err error, prefix string)
+	walk = func(err error, prefix string) {
+		switch e := err.(type) { //nolint:errorlint // the tree is walked by hand, level by level
+		case openapi3.MultiError:
+			for _, inner := range e {
+				walk(inner, prefix)
+			}
+		case *openapi3filter.RequestError:
+			if e.Parameter != nil {
+				prefix = "/" + e.Parameter.Name
+			}
+			if e.Err == nil {
+				fields = append(fields, ProblemField{Pointer: prefix, Detail: e.Reason})
+				return
+			}
+			walk(e.Err, prefix)
+		case *openapi3.SchemaError:
+			pointer := prefix
+			for _, part := range e.JSONPointer() {
+				pointer += "/" + part
+			}
+			fields = append(fields, ProblemField{Pointer: pointer, Detail: e.Reason})
+		default:
+			if inner := errors.Unwrap(err); inner != nil {
+				walk(inner, prefix)
+				return
+			}
+			fields = append(fields, ProblemField{Pointer: prefix, Detail: "cannot be read: " + err.Error()})
+		}
+	}
+	walk(err, "")
+	return fields
+}

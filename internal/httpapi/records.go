@@ -1,0 +1,151 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	openapi_types "github.com/oapi-codegen/runtime/types"
+
+	"vialbench/internal/lab"
+	"vialbench/internal/report"
+	"vialbench/internal/store"
+)
+
+func logFilter(q, person *string, from, to *openapi_types.Date) store.LogFilter {
+	f := store.LogFilter{Text: strings.TrimSpace(text(q)), Initials: strings.TrimSpace(text(person))}
+	if from != nil {
+		f.From = from.Time
+	}
+	if to != nil {
+		f.To = to.AddDate(0, 0, 1)
+	}
+	return f
+}
+
+// ListLogbook implements StrictServerInterface.
+func (s *Server) ListLogbook(ctx context.Context, r ListLogbookRequestObject) (ListLogbookResponseObject, error) {
+	page, err := s.lab.Logbook(ctx, logFilter(r.Params.Q, r.Params.Person, r.Params.From, r.Params.To), cursor(r.Params.Cursor))
+	return ListLogbook200JSONResponse{Items: each(page.Items, wireEntry), Next: nextCursor(page.Next)}, err
+}
+
+func wireEntry(e lab.Entry) LogEntry {
+	out := LogEntry{Fact: e.Body, RunId: e.RunID, RunNumber: int(e.Run.Number), Title: e.Run.Plan.Title, Sentence: e.Sentence, Corrected: e.Correction != nil}
+	if e.Correction != nil {
+		out.CorrectedBy, out.CorrectedReason = &e.Correction.Maker.Initials, &e.Correction.Reason
+	}
+	return out
+}
+
+// ExportLogbookCSV implements StrictServerInterface.
+func (s *Server) ExportLogbookCSV(ctx context.Context, r ExportLogbookCSVRequestObject) (ExportLogbookCSVResponseObject, error) {
+	entries, err := s.lab.WholeLogbook(ctx, logFilter(r.Params.Q, r.Params.Person, r.Params.From, r.Params.To))
+	if err != nil {
+		return nil, err
+	}
+	lines := each(entries, func(e lab.Entry) report.LogLine {
+		line := report.LogLine{At: e.MadeAt, By: e.Maker.Initials, Run: fmt.Sprint(e.Run.Number), Title: e.Run.Plan.Title, Sentence: e.Sentence, Reason: e.Reason}
+		if e.Correction != nil {
+			line.CorrectedBy = e.Correction.Maker.Initials
+		}
+		return line
+	})
+	var b bytes.Buffer
+	if err := report.LogbookCSV(&b, lines); err != nil {
+		return nil, err
+	}
+	download(ctx, "logbook.csv")
+	return ExportLogbookCSV200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+// download names the file that the browser saves an answer as.
+func download(ctx context.Context, name string) {
+	if c, ok := ctx.(*gin.Context); ok {
+		c.Header("Content-Disposition", `attachment; filename="`+name+`"`)
+	}
+}
+
+// ExportRecords implements StrictServerInterface.
+func (s *Server) ExportRecords(ctx context.Context, _ ExportRecordsRequestObject) (ExportRecordsResponseObject, error) {
+	records, err := s.lab.Export(ctx)
+	if err == nil {
+		download(ctx, "vialbench-records.json")
+	}
+	return ExportRecords200JSONResponse(records), err
+}
+
+// ImportRecords implements StrictServerInterface.
+func (s *Server) ImportRecords(ctx context.Context, r ImportRecordsRequestObject) (ImportRecordsResponseObject, error) {
+	report, err := s.lab.Import(ctx, actor(ctx), *r.Body, r.Params.DryRun != nil && *r.Params.DryRun)
+	return ImportRecords200JSONResponse{Balances: report.Balances, Substances: report.Substances, Runs: report.Runs, Facts: report.Facts, Known: report.Known}, err
+}
+
+// GetLabels implements StrictServerInterface.
+func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLabelsResponseObject, error) {
+	settings, err := s.lab.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	labels := make([]report.Label, 0, len(r.Params.Bottle))
+	for _, id := range r.Params.Bottle {
+		bottle, err := s.lab.Bottle(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		if bottle.State != "shelf" {
+			return nil, lab.Conflict{Reason: fmt.Sprintf("bottle %d is not on the shelf any more (%s)", bottle.Number, bottle.Reason)}
+		}
+		labels = append(labels, wireLabel(wireBottle(bottle), settings.LabName, address(ctx)))
+	}
+	paper, start := report.SingleLabel, 1
+	if r.Params.Paper != nil {
+		paper = report.Paper(*r.Params.Paper)
+	}
+	if r.Params.Start != nil {
+		start = *r.Params.Start
+	}
+	var b bytes.Buffer
+	if err := report.Labels(&b, labels, paper, start); err != nil {
+		return nil, err
+	}
+	return GetLabels200ApplicationpdfResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+func wireLabel(b Bottle, labName, base string) report.Label {
+	expires, _ := time.Parse(time.DateOnly, b.Expires) // it was formatted from a date
+	c := b.Concentration
+	label := report.Label{Lab: labName, Number: int64(b.Number), Name: b.Name, Formula: b.Formula, Exact: b.Exact, By: b.By, Made: b.Made, Expires: expires,
+		Concentration: c.Text + " ± " + c.UText + " " + c.Unit, Signal: text(b.Signal), Pictograms: b.Pictograms, URL: base + "/shelf/" + b.Id}
+	for _, h := range b.Hazards {
+		label.Hazards = append(label.Hazards, h.Code+" "+h.Text)
+	}
+	return label
+}
+
+// address is the address under which the browser reached the application.
+func address(ctx context.Context) string {
+	c, ok := ctx.(*gin.Context)
+	if !ok {
+		return ""
+	}
+	scheme := "http"
+	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
+		scheme = "https"
+	}
+	return scheme + "://" + c.Request.Host
+}
+
+// servePictogram serves the drawing of a GHS pictogram.
+func servePictogram(c *gin.Context) {
+	svg, ok := report.PictogramSVG(strings.TrimSuffix(c.Param("code"), ".svg"))
+	if !ok {
+		writeProblem(c.Writer, http.StatusNotFound, "there is no such pictogram", nil)
+		return
+	}
+	c.Header("Cache-Control", "public, max-age=86400")
+	c.Data(http.StatusOK, "image/svg+xml", []byte(svg))
+}

@@ -1,0 +1,147 @@
+package httpapi
+
+import (
+	"context"
+	"errors"
+	"net"
+	"net/http"
+
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/gin-gonic/gin"
+
+	"vialbench/internal/lab"
+	"vialbench/internal/store"
+)
+
+const cookieName = "vialbench_session"
+
+type actorKey struct{}
+
+// identified looks up who a session cookie belongs to and puts the actor into
+// the context. A request without a valid session goes on without one.
+func (s *Server) identified(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if cookie, err := r.Cookie(cookieName); err == nil {
+			actor, err := s.lab.WhoIs(r.Context(), cookie.Value)
+			var nobody lab.NotFound
+			switch {
+			case err == nil:
+				r = r.WithContext(context.WithValue(r.Context(), actorKey{}, actor))
+			case !errors.As(err, &nobody):
+				writeError(r.Context(), w, err)
+				return
+			}
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// requireSession is asked by the validator for every operation that the contract
+// closes to strangers.
+func requireSession(_ context.Context, in *openapi3filter.AuthenticationInput) error {
+	if _, ok := in.RequestValidationInput.Request.Context().Value(actorKey{}).(lab.Actor); !ok {
+		return errors.New("no session")
+	}
+	return nil
+}
+
+// actor returns who acts; the validator has seen to it that somebody does.
+func actor(ctx context.Context) lab.Actor {
+	a, _ := ctx.Value(actorKey{}).(lab.Actor)
+	return a
+}
+
+func (s *Server) setCookie(ctx context.Context, token string, maxAge int) {
+	c, ok := ctx.(*gin.Context)
+	if !ok {
+		return
+	}
+	http.SetCookie(c.Writer, &http.Cookie{Name: cookieName, Value: token, Path: "/", MaxAge: maxAge, HttpOnly: true, Secure: s.secure, SameSite: http.SameSiteStrictMode})
+}
+
+// cookieLife is how long the browser keeps the cookie; the server decides how
+// long the session lasts.
+const cookieLife = 60 * 24 * 3600
+
+// GetSetup implements StrictServerInterface.
+func (s *Server) GetSetup(ctx context.Context, _ GetSetupRequestObject) (GetSetupResponseObject, error) {
+	needed, err := s.lab.NeedsSetup(ctx)
+	return GetSetup200JSONResponse{Needed: needed}, err
+}
+
+func newAccount(a NewAccount) lab.NewAccount {
+	n := lab.NewAccount{Name: a.Name, Initials: a.Initials, Login: a.Login, Password: a.Password, Role: lab.Assistant}
+	if a.Role != nil {
+		n.Role = string(*a.Role)
+	}
+	return n
+}
+
+// CreateFirstInstructor implements StrictServerInterface.
+func (s *Server) CreateFirstInstructor(ctx context.Context, r CreateFirstInstructorRequestObject) (CreateFirstInstructorResponseObject, error) {
+	account, err := s.lab.CreateFirst(ctx, newAccount(*r.Body))
+	if err != nil {
+		return nil, err
+	}
+	token, err := s.lab.Begin(ctx, account)
+	if err != nil {
+		return nil, err
+	}
+	s.setCookie(ctx, token, cookieLife)
+	return CreateFirstInstructor201JSONResponse(wireAccount(account)), nil
+}
+
+// GetSession implements StrictServerInterface.
+func (s *Server) GetSession(ctx context.Context, _ GetSessionRequestObject) (GetSessionResponseObject, error) {
+	return GetSession200JSONResponse(wireAccount(actor(ctx).Account)), nil
+}
+
+// SignIn implements StrictServerInterface.
+func (s *Server) SignIn(ctx context.Context, r SignInRequestObject) (SignInResponseObject, error) {
+	address := ""
+	if c, ok := ctx.(*gin.Context); ok {
+		address, _, _ = net.SplitHostPort(c.Request.RemoteAddr)
+	}
+	token, account, err := s.lab.SignIn(ctx, r.Body.Login, r.Body.Password, address)
+	if err != nil {
+		return nil, err
+	}
+	s.setCookie(ctx, token, cookieLife)
+	return SignIn200JSONResponse(wireAccount(account)), nil
+}
+
+// SignOut implements StrictServerInterface.
+func (s *Server) SignOut(ctx context.Context, _ SignOutRequestObject) (SignOutResponseObject, error) {
+	if c, ok := ctx.(*gin.Context); ok {
+		if cookie, err := c.Request.Cookie(cookieName); err == nil {
+			if err := s.lab.SignOut(ctx, cookie.Value); err != nil {
+				return nil, err
+			}
+		}
+	}
+	s.setCookie(ctx, "", -1)
+	return SignOut204Response{}, nil
+}
+
+// ListPeople implements StrictServerInterface.
+func (s *Server) ListPeople(ctx context.Context, _ ListPeopleRequestObject) (ListPeopleResponseObject, error) {
+	people, err := s.lab.People(ctx)
+	return ListPeople200JSONResponse(each(people, wireAccount)), err
+}
+
+// CreatePerson implements StrictServerInterface.
+func (s *Server) CreatePerson(ctx context.Context, r CreatePersonRequestObject) (CreatePersonResponseObject, error) {
+	account, err := s.lab.CreatePerson(ctx, actor(ctx), newAccount(*r.Body))
+	return CreatePerson201JSONResponse(wireAccount(account)), err
+}
+
+// ChangePerson implements StrictServerInterface.
+func (s *Server) ChangePerson(ctx context.Context, r ChangePersonRequestObject) (ChangePersonResponseObject, error) {
+	change := lab.AccountChange{Active: r.Body.Active, Password: r.Body.Password, Role: (*string)(r.Body.Role)}
+	account, err := s.lab.ChangePerson(ctx, actor(ctx), r.Id, change)
+	return ChangePerson200JSONResponse(wireAccount(account)), err
+}
+
+func wireAccount(a store.Account) Account {
+	return Account{Id: a.ID, Name: a.Name, Initials: a.Initials, Login: a.Login, Role: Role(a.Role), Active: a.Active}
+}

@@ -1,0 +1,103 @@
+package lab
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"vialbench/internal/store"
+)
+
+// Lab carries out the use cases on one store.
+type Lab struct {
+	store *store.Store
+	// now is the clock; tests may stop it.
+	now func() time.Time
+}
+
+// New returns a lab on a store.
+func New(s *store.Store) *Lab {
+	return &Lab{s, func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}
+}
+
+// The roles.
+const (
+	Instructor = "instructor"
+	Assistant  = "assistant"
+)
+
+// Actor is who acts.
+type Actor struct{ store.Account }
+
+// mayRule returns an error for anybody but an instructor.
+func (a Actor) mayRule(what string) error {
+	if a.Role != Instructor {
+		return Forbidden{what + " is for instructors"}
+	}
+	return nil
+}
+
+// NotFound says that there is no such thing.
+type NotFound struct{ What string }
+
+func (e NotFound) Error() string { return e.What + " is not there" }
+
+// Forbidden says that the role of the person does not allow it.
+type Forbidden struct{ Reason string }
+
+func (e Forbidden) Error() string { return e.Reason }
+
+// Conflict says that somebody was faster, and what changed.
+type Conflict struct{ Reason string }
+
+func (e Conflict) Error() string { return e.Reason }
+
+// found turns a missing row into NotFound.
+func found(err error, what string, args ...any) error {
+	if isNotFound(err) {
+		return NotFound{fmt.Sprintf(what, args...)}
+	}
+	return err
+}
+
+func isNotFound(err error) bool { return errors.Is(err, store.ErrNotFound) }
+
+func newID() string { return uuid.Must(uuid.NewV7()).String() }
+
+// Ready tells whether the lab can work.
+func (l *Lab) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
+
+// Listen passes on what changes, from every server process, until the context ends.
+func (l *Lab) Listen(ctx context.Context, heard func(topic string)) { l.store.Listen(ctx, heard) }
+
+// pageSize is the length of a page of a list.
+const pageSize = 50
+
+// Page is a part of a list; Next is the number to ask for the following part
+// with, 0 at the end.
+type Page[T any] struct {
+	Items []T
+	Next  int64
+}
+
+// cut makes a page of up to pageSize items out of one more than that.
+func cut[T any](items []T, number func(T) int64) Page[T] {
+	if len(items) <= pageSize {
+		return Page[T]{Items: items}
+	}
+	items = items[:pageSize]
+	return Page[T]{items, number(items[pageSize-1])}
+}
+
+// fromStart is the cursor of a first page.
+const fromStart = int64(1) << 62
+
+func before(cursor int64) int64 {
+	if cursor <= 0 {
+		return fromStart
+	}
+	return cursor
+}
