@@ -43,8 +43,9 @@ const defaultAddress = "127.0.0.1:8484"
 
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer stop()
-	if err := run(ctx, os.Args[1:], os.Stdin, os.Stdout); err != nil {
+	err := run(ctx, os.Args[1:], os.Stdin, os.Stdout)
+	stop()
+	if err != nil {
 		fmt.Fprintln(os.Stderr, "vialbench:", err)
 		os.Exit(1)
 	}
@@ -52,7 +53,7 @@ func main() {
 
 func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error {
 	flags := flag.NewFlagSet("vialbench", flag.ContinueOnError)
-	flags.Usage = func() { fmt.Fprint(flags.Output(), usage) }
+	flags.Usage = func() { _, _ = io.WriteString(flags.Output(), usage) }
 	if err := flags.Parse(args); err != nil {
 		return err
 	}
@@ -128,7 +129,7 @@ func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error 
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
 	stopped := make(chan error, 1)
 	go func() { stopped <- server.Serve(listener) }()
-	fmt.Fprintf(out, "\n  Vial Bench is at http://%s\n%s  Ctrl-C stops it.\n\n", strings.Replace(listener.Addr().String(), "[::]", "localhost", 1), signIn)
+	_, _ = fmt.Fprintf(out, "\n  Vial Bench is at http://%s\n%s  Ctrl-C stops it.\n\n", strings.Replace(listener.Addr().String(), "[::]", "localhost", 1), signIn)
 	select {
 	case err := <-stopped:
 		return err

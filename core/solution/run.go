@@ -443,11 +443,11 @@ func (a *account) steps(now time.Time) []Step {
 	return []Step{
 		{ID: stepSettle, Title: "Let the balance settle, tare the weighing vessel", Kind: KindTared, Input: InputMass, Unit: "g", Asks: true,
 			Default: quantity.Digits(0, a.decimals), Hint: "Firm and level, away from draughts; it shows grams. Record what it shows after taring.",
-			Cautions: general, Verdicts: a.tareVerdicts()},
+			Cautions: general[:1], Verdicts: a.tareVerdicts()},
 		{ID: stepWeigh, Title: fmt.Sprintf("Weigh %s of the %ssolid", a.grams(target), map[bool]string{true: "dried "}[strings.Contains(a.Substance.Drying, " h at")]),
 			Kind: KindWeighed, Input: InputMass, Unit: "g", Asks: a.awaiting,
 			Hint:     drying + "Small portions near the end. What is too much goes to waste, never back into the bottle.",
-			Cautions: general, Verdicts: a.weighVerdicts()},
+			Cautions: general[1:], Verdicts: a.weighVerdicts()},
 		{ID: stepTransfer, Title: "Transfer through the funnel, rinse vessel and funnel", Kind: KindTransferred, Input: InputCount, Unit: "rinses", Asks: true,
 			Default: "3", Hint: "Several small rinses with deionised water, all into the flask.", Verdicts: a.transferVerdicts()},
 		{ID: stepDissolve, Title: fmt.Sprintf("Fill to about %g mL, swirl until clear before the neck", a.flask.Volume/2), Kind: KindDissolved, Input: InputChoice,

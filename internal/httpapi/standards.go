@@ -85,7 +85,7 @@ func wireSummary(r store.Run) RunSummary {
 
 func wireRun(v lab.RunView) Run {
 	return Run{Summary: wireSummary(v.Run), Plan: wirePlan(v.Plan), Outcome: v.Outcome, BottleId: optional(v.BottleID),
-		Facts: each(v.Facts, func(f store.Fact) Fact { return f.Body })}
+		Facts: each(v.Facts, func(f store.Fact) FactLine { return FactLine{Fact: f.Body, Sentence: f.Sentence} })}
 }
 
 // AddFact implements StrictServerInterface.

@@ -3,7 +3,6 @@ package lab
 import (
 	"context"
 	"errors"
-	"fmt"
 	"time"
 
 	"github.com/google/uuid"
@@ -56,9 +55,9 @@ type Conflict struct{ Reason string }
 func (e Conflict) Error() string { return e.Reason }
 
 // found turns a missing row into NotFound.
-func found(err error, what string, args ...any) error {
+func found(err error, what string) error {
 	if isNotFound(err) {
-		return NotFound{fmt.Sprintf(what, args...)}
+		return NotFound{what}
 	}
 	return err
 }

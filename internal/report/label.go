@@ -129,10 +129,7 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	typeset(pdf, l.Formula, x+margin, line+4.2, 10.5)
 	line += 7.2
 
-	fit(pdf, "B", 17, 9, labelWidth-2*margin, l.Concentration)
-	if line < y+margin+qr-4 {
-		fit(pdf, "B", 17, 9, textWidth, l.Concentration)
-	}
+	fit(pdf, "B", 17, 9, textWidth, l.Concentration)
 	_, height = pdf.GetFontSize()
 	pdf.Text(x+margin, line+height*0.8, l.Concentration)
 	line += height + 1.2
@@ -156,7 +153,7 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		at := bottom - symbol - 0.8
 		pdf.Text(hx+1, at, l.Signal)
 		pdf.SetFont("text", "", 5.8)
-		for _, text := range wrap(pdf, strings.Join(l.Hazards, ". "), right-hx-1, 4) {
+		for _, text := range wrap(pdf, "Of the solid: "+strings.Join(l.Hazards, ". "), right-hx-1, 4) {
 			at += 2.35
 			pdf.Text(hx+1, at, text)
 		}
@@ -167,9 +164,10 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	middle := fmt.Sprintf("Use by %s", l.Expires.Format(time.DateOnly))
 	pdf.Text(x+margin+pdf.GetStringWidth(foot)+4, bottom, middle)
 	pdf.SetFont("text", "", 7)
-	end := fmt.Sprintf("%s · bottle %d", l.Lab, l.Number)
-	room := labelWidth - 2*margin - 56
-	if lines := wrap(pdf, end, room, 1); len(lines) > 0 {
+	number := fmt.Sprintf("bottle %d", l.Number)
+	pdf.Text(right-qr/2+1.5-pdf.GetStringWidth(number)/2, y+margin+qr+1.2, number)
+	room := labelWidth - 2*margin - 58
+	if lines := wrap(pdf, l.Lab, room, 1); len(lines) > 0 {
 		pdf.Text(right-pdf.GetStringWidth(lines[0]), bottom, lines[0])
 	}
 	return nil

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { onMounted, ref, watch } from 'vue'
+import { sentence } from './api/client'
+import { useOutbox } from './api/outbox'
+import { useSession } from './api/session'
+import SignInPage from './areas/account/SignInPage.vue'
+import { useBench } from './bench/bench'
+import AppFrame from './bench/AppFrame.vue'
+
+const session = useSession()
+const bench = useBench()
+const outbox = useOutbox()
+const trouble = ref('')
+
+async function start() {
+  trouble.value = ''
+  try {
+    await session.look()
+  } catch (error) {
+    trouble.value = sentence(error)
+    setTimeout(start, 3000)
+  }
+}
+onMounted(start)
+watch(
+  () => session.state,
+  (state, before) => {
+    if (state === 'in' && before !== 'expired') outbox.resume()
+  },
+)
+</script>
+
+<template>
+  <div :class="{ 'bench-mode': bench.benchMode }">
+    <AppFrame v-if="session.state === 'in' || session.state === 'expired'" :inert="session.state === 'expired'" />
+    <SignInPage v-if="session.state === 'out' || session.state === 'setup' || session.state === 'expired'" />
+    <main v-else-if="session.state === 'unknown'" class="waiting">
+      <p v-if="trouble" role="alert">{{ trouble }} Trying again.</p>
+      <p v-else class="soft">Opening the bench…</p>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.waiting {
+  padding: 4rem;
+}
+</style>

@@ -1,0 +1,82 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type Account = Schemas['Account']
+export type Bench = Schemas['Bench']
+export type Bottle = Schemas['Bottle']
+export type Choice = Schemas['Choice']
+export type Fact = Schemas['Fact']
+export type Figure = Schemas['Figure']
+export type FactLine = Schemas['FactLine']
+export type LabBalance = Schemas['LabBalance']
+export type LabSubstance = Schemas['LabSubstance']
+export type LogEntry = Schemas['LogEntry']
+export type NewFact = Schemas['NewFact']
+export type Piece = Schemas['Piece']
+export type Problem = Schemas['Problem']
+export type Run = Schemas['Run']
+export type RunSummary = Schemas['RunSummary']
+export type Settings = Schemas['Settings']
+export type StandardAnswer = Schemas['StandardAnswer']
+export type StandardQuestion = Schemas['StandardQuestion']
+export type Step = Schemas['Step']
+export type Today = Schemas['Today']
+export type Verdict = Schemas['Verdict']
+export type Vessel = Schemas['Vessel']
+export type WorkingLine = Schemas['WorkingLine']
+
+export const api = createClient<paths>({ baseUrl: '/api/v1' })
+
+/** An answer that is a problem: a sentence for the person, and the fields it is about. */
+export class ProblemError extends Error {
+  constructor(
+    readonly status: number,
+    detail: string,
+    readonly fields: Map<string, string> = new Map(),
+  ) {
+    super(detail)
+  }
+}
+
+/** The network did not carry the request; it may be sent again. */
+export class Unreachable extends Error {
+  constructor() {
+    super('The server cannot be reached. What you typed is kept.')
+  }
+}
+
+let onUnauthorized: () => void = () => {}
+
+/** Says what to do when a session turns out to have ended. */
+export function whenUnauthorized(act: () => void) {
+  onUnauthorized = act
+}
+
+interface Answer<T> {
+  data?: T
+  error?: Problem
+  response: Response
+}
+
+/** Waits for an answer and returns its data, or throws a ProblemError or Unreachable. */
+export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await request
+  } catch {
+    throw new Unreachable()
+  }
+  if (answer.error === undefined && answer.response.ok) return answer.data as T
+  const { status } = answer.response
+  if (status === 401) onUnauthorized()
+  if (status >= 502) throw new Unreachable()
+  const fields = new Map((answer.error?.errors ?? []).map((e) => [e.pointer, e.detail]))
+  throw new ProblemError(status, answer.error?.detail ?? `The server answered ${status}.`, fields)
+}
+
+/** The sentence of anything that was thrown. */
+export function sentence(error: unknown): string {
+  const text = error instanceof Error ? error.message : String(error)
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}

@@ -1,0 +1,55 @@
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+import { api, ask, ProblemError, whenUnauthorized, type Account } from './client'
+
+/** Who is signed in. When a session ends in the middle of work the page stays as it
+ * is, and a sign-in panel lies over it until somebody has signed in again. */
+export const useSession = defineStore('session', () => {
+  const account = ref<Account>()
+  const state = ref<'unknown' | 'setup' | 'out' | 'in' | 'expired'>('unknown')
+  let waiting: (() => void)[] = []
+
+  whenUnauthorized(() => {
+    if (state.value === 'in') state.value = 'expired'
+  })
+
+  async function look() {
+    try {
+      account.value = await ask(api.GET('/session'))
+      state.value = 'in'
+    } catch (error) {
+      if (!(error instanceof ProblemError) || error.status !== 401) throw error
+      const { needed } = await ask(api.GET('/setup'))
+      state.value = needed ? 'setup' : 'out'
+    }
+  }
+
+  function entered(who: Account) {
+    account.value = who
+    state.value = 'in'
+    waiting.forEach((go) => go())
+    waiting = []
+  }
+
+  async function signIn(login: string, password: string) {
+    entered(await ask(api.POST('/session', { body: { login, password } })))
+  }
+
+  async function createFirst(who: { name: string; initials: string; login: string; password: string }) {
+    entered(await ask(api.POST('/setup', { body: who })))
+  }
+
+  async function signOut() {
+    await ask(api.DELETE('/session'))
+    account.value = undefined
+    state.value = 'out'
+  }
+
+  /** Resolves when somebody is signed in. */
+  function signedIn(): Promise<void> {
+    if (state.value === 'in') return Promise.resolve()
+    return new Promise((go) => waiting.push(go))
+  }
+
+  return { account, state, look, signIn, createFirst, signOut, signedIn }
+})

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import './form.css'
+import { onMounted, ref } from 'vue'
+import { api, ask, sentence, type Account } from '@/api/client'
+import { onChange } from '@/api/events'
+import { useForm } from './useForm'
+
+defineProps<{ mayChange: boolean }>()
+const people = ref<Account[]>()
+const trouble = ref('')
+const { busy, says, fields, send, problem } = useForm()
+const empty = () => ({ name: '', initials: '', login: '', password: '', role: 'assistant' as Account['role'] })
+const draft = ref(empty())
+
+async function look() {
+  try {
+    people.value = await ask(api.GET('/people'))
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['setup'], look)
+
+async function add() {
+  if (await send(() => ask(api.POST('/people', { body: draft.value })))) draft.value = empty()
+}
+async function change(person: Account, to: { role?: Account['role']; active?: boolean }) {
+  trouble.value = ''
+  try {
+    await ask(api.PATCH('/people/{id}', { params: { path: { id: person.id } }, body: to }))
+    await look()
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+</script>
+
+<template>
+  <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
+  <table v-if="people" class="plain">
+    <thead>
+      <tr>
+        <th>Name</th>
+        <th>Initials</th>
+        <th>Sign-in name</th>
+        <th>Role</th>
+        <th v-if="mayChange">Change</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="p in people" :key="p.id">
+        <td>{{ p.name }}</td>
+        <td>{{ p.initials }}</td>
+        <td>{{ p.login }}</td>
+        <td>{{ p.role }}{{ p.active ? '' : ', closed' }}</td>
+        <td v-if="mayChange">
+          <el-button
+            link
+            type="primary"
+            @click="change(p, { role: p.role === 'instructor' ? 'assistant' : 'instructor' })"
+            >Make {{ p.role === 'instructor' ? 'assistant' : 'instructor' }}</el-button
+          >
+          <el-button link type="primary" @click="change(p, { active: !p.active })">{{
+            p.active ? 'Close the account' : 'Open it again'
+          }}</el-button>
+        </td>
+      </tr>
+    </tbody>
+  </table>
+  <form v-if="mayChange" class="setup-form" autocomplete="off" @submit.prevent="add">
+    <h2>Make an account</h2>
+    <label
+      >Name<input v-model="draft.name" required maxlength="80" /><span class="problem">{{
+        problem('/name')
+      }}</span></label
+    >
+    <label
+      >Initials for the record<input v-model="draft.initials" required maxlength="8" /><span class="problem">{{
+        problem('/initials')
+      }}</span></label
+    >
+    <label
+      >Sign-in name<input v-model="draft.login" required maxlength="40" autocapitalize="none" /><span class="problem">{{
+        problem('/login')
+      }}</span></label
+    >
+    <label
+      >First password<input v-model="draft.password" type="password" required autocomplete="new-password" /><span
+        class="problem"
+        >{{ problem('/password') }}</span
+      ></label
+    >
+    <label
+      >Role
+      <select v-model="draft.role">
+        <option>assistant</option>
+        <option>instructor</option>
+      </select></label
+    >
+    <p v-if="says && fields.size === 0" class="problem all" role="alert">{{ says }}</p>
+    <div class="all"><el-button type="primary" native-type="submit" :disabled="busy">Make it</el-button></div>
+  </form>
+</template>

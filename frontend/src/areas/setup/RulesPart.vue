@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import './form.css'
+import { onMounted, ref } from 'vue'
+import { api, ask, sentence, type Settings } from '@/api/client'
+import { useForm } from './useForm'
+
+const props = defineProps<{ mayChange: boolean }>()
+const settings = ref<Settings>()
+const drafts = ref<Record<string, string>>({})
+const trouble = ref('')
+const saved = ref(false)
+const { busy, says, fields, send, problem } = useForm()
+
+function show(s: Settings) {
+  settings.value = s
+  drafts.value = Object.fromEntries(s.rules.map((r) => [r.id, String(s.thresholds[r.id] ?? r.threshold)]))
+}
+onMounted(async () => {
+  try {
+    show(await ask(api.GET('/settings')))
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+})
+
+async function save() {
+  const s = settings.value
+  if (!s) return
+  const thresholds: Record<string, number> = {}
+  for (const rule of s.rules) {
+    if (!rule.unit) continue
+    const value = Number((drafts.value[rule.id] ?? '').replace(',', '.'))
+    if (value !== rule.threshold) thresholds[rule.id] = Number.isNaN(value) ? -1 : value
+  }
+  saved.value = await send(async () =>
+    show(
+      await ask(
+        api.PUT('/settings', {
+          body: { labName: s.labName, flaskClass: s.flaskClass, buoyancy: s.buoyancy, thresholds, version: s.version },
+        }),
+      ),
+    ),
+  )
+}
+</script>
+
+<template>
+  <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
+  <form v-if="settings" @submit.prevent="save">
+    <fieldset :disabled="!props.mayChange">
+      <div class="setup-form">
+        <label
+          >Name of the lab, for labels<input v-model="settings.labName" required maxlength="80" /><span
+            class="problem"
+            >{{ problem('/labName') }}</span
+          ></label
+        >
+        <label
+          >Flasks, unless said otherwise
+          <select v-model="settings.flaskClass">
+            <option value="A">class A, for standards</option>
+            <option value="B">class B, for teaching</option>
+          </select>
+        </label>
+        <label class="all"
+          ><input v-model="settings.buoyancy" type="checkbox" />correct masses for the buoyancy of the air (otherwise
+          its size is counted in the uncertainty)</label
+        >
+      </div>
+      <table class="plain rules">
+        <thead>
+          <tr>
+            <th>Rule</th>
+            <th>Threshold</th>
+            <th>Default</th>
+            <th>Why, and the source</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="rule in settings.rules" :key="rule.id">
+            <td>
+              <span class="figure">{{ rule.id }}</span> {{ rule.title }}
+            </td>
+            <td class="set">
+              <template v-if="rule.unit">
+                <input
+                  v-model="drafts[rule.id]"
+                  class="setup-input figure"
+                  inputmode="decimal"
+                  :aria-label="`${rule.title}, ${rule.unit}`"
+                />
+                {{ rule.unit }}
+                <span class="problem small">{{ problem(`/thresholds/${rule.id}`) }}</span>
+              </template>
+              <span v-else class="soft">none</span>
+            </td>
+            <td class="figure">{{ rule.unit ? rule.threshold : '' }}</td>
+            <td>
+              {{ rule.why }} <span class="small soft">{{ rule.source }}.</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="says && fields.size === 0" class="problem" role="alert">{{ says }}</p>
+      <p v-if="saved" role="status">
+        The rules are in force for new plans. Plans made before keep the rules of their day.
+      </p>
+      <el-button v-if="mayChange" type="primary" native-type="submit" :disabled="busy">Put them in force</el-button>
+    </fieldset>
+  </form>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+}
+.rules {
+  max-width: 70rem;
+  margin-bottom: 1rem;
+}
+.set {
+  width: 11rem;
+}
+.set .setup-input {
+  width: 6rem;
+}
+</style>

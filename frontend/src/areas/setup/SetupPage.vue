@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import { useSession } from '@/api/session'
+import BalancesPart from './BalancesPart.vue'
+import PeoplePart from './PeoplePart.vue'
+import RecordsPart from './RecordsPart.vue'
+import RulesPart from './RulesPart.vue'
+import SubstancesPart from './SubstancesPart.vue'
+
+const props = defineProps<{ part?: string }>()
+const session = useSession()
+const parts = [
+  { key: 'substances', label: 'Substances', view: SubstancesPart },
+  { key: 'balances', label: 'Balances', view: BalancesPart },
+  { key: 'rules', label: 'Rules', view: RulesPart },
+  { key: 'people', label: 'People', view: PeoplePart },
+  { key: 'records', label: 'Records in and out', view: RecordsPart },
+]
+const shown = computed(() => parts.find((p) => p.key === props.part) ?? parts[0]!)
+const mayChange = computed(() => session.account?.role === 'instructor')
+</script>
+
+<template>
+  <h1>Lab setup</h1>
+  <nav class="parts" aria-label="Parts of the setup">
+    <RouterLink v-for="p in parts" :key="p.key" :to="`/setup/${p.key}`" :class="{ at: p.key === shown.key }">{{
+      p.label
+    }}</RouterLink>
+  </nav>
+  <p v-if="!mayChange" class="soft">Instructors change the setup; everyone can read it.</p>
+  <component :is="shown.view" :may-change="mayChange" />
+</template>
+
+<style scoped>
+.parts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 1.6rem;
+  border-bottom: 1px solid var(--line);
+  margin-bottom: 1.2rem;
+}
+.parts a {
+  color: var(--ink);
+  text-decoration: none;
+  padding: 0.5rem 0;
+  border-bottom: 3px solid transparent;
+}
+.parts a.at {
+  border-color: var(--green);
+  font-weight: 700;
+  color: var(--green-deep);
+}
+</style>

@@ -1,0 +1,236 @@
+<script setup lang="ts">
+import { onMounted, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask, sentence, type Bottle, type WorkingLine } from '@/api/client'
+import { onChange } from '@/api/events'
+import BudgetBars from '@/bench/BudgetBars.vue'
+import { useKeys } from '@/bench/keys'
+import WorkingPanel from '@/bench/WorkingPanel.vue'
+import FigureText from '@/design/FigureText.vue'
+import FormulaText from '@/design/FormulaText.vue'
+import { when } from '@/design/time'
+
+const props = defineProps<{ id: string }>()
+const bottle = ref<Bottle>()
+const trouble = ref('')
+const working = ref<{ title: string; lines: WorkingLine[] }>()
+const discarding = ref(false)
+const reason = ref('')
+
+async function look() {
+  try {
+    bottle.value = await ask(api.GET('/bottles/{id}', { params: { path: { id: props.id } } }))
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+watch(() => props.id, look)
+onChange(['shelf'], look)
+
+async function explain(figure: string) {
+  if (!bottle.value) return
+  try {
+    const params = { path: { id: bottle.value.runId }, query: { figure } }
+    const lines = await ask(api.GET('/runs/{id}/working', { params }))
+    working.value = { title: bottle.value.figures.find((f) => f.id === figure)?.label ?? figure, lines }
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+useKeys([
+  {
+    key: '=',
+    does: 'working of the concentration',
+    act: () => (working.value ? (working.value = undefined) : void explain('concentration')),
+  },
+])
+
+async function discard() {
+  try {
+    bottle.value = await ask(
+      api.POST('/bottles/{id}/discard', { params: { path: { id: props.id } }, body: { reason: reason.value } }),
+    )
+    discarding.value = false
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${paper}`
+</script>
+
+<template>
+  <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
+  <p v-if="!bottle && !trouble" class="soft">Looking…</p>
+  <div v-if="bottle" class="page">
+    <section>
+      <p class="soft">Bottle {{ bottle.number }}</p>
+      <h1>{{ bottle.name }}</h1>
+      <p><FormulaText :pieces="bottle.formula" /></p>
+      <p v-if="bottle.state !== 'shelf'" class="gone">
+        No longer on the shelf: {{ bottle.state === 'void' ? 'void' : 'discarded' }}, {{ bottle.reason }}
+      </p>
+      <FigureText :figure="bottle.concentration" large @explain="explain" />
+      <p class="small soft">k = 2, at 20 °C · <kbd>=</kbd> shows the working</p>
+      <p v-if="!bottle.exact" class="approx">Approximate until standardised: the solid is no primary standard.</p>
+      <BudgetBars :figure="bottle.concentration" class="bars" />
+      <p v-for="f in bottle.figures.slice(1)" :key="f.id" class="also">
+        <FigureText :figure="f" @explain="explain" /> <span class="small soft">{{ f.label }}</span>
+      </p>
+
+      <div class="print no-print">
+        <a class="go" :href="label('label')" target="_blank">Print the label</a>
+        <a :href="label('a4')" target="_blank">on an A4 sheet</a>
+        <a :href="label('letter')" target="_blank">on a Letter sheet</a>
+      </div>
+
+      <dl>
+        <dt>Volume</dt>
+        <dd>{{ bottle.volume }} mL made</dd>
+        <dt>Made</dt>
+        <dd>
+          {{ when(bottle.made) }} by {{ bottle.by }},
+          <RouterLink :to="`/runs/${bottle.runId}`">run {{ bottle.runNumber }}</RouterLink>
+        </dd>
+        <dt>Use by</dt>
+        <dd :class="{ late: bottle.expired }">{{ bottle.expires }}{{ bottle.expired ? ', expired' : '' }}</dd>
+        <template v-if="bottle.note">
+          <dt>Remark</dt>
+          <dd>{{ bottle.note }}</dd>
+        </template>
+        <dt>Comes from</dt>
+        <dd>
+          <ul class="parents">
+            <li v-for="parent in bottle.parents" :key="parent">{{ parent }}</li>
+          </ul>
+        </dd>
+      </dl>
+    </section>
+    <aside>
+      <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="working = undefined" />
+      <template v-else>
+        <h2>Hazards of the solid</h2>
+        <div v-if="bottle.pictograms.length" class="pictograms">
+          <img v-for="p in bottle.pictograms" :key="p" :src="`/pictograms/${p}.svg`" :alt="p" width="64" height="64" />
+        </div>
+        <p v-if="bottle.signal" class="signal">{{ bottle.signal }}</p>
+        <ul v-if="bottle.hazards.length" class="hazards">
+          <li v-for="h in bottle.hazards" :key="h.code">
+            <span class="figure">{{ h.code }}</span> {{ h.text }}
+          </li>
+        </ul>
+        <p v-else>Not classified as hazardous.</p>
+        <p class="small soft">
+          The solution may be classified lower. Your local rules, the safety data sheet and licensed waste handling come
+          first.
+        </p>
+        <template v-if="bottle.state === 'shelf'">
+          <el-button v-if="!discarding" @click="discarding = true">Discard this bottle</el-button>
+          <form v-else @submit.prevent="discard">
+            <p>
+              Small amounts of dilute acid, base and salt are often rinsed away with much water; heavy metals, silver,
+              chromium and organics never. Ask what your local rules allow.
+            </p>
+            <label>Why<input v-model="reason" maxlength="300" required placeholder="used up" /></label>
+            <el-button type="primary" native-type="submit">It is discarded</el-button>
+            <el-button link @click="discarding = false">Keep it</el-button>
+          </form>
+        </template>
+      </template>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 22.5rem;
+  gap: 1.9rem;
+}
+.bars {
+  max-width: 30rem;
+}
+.also {
+  margin: 0.2rem 0;
+}
+.approx {
+  color: var(--amber);
+  font-weight: 600;
+}
+.gone {
+  background: var(--red-tint);
+  border-left: 5px solid var(--red);
+  padding: 0.6rem 1rem;
+}
+.print {
+  display: flex;
+  gap: 1.2rem;
+  align-items: center;
+  margin: 1.2rem 0;
+}
+.go {
+  background: var(--green);
+  color: #fff;
+  font-weight: 700;
+  padding: 0.6rem 1rem;
+  border-radius: 3px;
+  text-decoration: none;
+}
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 0.4rem 1.5rem;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+.late {
+  color: var(--red);
+  font-weight: 700;
+}
+.parents,
+.hazards {
+  margin: 0;
+  padding-left: 1.1rem;
+}
+.pictograms {
+  display: flex;
+  gap: 0.4rem;
+}
+.signal {
+  font-weight: 700;
+  font-size: 1.2rem;
+  margin: 0.4rem 0;
+}
+.hazards {
+  margin-bottom: 0.8rem;
+}
+form label {
+  font-size: 0.87rem;
+  color: var(--ink-soft);
+}
+form input {
+  display: block;
+  width: 100%;
+  font: inherit;
+  padding: 0.5rem 0.6rem;
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+  margin-bottom: 0.6rem;
+}
+@media (max-width: 1100px) {
+  .page {
+    grid-template-columns: minmax(0, 1fr) 17rem;
+  }
+}
+@media (max-width: 760px) {
+  .page {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,279 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, watch } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, ProblemError, sentence, type NewFact, type Run, type WorkingLine } from '@/api/client'
+import { onChange } from '@/api/events'
+import { newId } from '@/api/id'
+import { useOutbox } from '@/api/outbox'
+import BudgetBars from '@/bench/BudgetBars.vue'
+import FlaskDrawing from '@/bench/FlaskDrawing.vue'
+import { useKeys } from '@/bench/keys'
+import PanScale from '@/bench/PanScale.vue'
+import RunSheet from '@/bench/RunSheet.vue'
+import WorkingPanel from '@/bench/WorkingPanel.vue'
+import FigureText from '@/design/FigureText.vue'
+import FormulaText from '@/design/FormulaText.vue'
+import { when } from '@/design/time'
+
+const props = defineProps<{ id: string }>()
+const outbox = useOutbox()
+const router = useRouter()
+
+const run = ref<Run>()
+const trouble = ref('')
+const says = ref('')
+const problems = ref(new Map<string, string>())
+const busy = ref(false)
+const working = ref<{ title: string; lines: WorkingLine[] }>()
+const shownFigure = ref('')
+const note = ref('')
+const ending = ref(false)
+const endReason = ref('')
+
+async function look() {
+  try {
+    run.value = await ask(api.GET('/runs/{id}', { params: { path: { id: props.id } } }))
+    trouble.value = ''
+    if (shownFigure.value) await explain(shownFigure.value)
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+watch(() => props.id, look)
+onChange([`run ${props.id}`], () => {
+  if (!busy.value) void look()
+})
+
+async function state(fact: Omit<NewFact, 'id'>) {
+  if (!run.value || busy.value) return
+  busy.value = true
+  says.value = ''
+  problems.value = new Map()
+  try {
+    const seen = run.value.facts.length
+    run.value = await outbox.send(props.id, { ...fact, id: newId(), seen })
+    if (shownFigure.value) await explain(shownFigure.value)
+  } catch (error) {
+    if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
+    if (!(error instanceof ProblemError) || error.status !== 422 || fact.replaces || fact.kind === 'note')
+      says.value = sentence(error)
+    if (error instanceof ProblemError && error.status === 409) await look()
+  } finally {
+    busy.value = false
+  }
+}
+
+const outcome = computed(() => run.value?.outcome)
+const figures = computed(() => outcome.value?.figures ?? [])
+const main = computed(() => figures.value[0])
+const notes = computed(() => run.value?.facts.filter((line) => line.fact.kind === 'note') ?? [])
+const weighing = computed(() => outcome.value?.steps.some((s) => s.id === 'weigh' && s.state !== 'done'))
+
+async function explain(figure: string) {
+  shownFigure.value = figure
+  try {
+    const lines = await ask(api.GET('/runs/{id}/working', { params: { path: { id: props.id }, query: { figure } } }))
+    const title = figures.value.find((f) => f.id === figure)?.label ?? 'mass to weigh'
+    working.value = { title, lines }
+  } catch (error) {
+    says.value = sentence(error)
+  }
+}
+function closeWorking() {
+  working.value = undefined
+  shownFigure.value = ''
+}
+useKeys([
+  {
+    key: '=',
+    does: 'working of the concentration',
+    act: () => (working.value ? closeWorking() : void explain('concentration')),
+  },
+  { key: 'escape', does: 'close the working', act: closeWorking },
+])
+
+async function addNote() {
+  await state({ kind: 'note', text: note.value })
+  if (!says.value) note.value = ''
+}
+
+async function again() {
+  if (!run.value) return
+  try {
+    const next = await ask(api.POST('/runs', { body: { id: newId(), planId: run.value.plan.id } }))
+    await router.push(`/runs/${next.summary.id}`)
+  } catch (error) {
+    says.value = sentence(error)
+  }
+}
+</script>
+
+<template>
+  <p v-if="trouble" class="problem" role="alert">
+    {{ trouble }} <el-button link type="primary" @click="look">Look again</el-button>
+  </p>
+  <p v-if="!run && !trouble" class="soft">Opening the run…</p>
+  <div v-if="run && outcome" class="run">
+    <section class="left">
+      <h1>{{ run.plan.title }}</h1>
+      <p class="soft">
+        <span class="figure">{{ run.plan.volume.value }} {{ run.plan.volume.unit }}</span> ·
+        <FormulaText :pieces="run.plan.recipe.formula" />, {{ run.plan.recipe.molarMass.text }} g/mol, assay
+        {{ Number(run.plan.assayPercent.toPrecision(6)) }} % · {{ run.plan.balance.name }} · run
+        {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
+      </p>
+
+      <div v-if="outcome.status === 'void'" class="ended stop" role="status">
+        <h2>This run is void: {{ outcome.reason }}</h2>
+        <p>
+          It stays on record. Discard what is in the flask: ask what your local rules allow; licensed waste handling
+          comes first.
+        </p>
+        <el-button type="primary" @click="again">Begin again from the plan</el-button>
+      </div>
+      <div v-else-if="outcome.status === 'finished'" class="ended fine" role="status">
+        <h2>Finished: the bottle is on the <RouterLink :to="`/shelf/${run.bottleId}`">shelf</RouterLink></h2>
+        <p v-if="!outcome.exact">Approximate until standardised: the solid is no primary standard.</p>
+        <RouterLink class="label-link" :to="`/shelf/${run.bottleId}`">Print its label</RouterLink>
+      </div>
+      <p v-if="says" class="problem" role="alert">{{ says }}</p>
+
+      <RunSheet :run="run" :busy="busy" :problems="problems" @state="state" />
+
+      <section class="foot no-print">
+        <ul v-if="notes.length">
+          <li v-for="line in notes" :key="line.fact.id">
+            {{ line.fact.text }} <span class="soft small">{{ line.fact.by }} {{ when(line.fact.at) }}</span>
+          </li>
+        </ul>
+        <form @submit.prevent="addNote">
+          <label>Note for the record<input v-model="note" maxlength="2000" /></label>
+          <el-button native-type="submit" :disabled="busy || !note.trim()">Add the note</el-button>
+        </form>
+        <template v-if="outcome.status === 'open'">
+          <el-button v-if="!ending" link type="primary" @click="ending = true">Give this run up</el-button>
+          <form v-else @submit.prevent="state({ kind: 'decided', choice: 'start-again', text: endReason })">
+            <label>Why it is given up<input v-model="endReason" maxlength="300" /></label>
+            <el-button native-type="submit" :disabled="busy">Make it void</el-button>
+            <el-button link @click="ending = false">Go on with it</el-button>
+          </form>
+        </template>
+      </section>
+    </section>
+
+    <aside class="right" aria-label="Vessel and result">
+      <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="closeWorking" />
+      <template v-else>
+        <PanScale v-if="weighing || outcome.status === 'void'" :vessel="outcome.vessel" />
+        <FlaskDrawing :vessel="outcome.vessel" />
+        <div class="gives">
+          <p class="small soft">This gives</p>
+          <template v-if="main">
+            <FigureText :figure="main" large @explain="explain" />
+            <p class="small soft">k = 2, at 20 °C · <kbd>=</kbd> shows the working</p>
+            <BudgetBars :figure="main" />
+            <p v-for="f in figures.slice(1)" :key="f.id" class="also">
+              <FigureText :figure="f" @explain="explain" /> <span class="small soft">{{ f.label }}</span>
+            </p>
+          </template>
+          <p v-else-if="outcome.status === 'void'" class="soft">Nothing: a void run has no concentration.</p>
+          <p v-else class="soft">
+            The concentration stands here once a mass is weighed.
+            <el-button link type="primary" @click="explain('plan')">How the mass to weigh came about</el-button>
+          </p>
+        </div>
+      </template>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.run {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 22.5rem;
+  gap: 1.9rem;
+  margin: -1.4rem -1.9rem -3rem 0;
+  min-height: calc(100vh - 3.2rem);
+}
+.left {
+  padding: 1.4rem 0 2rem;
+  min-width: 0;
+}
+.right {
+  border-left: 1px solid var(--line);
+  padding: 1.2rem 1.5rem 2rem;
+  min-width: 0;
+}
+.gives {
+  border-top: 1px solid var(--line);
+  padding-top: 0.8rem;
+  margin-top: 0.8rem;
+}
+.gives > p {
+  margin: 0.2rem 0;
+}
+.also {
+  font-size: 0.92rem;
+}
+.ended {
+  border-left: 5px solid var(--green);
+  background: var(--green-tint);
+  padding: 0.8rem 1.1rem;
+  margin: 0.8rem 0;
+}
+.ended.stop {
+  border-color: var(--red);
+  background: var(--red-tint);
+}
+.ended h2 {
+  margin: 0 0 0.3rem;
+}
+.label-link {
+  font-weight: 700;
+}
+.foot {
+  border-top: 1px solid var(--line);
+  padding-top: 1rem;
+}
+.foot form {
+  display: flex;
+  gap: 0.7rem;
+  align-items: end;
+  margin-bottom: 0.6rem;
+}
+.foot label {
+  flex: 1;
+  font-size: 0.87rem;
+  color: var(--ink-soft);
+}
+.foot input {
+  display: block;
+  width: 100%;
+  font: inherit;
+  color: var(--ink);
+  padding: 0.5rem 0.6rem;
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+  background: var(--sheet);
+}
+@media (max-width: 1100px) {
+  .run {
+    grid-template-columns: minmax(0, 1fr) 18.5rem;
+    gap: 1.3rem;
+  }
+  .right {
+    padding: 1.2rem 1rem;
+  }
+}
+@media (max-width: 760px) {
+  .run {
+    grid-template-columns: minmax(0, 1fr);
+    margin: 0;
+  }
+  .right {
+    border: 0;
+    padding: 0;
+  }
+}
+</style>

@@ -1,0 +1,133 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, sentence, type Today } from '@/api/client'
+import { onChange } from '@/api/events'
+import { when } from '@/design/time'
+
+const today = ref<Today>()
+const trouble = ref('')
+const router = useRouter()
+
+async function look() {
+  try {
+    today.value = await ask(api.GET('/today'))
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['run', 'shelf'], look)
+const ends = { finished: 'on the shelf', void: 'void', open: '' }
+</script>
+
+<template>
+  <h1>Today</h1>
+  <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
+  <p v-if="!today && !trouble" class="soft">Looking…</p>
+  <template v-if="today">
+    <section aria-labelledby="doing">
+      <h2 id="doing">In progress</h2>
+      <ul v-if="today.open.length" class="open">
+        <li v-for="run in today.open" :key="run.id">
+          <RouterLink :to="`/runs/${run.id}`">
+            <strong>{{ run.title }}</strong>
+            <span class="next"><span class="soft">Next:</span> {{ run.step }}</span>
+            <span class="soft small"
+              >run {{ run.number }}, begun by {{ run.by }}, last touched {{ when(run.changed) }}</span
+            >
+          </RouterLink>
+        </li>
+      </ul>
+      <p v-else class="empty">
+        Nothing is in progress. A run that is left half done waits here, also for another person on another machine.
+      </p>
+      <el-button type="primary" @click="router.push('/standards')">Make a standard solution <kbd>s</kbd></el-button>
+    </section>
+
+    <section v-if="today.expiring.length" aria-labelledby="expiring">
+      <h2 id="expiring">Expires within two weeks</h2>
+      <table class="plain">
+        <tbody>
+          <tr v-for="b in today.expiring" :key="b.id">
+            <td>
+              <RouterLink :to="`/shelf/${b.id}`">{{ b.title }}</RouterLink>
+            </td>
+            <td class="figure">{{ b.expires }}</td>
+            <td>{{ b.expired ? 'expired: standardise again or discard' : 'standardise again or make anew' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+
+    <section v-if="today.recent.length" aria-labelledby="recent">
+      <h2 id="recent">Lately</h2>
+      <table class="plain">
+        <thead>
+          <tr>
+            <th>Run</th>
+            <th>Solution</th>
+            <th>Ended</th>
+            <th>By</th>
+            <th>When</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="run in today.recent" :key="run.id">
+            <td class="figure">{{ run.number }}</td>
+            <td>
+              <RouterLink :to="`/runs/${run.id}`">{{ run.title }}</RouterLink>
+            </td>
+            <td :class="{ void: run.status === 'void' }">
+              {{ ends[run.status] }}{{ run.reason ? `, ${run.reason}` : '' }}
+            </td>
+            <td>{{ run.by }}</td>
+            <td>{{ when(run.changed) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <p class="soft">
+      {{ today.bottles === 1 ? '1 bottle is' : `${today.bottles} bottles are` }} on the
+      <RouterLink to="/shelf">shelf</RouterLink>.
+    </p>
+  </template>
+</template>
+
+<style scoped>
+section {
+  max-width: 62rem;
+  margin: 1.2rem 0 2rem;
+}
+.open {
+  list-style: none;
+  margin: 0 0 1rem;
+  padding: 0;
+}
+.open a {
+  display: grid;
+  gap: 0.1rem;
+  color: inherit;
+  text-decoration: none;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  border-left: 5px solid var(--green);
+  padding: 0.7rem 1rem;
+  margin-bottom: 0.6rem;
+}
+.open a:hover strong {
+  text-decoration: underline;
+}
+.open strong {
+  font-size: 1.15rem;
+  overflow-wrap: anywhere;
+}
+.empty {
+  color: var(--ink-soft);
+  max-width: 40rem;
+}
+.void {
+  color: var(--red);
+}
+</style>

@@ -1,0 +1,240 @@
+<script setup lang="ts">
+import { nextTick, ref, useTemplateRef, watch } from 'vue'
+import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
+import { useOutbox } from '@/api/outbox'
+import { useBench } from './bench'
+import BenchStrip from './BenchStrip.vue'
+import { keysInForce, useKeys } from './keys'
+
+const groups = [
+  { name: '', areas: [{ path: '/today', label: 'Today' }] },
+  { name: 'Prepare', areas: [{ path: '/standards', label: 'Standards' }] },
+  {
+    name: 'Keep',
+    areas: [
+      { path: '/shelf', label: 'Shelf' },
+      { path: '/logbook', label: 'Logbook' },
+      { path: '/setup', label: 'Lab setup' },
+    ],
+  },
+]
+const route = useRoute()
+const router = useRouter()
+const bench = useBench()
+const outbox = useOutbox()
+const listingKeys = ref(false)
+const keyList = useTemplateRef<HTMLElement>('keyList')
+
+const inArea = (path: string) =>
+  route.path.startsWith(path) || (path === '/standards' && route.path.startsWith('/runs'))
+useKeys([
+  { key: 't', does: 'Today', act: () => void router.push('/today') },
+  { key: 's', does: 'Standards: a new solution', act: () => void router.push('/standards') },
+  { key: 'h', does: 'Shelf', act: () => void router.push('/shelf') },
+  { key: 'l', does: 'Logbook', act: () => void router.push('/logbook') },
+  { key: 'b', does: 'bench mode, on and off', act: () => (bench.benchMode = !bench.benchMode) },
+  { key: '?', does: 'this list', act: () => (listingKeys.value = !listingKeys.value) },
+  {
+    key: '/',
+    does: 'search',
+    act: async () => {
+      if (!document.querySelector('[data-search]')) await router.push('/logbook')
+      await nextTick()
+      setTimeout(() => document.querySelector<HTMLElement>('[data-search]')?.focus(), 50)
+    },
+  },
+])
+watch(listingKeys, async (open) => {
+  await nextTick()
+  if (open) keyList.value?.focus()
+})
+</script>
+
+<template>
+  <div class="frame">
+    <a class="skip" href="#sheet">To the sheet</a>
+    <nav class="rail" aria-label="Areas">
+      <p class="name">Vial Bench</p>
+      <template v-for="group in groups" :key="group.name">
+        <p v-if="group.name" class="group">{{ group.name }}</p>
+        <RouterLink
+          v-for="area in group.areas"
+          :key="area.path"
+          :to="area.path"
+          :class="{ at: inArea(area.path) }"
+          :aria-current="inArea(area.path) ? 'page' : undefined"
+          >{{ area.label }}</RouterLink
+        >
+      </template>
+      <button type="button" class="keys" @click="listingKeys = !listingKeys">Keys <kbd>?</kbd></button>
+    </nav>
+    <BenchStrip />
+    <main id="sheet" tabindex="-1">
+      <p v-if="outbox.stuck" class="banner" role="status">
+        No connection. {{ outbox.letters.length === 1 ? '1 reading is' : `${outbox.letters.length} readings are` }} kept
+        here and go on record when it is back.
+      </p>
+      <p v-if="outbox.refused" class="banner stop" role="alert">{{ outbox.refused }}</p>
+      <section
+        v-if="listingKeys"
+        ref="keyList"
+        class="key-list"
+        tabindex="-1"
+        aria-label="Keys"
+        @keydown.esc="listingKeys = false"
+      >
+        <h2>Keys</h2>
+        <dl>
+          <template v-for="key in keysInForce" :key="key.does">
+            <dt>
+              <kbd>{{ key.key }}</kbd>
+            </dt>
+            <dd>{{ key.does }}</dd>
+          </template>
+          <dt><kbd>Enter</kbd></dt>
+          <dd>record what is typed and go on</dd>
+          <dt><kbd>Esc</kbd></dt>
+          <dd>restore the field, close the working</dd>
+          <dt><kbd>↑</kbd> <kbd>↓</kbd></dt>
+          <dd>step the last digit</dd>
+        </dl>
+        <el-button @click="listingKeys = false">Close <kbd>Esc</kbd></el-button>
+      </section>
+      <RouterView />
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  grid-template: 3.2rem 1fr / 9.6rem minmax(0, 1fr);
+  min-height: 100vh;
+}
+.rail {
+  grid-row: 1 / 3;
+  border-right: 1px solid var(--line);
+  padding-bottom: 1rem;
+  position: sticky;
+  top: 0;
+  height: 100vh;
+  overflow-y: auto;
+  display: flex;
+  flex-direction: column;
+}
+.name {
+  font-weight: 700;
+  font-size: 1.1rem;
+  height: 3.2rem;
+  line-height: 3.2rem;
+  padding-left: 1.3rem;
+  margin: 0 0 0.6rem;
+  border-bottom: 1px solid var(--line);
+  flex: none;
+}
+.group {
+  color: var(--ink-soft);
+  font-size: 0.8rem;
+  margin: 1.2rem 0 0.2rem 1.3rem;
+}
+.rail a {
+  color: var(--ink);
+  text-decoration: none;
+  padding: 0.45rem 1rem 0.45rem 1.1rem;
+  border-left: 3px solid transparent;
+}
+.rail a:hover {
+  text-decoration: underline;
+}
+.rail a.at {
+  background: var(--green-tint);
+  border-left-color: var(--green);
+  color: var(--green-deep);
+  font-weight: 700;
+}
+.keys {
+  margin: auto 1.3rem 0;
+  font: inherit;
+  font-size: 0.87rem;
+  background: none;
+  border: 0;
+  color: var(--ink-soft);
+  text-align: left;
+  padding: 0.4rem 0;
+  cursor: pointer;
+}
+main {
+  padding: 1.4rem 1.9rem 3rem;
+  outline: none;
+  min-width: 0;
+}
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 1rem;
+  top: 0.6rem;
+  background: var(--sheet);
+  padding: 0.5rem;
+  z-index: 60;
+}
+.banner {
+  background: var(--amber-tint);
+  border-left: 5px solid var(--amber);
+  padding: 0.6rem 1rem;
+}
+.banner.stop {
+  background: var(--red-tint);
+  border-color: var(--red);
+}
+.key-list {
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  padding: 1rem 1.4rem;
+  margin-bottom: 1.4rem;
+}
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr max-content 1fr;
+  gap: 0.3rem 1rem;
+}
+dd {
+  margin: 0;
+}
+.bench-mode .frame {
+  grid-template: 1fr / minmax(0, 1fr);
+  --base: 21px;
+  font-size: 21px;
+}
+.bench-mode .rail,
+.bench-mode :deep(.strip) {
+  display: none;
+}
+.bench-mode :deep(.el-button) {
+  min-height: 52px;
+  font-size: 1rem;
+}
+@media (max-width: 760px) {
+  .frame {
+    grid-template: auto auto 1fr / minmax(0, 1fr);
+  }
+  .rail {
+    grid-row: auto;
+    position: static;
+    height: auto;
+    flex-direction: row;
+    overflow-x: auto;
+    padding: 0 0.5rem;
+    border-bottom: 1px solid var(--line);
+  }
+  .rail .name,
+  .rail .group,
+  .rail .keys {
+    display: none;
+  }
+  main {
+    padding: 1rem;
+  }
+}
+</style>

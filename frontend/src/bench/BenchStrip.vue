@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import { nextTick, onMounted, ref, useTemplateRef } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask, sentence, type LabBalance } from '@/api/client'
+import { onChange } from '@/api/events'
+import { useSession } from '@/api/session'
+import { useBench } from './bench'
+import QuantityField from './QuantityField.vue'
+
+/** One line on top: what is on, and what every computation takes from the bench.
+ * Each part is changed in its place. */
+const bench = useBench()
+const session = useSession()
+const router = useRouter()
+const editing = ref<'' | 'session' | 'water' | 'balance' | 'who'>('')
+const draft = ref('')
+const says = ref('')
+const balances = ref<LabBalance[]>([])
+const panel = useTemplateRef<HTMLElement>('panel')
+
+async function look() {
+  try {
+    await bench.look()
+    says.value = ''
+  } catch (error) {
+    says.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['bench', 'setup'], look)
+
+async function open(part: typeof editing.value) {
+  says.value = ''
+  editing.value = editing.value === part ? '' : part
+  if (editing.value === 'session') draft.value = bench.bench?.session ?? ''
+  if (editing.value === 'water') draft.value = (bench.bench?.waterTemperature ?? 20).toFixed(1)
+  if (editing.value === 'balance') balances.value = await ask(api.GET('/balances'))
+  await nextTick()
+  panel.value?.querySelector<HTMLElement>('input, button')?.focus()
+}
+
+async function change(to: Parameters<typeof bench.change>[0]) {
+  try {
+    await bench.change(to)
+    editing.value = ''
+  } catch (error) {
+    const problem = sentence(error)
+    await look()
+    says.value = problem
+  }
+}
+
+async function changeWater(text: string) {
+  try {
+    const { quantity } = await ask(
+      api.POST('/compute/quantity', { body: { text, unit: '°C', dimensions: ['temperature'] } }),
+    )
+    await change({ waterTemperature: quantity.value })
+  } catch (error) {
+    says.value = sentence(error)
+  }
+}
+
+async function leave() {
+  await session.signOut()
+  await router.push('/today')
+}
+const digits = (resolution: number) =>
+  resolution < 0.1 ? `${Number((resolution * 1000).toPrecision(3))} mg` : `${resolution} g`
+</script>
+
+<template>
+  <header class="strip">
+    <button type="button" :aria-expanded="editing === 'session'" @click="open('session')">
+      <small>Session</small><strong>{{ bench.bench?.session || 'none named' }}</strong>
+    </button>
+    <button type="button" :aria-expanded="editing === 'water'" @click="open('water')">
+      <small>Water</small><strong>{{ bench.bench ? `${bench.bench.waterTemperature.toFixed(1)} °C` : '…' }}</strong>
+    </button>
+    <button type="button" :aria-expanded="editing === 'balance'" @click="open('balance')">
+      <small>Balance</small
+      ><strong>{{
+        bench.bench?.balance
+          ? `${bench.bench.balance.balance.name} ${digits(bench.bench.balance.balance.resolution)}`
+          : 'none on the bench'
+      }}</strong>
+    </button>
+    <button type="button" class="who" :aria-expanded="editing === 'who'" @click="open('who')">
+      <small>On the record</small><strong>{{ session.account?.initials }} · {{ session.account?.name }}</strong>
+    </button>
+    <div v-if="editing || says" ref="panel" class="panel" @keydown.esc.stop="editing = ''">
+      <form v-if="editing === 'session'" @submit.prevent="change({ session: draft })">
+        <label>Session or task<input v-model="draft" maxlength="120" /></label>
+        <el-button type="primary" native-type="submit">Put it on <kbd>Enter</kbd></el-button>
+      </form>
+      <QuantityField
+        v-else-if="editing === 'water'"
+        v-model="draft"
+        label="Temperature of the water, Enter records"
+        :dimensions="['temperature']"
+        unit="°C"
+        @record="changeWater"
+      />
+      <template v-else-if="editing === 'balance'">
+        <p v-if="balances.length === 0">No balance yet: add one in the lab setup.</p>
+        <el-button
+          v-for="b in balances"
+          :key="b.id"
+          :type="b.id === bench.bench?.balance?.id ? 'primary' : undefined"
+          @click="change({ balanceId: b.id })"
+          >{{ b.balance.name }}, {{ digits(b.balance.resolution) }}, up to {{ b.balance.capacity }} g</el-button
+        >
+      </template>
+      <el-button v-else-if="editing === 'who'" @click="leave">Sign out</el-button>
+      <p v-if="says" class="problem" role="alert">{{ says }}</p>
+      <el-button v-if="!editing" link @click="says = ''">Close</el-button>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+.strip {
+  display: flex;
+  align-items: stretch;
+  border-bottom: 1px solid var(--line);
+  background: var(--sheet);
+  position: relative;
+  min-width: 0;
+}
+.strip > button {
+  font: inherit;
+  background: none;
+  border: 0;
+  border-right: 1px solid var(--line);
+  text-align: left;
+  padding: 0.2rem 1.2rem;
+  line-height: 1.25;
+  color: var(--ink);
+  cursor: pointer;
+  min-width: 0;
+  white-space: nowrap;
+  overflow: hidden;
+}
+.strip > button:hover strong {
+  text-decoration: underline;
+}
+.strip > button:focus-visible {
+  outline-offset: -3px;
+}
+small {
+  display: block;
+  color: var(--ink-soft);
+  font-size: 0.78rem;
+}
+strong {
+  display: block;
+  font-size: 0.92rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.who {
+  margin-left: auto;
+  border-left: 1px solid var(--line);
+}
+.panel {
+  position: absolute;
+  top: 100%;
+  left: 1rem;
+  right: 1rem;
+  max-width: 40rem;
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+  padding: 0.9rem 1.1rem;
+  z-index: 20;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.7rem;
+  align-items: end;
+}
+form {
+  display: flex;
+  gap: 0.7rem;
+  align-items: end;
+}
+input {
+  display: block;
+  font: inherit;
+  padding: 0.5rem 0.6rem;
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+  width: 20rem;
+}
+@media (max-width: 760px) {
+  .strip {
+    overflow-x: auto;
+  }
+}
+</style>

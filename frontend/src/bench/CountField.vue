@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { ref, useId } from 'vue'
+
+/** Takes a whole number; Enter records, the arrows count up and down. */
+const props = defineProps<{
+  label: string
+  unit: string
+  initial: string
+  problem?: string
+  autofocus?: boolean
+  big?: boolean
+}>()
+const emit = defineEmits<{ record: [count: number] }>()
+const id = useId()
+const text = ref(props.initial)
+const wrong = ref('')
+
+function record() {
+  const count = Number(text.value.trim())
+  if (!/^\d{1,4}$/.test(text.value.trim())) {
+    wrong.value = `“${text.value.slice(0, 24)}” is not a count: write a whole number, like ${props.initial || '3'}`
+    return
+  }
+  wrong.value = ''
+  emit('record', count)
+}
+
+function step(direction: number) {
+  const count = Number(text.value)
+  if (Number.isInteger(count)) text.value = String(Math.max(0, count + direction))
+}
+
+const vFocus = {
+  mounted: (el: HTMLInputElement) => {
+    if (!props.autofocus) return
+    el.focus()
+    el.select()
+  },
+}
+</script>
+
+<template>
+  <div class="count" :class="{ big }">
+    <label :for="id">{{ label }}</label>
+    <div class="row">
+      <input
+        :id="id"
+        v-model="text"
+        v-focus
+        inputmode="numeric"
+        autocomplete="off"
+        :aria-invalid="(wrong || problem) !== ''"
+        :aria-describedby="`${id}-says`"
+        @keydown.enter.prevent="record"
+        @keydown.esc.prevent="text = initial"
+        @keydown.up.prevent="step(1)"
+        @keydown.down.prevent="step(-1)"
+      />
+      <span class="soft">{{ unit }}</span>
+      <slot :record="record" />
+    </div>
+    <p :id="`${id}-says`" class="problem small" role="status">{{ wrong || problem }}</p>
+  </div>
+</template>
+
+<style scoped>
+label {
+  display: block;
+  font-size: 0.87rem;
+  color: var(--ink-soft);
+}
+.row {
+  display: flex;
+  align-items: center;
+  gap: 0.7rem;
+}
+input {
+  font-family: var(--mono);
+  font-size: 1.1rem;
+  width: 6rem;
+  padding: 0.4rem 0.6rem;
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+  background: var(--sheet);
+  color: var(--ink);
+}
+.big input {
+  border: 2px solid var(--ink);
+  font-size: 2.2rem;
+  width: 8rem;
+  padding: 0.1rem 0.6rem;
+}
+.problem {
+  min-height: 1.4em;
+  margin: 0.15rem 0 0;
+}
+</style>

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Fact, FactLine, NewFact, Step } from '@/api/client'
+import { clock } from '@/design/time'
+import StepInput from './StepInput.vue'
+
+/** The facts of a step that is done: who, when, what; corrected ones struck
+ * through with the reason; and the way to correct. */
+const props = defineProps<{ step: Step; facts: FactLine[]; busy?: boolean; problems?: Map<string, string> }>()
+const emit = defineEmits<{ correct: [fact: Omit<NewFact, 'id'>] }>()
+
+const correcting = ref('')
+const withdrawing = ref('')
+const reason = ref('')
+const reasonMissing = ref(false)
+
+/** Each standing fact, with what it replaced before it. */
+const lines = computed(() => {
+  const byId = new Map(props.facts.map((line) => [line.fact.id, line]))
+  return (props.step.facts ?? []).flatMap((id) => {
+    const standing = byId.get(id)
+    if (!standing) return []
+    const chain: { line: FactLine; by?: Fact }[] = [{ line: standing }]
+    for (let at = standing; at.fact.replaces;) {
+      const old = byId.get(at.fact.replaces)
+      if (!old) break
+      chain.unshift({ line: old, by: at.fact })
+      at = old
+    }
+    return chain
+  })
+})
+
+function begin(what: 'correct' | 'withdraw', id: string) {
+  correcting.value = what === 'correct' ? id : ''
+  withdrawing.value = what === 'withdraw' ? id : ''
+  reason.value = ''
+  reasonMissing.value = false
+}
+
+function send(fact: Omit<NewFact, 'id' | 'replaces' | 'reason'>, replaces: string) {
+  if (reason.value.trim() === '') {
+    reasonMissing.value = true
+    return
+  }
+  emit('correct', { ...fact, replaces, reason: reason.value.trim() })
+  begin('correct', '')
+}
+
+function initial(fact: Fact): string {
+  if (fact.quantity) return `${fact.quantity.value.toFixed(fact.quantity.decimals ?? 4)} ${fact.quantity.unit}`
+  return fact.count !== undefined ? String(fact.count) : (fact.date ?? '')
+}
+</script>
+
+<template>
+  <ul class="facts">
+    <li v-for="{ line, by } in lines" :key="line.fact.id">
+      <component :is="by ? 's' : 'span'">{{ line.sentence }}</component>
+      <span class="soft small"> {{ line.fact.by }} {{ clock(line.fact.at) }}</span>
+      <span v-if="by" class="small reason"> corrected by {{ by.by }}: {{ by.reason }}</span>
+      <span v-else class="ways no-print">
+        <el-button v-if="line.fact.kind !== 'decided'" link type="primary" @click="begin('correct', line.fact.id)"
+          >Correct</el-button
+        >
+        <el-button link type="primary" @click="begin('withdraw', line.fact.id)">Take back</el-button>
+      </span>
+      <div v-if="correcting === line.fact.id || withdrawing === line.fact.id" class="correction">
+        <label>
+          Why<input v-model="reason" placeholder="misread" maxlength="300" :aria-invalid="reasonMissing" />
+        </label>
+        <p v-if="reasonMissing" class="problem small" role="alert">A correction needs a reason, like “misread”.</p>
+        <StepInput
+          v-if="correcting === line.fact.id"
+          :step="step"
+          :initial="initial(line.fact)"
+          :busy="busy"
+          :problems="problems"
+          @state="(fact) => send({ ...fact, kind: line.fact.kind }, line.fact.id)"
+        />
+        <el-button v-else :disabled="busy" @click="send({ kind: 'withdrawn' }, line.fact.id)">Take it back</el-button>
+        <el-button link @click="begin('correct', '')">Leave it</el-button>
+      </div>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.facts {
+  list-style: none;
+  margin: 0.3rem 0 0.3rem;
+  padding: 0;
+}
+li {
+  padding: 0.15rem 0;
+  overflow-wrap: anywhere;
+}
+.ways {
+  margin-left: 0.8rem;
+}
+.reason {
+  color: var(--amber);
+}
+.correction {
+  border-left: 3px solid var(--amber);
+  padding: 0.5rem 0 0.5rem 0.9rem;
+  margin: 0.3rem 0;
+}
+label {
+  display: block;
+  max-width: 24rem;
+  font-size: 0.87rem;
+  color: var(--ink-soft);
+  margin-bottom: 0.4rem;
+}
+input {
+  display: block;
+  width: 100%;
+  font: inherit;
+  padding: 0.4rem 0.6rem;
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+}
+</style>

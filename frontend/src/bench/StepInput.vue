@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { NewFact, Step } from '@/api/client'
+import CountField from './CountField.vue'
+import QuantityField from './QuantityField.vue'
+
+/** What a step asks for, stated once: a reading, a count, an answer, or the label.
+ * It serves the step at hand and the correction of an earlier fact alike. */
+type Stated = Omit<NewFact, 'id' | 'kind'>
+
+const props = defineProps<{
+  step: Step
+  busy?: boolean
+  problems?: Map<string, string>
+  initial?: string
+  big?: boolean
+}>()
+const emit = defineEmits<{ state: [fact: Stated] }>()
+
+const reading = ref(props.initial ?? props.step.default ?? '')
+const before = ref('')
+const after = ref('')
+const byDifference = ref(false)
+const expires = ref(props.initial ?? props.step.default ?? '')
+const remark = ref('')
+const unit = computed(() => props.step.unit ?? '')
+const problem = (field: string) => props.problems?.get(field) ?? ''
+const quantity = (text: string) => ({ text, unit: unit.value })
+const labels: Record<string, string> = {
+  tared: 'Shown after taring',
+  weighed: 'Net mass shown',
+  temperature: 'Temperature',
+}
+</script>
+
+<template>
+  <div class="step-input">
+    <template v-if="step.input === 'mass' || step.input === 'temperature'">
+      <div v-if="!byDifference" class="line">
+        <QuantityField
+          v-model="reading"
+          :label="labels[step.kind] ?? 'Reading'"
+          :unit="unit"
+          :dimensions="[step.input]"
+          :initial="initial ?? step.default"
+          :big="big"
+          autofocus
+          :problem="problem('/quantity')"
+          @record="(text) => emit('state', { quantity: quantity(text) })"
+        />
+        <span v-if="big" class="hint small soft"><kbd>Enter</kbd> records</span>
+      </div>
+      <div v-else class="pair">
+        <QuantityField
+          v-model="before"
+          label="Vessel with solid, before"
+          :unit="unit"
+          :dimensions="['mass']"
+          autofocus
+          :problem="problem('/quantity')"
+        />
+        <QuantityField
+          v-model="after"
+          label="Vessel after pouring out"
+          :unit="unit"
+          :dimensions="['mass']"
+          :problem="problem('/after')"
+          @record="(text) => emit('state', { quantity: quantity(before), after: quantity(text) })"
+        />
+      </div>
+      <el-button v-if="step.kind === 'weighed'" link type="primary" @click="byDifference = !byDifference">
+        {{ byDifference ? 'One net reading instead' : 'By difference, two readings' }}
+      </el-button>
+    </template>
+
+    <CountField
+      v-else-if="step.input === 'count'"
+      v-slot="{ record }"
+      label="How many times"
+      :unit="unit"
+      :initial="initial ?? step.default ?? ''"
+      :problem="problem('/count')"
+      autofocus
+      :big="big"
+      @record="(count) => emit('state', { count })"
+    >
+      <el-button :disabled="busy" type="primary" @click="record">Record <kbd>Enter</kbd></el-button>
+    </CountField>
+
+    <div v-else-if="step.input === 'choice'" class="options" role="group" :aria-label="step.title">
+      <el-button
+        v-for="(option, i) in step.options"
+        :key="option.id"
+        :type="i === 0 && big ? 'primary' : undefined"
+        :autofocus="i === 0"
+        :disabled="busy"
+        @click="emit('state', { choice: option.id })"
+      >
+        <span v-if="big" class="digit figure">{{ i + 1 }}</span>{{ option.label }}
+      </el-button>
+    </div>
+
+    <form v-else class="label-form" @submit.prevent="emit('state', { date: expires, text: remark })">
+      <label>Keeps until<input v-model="expires" type="date" required /></label>
+      <label class="wide">Remark for the label’s record<input v-model="remark" maxlength="300" /></label>
+      <el-button type="primary" native-type="submit" :disabled="busy" :autofocus="big"
+        >Label it <kbd>Enter</kbd></el-button
+      >
+      <p v-if="problem('/date')" class="problem small">{{ problem('/date') }}</p>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  align-items: center;
+  gap: 1rem;
+}
+.line > :first-child {
+  flex: 0 1 20rem;
+}
+.pair {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 15rem));
+  gap: 1rem;
+}
+.options {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.6rem;
+}
+.digit {
+  font-size: 0.8em;
+  margin-right: 0.6em;
+}
+.label-form {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: end;
+  gap: 0.8rem;
+}
+label {
+  font-size: 0.87rem;
+  color: var(--ink-soft);
+}
+.wide {
+  flex: 1;
+  min-width: 12rem;
+}
+input {
+  display: block;
+  width: 100%;
+  font: inherit;
+  font-size: 1rem;
+  color: var(--ink);
+  padding: 0.5rem 0.6rem;
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+  background: var(--sheet);
+}
+</style>

@@ -1,0 +1,37 @@
+import { onMounted, onScopeDispose, ref } from 'vue'
+
+export interface Key {
+  /** The key as KeyboardEvent.key has it, in lower case. */
+  key: string
+  /** What it does, for the list of keys. */
+  does: string
+  act: () => void
+}
+
+/** The keys in force now, for the list of keys. */
+export const keysInForce = ref<Key[]>([])
+
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    (target instanceof HTMLInputElement && target.type !== 'checkbox') ||
+    target instanceof HTMLTextAreaElement)
+
+/** Makes keys work while a component is there, except while something is typed. */
+export function useKeys(keys: Key[]) {
+  function press(event: KeyboardEvent) {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTyping(event.target)) return
+    const hit = keys.find((k) => k.key === event.key.toLowerCase())
+    if (!hit) return
+    event.preventDefault()
+    hit.act()
+  }
+  onMounted(() => {
+    document.addEventListener('keydown', press)
+    keysInForce.value = [...keysInForce.value, ...keys]
+  })
+  onScopeDispose(() => {
+    document.removeEventListener('keydown', press)
+    keysInForce.value = keysInForce.value.filter((k) => !keys.includes(k))
+  })
+}

@@ -1,0 +1,40 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  routes: [
+    { path: '/', redirect: '/today' },
+    { path: '/today', component: () => import('./areas/today/TodayPage.vue'), meta: { title: 'Today' } },
+    {
+      path: '/standards',
+      component: () => import('./areas/standards/StandardsPage.vue'),
+      meta: { title: 'Standards' },
+    },
+    {
+      path: '/runs/:id',
+      component: () => import('./areas/standards/RunPage.vue'),
+      props: true,
+      meta: { title: 'Run' },
+    },
+    { path: '/shelf', component: () => import('./areas/shelf/ShelfPage.vue'), meta: { title: 'Shelf' } },
+    {
+      path: '/shelf/:id',
+      component: () => import('./areas/shelf/BottlePage.vue'),
+      props: true,
+      meta: { title: 'Bottle' },
+    },
+    { path: '/logbook', component: () => import('./areas/logbook/LogbookPage.vue'), meta: { title: 'Logbook' } },
+    {
+      path: '/setup/:part?',
+      component: () => import('./areas/setup/SetupPage.vue'),
+      props: true,
+      meta: { title: 'Lab setup' },
+    },
+    { path: '/:rest(.*)*', component: () => import('./areas/today/NotFoundPage.vue'), meta: { title: 'Nothing here' } },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title ?? '')} · Vial Bench`
+})
