@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"vialbench/core/fact"
+	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/working"
@@ -62,21 +63,21 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 	var readings []string
 	for _, p := range a.portions {
 		if p.net.Value != 0 {
-			readings = append(readings, working.Value(p.net, "g"))
+			readings = append(readings, quantity.Digits(p.net.Value, c.decimals)+working.Unit("g"))
 		}
 	}
-	mass := working.Line{Title: "Mass of the compound", Symbol: "m", Formula: `m = W\,w`,
+	mass := working.Line{Title: "Mass of the compound", Symbol: "m", Formula: `m = W \times w`,
 		Substituted: fmt.Sprintf(`m = %s \times %s`, grouped(readings), working.Value(c.assay, "")),
 		Result:      result("mass"), From: append([]string{"W: balance readings of this run"}, c.massSources()...)}
 	if c.buoyancy.Value != 1 {
-		mass.Formula = `m = W\,w\,b`
+		mass.Formula = `m = W \times w \times b`
 		mass.Substituted += ` \times ` + factor(c.buoyancy)
 	}
 	amount := working.Line{Title: "Amount", Symbol: "n", Formula: `n = \frac{m}{M}`,
 		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.molar, "g/mol")),
 		Result:      result("amount"), From: []string{"m and M: above"}}
 
-	temperature, limits, from := c.WaterTemperature, assumedTemperatureLimits, "temperature: assumed, water on the bench"
+	temperature, limits, from := glassware.ReferenceTemperature, assumedTemperatureLimits, "temperature: to be brought to 20 °C"
 	if a.temperature != nil {
 		temperature, limits, from = *a.temperature, measuredTemperatureLimits, "temperature: measured in this run"
 	}
@@ -138,7 +139,7 @@ func (c context) uncertaintyLine(f Figure) working.Line {
 		from = append(from, fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis))
 	}
 	return working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,\sqrt{\textstyle\sum_i u_i^2}`,
-		Substituted: `U = 2\,\sqrt{` + strings.Join(terms, " + ") + "}" + working.Unit(f.Unit), Result: f.UText + " " + f.Unit, From: from}
+		Substituted: `U = 2\,\sqrt{` + working.Sum(terms) + "}" + working.Unit(f.Unit), Result: f.UText + " " + f.Unit, From: from}
 }
 
 func (c context) molarLine() working.Line {
@@ -148,8 +149,8 @@ func (c context) molarLine() working.Line {
 		symbolsOf = append(symbolsOf, fmt.Sprintf(`%g\,A_{\mathrm{%s}}`, e.Atoms, e.Symbol))
 		terms = append(terms, fmt.Sprintf(`%g \times %s`, e.Atoms, share))
 	}
-	return working.Line{Title: "Molar mass", Symbol: "M", Formula: "M(" + working.Pieces(c.formula) + ") = " + strings.Join(symbolsOf, " + "),
-		Substituted: "M = " + strings.Join(terms, " + ") + working.Unit("g/mol"), Result: working.Result(c.molar, "g/mol"),
+	return working.Line{Title: "Molar mass of " + c.formula.String(), Symbol: "M", Formula: "M = " + working.Sum(symbolsOf),
+		Substituted: "M = " + working.Sum(terms), Result: working.Result(c.molar, "g/mol"),
 		From: []string{"atomic weights: IUPAC 2021, conventional values"}}
 }
 

@@ -31,7 +31,8 @@ type Request struct {
 	// Band is the half width of the acceptance band of the mass, as a fraction.
 	Band    float64          `json:"band"`
 	Balance weighing.Balance `json:"balance"`
-	// WaterTemperature in °C, as on the bench when the plan was made.
+	// WaterTemperature in °C, as on the bench when the plan was made. The plan
+	// reckons with 20 °C all the same, which the run is to come to.
 	WaterTemperature float64 `json:"waterTemperature"`
 	// Buoyancy tells whether masses are corrected for the buoyancy of the air.
 	Buoyancy   bool               `json:"buoyancy"`
@@ -249,7 +250,7 @@ func Plan(r Request) (Recipe, error) {
 		Low:       reading * (1 - c.Band),
 		High:      reading * (1 + c.Band),
 		Decimals:  c.decimals,
-		Figures:   c.figures(c.Balance.Net(reading, 0, "portion 1"), c.flask, c.WaterTemperature, assumedTemperatureLimits),
+		Figures:   c.figures(c.Balance.Net(reading, 0, "portion 1"), c.flask, glassware.ReferenceTemperature, assumedTemperatureLimits),
 		Verdicts:  c.planVerdicts(reading),
 		Cautions:  cautions(c.Substance.Hazards),
 	}
@@ -296,6 +297,9 @@ func (c context) planVerdicts(reading float64) []verdict.Verdict {
 		case used > c.Thresholds.Of(RuleSolubility):
 			say(RuleSolubility.Says(verdict.Look, nil, "This is %.0f %% of what dissolves (%g g in 100 mL at 20 °C). Allow time, and keep the room warm.", used, s))
 		}
+	}
+	if off := c.WaterTemperature - glassware.ReferenceTemperature; math.Abs(off) > c.Thresholds.Of(RuleTemperature) {
+		say(RuleTemperature.Says(verdict.Look, nil, "The water on the bench is at %s °C: allow time for it to come to 20 °C before the last drops.", quantity.Digits(c.WaterTemperature, 1)))
 	}
 	switch {
 	case c.Substance.Hygroscopic:

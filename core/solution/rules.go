@@ -16,6 +16,8 @@ var (
 		Why: "Above its capacity a balance shows nothing, or something wrong.", Source: "common practice"}
 	RulePrimary = verdict.Rule{ID: "W-6", Title: "Primary or secondary",
 		Why: "Only a pure, stable, dry solid gives an exact concentration by weighing. All else is made approximately and standardised.", Source: "common practice"}
+	RuleDigits = verdict.Rule{ID: "W-7", Title: "Every digit shown",
+		Why: "The last digit is an estimate, but it was read: record it, and zeros at the end too.", Source: "common practice"}
 	RuleFlask = verdict.Rule{ID: "M-1", Title: "A flask of that volume",
 		Why: "A concentration is as good as its volume, and a volumetric flask has one volume.", Source: "ISO 1042"}
 	RuleSolubility = verdict.Rule{ID: "M-2", Title: "It must dissolve", Threshold: 80, Unit: "% of the solubility", Min: 10, Max: 100,
@@ -38,7 +40,7 @@ var (
 
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleTare, RuleSmallestMass, RuleBand, RuleExcess, RuleCapacity, RulePrimary,
+	return []verdict.Rule{RuleTare, RuleSmallestMass, RuleBand, RuleExcess, RuleCapacity, RulePrimary, RuleDigits,
 		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, RuleInversions,
 		RuleShelfPrimary, RuleShelfSecondary}
 }

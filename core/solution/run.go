@@ -148,6 +148,7 @@ type Outcome struct {
 type portion struct {
 	net     uncertain.Number
 	removed float64 // g taken off the pan again and discarded
+	short   bool    // fewer digits were recorded than the balance shows
 }
 
 // account follows the facts of one run.
@@ -221,6 +222,7 @@ func (a *account) take(f fact.Fact) {
 		if now := a.portions[i].net.Value; a.removing && previous > now {
 			a.portions[i].removed += previous - now
 		}
+		a.portions[i].short = shownDecimals(*f.Quantity) < a.decimals || f.After != nil && shownDecimals(*f.After) < a.decimals
 		a.awaiting, a.removing = false, false
 		a.note(stepWeigh, f, "%s", a.weighedSummary())
 	case KindDecided:
@@ -287,6 +289,15 @@ func (a *account) decide(f fact.Fact) {
 		a.acceptedSolid = true
 		a.facts[stepDissolve] = append(a.facts[stepDissolve], f.ID)
 	}
+}
+
+// shownDecimals returns the decimals in g that a reading was recorded with; a
+// reading whose decimals are not known counts as complete.
+func shownDecimals(q quantity.Quantity) int {
+	if q.Decimals < 0 {
+		return math.MaxInt
+	}
+	return q.Decimals - int(math.Round(math.Log10(q.Unit.Factor)))
 }
 
 func times(n int) string {
@@ -361,7 +372,7 @@ func (a *account) solutionFigures() []Figure {
 	if !(net.Value > 0) {
 		return nil
 	}
-	temperature, limits := a.WaterTemperature, assumedTemperatureLimits
+	temperature, limits := glassware.ReferenceTemperature, assumedTemperatureLimits
 	if a.temperature != nil {
 		temperature, limits = *a.temperature, measuredTemperatureLimits
 	}
@@ -525,6 +536,9 @@ func (a *account) weighVerdicts() []verdict.Verdict {
 		v := RuleBand.Says(verdict.Look, append(choices, again), "%s over, above the ±%g %% band. %s", percent(off), 100*a.Band, reads)
 		v.Reason += " " + RuleExcess.Why
 		list = append(list, v)
+	}
+	if slices.ContainsFunc(a.portions, func(p portion) bool { return p.short }) {
+		list = append(list, RuleDigits.Says(verdict.Look, nil, "%s shows %d decimals in g, and fewer were recorded: correct the reading if digits were left out.", a.Balance.Name, a.decimals))
 	}
 	tolerance := a.Thresholds.Of(RuleSmallestMass) / 100
 	if smallest := a.Balance.SmallestMass(tolerance); net < smallest {

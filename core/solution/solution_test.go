@@ -239,6 +239,18 @@ func TestLargerFlaskBringsTheConcentrationBack(t *testing.T) {
 	}
 }
 
+// "Record every digit shown, including trailing zeros" (common practice).
+func TestDigitsLeftOutAreNoticed(t *testing.T) {
+	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+	for text, wanted := range map[string]bool{"5.1056 g": false, "5.11 g": true, "5105.6 mg": false, "5106 mg": true} {
+		s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed(text))
+		got := slices.ContainsFunc(step(mustMake(t, r, s), "weigh").Verdicts, func(v verdict.Verdict) bool { return v.Rule == "W-7" })
+		if got != wanted {
+			t.Errorf("%s: noticed %v, want %v", text, got, wanted)
+		}
+	}
+}
+
 func TestPortionsAddUpAndExcessIsOnRecord(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	before := weighed("18.3310 g")

@@ -23,12 +23,12 @@ type Line struct {
 	From []string `json:"from"`
 }
 
-// Value writes a number with its unit for use inside a formula, rounded by its
-// uncertainty with one guard digit, or as many digits as it takes when exact.
+// Value writes a number with its unit for use inside a formula, rounded to two
+// significant digits of its uncertainty, or as many digits as it takes when exact.
 func Value(n uncertain.Number, unit string) string {
 	text := quantity.Digits(n.Value, -1)
 	if u := n.U(); u > 0 {
-		text = quantity.Digits(n.Value, max(0, quantity.Decimals(u)+1))
+		text = quantity.Digits(n.Value, max(0, quantity.Decimals(u)))
 	}
 	return strings.ReplaceAll(text, "−", "-") + Unit(unit)
 }
@@ -40,6 +40,27 @@ func Unit(unit string) string {
 	}
 	unit = strings.NewReplacer("%", `\%`, "°C", `{}^{\circ}C`, "µ", `\mu `).Replace(unit)
 	return `\,\mathrm{` + unit + `}`
+}
+
+// Sum joins terms with plus signs, two to a line, so that a narrow panel holds it.
+func Sum(terms []string) string {
+	if len(terms) <= 2 {
+		return strings.Join(terms, " + ")
+	}
+	var b strings.Builder
+	b.WriteString(`\begin{aligned}&`)
+	for i, term := range terms {
+		switch {
+		case i == 0:
+		case i%2 == 0:
+			b.WriteString(` \\\\ &+ `)
+		default:
+			b.WriteString(" + ")
+		}
+		b.WriteString(term)
+	}
+	b.WriteString(`\end{aligned}`)
+	return b.String()
 }
 
 // Result writes value ± U (k = 2) with the unit.

@@ -151,7 +151,6 @@ func wireBottle(b store.Bottle) Bottle {
 	if len(b.Outcome.Figures) > 0 {
 		out.Concentration = b.Outcome.Figures[0]
 	}
-	assay := fmt.Sprintf("assay %.4g %%", 100*r.Assay)
-	out.Parents = []string{fmt.Sprintf("%s (solid, %s, %s)", r.Substance.Name, r.Substance.Formula, assay), "deionised water"}
+	out.Parents = []string{fmt.Sprintf("%s, solid, assay %.4g %%", r.Substance.Name, 100*r.Assay), "deionised water"}
 	return out
 }

@@ -3,6 +3,7 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
 	"embed"
 	"errors"
 	"fmt"
@@ -75,6 +76,23 @@ func (s *Store) InTransaction(do func(tx *Store) error) error {
 
 //go:embed migrations/*.sql
 var migrationFiles embed.FS
+
+// SchemaName names the schema that Migrate leads to: it changes with the migrations.
+func SchemaName() (string, error) {
+	files, err := fs.Glob(migrationFiles, "migrations/*.sql")
+	if err != nil {
+		return "", err
+	}
+	sum := sha256.New()
+	for _, name := range files {
+		text, err := migrationFiles.ReadFile(name)
+		if err != nil {
+			return "", err
+		}
+		sum.Write(text)
+	}
+	return fmt.Sprintf("schema_%x", sum.Sum(nil)[:6]), nil
+}
 
 // migrationLock keeps two processes that start together from migrating at once.
 const migrationLock = 7_269_401

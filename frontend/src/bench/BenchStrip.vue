@@ -90,7 +90,7 @@ const digits = (resolution: number) =>
     </button>
     <div v-if="editing || says" ref="panel" class="panel" @keydown.esc.stop="editing = ''">
       <form v-if="editing === 'session'" @submit.prevent="change({ session: draft })">
-        <label>Session or task<input v-model="draft" maxlength="120" /></label>
+        <label>Session or task<el-input v-model="draft" maxlength="120" /></label>
         <el-button type="primary" native-type="submit">Put it on <kbd>Enter</kbd></el-button>
       </form>
       <QuantityField
@@ -124,7 +124,9 @@ const digits = (resolution: number) =>
   align-items: stretch;
   border-bottom: 1px solid var(--line);
   background: var(--sheet);
-  position: relative;
+  position: sticky;
+  top: 0;
+  z-index: 10;
   min-width: 0;
 }
 .strip > button {
@@ -181,14 +183,6 @@ form {
   display: flex;
   gap: 0.7rem;
   align-items: end;
-}
-input {
-  display: block;
-  font: inherit;
-  padding: 0.5rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-  width: 20rem;
 }
 @media (max-width: 760px) {
   .strip {

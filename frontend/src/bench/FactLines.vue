@@ -67,7 +67,7 @@ function initial(fact: Fact): string {
       </span>
       <div v-if="correcting === line.fact.id || withdrawing === line.fact.id" class="correction">
         <label>
-          Why<input v-model="reason" placeholder="misread" maxlength="300" :aria-invalid="reasonMissing" />
+          Why<el-input v-model="reason" placeholder="misread" maxlength="300" :aria-invalid="reasonMissing" />
         </label>
         <p v-if="reasonMissing" class="problem small" role="alert">A correction needs a reason, like “misread”.</p>
         <StepInput
@@ -86,6 +86,9 @@ function initial(fact: Fact): string {
 </template>
 
 <style scoped>
+li > .small {
+  margin-left: 0.6em;
+}
 .facts {
   list-style: none;
   margin: 0.3rem 0 0.3rem;
@@ -96,7 +99,9 @@ li {
   overflow-wrap: anywhere;
 }
 .ways {
-  margin-left: 0.8rem;
+  display: inline-flex;
+  gap: 1rem;
+  margin-left: 0.9rem;
 }
 .reason {
   color: var(--amber);
@@ -112,13 +117,5 @@ label {
   font-size: 0.87rem;
   color: var(--ink-soft);
   margin-bottom: 0.4rem;
-}
-input {
-  display: block;
-  width: 100%;
-  font: inherit;
-  padding: 0.4rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
 }
 </style>

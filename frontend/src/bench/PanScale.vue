@@ -18,7 +18,7 @@ const view = computed(() => {
     target: x(target),
     at,
     beyond: reading === undefined ? '' : reading < from ? 'far under' : reading > target + half ? 'far over' : '',
-    label: at === undefined ? 0 : Math.min(width - 46, Math.max(46, at)),
+    label: at === undefined ? 0 : Math.min(width - 78, Math.max(78, at)),
   }
 })
 const grams = (mass: number) => mass.toFixed(Math.max(0, props.vessel.decimals - 1))

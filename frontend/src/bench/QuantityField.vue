@@ -26,6 +26,7 @@ const id = useId()
 const input = useTemplateRef<HTMLInputElement>('input')
 const understood = ref('')
 const wrong = ref('')
+const hasUnit = computed(() => /[a-zµ%°]/i.test(text.value))
 const shown = computed(() => wrong.value || props.problem || '')
 
 async function read() {
@@ -100,7 +101,7 @@ const vFocus = {
         @keydown.up.prevent="step(1)"
         @keydown.down.prevent="step(-1)"
       />
-      <span class="unit" aria-hidden="true">{{ unit }}</span>
+      <span v-if="!hasUnit" class="unit" aria-hidden="true">{{ unit }}</span>
     </div>
     <p :id="`${id}-says`" class="says" role="status">
       <span v-if="shown" class="problem">{{ shown }}</span>

@@ -101,8 +101,8 @@ const labels: Record<string, string> = {
     </div>
 
     <form v-else class="label-form" @submit.prevent="emit('state', { date: expires, text: remark })">
-      <label>Keeps until<input v-model="expires" type="date" required /></label>
-      <label class="wide">Remark for the label’s record<input v-model="remark" maxlength="300" /></label>
+      <label>Keeps until<el-input v-model="expires" maxlength="10" class="figure" required /></label>
+      <label class="wide">Remark for the label’s record<el-input v-model="remark" maxlength="300" /></label>
       <el-button type="primary" native-type="submit" :disabled="busy" :autofocus="big"
         >Label it <kbd>Enter</kbd></el-button
       >
@@ -147,16 +147,5 @@ label {
 .wide {
   flex: 1;
   min-width: 12rem;
-}
-input {
-  display: block;
-  width: 100%;
-  font: inherit;
-  font-size: 1rem;
-  color: var(--ink);
-  padding: 0.5rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-  background: var(--sheet);
 }
 </style>

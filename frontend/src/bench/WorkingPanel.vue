@@ -6,7 +6,7 @@ import MathLine from '@/design/MathLine.vue'
 defineProps<{ lines: WorkingLine[]; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 const panel = useTemplateRef<HTMLElement>('panel')
-onMounted(() => panel.value?.focus())
+onMounted(() => panel.value?.focus({ preventScroll: true }))
 </script>
 
 <template>

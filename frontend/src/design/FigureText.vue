@@ -15,9 +15,8 @@ const emit = defineEmits<{ explain: [id: string] }>()
     @keydown="$event.key === '=' && ($event.preventDefault(), emit('explain', figure.id))"
   >
     <span class="visually-hidden">{{ figure.label }}: </span>
-    <span class="value">{{ figure.text }}</span>
-    <span class="spread"> ± {{ figure.uText }}</span>
-    <span class="unit"> {{ figure.unit }}</span>
+    <span class="value">{{ figure.text }}</span><span class="spread">&nbsp;±&nbsp;{{ figure.uText }}</span
+    ><span class="unit">{{ large ? '' : '\u202f' }}{{ figure.unit }}</span>
   </button>
 </template>
 
@@ -36,15 +35,20 @@ const emit = defineEmits<{ explain: [id: string] }>()
 .spread {
   color: var(--ink-soft);
 }
+.large {
+  white-space: nowrap;
+}
 .large .value {
-  font-size: 2.35rem;
+  font-size: 2.1rem;
   font-weight: 700;
   line-height: 1.1;
 }
 .large .spread {
-  font-size: 1.35rem;
+  font-size: 1.2rem;
+  letter-spacing: -0.03em;
 }
 .large .unit {
+  display: block;
   font-size: 1.15rem;
   color: var(--ink-soft);
 }

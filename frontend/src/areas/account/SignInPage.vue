@@ -52,17 +52,17 @@ async function go() {
         The session has ended. What you typed is kept and goes on record once you are back.
       </p>
       <template v-if="first">
-        <label>Your name<input v-model="name" required maxlength="80" autocomplete="name" /></label>
+        <label>Your name<el-input v-model="name" required maxlength="80" autocomplete="name" /></label>
         <p v-if="fields.get('/name')" class="problem small">{{ fields.get('/name') }}</p>
-        <label>Initials for the record<input v-model="initials" required maxlength="8" placeholder="RA" /></label>
+        <label>Initials for the record<el-input v-model="initials" required maxlength="8" placeholder="RA" /></label>
         <p v-if="fields.get('/initials')" class="problem small">{{ fields.get('/initials') }}</p>
       </template>
       <label
-        >Sign-in name<input v-model="login" required maxlength="40" autocomplete="username" autocapitalize="none"
+        >Sign-in name<el-input v-model="login" required maxlength="40" autocomplete="username" autocapitalize="none"
       /></label>
       <p v-if="fields.get('/login')" class="problem small">{{ fields.get('/login') }}</p>
       <label>
-        Password<input
+        Password<el-input
           v-model="password"
           type="password"
           required
@@ -107,16 +107,6 @@ label {
   margin: 0.7rem 0 0.2rem;
   color: var(--ink-soft);
   font-size: 0.9rem;
-}
-input {
-  display: block;
-  width: 100%;
-  font: inherit;
-  font-size: 1.05rem;
-  color: var(--ink);
-  padding: 0.55rem 0.7rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
 }
 .el-button {
   margin-top: 1rem;

@@ -12,8 +12,10 @@ const filter = ref({ q: '', person: '', from: '', to: '' })
 const people = ref<string[]>([])
 const trouble = ref('')
 
+const whole = (date: string) => (/^\d{4}-\d{2}-\d{2}$/.test(date) ? date : '')
 const query = computed(() => {
-  const { q, person, from, to } = filter.value
+  const { q, person } = filter.value
+  const [from, to] = [whole(filter.value.from), whole(filter.value.to)]
   return {
     ...(q ? { q: q.slice(0, 200) } : {}),
     ...(person ? { person } : {}),
@@ -61,17 +63,16 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
   </header>
   <form class="filter no-print" role="search" @submit.prevent>
     <label class="text"
-      >Search <kbd>/</kbd><input v-model="filter.q" data-search type="search" maxlength="200"
+      >Search <kbd>/</kbd><el-input v-model="filter.q" data-search type="search" maxlength="200"
     /></label>
     <label
       >Person
-      <select v-model="filter.person">
-        <option value="">everyone</option>
-        <option v-for="p in people" :key="p">{{ p }}</option>
-      </select></label
-    >
-    <label>From<input v-model="filter.from" type="date" /></label>
-    <label>To<input v-model="filter.to" type="date" /></label>
+      <el-select v-model="filter.person" :empty-values="[null, undefined]">
+        <el-option value="" label="everyone" />
+        <el-option v-for="p in people" :key="p" :value="p" :label="`${p}`" /> </el-select
+    ></label>
+    <label>From<el-input v-model="filter.from" class="date" maxlength="10" placeholder="2026-11-23" /></label>
+    <label>To<el-input v-model="filter.to" class="date" maxlength="10" placeholder="2026-11-27" /></label>
   </form>
   <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
   <p v-if="!entries && !trouble" class="soft">Looking…</p>
@@ -135,22 +136,16 @@ label {
   font-size: 0.87rem;
   color: var(--ink-soft);
 }
+.filter .el-select {
+  width: 9rem;
+  display: block;
+}
+.date {
+  max-width: 9rem;
+}
 .text {
   flex: 1;
   max-width: 24rem;
-}
-input,
-select {
-  display: block;
-  width: 100%;
-  font: inherit;
-  font-size: 1rem;
-  color: var(--ink);
-  padding: 0.45rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-  background: var(--sheet);
-  min-height: 40px;
 }
 .log {
   max-width: 68rem;

@@ -62,11 +62,11 @@ async function add() {
   <form v-if="mayChange" class="setup-form" @submit.prevent="add">
     <h2>Add a balance</h2>
     <p class="all small soft">The figures stand in its data sheet or on the sheet of its last check.</p>
-    <label>Name<input v-model="draft.name" required maxlength="60" /></label>
-    <label>Weighs up to, g<input v-model="draft.capacity" required inputmode="decimal" /></label>
-    <label>Last digit, g<input v-model="draft.resolution" required inputmode="decimal" /></label>
-    <label>Repeatability, g<input v-model="draft.repeatability" required inputmode="decimal" /></label>
-    <label>Linearity ±, g<input v-model="draft.linearity" required inputmode="decimal" /></label>
+    <label>Name<el-input v-model="draft.name" required maxlength="60" /></label>
+    <label>Weighs up to, g<el-input v-model="draft.capacity" required inputmode="decimal" /></label>
+    <label>Last digit, g<el-input v-model="draft.resolution" required inputmode="decimal" /></label>
+    <label>Repeatability, g<el-input v-model="draft.repeatability" required inputmode="decimal" /></label>
+    <label>Linearity ±, g<el-input v-model="draft.linearity" required inputmode="decimal" /></label>
     <p v-if="says" class="problem all" role="alert">{{ says }}</p>
     <div class="all"><el-button type="primary" native-type="submit" :disabled="busy">Add it</el-button></div>
   </form>

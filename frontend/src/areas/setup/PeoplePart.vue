@@ -71,33 +71,33 @@ async function change(person: Account, to: { role?: Account['role']; active?: bo
   <form v-if="mayChange" class="setup-form" autocomplete="off" @submit.prevent="add">
     <h2>Make an account</h2>
     <label
-      >Name<input v-model="draft.name" required maxlength="80" /><span class="problem">{{
+      >Name<el-input v-model="draft.name" required maxlength="80" /><span class="problem">{{
         problem('/name')
       }}</span></label
     >
     <label
-      >Initials for the record<input v-model="draft.initials" required maxlength="8" /><span class="problem">{{
+      >Initials for the record<el-input v-model="draft.initials" required maxlength="8" /><span class="problem">{{
         problem('/initials')
       }}</span></label
     >
     <label
-      >Sign-in name<input v-model="draft.login" required maxlength="40" autocapitalize="none" /><span class="problem">{{
-        problem('/login')
-      }}</span></label
+      >Sign-in name<el-input v-model="draft.login" required maxlength="40" autocapitalize="none" /><span
+        class="problem"
+        >{{ problem('/login') }}</span
+      ></label
     >
     <label
-      >First password<input v-model="draft.password" type="password" required autocomplete="new-password" /><span
+      >First password<el-input v-model="draft.password" type="password" required autocomplete="new-password" /><span
         class="problem"
         >{{ problem('/password') }}</span
       ></label
     >
     <label
       >Role
-      <select v-model="draft.role">
-        <option>assistant</option>
-        <option>instructor</option>
-      </select></label
-    >
+      <el-select v-model="draft.role">
+        <el-option value="assistant" label="assistant" />
+        <el-option value="instructor" label="instructor" /> </el-select
+    ></label>
     <p v-if="says && fields.size === 0" class="problem all" role="alert">{{ says }}</p>
     <div class="all"><el-button type="primary" native-type="submit" :disabled="busy">Make it</el-button></div>
   </form>

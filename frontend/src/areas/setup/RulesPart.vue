@@ -50,21 +50,20 @@ async function save() {
     <fieldset :disabled="!props.mayChange">
       <div class="setup-form">
         <label
-          >Name of the lab, for labels<input v-model="settings.labName" required maxlength="80" /><span
+          >Name of the lab, for labels<el-input v-model="settings.labName" required maxlength="80" /><span
             class="problem"
             >{{ problem('/labName') }}</span
           ></label
         >
         <label
           >Flasks, unless said otherwise
-          <select v-model="settings.flaskClass">
-            <option value="A">class A, for standards</option>
-            <option value="B">class B, for teaching</option>
-          </select>
+          <el-select v-model="settings.flaskClass">
+            <el-option value="A" label="class A, for standards" />
+            <el-option value="B" label="class B, for teaching" />
+          </el-select>
         </label>
-        <label class="all"
-          ><input v-model="settings.buoyancy" type="checkbox" />correct masses for the buoyancy of the air (otherwise
-          its size is counted in the uncertainty)</label
+        <el-checkbox v-model="settings.buoyancy" class="all"
+          >correct masses for the buoyancy of the air (otherwise its size is counted in the uncertainty)</el-checkbox
         >
       </div>
       <table class="plain rules">
@@ -83,9 +82,9 @@ async function save() {
             </td>
             <td class="set">
               <template v-if="rule.unit">
-                <input
+                <el-input
                   v-model="drafts[rule.id]"
-                  class="setup-input figure"
+                  class="figure"
                   inputmode="decimal"
                   :aria-label="`${rule.title}, ${rule.unit}`"
                 />
@@ -123,7 +122,7 @@ fieldset {
 .set {
   width: 11rem;
 }
-.set .setup-input {
+.set .el-input {
   width: 6rem;
 }
 </style>

@@ -91,66 +91,63 @@ async function add() {
 <template>
   <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
   <div class="bar">
-    <label class="small soft"
-      >Search <kbd>/</kbd><input v-model="search" class="setup-input" data-search type="search"
-    /></label>
+    <label class="small soft">Search <kbd>/</kbd><el-input v-model="search" data-search type="search" /></label>
     <el-button v-if="mayChange && !adding" type="primary" @click="adding = true">Add a substance</el-button>
   </div>
   <form v-if="adding" class="setup-form" @submit.prevent="add">
     <h2>A substance of your own</h2>
     <label
-      >Name<input v-model="draft.name" required maxlength="120" /><span class="problem">{{
+      >Name<el-input v-model="draft.name" required maxlength="120" /><span class="problem">{{
         problem('/name')
       }}</span></label
     >
     <label
-      >Formula<input v-model="draft.formula" required maxlength="200" placeholder="CuSO4.5H2O" />
+      >Formula<el-input v-model="draft.formula" required maxlength="200" placeholder="CuSO4.5H2O" />
       <span v-if="readingWrong || problem('/formula')" class="problem">{{ readingWrong || problem('/formula') }}</span>
       <span v-else-if="reading"><FormulaText :pieces="reading.pieces" />, {{ reading.molarMassText }}</span>
     </label>
     <label
       >Standard
-      <select v-model="draft.class">
-        <option value="primary">primary</option>
-        <option value="secondary">secondary</option>
-      </select>
+      <el-select v-model="draft.class">
+        <el-option value="primary" label="primary" />
+        <el-option value="secondary" label="secondary" />
+      </el-select>
       <span class="problem">{{ problem('/class') }}</span>
     </label>
     <label
-      >Density, g/mL<input v-model="draft.density" inputmode="decimal" /><span class="problem">{{
+      >Density, g/mL<el-input v-model="draft.density" inputmode="decimal" /><span class="problem">{{
         problem('/density')
       }}</span></label
     >
     <label
-      >Solubility, g in 100 mL at 20 °C<input v-model="draft.solubility" inputmode="decimal" /><span class="problem">{{
-        problem('/solubility')
-      }}</span></label
+      >Solubility, g in 100 mL at 20 °C<el-input v-model="draft.solubility" inputmode="decimal" /><span
+        class="problem"
+        >{{ problem('/solubility') }}</span
+      ></label
     >
-    <label>Drying<input v-model="draft.drying" maxlength="200" placeholder="2 h at 110 °C" /></label>
+    <label>Drying<el-input v-model="draft.drying" maxlength="200" placeholder="2 h at 110 °C" /></label>
     <label
       >Signal word
-      <select v-model="draft.signal">
-        <option value="">none</option>
-        <option>Warning</option>
-        <option>Danger</option>
-      </select>
+      <el-select v-model="draft.signal" :empty-values="[null, undefined]">
+        <el-option value="" label="none" />
+        <el-option value="Warning" label="Warning" />
+        <el-option value="Danger" label="Danger" />
+      </el-select>
     </label>
     <label
-      >Hazard statements<input v-model="draft.hazards" maxlength="200" placeholder="H302 H319" /><span
+      >Hazard statements<el-input v-model="draft.hazards" maxlength="200" placeholder="H302 H319" /><span
         class="problem"
         >{{ [...fields.entries()].find(([pointer]) => pointer.startsWith('/hazards'))?.[1] }}</span
       ></label
     >
     <label
-      >Source of these values<input
+      >Source of these values<el-input
         v-model="draft.source"
         required
         maxlength="200"
         placeholder="safety data sheet of …"
     /></label>
-    <label class="all"
-      ><input v-model="draft.hygroscopic" type="checkbox" />takes up water or carbon dioxide from the air</label
-    >
+    <el-checkbox v-model="draft.hygroscopic" class="all">takes up water or carbon dioxide from the air</el-checkbox>
     <p v-if="says && fields.size === 0" class="problem all" role="alert">{{ says }}</p>
     <div class="all">
       <el-button type="primary" native-type="submit" :disabled="busy">Add it</el-button>

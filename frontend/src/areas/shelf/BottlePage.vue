@@ -132,7 +132,7 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
               Small amounts of dilute acid, base and salt are often rinsed away with much water; heavy metals, silver,
               chromium and organics never. Ask what your local rules allow.
             </p>
-            <label>Why<input v-model="reason" maxlength="300" required placeholder="used up" /></label>
+            <label>Why<el-input v-model="reason" maxlength="300" required placeholder="used up" /></label>
             <el-button type="primary" native-type="submit">It is discarded</el-button>
             <el-button link @click="discarding = false">Keep it</el-button>
           </form>
@@ -213,15 +213,6 @@ dd {
 form label {
   font-size: 0.87rem;
   color: var(--ink-soft);
-}
-form input {
-  display: block;
-  width: 100%;
-  font: inherit;
-  padding: 0.5rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-  margin-bottom: 0.6rem;
 }
 @media (max-width: 1100px) {
   .page {

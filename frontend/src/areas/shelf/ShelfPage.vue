@@ -34,6 +34,10 @@ watch(
   useDebounceFn(() => look(), 120),
 )
 
+function pick(id: string) {
+  picked.value = picked.value.includes(id) ? picked.value.filter((p) => p !== id) : [...picked.value, id]
+}
+
 const standing = computed(() => bottles.value?.filter((b) => b.state === 'shelf') ?? [])
 const gone = computed(() => bottles.value?.filter((b) => b.state !== 'shelf') ?? [])
 const sheet = computed(
@@ -46,7 +50,7 @@ const sheet = computed(
   <header class="head">
     <h1>Shelf</h1>
     <label class="search"
-      >Search <kbd>/</kbd><input v-model="search" data-search type="search" maxlength="200"
+      >Search <kbd>/</kbd><el-input v-model="search" data-search type="search" maxlength="200"
     /></label>
   </header>
   <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
@@ -57,12 +61,10 @@ const sheet = computed(
   </p>
   <ul v-if="standing.length" class="shelf">
     <li v-for="b in standing" :key="b.id">
-      <input
-        :id="`pick-${b.id}`"
-        v-model="picked"
-        type="checkbox"
-        :value="b.id"
+      <el-checkbox
+        :model-value="picked.includes(b.id)"
         :aria-label="`Label for bottle ${b.number}`"
+        @change="pick(b.id)"
       />
       <RouterLink :to="`/shelf/${b.id}`" class="card">
         <BottleDrawing :bottle="b" />
@@ -86,14 +88,13 @@ const sheet = computed(
     <h2>Labels on a sheet</h2>
     <label
       >Paper
-      <select v-model="paper">
-        <option value="a4">A4, 10 labels</option>
-        <option value="letter">Letter, 10 labels</option>
-        <option value="label">single labels</option>
-      </select></label
-    >
+      <el-select v-model="paper">
+        <el-option value="a4" label="A4, 10 labels" />
+        <el-option value="letter" label="Letter, 10 labels" />
+        <el-option value="label" label="single labels" /> </el-select
+    ></label>
     <label
-      >First free place <input v-model.number="start" type="number" min="1" max="10" :disabled="paper === 'label'"
+      >First free place <el-input v-model.number="start" type="number" min="1" max="10" :disabled="paper === 'label'"
     /></label>
     <a v-if="picked.length" class="go" :href="sheet" target="_blank">
       Print {{ picked.length === 1 ? '1 label' : `${picked.length} labels` }}
@@ -124,27 +125,20 @@ const sheet = computed(
   align-items: end;
   gap: 1rem;
 }
+.search .el-input {
+  width: 18rem;
+}
+.sheet-of .el-input {
+  width: 6rem;
+  display: block;
+}
+.sheet-of .el-select {
+  width: 11rem;
+  display: block;
+}
 .search {
   font-size: 0.87rem;
   color: var(--ink-soft);
-}
-.search input,
-.sheet-of select,
-.sheet-of input {
-  display: block;
-  font: inherit;
-  font-size: 1rem;
-  color: var(--ink);
-  padding: 0.5rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-  background: var(--sheet);
-}
-.search input {
-  width: 18rem;
-}
-.sheet-of input {
-  width: 6rem;
 }
 .shelf {
   list-style: none;
@@ -160,11 +154,6 @@ const sheet = computed(
   gap: 0.6rem;
   border-bottom: 4px solid #e4dfd2;
   padding-top: 0.8rem;
-}
-.shelf input {
-  width: 1.3rem;
-  height: 1.3rem;
-  accent-color: var(--green);
 }
 .card {
   display: flex;

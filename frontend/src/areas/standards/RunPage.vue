@@ -148,13 +148,13 @@ async function again() {
           </li>
         </ul>
         <form @submit.prevent="addNote">
-          <label>Note for the record<input v-model="note" maxlength="2000" /></label>
+          <label>Note for the record<el-input v-model="note" maxlength="2000" /></label>
           <el-button native-type="submit" :disabled="busy || !note.trim()">Add the note</el-button>
         </form>
         <template v-if="outcome.status === 'open'">
           <el-button v-if="!ending" link type="primary" @click="ending = true">Give this run up</el-button>
           <form v-else @submit.prevent="state({ kind: 'decided', choice: 'start-again', text: endReason })">
-            <label>Why it is given up<input v-model="endReason" maxlength="300" /></label>
+            <label>Why it is given up<el-input v-model="endReason" maxlength="300" /></label>
             <el-button native-type="submit" :disabled="busy">Make it void</el-button>
             <el-button link @click="ending = false">Go on with it</el-button>
           </form>
@@ -246,16 +246,6 @@ async function again() {
   flex: 1;
   font-size: 0.87rem;
   color: var(--ink-soft);
-}
-.foot input {
-  display: block;
-  width: 100%;
-  font: inherit;
-  color: var(--ink);
-  padding: 0.5rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-  background: var(--sheet);
 }
 @media (max-width: 1100px) {
   .run {

@@ -230,10 +230,10 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
         />
         <div>
           <label for="of">Of</label>
-          <select id="of" v-model="question.of">
-            <option value="">the compound</option>
-            <option v-for="e in chosen?.elements ?? []" :key="e" :value="e">{{ e }} in it</option>
-          </select>
+          <el-select id="of" v-model="question.of" :empty-values="[null, undefined]">
+            <el-option value="" label="the compound" />
+            <el-option v-for="e in chosen?.elements ?? []" :key="e" :value="e" :label="`${e} in it`" />
+          </el-select>
           <p class="problem small">{{ problem('/of') }}</p>
         </div>
         <QuantityField
@@ -248,29 +248,29 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
         />
         <div>
           <label for="class">Flask</label>
-          <select id="class" v-model="question.flaskClass">
-            <option value="A">class A</option>
-            <option value="B">class B, for teaching</option>
-          </select>
+          <el-select id="class" v-model="question.flaskClass">
+            <el-option value="A" label="class A" />
+            <el-option value="B" label="class B, for teaching" />
+          </el-select>
           <p class="problem small">{{ problem('/flaskClass') }}</p>
         </div>
         <div>
           <label for="assay">Assay on the bottle, % w/w</label>
-          <input id="assay" v-model="question.assay" class="figure" inputmode="decimal" maxlength="20" />
+          <el-input id="assay" v-model="question.assay" class="figure" inputmode="decimal" maxlength="20" />
           <p class="problem small">{{ problem('/assay', '/assayPercent') }}</p>
         </div>
         <div>
           <label for="limits">known within ±, %</label>
-          <input id="limits" v-model="question.limits" class="figure" inputmode="decimal" maxlength="20" />
+          <el-input id="limits" v-model="question.limits" class="figure" inputmode="decimal" maxlength="20" />
           <p class="problem small">{{ problem('/assayLimits', '/assayLimitsPercent') }}</p>
         </div>
         <div class="wide">
           <label for="band">Close enough when the mass is</label>
-          <select id="band" v-model="question.band">
-            <option value="0.1">within ±0.1 %: a fixed concentration, as a standard</option>
-            <option value="1">within ±1 %: a fixed concentration, for class work</option>
-            <option value="5">within ±5 %: named by its actual concentration</option>
-          </select>
+          <el-select id="band" v-model="question.band">
+            <el-option value="0.1" label="within ±0.1 %: a fixed concentration, as a standard" />
+            <el-option value="1" label="within ±1 %: a fixed concentration, for class work" />
+            <el-option value="5" label="within ±5 %: named by its actual concentration" />
+          </el-select>
           <p class="problem small">{{ problem('/band', '/bandPercent') }}</p>
         </div>
       </div>
@@ -362,21 +362,6 @@ label {
   display: block;
   font-size: 0.87rem;
   color: var(--ink-soft);
-}
-input,
-select {
-  width: 100%;
-  font: inherit;
-  font-size: 1.02rem;
-  color: var(--ink);
-  padding: 0.5rem 0.6rem;
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-  background: var(--sheet);
-  min-height: 41px;
-}
-input.figure {
-  font-family: var(--mono);
 }
 .fields p {
   min-height: 1.4em;

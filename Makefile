@@ -1,0 +1,71 @@
+# Vial Bench. `make` lists what can be made.
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+.PHONY: help demo dev test bench build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
+
+NPM := npm --no-fund --no-audit
+TOOL := go tool -modfile=tools/go.mod
+MODULES := node_modules/.installed
+SITE := frontend/dist/index.html
+SITE_SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+GENERATED := internal/httpapi/contract.gen.go frontend/src/api/schema.d.ts docs/rules.md
+
+help: ## this list
+	@awk -F ':.*## ' '/^[a-z-]+:.*## / { printf "  make %-13s %s\n", $$1, $$2 }' $(MAKEFILE_LIST)
+
+demo: ## everything installed, built, started, with the sample records
+	@scripts/demo.sh
+
+dev: $(MODULES) ## server and front end with hot reload
+	@scripts/dev.sh
+
+test: ## all checks: generated files, lint, types, Go tests, browser tests
+	@scripts/test.sh
+
+bench: ## benchmarks of the core and of the API
+	@. scripts/common.sh && VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test -run '^$$' -bench . -benchmem ./core/... ./internal/httpapi
+
+build: bin/vialbench ## the program, with the front end in it
+
+bin/vialbench: $(SITE) $(shell find core internal cmd demo frontend/embed.go -type f 2>/dev/null) go.mod
+	go build -o $@ ./cmd/vialbench
+
+$(MODULES): package.json package-lock.json frontend/package.json e2e/package.json
+	$(NPM) ci --ignore-scripts
+	@touch $@
+
+$(SITE): $(MODULES) $(SITE_SOURCES)
+	$(NPM) -w frontend run build --silent
+
+generate: $(MODULES) ## contract to Go and TypeScript, rules to docs
+	$(TOOL) oapi-codegen -config internal/httpapi/oapi-codegen.yaml api/openapi.yaml
+	$(NPM) -w frontend run generate --silent
+	go run ./scripts/rules
+
+generated-current: ## fails when a generated file is stale
+	@before=$$(cat $(GENERATED) | sha256sum) && $(MAKE) -s generate >/dev/null && after=$$(cat $(GENERATED) | sha256sum) && \
+	  [ "$$before" = "$$after" ] || { echo "Generated files were stale: commit what make generate wrote." >&2; exit 1; }
+
+lint: $(MODULES) $(SITE) ## gofmt, golangci-lint, types, ESLint, Prettier
+	$(TOOL) golangci-lint run ./...
+	$(NPM) --workspaces run types --silent
+	$(NPM) -w frontend run lint --silent
+	$(NPM) run format-check --silent
+
+test-go: $(SITE) ## Go tests, on the private PostgreSQL
+	VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test ./...
+
+test-browser: bin/vialbench ## browser tests, on the private PostgreSQL
+	scripts/browser.sh test
+
+screenshots: bin/vialbench ## the pictures in docs/screenshots, from the sample records
+	scripts/browser.sh screenshots
+
+db-start: ## the private PostgreSQL in .vialbench
+	@scripts/db.sh start
+
+db-stop: ## stop it
+	@scripts/db.sh stop
+
+clean: ## what was built
+	rm -rf bin frontend/dist/assets frontend/dist/*.html frontend/dist/*.svg e2e/results

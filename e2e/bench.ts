@@ -1,0 +1,151 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { expect, test as base, type Browser, type Page } from '@playwright/test'
+
+export const password = 'pond-water-week'
+
+/** A database of its own on the test server. */
+export class Database {
+  private static count = 0
+  readonly name = `e2e_${process.pid}_${++Database.count}`
+  private readonly server = process.env.VIALBENCH_TEST_DATABASE_URL ?? ''
+
+  constructor() {
+    if (!this.server) throw new Error('VIALBENCH_TEST_DATABASE_URL is not set: run make test-browser')
+    this.onServer(`CREATE DATABASE ${this.name} TEMPLATE template0`)
+  }
+  get url(): string {
+    return this.server.replace(/\/[^/?]*(\?|$)/, `/${this.name}$1`)
+  }
+  sql(statement: string) {
+    execFileSync('psql', ['-qX', this.url, '-c', statement])
+  }
+  drop() {
+    this.onServer(`DROP DATABASE ${this.name} WITH (FORCE)`)
+  }
+  private onServer(statement: string) {
+    execFileSync('psql', ['-qX', this.server, '-c', statement])
+  }
+}
+
+/** One server process; url is where it listens. */
+export class Server {
+  private constructor(
+    readonly url: string,
+    private readonly process: ChildProcess,
+  ) {}
+
+  static start(command: 'demo' | 'serve', database: Database, address = '127.0.0.1:0'): Promise<Server> {
+    const child = spawn('../bin/vialbench', [command], {
+      env: { ...process.env, VIALBENCH_DATABASE_URL: database.url, VIALBENCH_ADDR: address },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    })
+    return new Promise((ready, failed) => {
+      let said = ''
+      child.stdout.on('data', (text: Buffer) => {
+        said += text.toString()
+        const url = /http:\/\/[\d.]+:\d+/.exec(said)
+        if (url) ready(new Server(url[0], child))
+      })
+      child.on('exit', (code) => failed(new Error(`the server stopped with ${code}: ${said}`)))
+    })
+  }
+  stop(): Promise<void> {
+    return new Promise((done) => {
+      this.process.removeAllListeners('exit')
+      this.process.on('exit', () => done())
+      this.process.kill('SIGTERM')
+    })
+  }
+}
+
+interface Lab {
+  database: Database
+  server: Server
+}
+
+/** Every test gets a page that fails the test when the console shows an error or a
+ * request leaves the origin; the tests of one file share a lab with the sample
+ * records. */
+export const test = base.extend<{ allow: RegExp[]; watched: void }, { lab: Lab }>({
+  lab: [
+    // eslint-disable-next-line no-empty-pattern -- Playwright wants the pattern
+    async ({}, use) => {
+      const database = new Database()
+      const server = await Server.start('demo', database)
+      await use({ database, server })
+      await server.stop()
+      database.drop()
+    },
+    { scope: 'worker' },
+  ],
+  baseURL: async ({ lab }, use) => use(lab.server.url),
+  /** Console errors that a test provokes. */
+  allow: [[], { option: true }],
+  watched: [
+    async ({ page, baseURL, allow }, use) => {
+      const wrong = watch(page, baseURL!)
+      await use()
+      expect(wrong.filter((w) => !allow.some((a) => a.test(w)))).toEqual([])
+    },
+    { auto: true },
+  ],
+})
+export { expect }
+
+/** Collects console errors, uncaught errors and requests that leave the origin. */
+export function watch(page: Page, origin: string): string[] {
+  const wrong: string[] = []
+  page.on('console', (m) => {
+    if (m.type() === 'error' || m.type() === 'warning') wrong.push(`console: ${m.text()}`)
+  })
+  page.on('pageerror', (e) => wrong.push(`uncaught: ${e.message}`))
+  page.on('request', (r) => {
+    if (!r.url().startsWith(origin) && !r.url().startsWith('data:')) wrong.push(`request to ${r.url()}`)
+  })
+  return wrong
+}
+
+export async function signIn(page: Page, login = 'ashdown', origin = '') {
+  const answer = await page.request.post(`${origin}/api/v1/session`, { data: { login, password } })
+  expect(answer.ok()).toBe(true)
+}
+
+/** A second person, on a browser and a server process of their own. */
+export async function another(browser: Browser, origin: string, login: string): Promise<Page> {
+  const context = await browser.newContext({ baseURL: origin })
+  const page = await context.newPage()
+  await signIn(page, login)
+  return page
+}
+
+/** Takes potassium hydrogen phthalate, 0.1 mol/L in 250 mL, to the bench. */
+export async function begin(page: Page) {
+  await page.goto('/standards')
+  await expect(page.getByText('5.1056')).toBeVisible()
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await expect(page.getByRole('heading', { name: 'Potassium hydrogen phthalate, 0.1000 mol/L' })).toBeVisible()
+}
+
+export const field = (page: Page, label: string) => page.getByLabel(label, { exact: true })
+
+/** Tares and weighs, by keyboard. */
+export async function weigh(page: Page, mass: string) {
+  await expect(field(page, 'Shown after taring')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(field(page, 'Net mass shown')).toBeFocused()
+  await page.keyboard.type(mass)
+  await page.keyboard.press('Enter')
+}
+
+/** From a kept mass to the mark. */
+export async function makeUp(page: Page) {
+  await expect(field(page, 'How many times')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'All dissolved, clear' })).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(field(page, 'Temperature')).toBeFocused()
+  await page.keyboard.press('ControlOrMeta+a')
+  await page.keyboard.type('20.4')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Meniscus on the line' })).toBeVisible()
+}

@@ -1,0 +1,36 @@
+import { defineConfig } from '@playwright/test'
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: 'results',
+  workers: 1,
+  fullyParallel: false,
+  forbidOnly: true,
+  retries: 0,
+  timeout: 60_000,
+  expect: { timeout: 7_000 },
+  reporter: [['list']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    reducedMotion: 'reduce',
+    locale: 'en-GB',
+    timezoneId: 'Europe/London',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  projects: [
+    { name: 'test', testMatch: '*.spec.ts' },
+    { name: 'screenshots', testMatch: 'screenshots.ts' },
+  ],
+})

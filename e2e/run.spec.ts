@@ -1,0 +1,134 @@
+import { another, begin, expect, field, makeUp, Server, signIn, test, weigh } from './bench'
+
+test.beforeEach(async ({ page }) => {
+  await signIn(page)
+  await begin(page)
+})
+
+test('a run survives a reload in the middle, and what was typed shows its reading', async ({ page }) => {
+  await weigh(page, '5.0918')
+  await page.reload()
+  await expect(page.getByText('0.27 % under')).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(page.getByText('Weighed 5.0918 g')).toBeVisible()
+  await page.reload()
+  await makeUp(page)
+})
+
+test('overshoot: remove and discard, then the larger flask', async ({ page }) => {
+  await weigh(page, '5.31')
+  await expect(page.getByText('4 % over, above the ±1 % band.')).toBeVisible()
+  await expect(page.getByText('Fern shows 4 decimals in g')).toBeVisible()
+  for (const choice of [
+    'Keep this mass',
+    'Remove 0.2044 g and discard it',
+    'Take the 500 mL flask, weigh 4.9011 g more',
+    'Start again',
+  ])
+    await expect(page.getByRole('button', { name: choice })).toBeVisible()
+  await page.keyboard.press('2')
+  await expect(field(page, 'Net mass shown')).toBeFocused()
+  await page.keyboard.type('5.2500')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('2.8 % over')).toBeVisible()
+  await page.keyboard.press('3')
+  await page.keyboard.type('10.2111')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('On the target, inside the ±1 % band.')).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(page.getByText('Weighed 10.2111 g, 0.0600 g discarded')).toBeVisible()
+  await expect(page.getByRole('img', { name: /^500 ± 0.25 mL, A/ })).toBeVisible()
+  await expect(page.getByText('Fill to about 250 mL')).toBeVisible()
+})
+
+test('by difference: two readings, and a wrong order is refused', async ({ page }) => {
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'By difference' }).click()
+  await field(page, 'Vessel with solid, before').fill('16.2254')
+  await field(page, 'Vessel after pouring out').fill('21.3310')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('the vessel weighs less than before')).toBeVisible()
+  await field(page, 'Vessel with solid, before').fill('21.3310')
+  await field(page, 'Vessel after pouring out').fill('16.2254')
+  await field(page, 'Vessel after pouring out').press('Enter')
+  await expect(page.getByText('On the target')).toBeVisible()
+})
+
+test('past the mark: void, begun again; a wrong key is corrected instead', async ({ page }) => {
+  await weigh(page, '5.1056')
+  await page.keyboard.press('1')
+  await makeUp(page)
+  await page.keyboard.press('2')
+  await expect(page.getByText('This run is void: past the mark')).toBeVisible()
+  await expect(page.getByText('Nothing: a void run has no concentration.')).toBeVisible()
+  const voided = page.url()
+
+  await page.getByRole('button', { name: 'Begin again from the plan' }).click()
+  await expect(page.getByText('This run is void')).toBeHidden()
+  await expect(field(page, 'Shown after taring')).toBeFocused()
+
+  await page.goto(voided)
+  await page.getByRole('button', { name: 'Past the mark' }).click()
+  await page.getByRole('button', { name: 'Correct' }).click()
+  await page.getByRole('button', { name: 'Meniscus on the line' }).click()
+  await expect(page.getByText('A correction needs a reason')).toBeVisible()
+  await page.getByLabel('Why').fill('wrong key')
+  await page.getByRole('button', { name: 'Meniscus on the line' }).click()
+  await expect(page.getByRole('heading', { name: /^Stopper, hold the stopper/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Filled to the mark' }).click()
+  await expect(page.locator('s').filter({ hasText: 'past the mark' })).toBeVisible()
+  await expect(page.getByText('corrected by RA: wrong key')).toBeVisible()
+})
+
+test('two people on one run, on two servers, see each other’s facts', async ({ page, browser, lab }) => {
+  const elsewhere = await Server.start('serve', lab.database)
+  const other = await another(browser, elsewhere.url, 'thorne')
+  await other.goto(new URL(page.url()).pathname)
+  await expect(field(other, 'Shown after taring')).toBeVisible()
+  await weigh(page, '5.0918')
+  await expect(other.getByText('0.27 % under')).toBeVisible()
+  await other.keyboard.press('1')
+  await expect(page.getByText('Transfer through the funnel')).toBeVisible()
+  await expect(field(page, 'How many times')).toBeFocused()
+  await page.getByRole('button', { name: 'Weighed 5.0918 g' }).click()
+  await expect(page.getByText('Decided: keep this mass')).toBeVisible()
+  await expect(
+    page.getByRole('listitem').filter({ hasText: 'Decided: keep this mass' }).getByText(/^IT /),
+  ).toBeVisible()
+  await other.context().close()
+  await elsewhere.stop()
+})
+
+test.describe('when something breaks', () => {
+  test.use({ allow: [/401|ERR_|Failed to load/] })
+
+  test('an expired session: what was typed goes on record after signing in again', async ({ page, lab }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    await page.keyboard.type('5.0918')
+    await expect(page.getByText('= 5.0918 g')).toBeVisible()
+    lab.database.sql('DELETE FROM sign_ins')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('The session has ended.')).toBeVisible()
+    await page.getByLabel('Password').fill('pond-water-week')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('The session has ended.')).toBeHidden()
+    if (await page.getByText('0.27 % under').isHidden()) await field(page, 'Net mass shown').press('Enter')
+    await expect(page.getByText('0.27 % under')).toBeVisible()
+  })
+
+  test('a dropped network: the reading is kept, also over a reload, and sent once', async ({ page, context }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    await context.route('**/api/v1/runs/*/facts', (route) => route.abort())
+    await page.keyboard.type('5.0918')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('No connection. 1 reading is kept here')).toBeVisible()
+    await context.unroute('**/api/v1/runs/*/facts')
+    await page.reload()
+    await expect(page.getByText('0.27 % under')).toBeVisible()
+    await expect(page.getByText('No connection')).toBeHidden()
+    await page.goto('/logbook')
+    await expect(page.getByRole('row').filter({ hasText: 'Weighed 5.0918 g' }).first()).toBeVisible()
+  })
+})

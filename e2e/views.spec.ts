@@ -1,0 +1,90 @@
+import AxeBuilder from '@axe-core/playwright'
+import { begin, expect, field, signIn, test, weigh } from './bench'
+
+/** Nothing serious by axe, and nothing wider than the screen. */
+async function check(page: import('@playwright/test').Page, what: string) {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze()
+  const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+  expect(serious.map((v) => `${what}: ${v.id} ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([])
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
+  expect(wide, `${what} is wider than the screen by`).toBeLessThanOrEqual(0)
+}
+
+for (const viewport of [
+  { width: 1280, height: 800 },
+  { width: 1024, height: 768 },
+])
+  test(`every view is accessible and fits ${viewport.width} × ${viewport.height}`, async ({ page }) => {
+    await page.setViewportSize(viewport)
+    await signIn(page)
+    for (const [path, heading] of [
+      ['/today', 'Today'],
+      ['/standards', 'What do you need'],
+      ['/shelf', 'Shelf'],
+      ['/logbook', 'Logbook'],
+      ['/setup/substances', 'Lab setup'],
+      ['/setup/balances', 'Lab setup'],
+      ['/setup/rules', 'Lab setup'],
+      ['/setup/people', 'Lab setup'],
+      ['/setup/records', 'Lab setup'],
+      ['/nowhere', 'Nothing stands at this address'],
+    ] as const) {
+      await page.goto(path)
+      await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
+      await page.waitForLoadState('networkidle').catch(() => {}) // the event stream stays open
+      await check(page, path)
+    }
+    await page.goto('/shelf')
+    await page.getByRole('link', { name: /Disodium EDTA/ }).click()
+    await expect(page.getByText('May cause damage to organs')).toBeVisible()
+    await check(page, 'bottle')
+    await page.getByRole('button', { name: 'Discard this bottle' }).click()
+    await check(page, 'discarding')
+    await begin(page)
+    await check(page, 'run, tare')
+    await weigh(page, '5.31')
+    await expect(page.getByText('4 % over')).toBeVisible()
+    await check(page, 'run, verdict')
+    await page.keyboard.press('=')
+    await expect(page.getByRole('region', { name: /^Working/ })).toBeVisible()
+    await check(page, 'working')
+    await page.keyboard.press('?')
+    await expect(page.getByRole('region', { name: 'Keys' })).toBeVisible()
+    await check(page, 'keys')
+  })
+
+test('bench mode fills the screen with large figures and targets', async ({ page }) => {
+  await signIn(page)
+  await begin(page)
+  await weigh(page, '5.0918')
+  await expect(page.getByText('0.27 % under')).toBeVisible()
+  await page.keyboard.press('b')
+  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeHidden()
+  const button = await page.getByRole('button', { name: 'Keep this mass' }).boundingBox()
+  expect(button!.height).toBeGreaterThanOrEqual(48)
+  await check(page, 'bench mode')
+  await page.keyboard.press('b')
+  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible()
+})
+
+test('every character on the screens comes from a font that ships', async ({ page }) => {
+  await signIn(page)
+  await begin(page)
+  await weigh(page, '5.0918')
+  await expect(field(page, 'Net mass shown')).toBeHidden()
+  await page.keyboard.press('=')
+  await expect(page.getByRole('region', { name: /^Working/ })).toBeVisible()
+  const cdp = await page.context().newCDPSession(page)
+  await cdp.send('DOM.enable')
+  await cdp.send('CSS.enable')
+  const { root } = await cdp.send('DOM.getDocument', { depth: 0 })
+  const { nodeIds } = await cdp.send('DOM.querySelectorAll', { nodeId: root.nodeId, selector: 'body *' })
+  const strange = new Set<string>()
+  for (const nodeId of nodeIds) {
+    const { fonts } = await cdp.send('CSS.getPlatformFontsForNode', { nodeId })
+    for (const f of fonts) if (!f.isCustomFont) strange.add(f.familyName)
+  }
+  expect([...strange]).toEqual([])
+})

@@ -1,0 +1,78 @@
+import { expect, field, makeUp, password, test, weigh } from './bench'
+
+// The whole walk as a person goes it, without a mouse.
+test.use({ allow: [/401/] }) // the first look finds nobody signed in
+
+test('from sign-in to the label and the logbook, by keyboard alone', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByLabel('Sign-in name')).toBeFocused()
+  await page.keyboard.type('ashdown')
+  await page.keyboard.press('Tab')
+  await page.keyboard.type(password)
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+
+  await page.keyboard.press('s')
+  const what = page.getByRole('combobox', { name: 'What' })
+  await what.focus()
+  await page.keyboard.type('hydrogen phth')
+  await expect(page.getByRole('option')).toHaveCount(1)
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('204.22 g/mol')).toBeVisible()
+  await field(page, 'How strong').focus()
+  await page.keyboard.press('ControlOrMeta+a')
+  await page.keyboard.type('0.1000')
+  await expect(page.getByText('= 0.1000 mol/L')).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(field(page, 'How much')).toBeFocused()
+  await page.keyboard.press('ControlOrMeta+a')
+  await page.keyboard.type('250ml')
+  await expect(page.getByText('= 250 mL')).toBeVisible()
+  await expect(page.getByText('5.1056')).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Take it to the bench' })).toBeFocused()
+  await page.keyboard.press('Enter')
+
+  await weigh(page, '5.0918')
+  await expect(page.getByText('0.27 % under, inside the ±1 % band.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Keep this mass' })).toBeFocused()
+  await page.keyboard.press('Enter')
+  await makeUp(page)
+  await page.keyboard.press('1')
+  await expect(field(page, 'How many times')).toHaveValue('20')
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Keeps until')).toHaveValue(/^\d{4}-\d{2}-\d{2}$/)
+  await page.getByLabel('Keeps until').press('Enter')
+
+  // 5.0918 g / 204.2223 g/mol / 0.25 L, the water at 20.4 °C: 0.09974 mol/L.
+  await expect(page.getByText('Finished: the bottle is on the shelf')).toBeVisible()
+  const result = page.getByRole('button', { name: /^concentration: 0\.09974/ })
+  await expect(result).toBeVisible()
+  await page.keyboard.press('=')
+  const working = page.getByRole('region', { name: 'Working: concentration' })
+  await expect(working.getByRole('heading', { name: 'Volume at 20 °C' })).toBeVisible()
+  await expect(working.getByText(/^0\.09974.* ± .* mol\/L$/)).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(working).toBeHidden()
+
+  await page.getByRole('link', { name: 'Print its label' }).press('Enter')
+  await expect(page.getByRole('heading', { name: 'Potassium hydrogen phthalate' })).toBeVisible()
+  const href = await page.getByRole('link', { name: 'Print the label' }).getAttribute('href')
+  const label = await page.request.get(href!)
+  expect(label.headers()['content-type']).toBe('application/pdf')
+  expect((await label.body()).subarray(0, 4).toString()).toBe('%PDF')
+
+  await page.keyboard.press('h')
+  await expect(page.getByRole('listitem').filter({ hasText: '0.09974' })).toBeVisible()
+  await page.keyboard.press('/')
+  await page.keyboard.type('iodate')
+  await expect(page.getByText('No bottle of that name.')).toBeVisible()
+  await page.getByRole('heading', { name: 'Shelf' }).click()
+  await page.keyboard.press('l')
+  await page.keyboard.press('/')
+  await page.keyboard.type('5.0918')
+  await expect(
+    page.getByRole('row').filter({ hasText: 'Weighed 5.0918 g' }).filter({ hasText: 'RA' }).first(),
+  ).toBeVisible()
+})

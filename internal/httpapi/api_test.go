@@ -1,0 +1,465 @@
+package httpapi_test
+
+import (
+	"bufio"
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/google/uuid"
+
+	"vialbench/internal/httpapi"
+	"vialbench/internal/lab"
+	"vialbench/internal/store"
+	"vialbench/internal/store/storetest"
+)
+
+const password = "a long enough password"
+
+// person is a browser: it keeps its cookie and checks every answer against the
+// contract.
+type person struct {
+	t      testing.TB
+	base   string
+	client *http.Client
+	router routers.Router
+}
+
+func newServer(t testing.TB, s *store.Store) string {
+	t.Helper()
+	ctx, stop := context.WithCancel(context.Background())
+	site := fstest.MapFS{"index.html": {Data: []byte("<title>page</title>")}, "assets/a.js": {Data: []byte("1")}}
+	handler, err := httpapi.New(ctx, lab.New(s), site, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(handler)
+	t.Cleanup(func() { stop(); server.Close() })
+	return server.URL
+}
+
+func newPerson(t testing.TB, base string) *person {
+	t.Helper()
+	spec, err := httpapi.GetSpec()
+	if err != nil {
+		t.Fatal(err)
+	}
+	spec.Servers = openapi3.Servers{{URL: base + "/api/v1"}}
+	router, err := gorillamux.NewRouter(spec)
+	if err != nil {
+		t.Fatal(err)
+	}
+	jar, _ := cookiejar.New(nil) // never fails without options
+	return &person{t, base, &http.Client{Jar: jar}, router}
+}
+
+// do sends a request and returns status and body. Every JSON answer has to fit
+// the contract.
+func (p *person) do(method, path string, body any, header ...string) (int, map[string]any) {
+	p.t.Helper()
+	var sent io.Reader
+	switch b := body.(type) {
+	case nil:
+	case string:
+		sent = strings.NewReader(b)
+	default:
+		text, err := json.Marshal(b)
+		if err != nil {
+			p.t.Fatal(err)
+		}
+		sent = bytes.NewReader(text)
+	}
+	r, err := http.NewRequestWithContext(p.t.Context(), method, p.base+"/api/v1"+path, sent)
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	if sent != nil {
+		r.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i+1 < len(header); i += 2 {
+		r.Header.Set(header[i], header[i+1])
+	}
+	answer, err := p.client.Do(r)
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	defer answer.Body.Close() //nolint:errcheck // read to the end
+	text, err := io.ReadAll(answer.Body)
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	if route, params, err := p.router.FindRoute(r); err == nil {
+		in := &openapi3filter.ResponseValidationInput{Status: answer.StatusCode, Header: answer.Header, Options: &openapi3filter.Options{IncludeResponseStatus: true},
+			RequestValidationInput: &openapi3filter.RequestValidationInput{Request: r, Route: route, PathParams: params}}
+		in.SetBodyBytes(text)
+		if err := openapi3filter.ValidateResponse(p.t.Context(), in); err != nil {
+			p.t.Errorf("%s %s: the answer does not fit the contract: %.600v", method, path, err)
+		}
+	}
+	out := map[string]any{"text": string(text)}
+	var list []any
+	if json.Unmarshal(text, &out) != nil && json.Unmarshal(text, &list) == nil {
+		out["list"] = list
+	}
+	return answer.StatusCode, out
+}
+
+// must is do, with the status that is expected.
+func (p *person) must(status int, method, path string, body any) map[string]any {
+	p.t.Helper()
+	got, out := p.do(method, path, body)
+	if got != status {
+		p.t.Fatalf("%s %s: %d %s, want %d", method, path, got, out["text"], status)
+	}
+	return out
+}
+
+// pointers lists the fields that a problem names.
+func pointers(problem map[string]any) string {
+	var list []string
+	fields, _ := problem["errors"].([]any)
+	for _, f := range fields {
+		list = append(list, fmt.Sprint(f.(map[string]any)["pointer"]))
+	}
+	return strings.Join(list, " ")
+}
+
+type object = map[string]any
+
+var fern = object{"name": "Fern", "capacity": 220, "resolution": 0.0001, "repeatability": 0.0001, "linearity": 0.0002}
+
+func question(p *person) object {
+	for _, s := range p.must(200, "GET", "/substances", nil)["list"].([]any) {
+		if substance := s.(object)["substance"].(object); substance["key"] == "potassium-hydrogen-phthalate" {
+			return object{"substance": substance, "assayPercent": 99.95, "assayLimitsPercent": 0.05, "concentration": object{"text": "0.1000", "unit": "mol/L"},
+				"volume": object{"text": "250 mL"}, "flaskClass": "A", "bandPercent": 1, "balance": fern, "waterTemperature": 20}
+		}
+	}
+	p.t.Fatal("no potassium hydrogen phthalate")
+	return nil
+}
+
+// lab with an instructor who is signed in, a balance, and a run that is begun.
+func begin(t testing.TB, base string) (ra *person, run string) {
+	t.Helper()
+	ra = newPerson(t, base)
+	ra.must(201, "POST", "/setup", object{"name": "Rowan Ashdown", "initials": "RA", "login": "ashdown", "password": password})
+	ra.must(201, "POST", "/balances", fern)
+	plan := ra.must(201, "POST", "/plans", question(ra))
+	run = uuid.NewString()
+	ra.must(201, "POST", "/runs", object{"id": run, "planId": plan["id"]})
+	return ra, run
+}
+
+func reading(kind, text string) object {
+	return object{"id": uuid.NewString(), "kind": kind, "quantity": object{"text": text, "unit": "g"}}
+}
+
+func TestWalkFromPlanToLabel(t *testing.T) {
+	ra, run := begin(t, newServer(t, storetest.Open(t)))
+	state := func(f object) object {
+		t.Helper()
+		if f["id"] == nil {
+			f["id"] = uuid.NewString()
+		}
+		return ra.must(200, "POST", "/runs/"+run+"/facts", f)
+	}
+	state(reading("tared", "0.0000"))
+	weighed := reading("weighed", "5.0918")
+	state(weighed)
+	again := state(weighed) // a repeated send
+	if n := len(again["facts"].([]any)); n != 2 {
+		t.Fatalf("%d facts after a repeated send, want 2", n)
+	}
+	weighed["quantity"] = object{"text": "5.1 g"}
+	if status, _ := ra.do("POST", "/runs/"+run+"/facts", weighed); status != 409 {
+		t.Errorf("another reading under the same ID: %d, want 409", status)
+	}
+	state(object{"kind": "decided", "choice": "keep-mass"})
+	state(object{"kind": "transferred", "count": 3})
+	state(object{"kind": "dissolved", "choice": "clear"})
+	state(object{"kind": "temperature", "quantity": object{"text": "20.4", "unit": "°C"}})
+	state(object{"kind": "mark", "choice": "reached"})
+	state(object{"kind": "mixed", "count": 20})
+	finished := state(object{"kind": "labelled", "date": "2099-01-31", "text": "<b>for</b> everyone"})
+	outcome := finished["outcome"].(object)
+	if outcome["status"] != "finished" || !strings.HasPrefix(outcome["figures"].([]any)[0].(object)["text"].(string), "0.0996") {
+		t.Errorf("outcome %v %v", outcome["status"], outcome["figures"])
+	}
+	bottle := finished["bottleId"].(string)
+	for _, paper := range []string{"label", "a4", "letter"} {
+		status, pdf := ra.do("GET", "/labels?bottle="+bottle+"&paper="+paper, nil)
+		if status != 200 || !strings.HasPrefix(pdf["text"].(string), "%PDF") {
+			t.Errorf("label on %s: %d", paper, status)
+		}
+	}
+	lines := ra.must(200, "GET", "/runs/"+run+"/working?figure=concentration", nil)["list"].([]any)
+	if len(lines) < 5 {
+		t.Errorf("%d lines of working", len(lines))
+	}
+	log := ra.must(200, "GET", "/logbook?q=everyone&person=RA", nil)
+	if items := log["items"].([]any); len(items) != 1 || !strings.Contains(items[0].(object)["sentence"].(string), "<b>for</b> everyone") {
+		t.Errorf("search in the logbook: %v", log["items"])
+	}
+	_, csv := ra.do("GET", "/logbook.csv", nil)
+	if text := csv["text"].(string); !strings.Contains(text, "Weighed 5.0918 g") || strings.Count(text, "\r\n") != 10 {
+		t.Errorf("logbook as CSV: %s", text)
+	}
+	if records := ra.must(200, "GET", "/export", nil); records["format"] != lab.RecordsFormat {
+		t.Errorf("export: %v", records["format"])
+	}
+	today := ra.must(200, "GET", "/today", nil)
+	if len(today["open"].([]any)) != 0 || today["bottles"] != 1.0 {
+		t.Errorf("today: %s", today["text"])
+	}
+	if shelf := ra.must(200, "GET", "/bottles?q=PHTHALATE", nil)["items"].([]any); len(shelf) != 1 {
+		t.Errorf("%d bottles", len(shelf))
+	}
+}
+
+func TestWhoMayDoWhat(t *testing.T) {
+	base := newServer(t, storetest.Open(t))
+	stranger := newPerson(t, base)
+	if needed := stranger.must(200, "GET", "/setup", nil)["needed"]; needed != true {
+		t.Errorf("an empty lab needs setup: %v", needed)
+	}
+	ra, run := begin(t, base)
+	for _, path := range []string{"/today", "/runs/" + run, "/logbook", "/export", "/people", "/session"} {
+		if status, _ := stranger.do("GET", path, nil); status != 401 {
+			t.Errorf("a stranger reads %s: %d, want 401", path, status)
+		}
+	}
+	if status, _ := stranger.do("POST", "/session", object{"login": "ashdown", "password": "wrong"}); status != 401 {
+		t.Errorf("wrong password: %d", status)
+	}
+	if status, _ := stranger.do("POST", "/setup", object{"name": "X", "initials": "X", "login": "x", "password": password}); status != 409 {
+		t.Errorf("a second first instructor: %d", status)
+	}
+	ra.must(201, "POST", "/people", object{"name": "Imani Thorne", "initials": "IT", "login": "thorne", "password": password, "role": "assistant"})
+	it := newPerson(t, base)
+	it.must(200, "POST", "/session", object{"login": "thorne", "password": password})
+	for path, body := range map[string]object{
+		"/people":     {"name": "X", "initials": "X", "login": "x", "password": password},
+		"/balances":   fern,
+		"/substances": {"name": "X", "formula": "NaCl", "class": "primary", "source": "s"},
+		"/import":     {"format": lab.RecordsFormat},
+	} {
+		if status, _ := it.do("POST", path, body); status != 403 {
+			t.Errorf("an assistant writes %s: %d, want 403", path, status)
+		}
+	}
+	it.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))
+	if status, _ := ra.do("POST", "/balances", fern, "Origin", "https://elsewhere.example", "Sec-Fetch-Site", "cross-site"); status != 403 {
+		t.Errorf("a write from another site: %d, want 403", status)
+	}
+	ra.must(204, "DELETE", "/session", nil)
+	if status, _ := ra.do("GET", "/today", nil); status != 401 {
+		t.Errorf("after signing out: %d", status)
+	}
+}
+
+func TestConflictSaysWhatChanged(t *testing.T) {
+	ra, run := begin(t, newServer(t, storetest.Open(t)))
+	ra.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))
+	late := reading("weighed", "5.1000")
+	late["seen"] = 0
+	status, problem := ra.do("POST", "/runs/"+run+"/facts", late)
+	if status != 409 || !strings.Contains(problem["detail"].(string), "RA: Tared, the balance shows 0.0000 g") {
+		t.Errorf("%d %v", status, problem["detail"])
+	}
+	bench := ra.must(200, "GET", "/bench", nil)
+	change := object{"session": "Pond-water week", "waterTemperature": 21.4, "version": bench["version"]}
+	ra.must(200, "PUT", "/bench", change)
+	if status, _ := ra.do("PUT", "/bench", change); status != 409 {
+		t.Errorf("the bench changed from an old version: %d", status)
+	}
+}
+
+func TestBadInputNamesTheField(t *testing.T) {
+	ra, run := begin(t, newServer(t, storetest.Open(t)))
+	with := func(field string, value any) object {
+		q := question(ra)
+		q[field] = value
+		return q
+	}
+	ra.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))
+	fact := func(kind, text string) object { return reading(kind, text) }
+	for _, c := range []struct {
+		path    string
+		body    any
+		status  int
+		pointer string
+		says    string
+	}{
+		{"/compute/formula", object{"formula": "Khc"}, 422, "/formula", "potassium is K, then H"},
+		{"/compute/standard", with("assayPercent", 0), 422, "/assay", "above 0"},
+		{"/compute/standard", with("assayPercent", 101), 422, "/assay", "at most 100"},
+		{"/compute/standard", with("volume", object{"text": "12 L"}), 422, "/volume", "the largest is 5000 mL"},
+		{"/compute/standard", with("volume", object{"text": ""}), 422, "/volume", "nothing written"},
+		{"/compute/standard", with("concentration", object{"text": "0.1 g"}), 422, "/concentration", "is a mass"},
+		{"/compute/standard", with("concentration", object{"value": 1, "unit": "g"}), 422, "/concentration", "in mol/L or g/L"},
+		{"/compute/standard", with("of", "P"), 422, "/of", "no P in"},
+		{"/compute/standard", with("volume", "250 mL"), 400, "/volume", "object"},
+		{"/compute/quantity", object{"text": strings.Repeat("9", 10000), "dimensions": []string{"mass"}}, 422, "/text", "too long"},
+		{"/compute/quantity", object{"text": "1", "dimensions": []string{"charm"}}, 400, "/dimensions/0", "one of the allowed values"},
+		{"/runs/" + run + "/facts", fact("weighed", "-1"), 422, "/quantity", "above zero"},
+		{"/runs/" + run + "/facts", fact("weighed", "0"), 422, "/quantity", "above zero"},
+		{"/runs/" + run + "/facts", fact("weighed", "1e9 g"), 422, "/quantity", "up to 220 g"},
+		{"/runs/" + run + "/facts", fact("weighed", "5 mL"), 422, "/quantity", "is a volume"},
+		{"/runs/" + run + "/facts", object{"id": uuid.NewString(), "kind": "weighed"}, 422, "/quantity", "missing"},
+		{"/runs/" + run + "/facts", object{"id": "1", "kind": "weighed"}, 400, "/id", ""},
+		{"/runs/" + run + "/facts", object{"kind": "weighed", "colour": 1}, 400, "", ""},
+		{"/runs/" + run + "/facts", "{", 400, "", ""},
+		{"/substances", object{"name": "Salt", "formula": "Na+", "class": "primary", "source": "s"}, 422, "/formula", "no charge"},
+		{"/people", object{"name": "A", "initials": "RA", "login": "ashdown", "password": password}, 422, "/login /initials", "taken"},
+		{"/people", object{"name": "A", "initials": "A", "login": "a", "password": "short"}, 422, "/password", "at least 10"},
+		{"/runs", object{"id": uuid.NewString(), "planId": uuid.NewString()}, 404, "", "not there"},
+	} {
+		status, problem := ra.do("POST", c.path, c.body)
+		detail, _ := problem["detail"].(string)
+		if status != c.status || !strings.Contains(problem["text"].(string), c.says) || c.pointer != "" && pointers(problem) != c.pointer || detail == "" {
+			t.Errorf("%s %.80v: %d %v at %q; want %d, “%s” at %s", c.path, c.body, status, detail, pointers(problem), c.status, c.says, c.pointer)
+		}
+	}
+}
+
+// The stateless computation answers alike through the API and on the command line.
+func TestComputeAlikeEverywhere(t *testing.T) {
+	ra, _ := begin(t, newServer(t, storetest.Open(t)))
+	body, err := json.Marshal(question(ra))
+	if err != nil {
+		t.Fatal(err)
+	}
+	line, err := httpapi.Compute("standard", body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var a, b any
+	answer := ra.must(200, "POST", "/compute/standard", string(body))
+	if json.Unmarshal(line, &a) != nil || json.Unmarshal([]byte(answer["text"].(string)), &b) != nil || fmt.Sprint(a) != fmt.Sprint(b) {
+		t.Error("the answers differ")
+	}
+	if mass := answer["recipe"].(object)["massText"]; mass != "5.1081" {
+		t.Errorf("mass %v, want 5.1081", mass)
+	}
+	for operation, says := range map[string]string{"nonsense": "use one of formula, quantity, standard", "formula": "cannot be read"} {
+		if _, err := httpapi.Compute(operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v", operation, err)
+		}
+	}
+}
+
+// Two server processes on one database: what is stated through one is heard
+// through the other.
+func TestEventsCrossProcesses(t *testing.T) {
+	first, address := storetest.OpenWithURL(t)
+	second, err := store.Open(address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = second.Close() })
+	ra, run := begin(t, newServer(t, first))
+	elsewhere := newPerson(t, newServer(t, second))
+	elsewhere.must(200, "POST", "/session", object{"login": "ashdown", "password": password})
+
+	ctx, stop := context.WithTimeout(t.Context(), 20*time.Second)
+	defer stop()
+	r, _ := http.NewRequestWithContext(ctx, http.MethodGet, elsewhere.base+"/api/v1/events", nil)
+	stream, err := elsewhere.client.Do(r)
+	if err != nil || stream.StatusCode != 200 {
+		t.Fatal(stream, err)
+	}
+	defer stream.Body.Close() //nolint:errcheck // the test is over
+	lines := bufio.NewScanner(stream.Body)
+	for lines.Scan() && !strings.Contains(lines.Text(), "resync") {
+		continue
+	}
+	heard := make(chan bool)
+	go func() {
+		for lines.Scan() {
+			if strings.Contains(lines.Text(), "run "+run) {
+				heard <- true
+				return
+			}
+		}
+		heard <- false
+	}()
+	note := func() {
+		ra.must(200, "POST", "/runs/"+run+"/facts", object{"id": uuid.NewString(), "kind": "note", "text": "stirring"})
+	}
+	for range 50 { // the listener of a new process may need a moment
+		note()
+		select {
+		case ok := <-heard:
+			if !ok {
+				t.Error("the stream ended")
+			}
+			return
+		case <-time.After(100 * time.Millisecond):
+		}
+	}
+	t.Error("nothing was heard")
+}
+
+func TestPagesAndHeaders(t *testing.T) {
+	base := newServer(t, storetest.Open(t))
+	get := func(path string) *http.Response {
+		r, _ := http.NewRequestWithContext(t.Context(), http.MethodGet, base+path, nil)
+		answer, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer answer.Body.Close() //nolint:errcheck // only headers count
+		return answer
+	}
+	for path, cache := range map[string]string{"/": "no-cache", "/shelf/anything": "no-cache", "/assets/a.js": "public, max-age=31536000, immutable"} {
+		answer := get(path)
+		if answer.StatusCode != 200 || answer.Header.Get("Cache-Control") != cache {
+			t.Errorf("%s: %d %s", path, answer.StatusCode, answer.Header.Get("Cache-Control"))
+		}
+		if csp := answer.Header.Get("Content-Security-Policy"); !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "http") {
+			t.Errorf("%s: policy %q", path, csp)
+		}
+	}
+	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200, "/api/v1/nothing": 404, "/api/v1/events": 401, "/pictograms/GHS05.svg": 200, "/pictograms/GHS99.svg": 404} {
+		if got := get(path).StatusCode; got != want {
+			t.Errorf("%s: %d, want %d", path, got, want)
+		}
+	}
+}
+
+func BenchmarkCompute(b *testing.B) {
+	ra, _ := begin(b, newServer(b, storetest.Open(b)))
+	q := question(ra)
+	for b.Loop() {
+		ra.must(200, "POST", "/compute/standard", q)
+	}
+}
+
+func BenchmarkFact(b *testing.B) {
+	ra, run := begin(b, newServer(b, storetest.Open(b)))
+	ra.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))
+	for b.Loop() {
+		ra.must(200, "POST", "/runs/"+run+"/facts", reading("weighed", "5.1000"))
+		ra.must(200, "POST", "/runs/"+run+"/facts", object{"id": uuid.NewString(), "kind": "decided", "choice": "keep-mass"})
+		b.StopTimer()
+		plan := ra.must(200, "GET", "/runs/"+run, nil)["plan"].(object)["id"]
+		run = uuid.NewString()
+		ra.must(201, "POST", "/runs", object{"id": run, "planId": plan})
+		ra.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))
+		b.StartTimer()
+	}
+}
