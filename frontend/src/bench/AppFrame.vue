@@ -27,6 +27,7 @@ const keyList = useTemplateRef<HTMLElement>('keyList')
 
 const inArea = (path: string) =>
   route.path.startsWith(path) || (path === '/standards' && route.path.startsWith('/runs'))
+const searchField = () => document.querySelector<HTMLElement>('[data-search]')
 useKeys([
   { key: 't', does: 'Today', act: () => void router.push('/today') },
   { key: 's', does: 'Standards: a new solution', act: () => void router.push('/standards') },
@@ -38,9 +39,9 @@ useKeys([
     key: '/',
     does: 'search',
     act: async () => {
-      if (!document.querySelector('[data-search]')) await router.push('/logbook')
-      await nextTick()
-      setTimeout(() => document.querySelector<HTMLElement>('[data-search]')?.focus(), 50)
+      if (!searchField()) await router.push('/logbook')
+      for (let i = 0; i < 50 && !searchField(); i++) await new Promise((go) => setTimeout(go, 20))
+      searchField()?.focus()
     },
   },
 ])
@@ -208,10 +209,10 @@ dd {
   font-size: 21px;
 }
 .bench-mode .rail,
-.bench-mode :deep(.strip) {
+.bench-mode .frame :deep(.strip) {
   display: none;
 }
-.bench-mode :deep(.el-button) {
+.bench-mode .frame :deep(.el-button) {
   min-height: 52px;
   font-size: 1rem;
 }

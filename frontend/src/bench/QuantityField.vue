@@ -26,8 +26,14 @@ const id = useId()
 const input = useTemplateRef<HTMLInputElement>('input')
 const understood = ref('')
 const wrong = ref('')
+/** The text that the server's problem is about; once it changes the problem is past. */
+const faulted = ref(text.value)
+watch(
+  () => props.problem,
+  () => (faulted.value = text.value),
+)
 const hasUnit = computed(() => /[a-zµ%°]/i.test(text.value))
-const shown = computed(() => wrong.value || props.problem || '')
+const shown = computed(() => wrong.value || (text.value === faulted.value && props.problem) || '')
 
 async function read() {
   const asked = text.value

@@ -100,7 +100,7 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
         <tr>
           <td class="figure">{{ clock(e.fact.at) }}</td>
           <td>{{ e.fact.by }}</td>
-          <td>
+          <td class="text">
             <s v-if="e.corrected">{{ e.sentence }}</s>
             <span v-else>{{ e.sentence }}</span>
             <span v-if="e.corrected" class="reason"> corrected by {{ e.correctedBy }}: {{ e.correctedReason }}</span>

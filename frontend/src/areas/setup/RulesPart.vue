@@ -111,6 +111,7 @@ async function save() {
 
 <style scoped>
 fieldset {
+  min-width: 0;
   border: 0;
   padding: 0;
   margin: 0;
@@ -120,7 +121,7 @@ fieldset {
   margin-bottom: 1rem;
 }
 .set {
-  width: 11rem;
+  min-width: 8rem;
 }
 .set .el-input {
   width: 6rem;

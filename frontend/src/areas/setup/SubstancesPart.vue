@@ -170,7 +170,7 @@ async function add() {
     </thead>
     <tbody>
       <tr v-for="s in shown" :key="s.substance.key">
-        <td>
+        <td class="text">
           {{ s.substance.name }}<span v-if="s.own" class="small soft">, our own: {{ s.substance.sources.all }}</span>
         </td>
         <td><FormulaText :pieces="s.pieces" /></td>
@@ -195,6 +195,9 @@ async function add() {
   justify-content: space-between;
   align-items: end;
   max-width: 62rem;
+}
+.text {
+  min-width: 11rem;
 }
 .r {
   text-align: right !important;

@@ -114,7 +114,7 @@ async function again() {
     {{ trouble }} <el-button link type="primary" @click="look">Look again</el-button>
   </p>
   <p v-if="!run && !trouble" class="soft">Opening the run…</p>
-  <div v-if="run && outcome" class="run">
+  <div v-if="run && outcome" class="run" :class="{ explaining: working }">
     <section class="left">
       <h1>{{ run.plan.title }}</h1>
       <p class="soft">
@@ -195,6 +195,9 @@ async function again() {
   gap: 1.9rem;
   margin: -1.4rem -1.9rem -3rem 0;
   min-height: calc(100vh - 3.2rem);
+}
+.run.explaining {
+  grid-template-columns: minmax(0, 1fr) 27rem;
 }
 .left {
   padding: 1.4rem 0 2rem;

@@ -37,7 +37,7 @@ const question = useLocalStorage('vialbench-question', {
   assay: '100',
   limits: '0',
   flaskClass: '',
-  band: '1',
+  band: '',
 })
 const substances = ref<LabSubstance[]>([])
 const settings = ref<Settings>()
@@ -61,6 +61,18 @@ const offered = computed(() => {
       s.substance.formula.toLowerCase().replace('·', '').includes(wanted.replace(/[·.*]/g, '')),
   )
 })
+/** The usual bands, and the lab's own where it has set another (rule W-3). */
+const bands = computed(() => {
+  const list = [
+    { value: '0.1', label: 'within ±0.1 %: a fixed concentration, as a standard' },
+    { value: '1', label: 'within ±1 %: a fixed concentration, for class work' },
+    { value: '5', label: 'within ±5 %: named by its actual concentration' },
+  ]
+  const own = String(settings.value?.thresholds['W-3'] ?? 1)
+  return list.some((b) => b.value === own)
+    ? list
+    : [{ value: own, label: `within ±${own} %: the rule of this lab` }, ...list]
+})
 const lacks = computed(() => {
   if (!bench.bench) return ''
   if (!bench.bench.balance)
@@ -81,6 +93,7 @@ async function look() {
     settings.value = rules
     runs.value = page.items
     if (!question.value.flaskClass) question.value.flaskClass = rules.flaskClass
+    if (!question.value.band) question.value.band = String(rules.thresholds['W-3'] ?? 1)
     trouble.value = ''
   } catch (error) {
     trouble.value = sentence(error)
@@ -267,9 +280,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
         <div class="wide">
           <label for="band">Close enough when the mass is</label>
           <el-select id="band" v-model="question.band">
-            <el-option value="0.1" label="within ±0.1 %: a fixed concentration, as a standard" />
-            <el-option value="1" label="within ±1 %: a fixed concentration, for class work" />
-            <el-option value="5" label="within ±5 %: named by its actual concentration" />
+            <el-option v-for="b in bands" :key="b.value" :value="b.value" :label="b.label" />
           </el-select>
           <p class="problem small">{{ problem('/band', '/bandPercent') }}</p>
         </div>
