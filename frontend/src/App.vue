@@ -22,6 +22,11 @@ async function start() {
   }
 }
 onMounted(start)
+// Everything is sized in rem: a larger root makes all of it larger.
+watch(
+  () => bench.benchMode,
+  (on) => document.documentElement.classList.toggle('bench-mode', on),
+)
 watch(
   () => session.state,
   (state, before) => {
@@ -31,7 +36,7 @@ watch(
 </script>
 
 <template>
-  <div :class="{ 'bench-mode': bench.benchMode }">
+  <div>
     <AppFrame v-if="session.state === 'in' || session.state === 'expired'" :inert="session.state === 'expired'" />
     <SignInPage v-if="session.state === 'out' || session.state === 'setup' || session.state === 'expired'" />
     <main v-else-if="session.state === 'unknown'" class="waiting">

@@ -52,7 +52,7 @@ watch(listingKeys, async (open) => {
 </script>
 
 <template>
-  <div class="frame">
+  <div class="frame" :class="{ large: bench.benchMode }">
     <a class="skip" href="#sheet">To the sheet</a>
     <nav class="rail" aria-label="Areas">
       <p class="name">Vial Bench</p>
@@ -203,18 +203,12 @@ dl {
 dd {
   margin: 0;
 }
-.bench-mode .frame {
+.frame.large {
   grid-template: 1fr / minmax(0, 1fr);
-  --base: 21px;
-  font-size: 21px;
 }
-.bench-mode .rail,
-.bench-mode .frame :deep(.strip) {
+.frame.large .rail,
+.frame.large :deep(.strip) {
   display: none;
-}
-.bench-mode .frame :deep(.el-button) {
-  min-height: 52px;
-  font-size: 1rem;
 }
 @media (max-width: 760px) {
   .frame {

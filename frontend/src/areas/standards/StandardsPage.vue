@@ -402,6 +402,10 @@ label {
   margin: 0.8rem 0;
 }
 .line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 0.5rem;
   margin: 0.2rem 0;
 }
 .cautions {
