@@ -2,6 +2,9 @@ module vialbench
 
 go 1.26.0
 
+// npm packages may bring Go files of their own.
+ignore ./node_modules
+
 require (
 	github.com/apapsch/go-jsonmerge/v2 v2.0.0 // indirect
 	github.com/bytedance/gopkg v0.1.3 // indirect

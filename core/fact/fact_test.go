@@ -1,6 +1,7 @@
 package fact_test
 
 import (
+	"fmt"
 	"testing"
 
 	"vialbench/core/fact"
@@ -29,4 +30,15 @@ func TestStandingEndsOnACircle(t *testing.T) {
 	if n := len(fact.Standing([]fact.Fact{{ID: "a"}, {ID: "b", Replaces: "a"}, {ID: "a", Replaces: "b"}})); n > 1 {
 		t.Errorf("%d facts stand", n)
 	}
+}
+
+func ExampleStanding() {
+	facts := []fact.Fact{
+		{ID: "1", Kind: "weighed", Text: "1.8979 g"},
+		{ID: "2", Kind: "weighed", Text: "1.8797 g", Replaces: "1", Reason: "digits swapped"},
+	}
+	for _, f := range fact.Standing(facts) {
+		fmt.Println(f.Text)
+	}
+	// Output: 1.8797 g
 }

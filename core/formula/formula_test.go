@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"vialbench/core/formula"
+	"vialbench/core/uncertain"
 )
 
 func Example() {
@@ -179,5 +180,52 @@ func BenchmarkParseAndMolarMass(b *testing.B) {
 		if err != nil || f.MolarMass().Value < 392 {
 			b.Fatal(err)
 		}
+	}
+}
+
+// More molar masses, as textbooks and bottles print them to two decimals (common
+// practice), from many kinds of formula.
+func TestMolarMassesInPrint(t *testing.T) {
+	for text, want := range map[string]float64{
+		"H2O": 18.02, "NaCl": 58.44, "H2SO4": 98.08, "HNO3": 63.01, "CH3COOH": 60.05, "NH3": 17.03, "Ca(OH)2": 74.09, "Al(NO3)3·9H2O": 375.13,
+		"Fe2O3": 159.69, "Mg(ClO4)2": 223.21, "Hg2Cl2": 472.09, "[Co(NH3)6]Cl3": 267.48, "Na2S2O3.5H2O": 248.18, "MgCl2·6H2O": 203.30,
+		"C6H8O7": 192.12, "Ce(SO4)2·4H2O": 404.30, "HOC(COOH)(CH2COOH)2": 192.12, "UO2(NO3)2·6H2O": 502.13, "D": 0,
+	} {
+		f, err := formula.Parse(text)
+		if want == 0 {
+			if err == nil {
+				t.Errorf("%s is read", text)
+			}
+			continue
+		}
+		if err != nil || math.Abs(f.MolarMass().Value-want) > 0.016 {
+			t.Errorf("M(%s) = %.3f, want %.2f (%v)", text, f.MolarMass().Value, want, err)
+		}
+	}
+}
+
+// A sum of parts weighs what its parts weigh, and shares their uncertainty source
+// by source: the hydrate's water and the salt's oxygen are the same oxygen.
+func TestMolarMassIsAdditive(t *testing.T) {
+	mass := func(text string) uncertain.Number {
+		f, err := formula.Parse(text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return f.MolarMass()
+	}
+	whole := mass("CuSO4·5H2O")
+	parts := mass("CuSO4").Plus(mass("H2O").Scale(5))
+	if math.Abs(whole.Value-parts.Value) > 1e-9 || math.Abs(whole.U()-parts.U()) > 1e-12 {
+		t.Errorf("%.6f ± %.6f and %.6f ± %.6f", whole.Value, whole.U(), parts.Value, parts.U())
+	}
+	if r := uncertain.Correlation(mass("CO2"), mass("H2O")); r <= 0 || r >= 1 {
+		t.Errorf("correlation of two oxides %g", r)
+	}
+	if w, ok := formula.AtomicWeight("P"); !ok || math.Abs(w.Value-30.973761998) > 1e-9 {
+		t.Errorf("A(P) = %v", w.Value)
+	}
+	if _, ok := formula.AtomicWeight("Xx"); ok {
+		t.Error("there is an element Xx")
 	}
 }

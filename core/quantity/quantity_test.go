@@ -1,6 +1,7 @@
 package quantity_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"strings"
@@ -116,4 +117,81 @@ func FuzzParse(f *testing.F) {
 			t.Fatalf("%q → %q → %v, %v", text, q.String(), again, err)
 		}
 	})
+}
+
+// Factors of the SI Brochure, 9th edition, tables 7 and 8: prefixes, litre.
+func TestConversions(t *testing.T) {
+	for _, c := range []struct {
+		text string
+		d    quantity.Dimension
+		to   string
+		want float64
+	}{
+		{"1 kg", quantity.Mass, "mg", 1e6},
+		{"250 µL", quantity.Volume, "mL", 0.25},
+		{"1 cm3", quantity.Volume, "mL", 1},
+		{"1 dm3", quantity.Volume, "L", 1},
+		{"5 mM", quantity.AmountConcentration, "µmol/L", 5000},
+		{"1 mg/mL", quantity.MassConcentration, "g/L", 1},
+		{"1 µg/mL", quantity.MassConcentration, "mg/L", 1},
+		{"2 g/cm3", quantity.Density, "g/mL", 2},
+	} {
+		q, err := quantity.Parse(c.text, c.d, "")
+		if err != nil || math.Abs(q.In(c.to)/c.want-1) > 1e-12 {
+			t.Errorf("%s = %g %s, want %g (%v)", c.text, q.In(c.to), c.to, c.want, err)
+		}
+	}
+	for _, d := range []quantity.Dimension{quantity.Mass, quantity.Volume, quantity.Temperature, quantity.MassFraction} {
+		if symbols := quantity.UnitsOf(d); len(symbols) == 0 || quantity.Of(1, symbols[0]).Unit.Dimension != d {
+			t.Errorf("units of %s: %v", d, symbols)
+		}
+	}
+	if _, err := quantity.FindUnit("%"); err == nil || !strings.Contains(err.Error(), "w/w") {
+		t.Errorf("a bare percent sign: %v", err)
+	}
+}
+
+// What goes out as JSON comes back the same, decimals included; an unknown unit
+// does not come in.
+func TestJSONRoundTrip(t *testing.T) {
+	for _, text := range []string{"5.0910 g", "20 °C", "1e-3 mol/L", "99.95 % w/w"} {
+		var d quantity.Dimension
+		for _, dimension := range []quantity.Dimension{quantity.Mass, quantity.Temperature, quantity.AmountConcentration, quantity.MassFraction} {
+			if _, err := quantity.Parse(text, dimension, ""); err == nil {
+				d = dimension
+			}
+		}
+		q, err := quantity.Parse(text, d, "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		wire, err := json.Marshal(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var back quantity.Quantity
+		if err := json.Unmarshal(wire, &back); err != nil || back != q {
+			t.Errorf("%s → %s → %v (%v)", text, wire, back, err)
+		}
+	}
+	if err := json.Unmarshal([]byte(`{"value": 1, "unit": "stone"}`), new(quantity.Quantity)); err == nil {
+		t.Error("stones come in")
+	}
+}
+
+// Rounding leaves two significant digits of uncertainty, over 24 decades.
+func TestRoundKeepsTwoDigits(t *testing.T) {
+	for exponent := -12; exponent <= 12; exponent++ {
+		for _, mantissa := range []float64{1, 1.04, 2.5, 9.94, 9.96} {
+			u := mantissa * math.Pow(10, float64(exponent))
+			_, text := quantity.Round(12.3456*u, u)
+			got, err := quantity.Parse(text, quantity.Mass, "g")
+			if err != nil || math.Abs(got.Value/u-1) > 0.05 {
+				t.Errorf("%g is written %s", u, text)
+			}
+			if digits := strings.Trim(strings.ReplaceAll(text, ".", ""), "0"); len(digits) > 2 {
+				t.Errorf("%g is written %s", u, text)
+			}
+		}
+	}
 }

@@ -462,3 +462,142 @@ func BenchmarkOutcomeOf30Facts(b *testing.B) {
 		}
 	}
 }
+
+// Every rule says why, its default lies inside its bounds, and no ID stands twice.
+func TestRulesAreComplete(t *testing.T) {
+	seen := map[string]bool{}
+	for _, r := range solution.Rules() {
+		if r.ID == "" || r.Title == "" || r.Why == "" || r.Source == "" || seen[r.ID] {
+			t.Errorf("%+v", r)
+		}
+		if r.Unit != "" && !(r.Min <= r.Threshold && r.Threshold <= r.Max) || r.Unit == "" && r.Threshold != 0 {
+			t.Errorf("%s: %g outside %g–%g", r.ID, r.Threshold, r.Min, r.Max)
+		}
+		seen[r.ID] = true
+	}
+}
+
+// A lab's own thresholds reach the verdicts and the wording of the steps.
+func TestThresholdsOfTheLab(t *testing.T) {
+	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+	r.Thresholds = verdict.Thresholds{"M-7": 10, "M-5": 6, "M-3": 4, "K-1": 7}
+	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1056 g")).add(choose(solution.KindDecided, "keep-mass")).
+		add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).add(reading(solution.KindTemperature, "25.0 °C", quantity.Temperature)).
+		add(choose(solution.KindMark, "reached")).add(counted(solution.KindMixed, 10))
+	out := mustMake(t, r, s)
+	if step(out, "transfer").Verdicts[0].Rule != "M-3" || step(out, "temperature").State != solution.Done || step(out, "mix").State != solution.Done {
+		t.Errorf("%+v", out.Steps)
+	}
+	if got := step(out, "label").Default; got != "2026-05-19" {
+		t.Errorf("expiry %s, want a week from 2026-05-12", got)
+	}
+	if got := step(out, "mix").Title; !strings.Contains(got, "invert 10 times") {
+		t.Errorf("%q", got)
+	}
+}
+
+// Solid left: swirl on; at the neck it is graver; the answer after swirling is a
+// new reading, and what was said before stays in the facts.
+func TestDissolving(t *testing.T) {
+	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+	start := func() *script {
+		return (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1056 g")).
+			add(choose(solution.KindDecided, "keep-mass")).add(counted(solution.KindTransferred, 3))
+	}
+	s := start().add(choose(solution.KindDissolved, "solid-left"))
+	at := step(mustMake(t, r, s), "dissolve")
+	if at.State != solution.Now || !at.Asks || at.Verdicts[0].Level != verdict.Look {
+		t.Errorf("solid left: %+v", at)
+	}
+	out := mustMake(t, r, s.add(choose(solution.KindDissolved, "clear")))
+	if step(out, "dissolve").State != solution.Done || !out.Exact || len(step(out, "dissolve").Facts) != 2 {
+		t.Errorf("clear in the end: %+v", step(out, "dissolve"))
+	}
+	s = start().add(choose(solution.KindDissolved, "neck-reached"))
+	at = step(mustMake(t, r, s), "dissolve")
+	if at.Asks || at.Verdicts[0].Level != verdict.Stop || at.Verdicts[0].Choices[0].ID != "start-again" {
+		t.Errorf("at the neck: %+v", at)
+	}
+	if out := mustMake(t, r, s.add(choose(solution.KindDecided, "accept-dissolved"))); step(out, "dissolve").State != solution.Done || out.Exact {
+		t.Errorf("went on from the neck: exact %v", out.Exact)
+	}
+}
+
+// The tared zero is taken off; far from zero it is remarked on.
+func TestTareIsTakenOff(t *testing.T) {
+	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+	with := func(tare string) solution.Outcome {
+		return mustMake(t, r, (&script{}).add(reading(solution.KindTared, tare, quantity.Mass)).add(weighed("5.1056 g")))
+	}
+	zero, off := with("0.0000 g"), with("0.0010 g")
+	if got := *zero.Vessel.Reading - *off.Vessel.Reading; math.Abs(got-0.0010) > 1e-12 {
+		t.Errorf("difference %g g, want 0.0010", got)
+	}
+	if len(step(zero, "settle").Verdicts) != 0 || len(step(off, "settle").Verdicts) != 1 {
+		t.Error("only the second is far from zero")
+	}
+}
+
+// Cautions follow the hazard statements, and the local rules always come last.
+func TestCautions(t *testing.T) {
+	for key, says := range map[string]string{"sodium-hydroxide": "Burns eyes and skin", "potassium-permanganate": "Oxidiser", "potassium-dichromate": "May cause cancer",
+		"disodium-edta-dihydrate": "breathed in", "copper-sulfate-pentahydrate": "no residue into the sink", "sodium-chloride": "Goggles"} {
+		recipe, err := solution.Plan(request(key, "0.01 mol/L", "500 mL"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !slices.ContainsFunc(recipe.Cautions, func(c string) bool { return strings.Contains(c, says) }) || recipe.Cautions[len(recipe.Cautions)-1] != solution.LocalRules {
+			t.Errorf("%s: %q", key, recipe.Cautions)
+		}
+	}
+}
+
+// Whatever is stated in whatever order: what is admitted neither breaks the
+// account nor leaves a run without a step at hand, and every fact has a sentence.
+func FuzzRun(f *testing.F) {
+	f.Add([]byte{0, 1, 2, 3, 4, 5, 6, 7, 8})
+	f.Add([]byte{0, 1, 2, 9, 10, 11, 12, 13, 14, 15})
+	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+	offers := []fact.Fact{
+		reading(solution.KindTared, "0.0000 g", quantity.Mass), weighed("5.1056 g"), choose(solution.KindDecided, "keep-mass"), counted(solution.KindTransferred, 3),
+		choose(solution.KindDissolved, "clear"), reading(solution.KindTemperature, "20.0 °C", quantity.Temperature), choose(solution.KindMark, "reached"),
+		counted(solution.KindMixed, 7), {Kind: solution.KindLabelled, Date: "2026-11-08"}, weighed("5.9 g"), choose(solution.KindDecided, "larger-flask"),
+		choose(solution.KindDecided, "remove-mass"), choose(solution.KindDecided, "another-portion"), choose(solution.KindDissolved, "neck-reached"),
+		reading(solution.KindTemperature, "31 °C", quantity.Temperature), choose(solution.KindMark, "past"), choose(solution.KindDecided, "start-again"),
+		choose(solution.KindDecided, "wait-temperature"), choose(solution.KindDecided, "accept-mixing"), {Kind: solution.KindNote, Text: "n"},
+		{Kind: fact.Withdrawn, Replaces: "f2", Reason: "r"}, {Kind: solution.KindWeighed, Quantity: weighed("4 g").Quantity, Replaces: "f2", Reason: "r"},
+	}
+	f.Fuzz(func(t *testing.T, picks []byte) {
+		s := &script{}
+		for _, pick := range picks[:min(len(picks), 40)] {
+			next := offers[int(pick)%len(offers)]
+			if solution.Admit(r, s.facts, next, today) == nil {
+				s.add(next)
+			}
+		}
+		out, err := solution.Make(r, s.facts, today)
+		if err != nil {
+			t.Fatal(err)
+		}
+		now := 0
+		for _, step := range out.Steps {
+			if step.State == solution.Now {
+				now++
+				if !step.Asks && len(step.Verdicts) == 0 {
+					t.Errorf("step %s neither asks nor offers a choice: %v", step.ID, picks)
+				}
+			}
+		}
+		if want := map[solution.Status]int{solution.Open: 1, solution.Finished: 0, solution.Void: 0}[out.Status]; now != want {
+			t.Errorf("%s with %d steps at hand: %v", out.Status, now, picks)
+		}
+		for _, fact := range s.facts {
+			if text := solution.Sentence(fact); text == "" || text == fact.Kind || strings.Contains(text, "%!") {
+				t.Errorf("sentence %q of %+v", text, fact)
+			}
+		}
+		if _, err := solution.ExplainRun(r, s.facts, "concentration"); err != nil {
+			t.Error(err)
+		}
+	})
+}

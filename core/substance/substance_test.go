@@ -2,6 +2,7 @@ package substance_test
 
 import (
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
@@ -113,4 +114,15 @@ func TestCheckNamesTheField(t *testing.T) {
 	if got := strings.Join(fields, " "); got != "/formula /class /density /hazards/0" {
 		t.Errorf("problems at %s", got)
 	}
+}
+
+func ExamplePictograms() {
+	fmt.Println(substance.Pictograms([]string{"H302", "H318", "H410"}))
+	for _, s := range substance.Statements([]string{"H318", "P280"}) {
+		fmt.Println(s.Code, s.Text)
+	}
+	// Output:
+	// [GHS05 GHS07 GHS09]
+	// H318 Causes serious eye damage
+	// P280 Wear protective gloves, protective clothing and eye protection.
 }

@@ -3,6 +3,7 @@ package uncertain_test
 import (
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"testing"
 
 	"vialbench/core/uncertain"
@@ -109,4 +110,57 @@ func TestPropagationMatchesNumericalDerivative(t *testing.T) {
 		total += share.Fraction
 	}
 	near(t, "sum of fractions", total, 1, 1e-12)
+}
+
+// The first-order result against 200 000 draws of the same model (the method of
+// JCGM 101:2008): a concentration from mass, purity and volume, with the filling
+// shared by numerator and denominator of a dilution.
+func TestFirstOrderAgainstDraws(t *testing.T) {
+	draw := rand.New(rand.NewPCG(1, 2))
+	rectangular := func(a float64) float64 { return a * (2*draw.Float64() - 1) }
+	triangular := func(a float64) float64 { return a * (draw.Float64() + draw.Float64() - 1) }
+	model := func(mass, purity, flask, pipette uncertain.Number) uncertain.Number {
+		first := mass.Times(purity).Over(flask)
+		return first.Times(pipette).Over(flask)
+	}
+	c := model(uncertain.New(5.1, 0.0003, src("mass")), uncertain.New(0.9995, uncertain.Rectangular(0.0005), src("purity")),
+		uncertain.New(0.25, uncertain.Triangular(0.00015), src("flask")), uncertain.New(0.025, uncertain.Rectangular(0.00003), src("pipette")))
+	const draws = 200_000
+	sum, squares := 0.0, 0.0
+	for range draws {
+		x := model(uncertain.Exact(5.1+0.0003*draw.NormFloat64()), uncertain.Exact(0.9995+rectangular(0.0005)),
+			uncertain.Exact(0.25+triangular(0.00015)), uncertain.Exact(0.025+rectangular(0.00003))).Value
+		sum += x
+		squares += x * x
+	}
+	mean := sum / draws
+	sd := math.Sqrt(squares/draws - mean*mean)
+	near(t, "mean", mean, c.Value, 4*sd/math.Sqrt(draws))
+	near(t, "standard deviation", sd, c.U(), 0.01*c.U())
+}
+
+func TestExactNumbersHaveNoBudget(t *testing.T) {
+	if b := uncertain.Exact(3).Times(uncertain.Exact(4)).Budget(); b != nil {
+		t.Errorf("%v", b)
+	}
+	if r := uncertain.Exact(0).Relative(); r != 0 {
+		t.Errorf("relative uncertainty of an exact zero: %g", r)
+	}
+	if r := uncertain.New(0, 1, src("x")).Relative(); !math.IsInf(r, 1) {
+		t.Errorf("relative uncertainty of zero: %g", r)
+	}
+	if r := uncertain.Correlation(uncertain.Exact(1), uncertain.New(1, 1, src("x"))); r != 0 {
+		t.Errorf("an exact number correlates: %g", r)
+	}
+}
+
+// Sources with one label make one line of the budget, in quadrature.
+func TestBudgetGroupsByLabel(t *testing.T) {
+	weight := func(id string, u float64) uncertain.Number {
+		return uncertain.New(1, u, uncertain.Source{ID: id, Label: "atomic weights"})
+	}
+	b := weight("C", 0.3).Plus(weight("H", 0.4)).Plus(uncertain.New(0, 1.2, src("flask"))).Budget()
+	if len(b) != 2 || b[0].Label != "flask" || math.Abs(b[1].U-0.5) > 1e-15 || math.Abs(b[1].Fraction-0.25/1.69) > 1e-15 {
+		t.Errorf("%+v", b)
+	}
 }

@@ -53,7 +53,7 @@ func Sum(terms []string) string {
 		switch {
 		case i == 0:
 		case i%2 == 0:
-			b.WriteString(` \\\\ &+ `)
+			b.WriteString(` \\ &+ `)
 		default:
 			b.WriteString(" + ")
 		}

@@ -296,7 +296,6 @@ func TestBadInputNamesTheField(t *testing.T) {
 		return q
 	}
 	ra.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))
-	fact := func(kind, text string) object { return reading(kind, text) }
 	for _, c := range []struct {
 		path    string
 		body    any
@@ -315,10 +314,10 @@ func TestBadInputNamesTheField(t *testing.T) {
 		{"/compute/standard", with("volume", "250 mL"), 400, "/volume", "object"},
 		{"/compute/quantity", object{"text": strings.Repeat("9", 10000), "dimensions": []string{"mass"}}, 422, "/text", "too long"},
 		{"/compute/quantity", object{"text": "1", "dimensions": []string{"charm"}}, 400, "/dimensions/0", "one of the allowed values"},
-		{"/runs/" + run + "/facts", fact("weighed", "-1"), 422, "/quantity", "above zero"},
-		{"/runs/" + run + "/facts", fact("weighed", "0"), 422, "/quantity", "above zero"},
-		{"/runs/" + run + "/facts", fact("weighed", "1e9 g"), 422, "/quantity", "up to 220 g"},
-		{"/runs/" + run + "/facts", fact("weighed", "5 mL"), 422, "/quantity", "is a volume"},
+		{"/runs/" + run + "/facts", reading("weighed", "-1"), 422, "/quantity", "above zero"},
+		{"/runs/" + run + "/facts", reading("weighed", "0"), 422, "/quantity", "above zero"},
+		{"/runs/" + run + "/facts", reading("weighed", "1e9 g"), 422, "/quantity", "up to 220 g"},
+		{"/runs/" + run + "/facts", reading("weighed", "5 mL"), 422, "/quantity", "is a volume"},
 		{"/runs/" + run + "/facts", object{"id": uuid.NewString(), "kind": "weighed"}, 422, "/quantity", "missing"},
 		{"/runs/" + run + "/facts", object{"id": "1", "kind": "weighed"}, 400, "/id", ""},
 		{"/runs/" + run + "/facts", object{"kind": "weighed", "colour": 1}, 400, "", ""},
@@ -379,7 +378,7 @@ func TestEventsCrossProcesses(t *testing.T) {
 	defer stop()
 	r, _ := http.NewRequestWithContext(ctx, http.MethodGet, elsewhere.base+"/api/v1/events", nil)
 	stream, err := elsewhere.client.Do(r)
-	if err != nil || stream.StatusCode != 200 {
+	if err != nil || stream.StatusCode != http.StatusOK {
 		t.Fatal(stream, err)
 	}
 	defer stream.Body.Close() //nolint:errcheck // the test is over
@@ -416,28 +415,128 @@ func TestEventsCrossProcesses(t *testing.T) {
 
 func TestPagesAndHeaders(t *testing.T) {
 	base := newServer(t, storetest.Open(t))
-	get := func(path string) *http.Response {
+	get := func(path string) (status int, header http.Header) {
 		r, _ := http.NewRequestWithContext(t.Context(), http.MethodGet, base+path, nil)
 		answer, err := http.DefaultClient.Do(r)
 		if err != nil {
 			t.Fatal(err)
 		}
-		defer answer.Body.Close() //nolint:errcheck // only headers count
-		return answer
+		_ = answer.Body.Close() // only headers count
+		return answer.StatusCode, answer.Header
 	}
 	for path, cache := range map[string]string{"/": "no-cache", "/shelf/anything": "no-cache", "/assets/a.js": "public, max-age=31536000, immutable"} {
-		answer := get(path)
-		if answer.StatusCode != 200 || answer.Header.Get("Cache-Control") != cache {
-			t.Errorf("%s: %d %s", path, answer.StatusCode, answer.Header.Get("Cache-Control"))
+		status, header := get(path)
+		if status != http.StatusOK || header.Get("Cache-Control") != cache {
+			t.Errorf("%s: %d %s", path, status, header.Get("Cache-Control"))
 		}
-		if csp := answer.Header.Get("Content-Security-Policy"); !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "http") {
+		if csp := header.Get("Content-Security-Policy"); !strings.Contains(csp, "default-src 'none'") || strings.Contains(csp, "http") {
 			t.Errorf("%s: policy %q", path, csp)
 		}
 	}
 	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200, "/api/v1/nothing": 404, "/api/v1/events": 401, "/pictograms/GHS05.svg": 200, "/pictograms/GHS99.svg": 404} {
-		if got := get(path).StatusCode; got != want {
+		if got, _ := get(path); got != want {
 			t.Errorf("%s: %d, want %d", path, got, want)
 		}
+	}
+}
+
+// The limits that keep a server up and an account shut.
+func TestLimits(t *testing.T) {
+	base := newServer(t, storetest.Open(t))
+	ra, run := begin(t, base)
+	huge := object{"id": uuid.NewString(), "kind": "note", "text": strings.Repeat("x", 2<<20)}
+	if status, _ := ra.do("POST", "/runs/"+run+"/facts", huge); status != 413 {
+		t.Errorf("2 MiB of note: %d", status)
+	}
+	guesser := newPerson(t, base)
+	for range 5 {
+		guesser.do("POST", "/session", object{"login": "ashdown", "password": "guess"})
+	}
+	if status, problem := guesser.do("POST", "/session", object{"login": "ashdown", "password": password}); status != 429 || !strings.Contains(problem["detail"].(string), "wait 15 minutes") {
+		t.Errorf("the sixth guess: %d %v", status, problem["detail"])
+	}
+	ra.must(200, "GET", "/session", nil) // who is signed in stays so
+}
+
+// Lists come in pages; following the cursors visits every run once, newest first.
+func TestPages(t *testing.T) {
+	ra, run := begin(t, newServer(t, storetest.Open(t)))
+	plan := ra.must(200, "GET", "/runs/"+run, nil)["plan"].(object)["id"]
+	for range 60 {
+		ra.must(201, "POST", "/runs", object{"id": uuid.NewString(), "planId": plan})
+	}
+	last, seen := 1e9, 0
+	for path := "/runs?status=open"; path != ""; {
+		page := ra.must(200, "GET", path, nil)
+		for _, r := range page["items"].([]any) {
+			number := r.(object)["number"].(float64)
+			if number >= last {
+				t.Errorf("run %g after run %g", number, last)
+			}
+			last = number
+			seen++
+		}
+		path = ""
+		if next, ok := page["next"].(string); ok {
+			path = "/runs?status=open&cursor=" + next
+		}
+	}
+	if seen != 61 {
+		t.Errorf("%d runs, want 61", seen)
+	}
+	if again := ra.must(201, "POST", "/runs", object{"id": run, "planId": plan}); again["summary"].(object)["number"] != 1.0 {
+		t.Error("a run sent twice was begun twice")
+	}
+}
+
+// The plan takes balance, temperature and rules from the lab, whatever was sent.
+func TestPlanTakesTheBenchOfTheLab(t *testing.T) {
+	ra, _ := begin(t, newServer(t, storetest.Open(t)))
+	q := question(ra)
+	q["balance"] = object{"name": "Other", "capacity": 1, "resolution": 0.1, "repeatability": 0, "linearity": 0}
+	q["waterTemperature"] = 39
+	q["thresholds"] = object{"W-2": 5}
+	q["id"] = uuid.NewString()
+	plan := ra.must(201, "POST", "/plans", q)
+	if plan["balance"].(object)["name"] != "Fern" || plan["recipe"].(object)["massText"] != "5.1081" {
+		t.Errorf("%s", plan["text"])
+	}
+	if again := ra.must(201, "POST", "/plans", q); again["number"] != plan["number"] {
+		t.Error("a plan sent twice was kept twice")
+	}
+	q["substance"].(object)["key"] = "unknown"
+	delete(q, "id")
+	if status, problem := ra.do("POST", "/plans", q); status != 422 || pointers(problem) != "/substance/key" {
+		t.Errorf("an unknown substance: %d at %s", status, pointers(problem))
+	}
+}
+
+// The logbook is narrowed by person, day and text, and shows a correction beside
+// what it corrects.
+func TestLogbookFilters(t *testing.T) {
+	ra, run := begin(t, newServer(t, storetest.Open(t)))
+	old := reading("tared", "0.0010")
+	ra.must(200, "POST", "/runs/"+run+"/facts", old)
+	fix := reading("tared", "0.0001")
+	fix["replaces"], fix["reason"] = old["id"], "misread the 100 % sign_"
+	ra.must(200, "POST", "/runs/"+run+"/facts", fix)
+	today, tomorrow := time.Now().UTC().Format(time.DateOnly), time.Now().UTC().AddDate(0, 0, 1).Format(time.DateOnly)
+	for query, want := range map[string]int{"": 2, "person=RA": 2, "person=XY": 0, "from=" + today: 2, "from=" + tomorrow: 0, "to=" + today: 2,
+		"q=phthalate": 2, "q=0.0010": 1, "q=100+%25+sign_": 1, "q=100+%25+signs": 0, "q=%25": 1, "q=_": 1} {
+		if items := ra.must(200, "GET", "/logbook?"+query, nil)["items"].([]any); len(items) != want {
+			t.Errorf("%q: %d entries, want %d", query, len(items), want)
+		}
+	}
+	first := ra.must(200, "GET", "/logbook?q=0.0010", nil)["items"].([]any)[0].(object)
+	if first["corrected"] != true || first["correctedBy"] != "RA" {
+		t.Errorf("%v", first)
+	}
+	if status, _ := ra.do("GET", "/logbook?from=yesterday", nil); status != 400 {
+		t.Errorf("from yesterday: %d", status)
+	}
+	_, twice := ra.do("POST", "/runs/"+run+"/facts", object{"id": uuid.NewString(), "kind": "tared", "quantity": object{"text": "0 g"}, "replaces": old["id"], "reason": "again"})
+	if pointers(twice) != "/replaces" {
+		t.Errorf("corrected twice: %v", twice["text"])
 	}
 }
 

@@ -27,6 +27,13 @@ func writeProblem(w http.ResponseWriter, status int, detail string, fields []Pro
 	_ = json.NewEncoder(w).Encode(problem) // the client has gone when this fails
 }
 
+// writeTooLarge answers a body over the limit. The rest of the body is not read,
+// so the connection cannot be used again.
+func writeTooLarge(w http.ResponseWriter) {
+	w.Header().Set("Connection", "close")
+	writeProblem(w, http.StatusRequestEntityTooLarge, "this is more than can be taken in at once", nil)
+}
+
 // writeError answers an error of the lab with the problem that fits it.
 func writeError(ctx context.Context, w http.ResponseWriter, err error) {
 	var (
@@ -62,14 +69,14 @@ func writeError(ctx context.Context, w http.ResponseWriter, err error) {
 
 // answerInvalid answers a request that does not fit the contract, naming the fields.
 func answerInvalid(_ context.Context, err error, w http.ResponseWriter, _ *http.Request, opts nethttpmiddleware.ErrorHandlerOpts) {
+	var tooLarge *http.MaxBytesError // first, since the other checks read the body too
+	if errors.As(err, &tooLarge) {
+		writeTooLarge(w)
+		return
+	}
 	var security *openapi3filter.SecurityRequirementsError
 	if errors.As(err, &security) {
 		writeProblem(w, http.StatusUnauthorized, "sign in first; what you typed is kept", nil)
-		return
-	}
-	var tooLarge *http.MaxBytesError
-	if errors.As(err, &tooLarge) {
-		writeProblem(w, http.StatusRequestEntityTooLarge, "this is more than can be taken in at once", nil)
 		return
 	}
 	status := opts.StatusCode

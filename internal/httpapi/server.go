@@ -134,6 +134,10 @@ func limited(next http.Handler) http.Handler {
 		if r.URL.Path == apiPrefix+"/import" {
 			most = importBodyLimit
 		}
+		if r.ContentLength > most {
+			writeTooLarge(w)
+			return
+		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
 		if r.URL.Path != apiPrefix+"/events" {
 			ctx, cancel := context.WithTimeout(r.Context(), requestTimeout)

@@ -31,7 +31,7 @@ func TestLabels(t *testing.T) {
 		return b.String()
 	}
 	one := []report.Label{label("Potassium hexacyanoferrate(II) trihydrate")}
-	if write(one, report.SingleLabel, 1) != write(one, report.SingleLabel, 1) {
+	if first, second := write(one, report.SingleLabel, 1), write(one, report.SingleLabel, 1); first != second {
 		t.Error("two PDFs of one label differ")
 	}
 	var many []report.Label
