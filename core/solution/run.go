@@ -272,7 +272,7 @@ func (a *account) decide(f fact.Fact) {
 		a.awaiting = true
 		a.note(stepWeigh, f, "%s", a.weighedSummary())
 	case choiceStartAgain:
-		a.reason = "begun again"
+		a.reason = "given up"
 		if f.Text != "" {
 			a.reason += ": " + f.Text
 		}

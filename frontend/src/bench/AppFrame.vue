@@ -28,6 +28,9 @@ const keyList = useTemplateRef<HTMLElement>('keyList')
 const inArea = (path: string) =>
   route.path.startsWith(path) || (path === '/standards' && route.path.startsWith('/runs'))
 const searchField = () => document.querySelector<HTMLElement>('[data-search]')
+function leaveOnEscape(event: KeyboardEvent) {
+  if (event.key === 'Escape') (event.target as HTMLElement).blur()
+}
 useKeys([
   { key: 't', does: 'Today', act: () => void router.push('/today') },
   { key: 's', does: 'Standards: a new solution', act: () => void router.push('/standards') },
@@ -42,6 +45,7 @@ useKeys([
       if (!searchField()) await router.push('/logbook')
       for (let i = 0; i < 50 && !searchField(); i++) await new Promise((go) => setTimeout(go, 20))
       searchField()?.focus()
+      searchField()?.addEventListener('keydown', leaveOnEscape)
     },
   },
 ])

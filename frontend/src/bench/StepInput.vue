@@ -26,6 +26,12 @@ const remark = ref('')
 const unit = computed(() => props.step.unit ?? '')
 const problem = (field: string) => props.problems?.get(field) ?? ''
 const quantity = (text: string) => ({ text, unit: unit.value })
+/** Puts the cursor into the field that a step begins with. */
+const vFirst = {
+  mounted: (el: HTMLElement) => {
+    if (props.big) el.querySelector<HTMLElement>('input, button')?.focus()
+  },
+}
 const labels: Record<string, string> = {
   tared: 'Shown after taring',
   weighed: 'Net mass shown',
@@ -87,12 +93,11 @@ const labels: Record<string, string> = {
       <el-button :disabled="busy" type="primary" @click="record">Record <kbd>Enter</kbd></el-button>
     </CountField>
 
-    <div v-else-if="step.input === 'choice'" class="options" role="group" :aria-label="step.title">
+    <div v-else-if="step.input === 'choice'" v-first class="options" role="group" :aria-label="step.title">
       <el-button
         v-for="(option, i) in step.options"
         :key="option.id"
         :type="i === 0 && big ? 'primary' : undefined"
-        :autofocus="i === 0"
         :disabled="busy"
         @click="emit('state', { choice: option.id })"
       >
@@ -100,12 +105,10 @@ const labels: Record<string, string> = {
       </el-button>
     </div>
 
-    <form v-else class="label-form" @submit.prevent="emit('state', { date: expires, text: remark })">
+    <form v-else v-first class="label-form" @submit.prevent="emit('state', { date: expires, text: remark })">
       <label>Keeps until<el-input v-model="expires" maxlength="10" class="figure" required /></label>
       <label class="wide">Remark for the label’s record<el-input v-model="remark" maxlength="300" /></label>
-      <el-button type="primary" native-type="submit" :disabled="busy" :autofocus="big"
-        >Label it <kbd>Enter</kbd></el-button
-      >
+      <el-button type="primary" native-type="submit" :disabled="busy">Label it <kbd>Enter</kbd></el-button>
       <p v-if="problem('/date')" class="problem small">{{ problem('/date') }}</p>
     </form>
   </div>
@@ -139,10 +142,6 @@ const labels: Record<string, string> = {
   flex-wrap: wrap;
   align-items: end;
   gap: 0.8rem;
-}
-label {
-  font-size: 0.87rem;
-  color: var(--ink-soft);
 }
 .wide {
   flex: 1;

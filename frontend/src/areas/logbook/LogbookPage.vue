@@ -132,10 +132,6 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
   flex-wrap: wrap;
   margin: 0.6rem 0 1rem;
 }
-label {
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
 .filter .el-select {
   width: 9rem;
   display: block;

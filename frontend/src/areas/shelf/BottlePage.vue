@@ -63,7 +63,7 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
 <template>
   <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
   <p v-if="!bottle && !trouble" class="soft">Looking…</p>
-  <div v-if="bottle" class="page">
+  <div v-if="bottle" class="sheet-and-side" :class="{ 'wide-side': working }">
     <section>
       <p class="soft">Bottle {{ bottle.number }}</p>
       <h1>{{ bottle.name }}</h1>
@@ -79,7 +79,7 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
         <FigureText :figure="f" @explain="explain" /> <span class="small soft">{{ f.label }}</span>
       </p>
 
-      <div class="print no-print">
+      <div v-if="bottle.state === 'shelf'" class="print no-print">
         <a class="go" :href="label('label')" target="_blank">Print the label</a>
         <a :href="label('a4')" target="_blank">on an A4 sheet</a>
         <a :href="label('letter')" target="_blank">on a Letter sheet</a>
@@ -143,11 +143,6 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
 </template>
 
 <style scoped>
-.page {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 22.5rem;
-  gap: 1.9rem;
-}
 .bars {
   max-width: 30rem;
 }
@@ -168,14 +163,6 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
   gap: 1.2rem;
   align-items: center;
   margin: 1.2rem 0;
-}
-.go {
-  background: var(--green);
-  color: #fff;
-  font-weight: 700;
-  padding: 0.6rem 1rem;
-  border-radius: 3px;
-  text-decoration: none;
 }
 dl {
   display: grid;
@@ -209,19 +196,5 @@ dd {
 }
 .hazards {
   margin-bottom: 0.8rem;
-}
-form label {
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
-@media (max-width: 1100px) {
-  .page {
-    grid-template-columns: minmax(0, 1fr) 17rem;
-  }
-}
-@media (max-width: 760px) {
-  .page {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -136,10 +136,6 @@ const sheet = computed(
   width: 11rem;
   display: block;
 }
-.search {
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
 .shelf {
   list-style: none;
   padding: 0;
@@ -199,18 +195,6 @@ const sheet = computed(
 .sheet-of h2 {
   width: 100%;
   margin: 0;
-}
-.sheet-of label {
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
-.go {
-  background: var(--green);
-  color: #fff;
-  font-weight: 700;
-  padding: 0.6rem 1rem;
-  border-radius: 3px;
-  text-decoration: none;
 }
 .sheet-of .soft {
   padding: 0.6rem 0;

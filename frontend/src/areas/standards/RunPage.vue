@@ -114,8 +114,8 @@ async function again() {
     {{ trouble }} <el-button link type="primary" @click="look">Look again</el-button>
   </p>
   <p v-if="!run && !trouble" class="soft">Opening the run…</p>
-  <div v-if="run && outcome" class="run" :class="{ explaining: working }">
-    <section class="left">
+  <div v-if="run && outcome" class="sheet-and-side" :class="{ 'wide-side': working }">
+    <section>
       <h1>{{ run.plan.title }}</h1>
       <p class="soft">
         <span class="figure">{{ run.plan.volume.value }} {{ run.plan.volume.unit }}</span> ·
@@ -162,7 +162,7 @@ async function again() {
       </section>
     </section>
 
-    <aside class="right" aria-label="Vessel and result">
+    <aside aria-label="Vessel and result">
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="closeWorking" />
       <template v-else>
         <PanScale v-if="weighing || outcome.status === 'void'" :vessel="outcome.vessel" />
@@ -189,25 +189,6 @@ async function again() {
 </template>
 
 <style scoped>
-.run {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 22.5rem;
-  gap: 1.9rem;
-  margin: -1.4rem -1.9rem -3rem 0;
-  min-height: calc(100vh - 3.2rem);
-}
-.run.explaining {
-  grid-template-columns: minmax(0, 1fr) 27rem;
-}
-.left {
-  padding: 1.4rem 0 2rem;
-  min-width: 0;
-}
-.right {
-  border-left: 1px solid var(--line);
-  padding: 1.2rem 1.5rem 2rem;
-  min-width: 0;
-}
 .gives {
   border-top: 1px solid var(--line);
   padding-top: 0.8rem;
@@ -249,24 +230,5 @@ async function again() {
   flex: 1;
   font-size: 0.87rem;
   color: var(--ink-soft);
-}
-@media (max-width: 1100px) {
-  .run {
-    grid-template-columns: minmax(0, 1fr) 18.5rem;
-    gap: 1.3rem;
-  }
-  .right {
-    padding: 1.2rem 1rem;
-  }
-}
-@media (max-width: 760px) {
-  .run {
-    grid-template-columns: minmax(0, 1fr);
-    margin: 0;
-  }
-  .right {
-    border: 0;
-    padding: 0;
-  }
 }
 </style>

@@ -48,6 +48,7 @@ const trouble = ref('')
 const busy = ref(false)
 const working = ref(false)
 const search = ref('')
+const whatField = useTemplateRef<{ focus: () => void }>('whatField')
 const volumeField = useTemplateRef('volumeField')
 const takeButton = useTemplateRef<{ ref: HTMLElement }>('takeButton')
 
@@ -99,7 +100,10 @@ async function look() {
     trouble.value = sentence(error)
   }
 }
-onMounted(look)
+onMounted(() => {
+  whatField.value?.focus()
+  void look()
+})
 onChange(['setup', 'run'], look)
 
 const number = (text: string) => (text.trim() === '' ? NaN : Number(text.replace(',', '.').replace('%', '').trim()))
@@ -197,7 +201,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
 </script>
 
 <template>
-  <div class="page">
+  <div class="sheet-and-side" :class="{ 'wide-side': working }">
     <section class="question">
       <h1>What do you need, how strong, how much?</h1>
       <p v-if="trouble" class="problem" role="alert">
@@ -207,6 +211,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
         <div class="wide">
           <label id="what">What</label>
           <el-select
+            ref="whatField"
             v-model="question.key"
             filterable
             :filter-method="(text: string) => (search = text)"
@@ -304,7 +309,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
       </section>
     </section>
 
-    <aside class="recipe" aria-label="Recipe" aria-live="polite">
+    <aside aria-label="Recipe" aria-live="polite">
       <WorkingPanel v-if="working && answer" :lines="answer.working" title="mass to weigh" @close="working = false" />
       <template v-else-if="answer">
         <p class="small soft">Weigh</p>
@@ -344,21 +349,6 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
 </template>
 
 <style scoped>
-.page {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 23.5rem;
-  gap: 1.9rem;
-  margin: -1.4rem -1.9rem -3rem 0;
-  min-height: calc(100vh - 3.2rem);
-}
-.question {
-  padding: 1.4rem 0 2rem;
-}
-.recipe {
-  border-left: 1px solid var(--line);
-  padding: 1.4rem 1.6rem 2rem;
-  min-width: 0;
-}
 .fields {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
@@ -368,11 +358,6 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
 }
 .wide {
   grid-column: 1 / 3;
-}
-label {
-  display: block;
-  font-size: 0.87rem;
-  color: var(--ink-soft);
 }
 .fields p {
   min-height: 1.4em;
@@ -417,24 +402,5 @@ label {
 .earlier {
   max-width: 52rem;
   margin-top: 1.4rem;
-}
-@media (max-width: 1100px) {
-  .page {
-    grid-template-columns: minmax(0, 1fr) 19.5rem;
-    gap: 1.2rem;
-  }
-  .recipe {
-    padding: 1.4rem 1.1rem;
-  }
-}
-@media (max-width: 760px) {
-  .page {
-    grid-template-columns: minmax(0, 1fr);
-    margin: 0;
-  }
-  .recipe {
-    border: 0;
-    padding: 0;
-  }
 }
 </style>
