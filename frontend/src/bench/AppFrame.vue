@@ -56,7 +56,7 @@ watch(listingKeys, async (open) => {
 </script>
 
 <template>
-  <div class="frame" :class="{ large: bench.benchMode }">
+  <div class="frame" :class="{ alone: bench.benchMode }">
     <a class="skip" href="#sheet">To the sheet</a>
     <nav class="rail" aria-label="Areas">
       <p class="name">Vial Bench</p>
@@ -207,11 +207,11 @@ dl {
 dd {
   margin: 0;
 }
-.frame.large {
+.frame.alone {
   grid-template: 1fr / minmax(0, 1fr);
 }
-.frame.large .rail,
-.frame.large :deep(.strip) {
+.frame.alone .rail,
+.frame.alone :deep(.strip) {
   display: none;
 }
 @media (max-width: 760px) {

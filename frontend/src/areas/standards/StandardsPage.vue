@@ -214,6 +214,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
             ref="whatField"
             v-model="question.key"
             filterable
+            default-first-option
             :filter-method="(text: string) => (search = text)"
             aria-labelledby="what"
             aria-label="What"
