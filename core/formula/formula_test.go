@@ -229,3 +229,48 @@ func TestMolarMassIsAdditive(t *testing.T) {
 		t.Error("there is an element Xx")
 	}
 }
+
+func TestWaters(t *testing.T) {
+	for _, c := range []struct {
+		text   string
+		waters float64
+		with   float64
+		want   string
+	}{
+		{"CuSO4·5H2O", 5, 0, "CuSO4"},
+		{"CuSO4", 0, 5, "CuSO4·5H2O"},
+		{"NaH2PO4.H2O", 1, 2, "NaH2PO4·2H2O"},
+		{"CaSO4·0.5H2O", 0.5, 2, "CaSO4·2H2O"},
+		{"KCl·MgCl2·6H2O", 6, 0, "KCl·MgCl2"},
+		{"H2O", 0, 1, "H2O·H2O"},
+	} {
+		f, err := formula.Parse(c.text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		g, err := f.WithWaters(c.with)
+		if err != nil || f.Waters() != c.waters || g.String() != c.want {
+			t.Errorf("%s: %g waters, with %g %s (%v); want %g, %s", c.text, f.Waters(), c.with, g, err, c.waters, c.want)
+		}
+	}
+	f, _ := formula.Parse("CuSO4")
+	if _, err := f.WithWaters(-1); err == nil {
+		t.Error("a negative number of waters")
+	}
+}
+
+func TestContains(t *testing.T) {
+	for _, c := range []struct {
+		compound, part string
+		want           float64
+	}{
+		{"(NH4)2Fe(SO4)2·6H2O", "SO4 2-", 2}, {"(NH4)2Fe(SO4)2·6H2O", "NH4+", 2}, {"(NH4)2Fe(SO4)2·6H2O", "Fe", 1},
+		{"Na2CO3", "CO3 2-", 1}, {"Na2CO3", "Na+", 2}, {"KH2PO4", "P", 1}, {"KH2PO4", "NO3-", 0}, {"NaOH", "OH-", 1}, {"K2Cr2O7", "Cr", 2},
+	} {
+		f, _ := formula.Parse(c.compound)
+		part, err := formula.Parse(c.part)
+		if got := f.Contains(part); err != nil || got != c.want {
+			t.Errorf("%s in %s: %g, want %g", c.part, c.compound, got, c.want)
+		}
+	}
+}

@@ -107,12 +107,9 @@ func Parse(text string, d Dimension, fallback string) (Quantity, error) {
 	if spelling == "" {
 		return Quantity{}, fmt.Errorf("“%s” has no unit: add one of %s", clip(trimmed), strings.Join(UnitsOf(d), ", "))
 	}
-	if spelling == "%" && d == MassFraction {
-		spelling = "% w/w"
-	}
 	unit, err := FindUnit(spelling)
 	if err != nil {
-		if names := UnitsOf(d); len(names) > 0 {
+		if names := UnitsOf(d); len(names) > 0 && ofWhat[spelling] == "" {
 			return Quantity{}, fmt.Errorf("no unit “%s”: a %s is in %s", clip(spelling), d, strings.Join(names, ", "))
 		}
 		return Quantity{}, err
@@ -121,6 +118,30 @@ func Parse(text string, d Dimension, fallback string) (Quantity, error) {
 		return Quantity{}, fmt.Errorf("“%s” is a %s, and this is a %s: use %s", clip(trimmed), unit.Dimension, d, strings.Join(UnitsOf(d), ", "))
 	}
 	return Quantity{value, unit, decimals}, nil
+}
+
+// ParseAny reads a quantity of any of some dimensions; the first names what an
+// error proposes.
+func ParseAny(text string, dimensions []Dimension, fallback string) (Quantity, error) {
+	var first error
+	for i, d := range dimensions {
+		q, err := Parse(text, d, fallback)
+		if err == nil {
+			return q, nil
+		}
+		if i == 0 {
+			first = err
+		}
+	}
+	_, spelling := split(strings.TrimSpace(text))
+	if unit, err := FindUnit(spelling); err == nil && len(dimensions) > 1 {
+		bases := make([]string, len(dimensions))
+		for i, d := range dimensions {
+			bases[i] = UnitsOf(d)[0]
+		}
+		return Quantity{}, fmt.Errorf("“%s” is a %s: use %s, or the like", clip(strings.TrimSpace(text)), unit.Dimension, strings.Join(bases, ", "))
+	}
+	return Quantity{}, first
 }
 
 func example(d Dimension, fallback string) string {

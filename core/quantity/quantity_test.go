@@ -36,7 +36,11 @@ func TestParse(t *testing.T) {
 		{"1e-3 mol/L", quantity.AmountConcentration, "", 0.001, "0.001 mol/L"},
 		{"100 mg / L", quantity.MassConcentration, "", 0.1, "100 mg/L"},
 		{"−3.5", quantity.Temperature, "°C", -3.5, "−3.5 °C"},
-		{"99.95 %", quantity.MassFraction, "", 0.9995, "99.95 % w/w"},
+		{"99.95 % w/w", quantity.MassFraction, "", 0.9995, "99.95 % w/w"},
+		{"0.9 % w/v", quantity.MassConcentration, "", 9, "0.9 % w/v"},
+		{"5 ppm w/w", quantity.MassFraction, "", 5e-6, "5 ppm w/w"},
+		{"0.1 N", quantity.Equivalents, "", 0.1, "0.1 eq/L"},
+		{"0.5 mol/kg", quantity.Molality, "", 0.5, "0.5 mol/kg"},
 		{"0.25 dm³", quantity.Volume, "", 0.25, "0.25 L"},
 	} {
 		q, err := quantity.Parse(c.text, c.d, c.unit)
@@ -62,6 +66,8 @@ func TestParseRefusesWithAdvice(t *testing.T) {
 		{"1,234.5 g", "g", "two ways"},
 		{"5 5 g", "g", "two numbers"},
 		{"5 stone", "g", "a mass is in g, mg"},
+		{"5 %", "g", "does not say of what: write % w/v (g in 100 mL)"},
+		{"5 ppm", "g", "ppm w/v (mg in 1 L)"},
 		{"NaN", "g", "no number"},
 		{"1e999 g", "g", "not a number"},
 		{strings.Repeat("9", 10000), "g", "too long"},
@@ -70,6 +76,16 @@ func TestParseRefusesWithAdvice(t *testing.T) {
 		_, err := quantity.Parse(c.text, quantity.Mass, c.unit)
 		if err == nil || !strings.Contains(err.Error(), c.advice) {
 			t.Errorf("%.20q: error %v, want one with %q", c.text, err, c.advice)
+		}
+	}
+}
+
+func TestParseAny(t *testing.T) {
+	dimensions := []quantity.Dimension{quantity.AmountConcentration, quantity.MassConcentration, quantity.Molality}
+	for text, want := range map[string]string{"0.1": "0.1 mol/L", "5 g/L": "5 g/L", "0.5 mol/kg": "0.5 mol/kg", "5 g": "use mol/L, g/L, mol/kg", "x": "there is no number", "5 %": "does not say of what"} {
+		q, err := quantity.ParseAny(text, dimensions, "mol/L")
+		if got := fmt.Sprint(q, err); !strings.Contains(got, want) {
+			t.Errorf("%s: %s, want %s", text, got, want)
 		}
 	}
 }

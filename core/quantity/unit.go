@@ -1,7 +1,6 @@
 package quantity
 
 import (
-	"errors"
 	"fmt"
 	"strings"
 )
@@ -20,6 +19,8 @@ const (
 	MolarMass           Dimension = "molar mass"           // g/mol
 	Temperature         Dimension = "temperature"          // °C
 	MassFraction        Dimension = "mass fraction"        // 1 (g/g)
+	Molality            Dimension = "molality"             // mol/kg
+	Equivalents         Dimension = "equivalents"          // eq/L
 )
 
 // Unit is one unit of a dimension: 1 unit = Factor × the base unit.
@@ -38,10 +39,14 @@ var units = []Unit{
 	{"mol/L", AmountConcentration, 1}, {"mmol/L", AmountConcentration, 1e-3}, {"µmol/L", AmountConcentration, 1e-6},
 	{"g/L", MassConcentration, 1}, {"mg/L", MassConcentration, 1e-3}, {"µg/L", MassConcentration, 1e-6},
 	{"mg/mL", MassConcentration, 1}, {"µg/mL", MassConcentration, 1e-3},
+	{"% w/v", MassConcentration, 10}, {"‰ w/v", MassConcentration, 1}, {"ppm w/v", MassConcentration, 1e-3}, {"ppb w/v", MassConcentration, 1e-6},
 	{"g/mL", Density, 1},
 	{"g/mol", MolarMass, 1},
 	{"°C", Temperature, 1},
-	{"% w/w", MassFraction, 1e-2},
+	{"% w/w", MassFraction, 1e-2}, {"‰ w/w", MassFraction, 1e-3}, {"ppm w/w", MassFraction, 1e-6}, {"ppb w/w", MassFraction, 1e-9},
+	{"g/kg", MassFraction, 1e-3}, {"mg/kg", MassFraction, 1e-6},
+	{"mol/kg", Molality, 1}, {"mmol/kg", Molality, 1e-3},
+	{"eq/L", Equivalents, 1}, {"meq/L", Equivalents, 1e-3},
 }
 
 // aliases maps other spellings to the printed symbol.
@@ -50,7 +55,8 @@ var aliases = map[string]string{
 	"l": "L", "ml": "mL", "µl": "µL", "cm3": "mL", "cm³": "mL", "dm3": "L", "dm³": "L",
 	"mol/l": "mol/L", "mmol/l": "mmol/L", "mol/dm3": "mol/L", "mol/dm³": "mol/L", "mol L-1": "mol/L", "mol L⁻¹": "mol/L",
 	"g/l": "g/L", "mg/l": "mg/L", "µg/l": "µg/L", "mg/ml": "mg/mL", "µg/ml": "µg/mL",
-	"g/cm3": "g/mL", "g/cm³": "g/mL", "g/ml": "g/mL", "C": "°C", "degC": "°C", "% m/m": "% w/w",
+	"g/cm3": "g/mL", "g/cm³": "g/mL", "g/ml": "g/mL", "C": "°C", "degC": "°C", "% m/m": "% w/w", "% m/v": "% w/v",
+	"N": "eq/L", "mN": "meq/L", "eq/l": "eq/L", "meq/l": "meq/L",
 }
 
 var bySymbol = func() map[string]Unit {
@@ -64,6 +70,12 @@ var bySymbol = func() map[string]Unit {
 	return table
 }()
 
+// ofWhat holds the parts that are no unit by themselves, with what to write.
+var ofWhat = map[string]string{
+	"%": "% w/v (g in 100 mL) or % w/w (g in 100 g)", "‰": "‰ w/v or ‰ w/w",
+	"ppm": "ppm w/v (mg in 1 L) or ppm w/w (mg in 1 kg)", "ppb": "ppb w/v (µg in 1 L) or ppb w/w (µg in 1 kg)",
+}
+
 // FindUnit returns the unit that a spelling stands for.
 func FindUnit(spelling string) (Unit, error) {
 	s := strings.Join(strings.Fields(spelling), " ")
@@ -76,8 +88,8 @@ func FindUnit(spelling string) (Unit, error) {
 			return u, nil
 		}
 	}
-	if s == "%" {
-		return Unit{}, errors.New("“%” alone does not say of what: write % w/w")
+	if advice, ok := ofWhat[s]; ok {
+		return Unit{}, fmt.Errorf("“%s” alone does not say of what: write %s", s, advice)
 	}
 	return Unit{}, fmt.Errorf("no unit “%s”: use one of %s", clip(spelling), strings.Join(allSymbols(), ", "))
 }

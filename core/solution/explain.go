@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"vialbench/core/fact"
+	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
@@ -17,14 +18,13 @@ func ExplainPlan(r Request) ([]working.Line, error) {
 	if err != nil {
 		return nil, err
 	}
-	lines := []working.Line{c.molarLine()}
+	lines := []working.Line{c.molarLine(c.solid, c.weighed)}
 	litres := c.flask.Volume / 1000
-	wanted := c.Concentration.Value * c.Concentration.Unit.Factor
-	if c.wantsMass {
+	if c.Concentration.Unit.Dimension != quantity.AmountConcentration {
 		lines = append(lines, working.Line{
-			Title: "Amount concentration wanted", Symbol: "c", Formula: `c = \frac{\gamma}{M_{\mathrm{entity}}}`,
-			Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, plain(wanted, "g/L"), working.Value(c.entity, "g/mol")),
-			Result:      short(c.target) + " mol/L", From: []string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}})
+			Title: "Amount concentration wanted", Symbol: "c", Formula: c.basis.formula,
+			Substituted: fmt.Sprintf(`%s = %s`, c.basis.symbol, plain(c.Concentration.Value, c.Concentration.Unit.Symbol)),
+			Result:      short(c.target) + " mol/L" + c.ofWhat(), From: append([]string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}, c.basisSources()...)})
 	}
 	amount := c.target / c.nu * litres
 	lines = append(lines, working.Line{
@@ -34,11 +34,11 @@ func ExplainPlan(r Request) ([]working.Line, error) {
 		From:        []string{"volume: flask of " + c.flask.String(), fmt.Sprintf("ν: %g in one %s", c.nu, c.formula)}})
 	line := working.Line{
 		Title: "Mass to weigh", Symbol: "W", Formula: `W = \frac{n\,M}{w}`,
-		Substituted: fmt.Sprintf(`W = \frac{%s \times %s}{%s}`, plain(amount, "mol"), working.Value(c.molar, "g/mol"), working.Value(c.assay, "")),
+		Substituted: fmt.Sprintf(`W = \frac{%s \times %s}{%s}`, plain(amount, "mol"), working.Value(c.weighed, "g/mol"), working.Value(c.assay, "")),
 		Result:      quantity.Digits(c.reading(c.flask), c.decimals) + " g", From: c.massSources()}
 	if c.buoyancy.Value != 1 {
 		line.Formula = `W = \frac{n\,M}{w\,b}`
-		line.Substituted = fmt.Sprintf(`W = \frac{%s \times %s}{%s \times %s}`, plain(amount, "mol"), working.Value(c.molar, "g/mol"), working.Value(c.assay, ""), factor(c.buoyancy))
+		line.Substituted = fmt.Sprintf(`W = \frac{%s \times %s}{%s \times %s}`, plain(amount, "mol"), working.Value(c.weighed, "g/mol"), working.Value(c.assay, ""), factor(c.buoyancy))
 	}
 	return append(lines, line), nil
 }
@@ -66,7 +66,7 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 			readings = append(readings, quantity.Digits(p.net.Value, c.decimals)+working.Unit("g"))
 		}
 	}
-	mass := working.Line{Title: "Mass of the compound", Symbol: "m", Formula: `m = W \times w`,
+	mass := working.Line{Title: "Mass of pure " + c.solid.String(), Symbol: "m", Formula: `m = W \times w`,
 		Substituted: fmt.Sprintf(`m = %s \times %s`, grouped(readings), working.Value(c.assay, "")),
 		Result:      result("mass"), From: append([]string{"W: balance readings of this run"}, c.massSources()...)}
 	if c.buoyancy.Value != 1 {
@@ -74,7 +74,7 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		mass.Substituted += ` \times ` + factor(c.buoyancy)
 	}
 	amount := working.Line{Title: "Amount", Symbol: "n", Formula: `n = \frac{m}{M}`,
-		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.molar, "g/mol")),
+		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.weighed, "g/mol")),
 		Result:      result("amount"), From: []string{"m and M: above"}}
 
 	temperature, limits, from := glassware.ReferenceTemperature, assumedTemperatureLimits, "temperature: to be brought to 20 °C"
@@ -88,47 +88,62 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		From: []string{fmt.Sprintf("flask: %s, ±%g mL (ISO 1042)", a.flask, a.flask.Tolerance()),
 			fmt.Sprintf("%s: %s °C", from, quantity.Digits(temperature, 1)), "ρ: water, Tanaka et al. 2001; γ: borosilicate, ISO 4787"}}
 
-	concentration := c.concentrationLine(byID)
 	spread := c.uncertaintyLine(byID["concentration"])
 	switch figureID {
 	case "mass":
 		return []working.Line{mass}, nil
 	case "amount":
-		return []working.Line{c.molarLine(), mass, amount}, nil
+		return []working.Line{c.molarLine(c.solid, c.weighed), mass, amount}, nil
 	case "volume":
 		return []working.Line{volume}, nil
 	case "amountConcentration":
-		return []working.Line{c.molarLine(), mass, amount, volume, {Title: "Amount concentration of the compound", Symbol: "c", Formula: `c = \frac{n}{V}`,
+		return []working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume, {Title: "Amount concentration of the compound", Symbol: "c", Formula: `c = \frac{n}{V}`,
 			Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(contents, "mL")),
 			Result:      result("amountConcentration"), From: []string{"n and V: above"}}}, nil
 	case "massConcentration":
-		return []working.Line{mass, volume, {Title: "Mass concentration of the compound", Symbol: `\gamma`, Formula: `\gamma = \frac{m}{V}`,
-			Substituted: fmt.Sprintf(`\gamma = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(contents.Scale(1e-3), "L")),
-			Result:      result("massConcentration"), From: []string{"m and V: above"}}}, nil
+		return []working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume, {Title: "Mass concentration of the compound", Symbol: `\gamma`, Formula: `\gamma = \frac{n\,M}{V}`,
+			Substituted: fmt.Sprintf(`\gamma = \frac{%s \times %s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(c.molar, "g/mol"), working.Value(contents, "mL")),
+			Result:      result("massConcentration"), From: []string{"n and V: above", "M: of " + c.formula.String()}}}, nil
 	}
 	if net.Value == 0 {
 		return ExplainPlan(r)
 	}
-	return []working.Line{c.molarLine(), mass, amount, volume, concentration, spread}, nil
+	return append(append([]working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume}, c.concentrationLines(byID)...), spread), nil
 }
 
-func (c context) concentrationLine(byID map[string]Figure) working.Line {
+func (c context) concentrationLines(byID map[string]Figure) []working.Line {
 	wanted := byID["concentration"]
 	amount, volume := byID["amount"].Number, byID["volume"].Number
-	line := working.Line{Title: "Concentration", Symbol: "c", Formula: `c = \frac{\nu\,n}{V}`,
-		Substituted: fmt.Sprintf(`c = \frac{%g \times %s}{%s}`, c.nu, working.Value(amount, "mmol"), working.Value(volume, "mL")),
-		Result:      working.Result(wanted.Number, wanted.Unit), From: []string{"n and V: above"}}
-	if c.nu == 1 && !c.wantsMass {
-		line.Formula, line.Substituted = `c = \frac{n}{V}`, fmt.Sprintf(`c = \frac{%s}{%s}`, working.Value(amount, "mmol"), working.Value(volume, "mL"))
+	compound := amount.Over(volume)
+	lines := []working.Line{{Title: "Amount concentration of the compound", Symbol: "c", Formula: `c_{\mathrm{compound}} = \frac{n}{V}`,
+		Substituted: fmt.Sprintf(`c_{\mathrm{compound}} = \frac{%s}{%s}`, working.Value(amount, "mmol"), working.Value(volume, "mL")),
+		Result:      working.Result(compound, "mol/L"), From: []string{"n and V: above"}}}
+	if c.Concentration.Unit.Dimension == quantity.AmountConcentration && c.Of == "" {
+		return lines
 	}
-	if c.wantsMass {
-		line.Symbol, line.Formula = `\gamma`, `\gamma = \frac{\nu\,n\,M_{\mathrm{entity}}}{V}`
-		line.Substituted = fmt.Sprintf(`\gamma = \frac{%g \times %s \times %s}{%s}`, c.nu, working.Value(amount, "mmol"), working.Value(c.entity, "g/mol"), working.Value(volume, "mL"))
-		line.From = append(line.From, "entity:"+c.ofWhat())
-	} else if c.Of != "" {
-		line.From = append(line.From, fmt.Sprintf("ν: %g %s in one %s", c.nu, c.Of, c.formula))
+	return append(lines, working.Line{Title: "Concentration as asked for", Symbol: c.basis.symbol, Formula: c.basis.formula,
+		Substituted: fmt.Sprintf(`c_{\mathrm{compound}} = %s`, working.Value(compound, "mol/L")),
+		Result:      working.Result(wanted.Number, wanted.Unit), From: append([]string{"concentration" + c.ofWhat()}, c.basisSources()...)})
+}
+
+// basisSources says where the values of the basis came from.
+func (c context) basisSources() []string {
+	var list []string
+	if c.Of != "" {
+		list = append(list, fmt.Sprintf("ν: %g %s in one %s", c.nu, c.Of, c.formula))
 	}
-	return line
+	switch c.Concentration.Unit.Dimension {
+	case quantity.MassConcentration, quantity.MassFraction:
+		list = append(list, "M of the entity: "+working.Result(c.entity, "g/mol"))
+	case quantity.Molality:
+		list = append(list, "M of "+c.formula.String()+": "+working.Result(c.molar, "g/mol"))
+	case quantity.Equivalents:
+		list = append(list, fmt.Sprintf("z: %g in the reaction %s", c.EquivalentCount, c.Reaction))
+	}
+	if c.basis.needsDensity {
+		list = append(list, fmt.Sprintf("ρ: %g ± %g g/mL, as stated", c.SolutionDensity, c.SolutionDensityLimits))
+	}
+	return list
 }
 
 // uncertaintyLine shows the root of the sum of squares of the budget.
@@ -142,25 +157,16 @@ func (c context) uncertaintyLine(f Figure) working.Line {
 		Substituted: `U = 2\,\sqrt{` + working.Sum(terms) + "}" + working.Unit(f.Unit), Result: f.UText + " " + f.Unit, From: from}
 }
 
-func (c context) molarLine() working.Line {
+func (c context) molarLine(f formula.Formula, m uncertain.Number) working.Line {
 	var symbolsOf, terms []string
-	for _, e := range c.formula.Elements {
-		share, _ := c.weight(e.Symbol)
+	for _, e := range f.Elements {
+		weight, _ := formula.AtomicWeight(e.Symbol)
 		symbolsOf = append(symbolsOf, fmt.Sprintf(`%g\,A_{\mathrm{%s}}`, e.Atoms, e.Symbol))
-		terms = append(terms, fmt.Sprintf(`%g \times %s`, e.Atoms, share))
+		terms = append(terms, fmt.Sprintf(`%g \times %s`, e.Atoms, short(weight.Value)))
 	}
-	return working.Line{Title: "Molar mass of " + c.formula.String(), Symbol: "M", Formula: "M = " + working.Sum(symbolsOf),
-		Substituted: "M = " + working.Sum(terms), Result: working.Result(c.molar, "g/mol"),
+	return working.Line{Title: "Molar mass of " + f.String(), Symbol: "M", Formula: "M = " + working.Sum(symbolsOf),
+		Substituted: "M = " + working.Sum(terms), Result: working.Result(m, "g/mol"),
 		From: []string{"atomic weights: IUPAC 2021, conventional values"}}
-}
-
-func (c context) weight(symbol string) (string, bool) {
-	for _, s := range c.formula.Composition() {
-		if s.Symbol == symbol {
-			return short(s.Mass / s.Atoms), true
-		}
-	}
-	return "", false
 }
 
 func (c context) massSources() []string {

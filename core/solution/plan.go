@@ -22,10 +22,22 @@ type Request struct {
 	// (rectangular), both in g/g.
 	Assay       float64 `json:"assay"`
 	AssayLimits float64 `json:"assayLimits"`
-	// Concentration wanted: an amount or a mass concentration.
+	// Waters is how much water of crystallisation the solid on the bottle at hand
+	// has, when that is another hydrate than the substance; nil when it is the same.
+	Waters *float64 `json:"waters,omitempty"`
+	// Concentration wanted, on one of the bases: amount or mass concentration, mass
+	// fraction, molality, equivalents.
 	Concentration quantity.Quantity `json:"concentration"`
-	// Of is the element that the concentration counts; empty for the compound.
-	Of         string            `json:"of,omitempty"`
+	// Of is the element or ion that the concentration counts; empty for the compound.
+	Of string `json:"of,omitempty"`
+	// SolutionDensity in g/mL within ±SolutionDensityLimits, for the bases by mass
+	// of solution; 0 when not needed.
+	SolutionDensity       float64 `json:"solutionDensity,omitempty"`
+	SolutionDensityLimits float64 `json:"solutionDensityLimits,omitempty"`
+	// EquivalentCount is how many equivalents one formula unit has in Reaction.
+	EquivalentCount float64 `json:"equivalentCount,omitempty"`
+	Reaction        string  `json:"reaction,omitempty"`
+	// Volume wanted; the recipe is for the flask that holds it.
 	Volume     quantity.Quantity `json:"volume"`
 	FlaskClass glassware.Class   `json:"flaskClass"`
 	// Band is the half width of the acceptance band of the mass, as a fraction.
@@ -89,18 +101,21 @@ type Recipe struct {
 // context is a checked request with what is derived from it once.
 type context struct {
 	Request
-	formula   formula.Formula
-	molar     uncertain.Number // g/mol
-	nu        float64          // entities per formula unit
-	entity    uncertain.Number // g/mol of the entity
-	flask     glassware.Flask
-	exact     bool    // the flask has the volume asked for
-	target    float64 // wanted, mol/L of the entity
-	assay     uncertain.Number
-	buoyancy  uncertain.Number
-	fallback  bool // buoyancy with an assumed density
-	decimals  int
-	wantsMass bool // the target is a mass concentration
+	formula  formula.Formula  // the compound that is meant
+	molar    uncertain.Number // g/mol of it
+	solid    formula.Formula  // what is in the bottle at hand
+	weighed  uncertain.Number // g/mol of that
+	nu       float64          // entities per formula unit
+	entity   uncertain.Number // g/mol of the entity
+	basis    basis
+	density  uncertain.Number // g/mL of the solution
+	flask    glassware.Flask
+	exact    bool    // the flask has the volume asked for
+	target   float64 // wanted, mol/L of the entity
+	assay    uncertain.Number
+	buoyancy uncertain.Number
+	fallback bool // buoyancy with an assumed density
+	decimals int
 }
 
 // check reads the request; an error is a verdict.Problems with JSON pointers
@@ -121,13 +136,6 @@ func (r Request) check() (context, error) {
 	}
 	if !(r.Concentration.Value > 0) || math.IsInf(r.Concentration.Value, 0) {
 		p.Add("/concentration", "a concentration is above zero, like 0.1 mol/L")
-	}
-	switch r.Concentration.Unit.Dimension {
-	case quantity.AmountConcentration:
-	case quantity.MassConcentration:
-		c.wantsMass = true
-	default:
-		p.Add("/concentration", "a concentration is in mol/L or g/L (mmol/L, mg/L …), not in %s", r.Concentration.Unit.Symbol)
 	}
 	if r.Volume.Unit.Dimension != quantity.Volume {
 		p.Add("/volume", "a volume is in mL or L, not in %s", r.Volume.Unit.Symbol)
@@ -153,16 +161,28 @@ func (r Request) check() (context, error) {
 
 	c.molar = c.formula.MolarMass()
 	c.entity = c.molar
-	if r.Of != "" {
-		if c.nu = c.formula.Atoms(r.Of); c.nu == 0 {
-			p.Add("/of", "there is no %s in %s: choose one of %s", r.Of, c.formula, symbols(c.formula))
+	c.solid = c.formula
+	if r.Waters != nil {
+		if c.solid, err = c.formula.WithWaters(*r.Waters); err != nil {
+			p.Add("/waters", "%s", err)
 			return c, p
 		}
-		c.entity, _ = formula.AtomicWeight(r.Of)
 	}
-	c.target = r.Concentration.Base()
-	if c.wantsMass {
-		c.target /= c.entity.Value
+	c.weighed = c.solid.MolarMass()
+	if r.Of != "" {
+		part, err := formula.Parse(r.Of)
+		if err != nil {
+			p.Add("/of", "%s", err)
+			return c, p
+		}
+		if c.nu = c.formula.Contains(part); c.nu == 0 {
+			p.Add("/of", "there is no %s in %s: choose one of %s, or an ion made of them", r.Of, c.formula, symbols(c.formula))
+			return c, p
+		}
+		c.entity = part.MolarMass()
+	}
+	if c.readBasis(&p); len(p) > 0 {
+		return c, p
 	}
 	c.assay = uncertain.New(r.Assay, uncertain.Rectangular(r.AssayLimits), uncertain.Source{
 		ID: "assay " + r.Substance.Key, Label: "assay", Basis: fmt.Sprintf("%.4g %% ± %.2g %%, rectangular", 100*r.Assay, 100*r.AssayLimits)})
@@ -193,35 +213,28 @@ func symbols(f formula.Formula) string {
 // reading returns the net balance reading in g that gives the target in a flask.
 func (c context) reading(flask glassware.Flask) float64 {
 	litres := flask.Volume / 1000
-	return c.target / c.nu * litres * c.molar.Value / c.assay.Value / c.buoyancy.Value
+	return c.target / c.nu * litres * c.weighed.Value / c.assay.Value / c.buoyancy.Value
 }
 
 // figures computes everything that a net mass in g gives in a flask.
 func (c context) figures(net uncertain.Number, flask glassware.Flask, temperature, limits float64) []Figure {
 	volume := flask.Contents(temperature, limits)
 	mass := net.Times(c.buoyancy).Times(c.assay)
-	amount := mass.Over(c.molar)
+	amount := mass.Over(c.weighed)
 	litres := volume.Scale(1e-3)
 	compound := amount.Over(litres)
-	entity := compound.Scale(c.nu)
-	entityMass := entity.Times(c.entity)
 
 	unit := c.Concentration.Unit
-	wanted := entity
-	if c.wantsMass {
-		wanted = entityMass
-	}
-	label := c.unitLabel(unit.Symbol)
-	figures := []Figure{figure("concentration", "concentration", label, wanted.Scale(1/unit.Factor))}
-	if c.wantsMass || c.Of != "" {
+	figures := []Figure{figure("concentration", "concentration", c.unitLabel(unit.Symbol), c.basis.write(&c, compound).Scale(1/unit.Factor))}
+	if unit.Dimension != quantity.AmountConcentration || c.Of != "" {
 		figures = append(figures, figure("amountConcentration", "of the compound", "mol/L", compound))
 	}
-	if !c.wantsMass || c.Of != "" {
-		figures = append(figures, figure("massConcentration", "of the compound", "g/L", mass.Over(litres)))
+	if unit.Dimension != quantity.MassConcentration || c.Of != "" {
+		figures = append(figures, figure("massConcentration", "of the compound", "g/L", compound.Times(c.molar)))
 	}
 	return append(figures,
 		figure("amount", "amount of the compound", "mmol", amount.Scale(1e3)),
-		figure("mass", "mass of the compound", "g", mass),
+		figure("mass", "mass of pure "+c.solid.String(), "g", mass),
 		figure("volume", "volume at 20 °C", "mL", volume))
 }
 
@@ -287,8 +300,14 @@ func (c context) planVerdicts(reading float64) []verdict.Verdict {
 		say(RuleCapacity.Says(verdict.Stop, nil, "%s g is more than %s carries (%g g). Weigh it in portions, or on a larger balance.",
 			quantity.Digits(reading, c.decimals), c.Balance.Name, c.Balance.Capacity))
 	}
+	if !sameSolid(c) {
+		say(RuleHydrate.Says(verdict.Look, nil, "The bottle at hand holds %s, not %s: the same amount takes %.4g times the mass.", c.solid, c.formula, c.weighed.Value/c.molar.Value))
+	}
+	if v, ok := c.confusion(); ok {
+		say(v)
+	}
 	if s := c.Substance.Solubility; s > 0 {
-		perHundred := reading / c.flask.Volume * 100
+		perHundred := reading / c.flask.Volume * 100 * c.molar.Value / c.weighed.Value
 		most := c.Concentration.Value * s / perHundred
 		switch used := 100 * perHundred / s; {
 		case used > 100:
@@ -311,6 +330,27 @@ func (c context) planVerdicts(reading float64) []verdict.Verdict {
 		say(RulePrimary.Says(verdict.Fine, nil, "A primary standard, and %s and the flask are good for it.", c.Balance.Name))
 	}
 	return verdicts
+}
+
+func sameSolid(c context) bool { return c.solid.String() == c.formula.String() }
+
+// confusion notices a mass concentration whose number looks like a molarity: one
+// significant digit between 0.001 and 5, in g/L. Both readings are put side by side.
+func (c context) confusion() (verdict.Verdict, bool) {
+	unit, value := c.Concentration.Unit, c.Concentration.Value
+	if unit.Symbol != "g/L" || value < 0.001 || value > 5 {
+		return verdict.Verdict{}, false
+	}
+	if mantissa := value / math.Pow(10, math.Floor(math.Log10(value)+1e-9)); math.Abs(mantissa-math.Round(mantissa)) > 1e-6 {
+		return verdict.Verdict{}, false
+	}
+	of := "of the compound"
+	if c.Of != "" {
+		of = "of " + c.Of
+	}
+	asMolar, asMass := quantity.Digits(value, -1), quantity.Digits(value*c.entity.Value, 2)
+	return RuleMassOrAmount.Says(verdict.Look, []verdict.Choice{{ID: "concentration " + asMolar + " mol/L", Label: "I meant " + asMolar + " mol/L"}},
+		"%s g/L %s is %.3g mol/L. If %s mol/L was meant, that is %s g/L.", asMolar, of, value/c.entity.Value, asMolar, asMass), true
 }
 
 // volumeChoice offers another flask; its ID is read by the question form.

@@ -18,6 +18,10 @@ var (
 		Why: "Only a pure, stable, dry solid gives an exact concentration by weighing. All else is made approximately and standardised.", Source: "common practice"}
 	RuleDigits = verdict.Rule{ID: "W-7", Title: "Every digit shown",
 		Why: "The last digit is an estimate, but it was read: record it, and zeros at the end too.", Source: "common practice"}
+	RuleHydrate = verdict.Rule{ID: "W-8", Title: "The hydrate in the bottle",
+		Why: "Water of crystallisation is weighed too: left out of the molar mass, the solution comes out too weak.", Source: "common practice"}
+	RuleMassOrAmount = verdict.Rule{ID: "W-9", Title: "Mass or amount",
+		Why: "“0.1 molar” worked out as 0.1 gram per litre is the commonest slip of all.", Source: "common practice"}
 	RuleFlask = verdict.Rule{ID: "M-1", Title: "A flask of that volume",
 		Why: "A concentration is as good as its volume, and a volumetric flask has one volume.", Source: "ISO 1042"}
 	RuleSolubility = verdict.Rule{ID: "M-2", Title: "It must dissolve", Threshold: 80, Unit: "% of the solubility", Min: 10, Max: 100,
@@ -40,7 +44,7 @@ var (
 
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleTare, RuleSmallestMass, RuleBand, RuleExcess, RuleCapacity, RulePrimary, RuleDigits,
+	return []verdict.Rule{RuleTare, RuleSmallestMass, RuleBand, RuleExcess, RuleCapacity, RulePrimary, RuleDigits, RuleHydrate, RuleMassOrAmount,
 		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, RuleInversions,
 		RuleShelfPrimary, RuleShelfSecondary}
 }

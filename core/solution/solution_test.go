@@ -601,3 +601,128 @@ func FuzzRun(f *testing.F) {
 		}
 	})
 }
+
+// The bases against tables and recipes from outside. Aqueous solutions at 20 °C:
+// CRC Handbook, "Concentrative properties of aqueous solutions" (from memory):
+// sodium chloride 10 % w/w, 1.0707 g/mL: 1.832 mol/L, 1.901 mol/kg; sucrose 10 %
+// w/w, 1.0381 g/mL: 0.303 mol/L, 0.325 mol/kg. Saline, permanganate, dichromate and
+// thiosulfate recipes: common practice.
+func TestBases(t *testing.T) {
+	for _, c := range []struct {
+		key     string
+		ask     quantity.Quantity
+		of      string
+		density float64
+		z       float64
+		figure  string
+		want    float64 // of the figure, within half of its last digit
+		last    float64
+	}{
+		{"sodium-chloride", quantity.Of(10, "% w/w"), "", 1.0707, 0, "amountConcentration", 1.832, 0.001},
+		{"sodium-chloride", quantity.Of(1.901, "mol/kg"), "", 1.0707, 0, "amountConcentration", 1.832, 0.001},
+		{"sucrose", quantity.Of(10, "% w/w"), "", 1.0381, 0, "amountConcentration", 0.3033, 0.0001},
+		{"sucrose", quantity.Of(0.3246, "mol/kg"), "", 1.0381, 0, "amountConcentration", 0.3033, 0.0001},
+		{"sodium-chloride", quantity.Of(0.9, "% w/v"), "", 0, 0, "amountConcentration", 0.154, 0.001},
+		{"potassium-permanganate", quantity.Of(0.1, "eq/L"), "", 0, 5, "massConcentration", 3.161, 0.001},
+		{"potassium-dichromate", quantity.Of(0.1, "eq/L"), "", 0, 6, "massConcentration", 4.903, 0.001},
+		{"sodium-thiosulfate-pentahydrate", quantity.Of(0.1, "eq/L"), "", 0, 1, "massConcentration", 24.82, 0.01},
+		{"ammonium-iron-sulfate-hexahydrate", quantity.Of(100, "ppm w/v"), "SO4 2-", 0, 0, "amountConcentration", 0.0005205, 0.0000001},
+		{"sodium-carbonate", quantity.Of(0.1, "mol/L"), "CO3 2-", 0, 0, "massConcentration", 10.60, 0.01},
+	} {
+		r := request(c.key, "1 mol/L", "1 L")
+		r.Concentration, r.Of, r.SolutionDensity, r.EquivalentCount, r.Reaction = c.ask, c.of, c.density, c.z, "the reaction"
+		r.Substance.Solubility = 0
+		recipe, err := solution.Plan(r)
+		if err != nil {
+			t.Errorf("%s %s: %v", c.key, c.ask, err)
+			continue
+		}
+		if got := recipe.Figures[0].Value; math.Abs(got/c.ask.Value-1) > 1e-9 {
+			t.Errorf("%s: the recipe gives %g %s, wanted %s", c.key, got, recipe.Figures[0].Unit, c.ask)
+		}
+		i := slices.IndexFunc(recipe.Figures, func(f solution.Figure) bool { return f.ID == c.figure })
+		if i < 0 || math.Abs(recipe.Figures[i].Value-c.want) > 0.5*c.last {
+			t.Errorf("%s %s: %s %g, want %g", c.key, c.ask, c.figure, recipe.Figures[max(i, 0)].Value, c.want)
+		}
+		if lines, err := solution.ExplainPlan(r); err != nil || len(lines) < 3 {
+			t.Errorf("%s: %d lines of working, %v", c.key, len(lines), err)
+		}
+	}
+}
+
+// What a basis lacks is asked for, in the field where it belongs.
+func TestBasesSayWhatIsMissing(t *testing.T) {
+	for _, c := range []struct {
+		change func(*solution.Request)
+		field  string
+		says   string
+	}{
+		{func(r *solution.Request) { r.Concentration = quantity.Of(0.5, "mol/kg") }, "/solutionDensity", "needs the density"},
+		{func(r *solution.Request) { r.Concentration = quantity.Of(5, "% w/w") }, "/solutionDensity", "needs the density"},
+		{func(r *solution.Request) { r.Concentration, r.SolutionDensity = quantity.Of(5, "% w/w"), 10 }, "/solutionDensity", "between 0.5 and 3"},
+		{func(r *solution.Request) { r.Concentration, r.SolutionDensity = quantity.Of(100, "% w/w"), 1 }, "/concentration", "less than 100 %"},
+		{func(r *solution.Request) { r.Concentration = quantity.Of(0.1, "eq/L") }, "/equivalentCount", "how many equivalents"},
+		{func(r *solution.Request) { r.Concentration, r.EquivalentCount = quantity.Of(0.1, "eq/L"), 1 }, "/reaction", "name it"},
+		{func(r *solution.Request) { r.Of = "SO4 2-" }, "/of", "no SO4 2- in KHC8H4O4"},
+		{func(r *solution.Request) { r.Of = "Xy" }, "/of", "no element Xy"},
+		{func(r *solution.Request) { n := -1.0; r.Waters = &n }, "/waters", "0 to 24 waters"},
+	} {
+		r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+		c.change(&r)
+		if _, err := solution.Plan(r); fields(err) != c.field || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%v at %s; want “%s” at %s", err, fields(err), c.says, c.field)
+		}
+	}
+}
+
+// Planned for the anhydrous salt, the bottle holds the pentahydrate: 249.68/159.60
+// = 1.564 times the mass (common practice: 25 g of blue vitriol for 16 g of CuSO4),
+// and the concentration stays what was asked for.
+func TestHydrateAtHand(t *testing.T) {
+	r := request("copper-sulfate-pentahydrate", "0.1 mol/L", "1 L")
+	r.Substance.Formula = "CuSO4"
+	anhydrous, err := solution.Plan(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	waters := 5.0
+	r.Waters = &waters
+	hydrate, err := solution.Plan(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if ratio := hydrate.Mass / anhydrous.Mass; math.Abs(ratio-1.5644) > 0.0001 || math.Abs(hydrate.Mass-24.97) > 0.005 {
+		t.Errorf("%.4f g and %.4f g, ratio %.4f", anhydrous.Mass, hydrate.Mass, ratio)
+	}
+	if math.Abs(hydrate.Figures[0].Value-0.1) > 1e-12 {
+		t.Errorf("%g mol/L", hydrate.Figures[0].Value)
+	}
+	if !slices.ContainsFunc(hydrate.Verdicts, func(v verdict.Verdict) bool {
+		return v.Rule == "W-8" && strings.Contains(v.Sentence, "CuSO4·5H2O, not CuSO4: the same amount takes 1.564 times")
+	}) {
+		t.Errorf("%+v", hydrate.Verdicts)
+	}
+	out := mustMake(t, r, (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("24.9677 g")))
+	if got := out.Figures[0].Value; math.Abs(got-0.1) > 2e-6 {
+		t.Errorf("weighed 24.9677 g: %g mol/L", got)
+	}
+}
+
+// "0.1 mol/L of the metal ion is not 0.1 g/L of it": both stand side by side.
+func TestMassOrAmount(t *testing.T) {
+	for text, asks := range map[string]bool{"0.1 g/L": true, "2 g/L": true, "0.05 g/L": true, "0.4394 g/L": false, "100 mg/L": false, "0.1 mol/L": false, "10 g/L": false} {
+		r := request("copper-sulfate-pentahydrate", text, "1 L")
+		r.Of = "Cu"
+		recipe, err := solution.Plan(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		i := slices.IndexFunc(recipe.Verdicts, func(v verdict.Verdict) bool { return v.Rule == "W-9" })
+		if (i >= 0) != asks {
+			t.Errorf("%s of Cu: asks %v, want %v", text, i >= 0, asks)
+		}
+		if text == "0.1 g/L" && (recipe.Verdicts[i].Sentence != "0.1 g/L of Cu is 0.00157 mol/L. If 0.1 mol/L was meant, that is 6.35 g/L." || recipe.Verdicts[i].Choices[0].ID != "concentration 0.1 mol/L") {
+			t.Errorf("%+v", recipe.Verdicts[i])
+		}
+	}
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"vialbench/core/fact"
+	"vialbench/core/quantity"
 )
 
 // Title names what is wanted: "Potassium dihydrogen phosphate, 100 mg/L as P".
@@ -11,6 +12,9 @@ func (r Request) Title() string {
 	title := r.Substance.Name + ", " + r.Concentration.String()
 	if r.Of != "" {
 		title += " as " + r.Of
+	}
+	if r.Reaction != "" && r.Concentration.Unit.Dimension == quantity.Equivalents {
+		title += " for " + r.Reaction
 	}
 	return title
 }

@@ -83,18 +83,15 @@ func computeFormula(q FormulaQuestion) (FormulaAnswer, error) {
 }
 
 func computeQuantity(q QuantityQuestion) (QuantityAnswer, error) {
-	unit := text(q.Unit)
-	var first error
-	for _, d := range q.Dimensions {
-		read, err := quantity.Parse(q.Text, quantity.Dimension(d), unit)
-		if err == nil {
-			return QuantityAnswer{Quantity: read, Understood: read.String()}, nil
-		}
-		if first == nil {
-			first = err
-		}
+	dimensions := make([]quantity.Dimension, len(q.Dimensions))
+	for i, d := range q.Dimensions {
+		dimensions[i] = quantity.Dimension(d)
 	}
-	return QuantityAnswer{}, verdict.Problems{{Field: "/text", Reason: first.Error()}}
+	read, err := quantity.ParseAny(q.Text, dimensions, text(q.Unit))
+	if err != nil {
+		return QuantityAnswer{}, verdict.Problems{{Field: "/text", Reason: err.Error()}}
+	}
+	return QuantityAnswer{Quantity: read, Understood: read.String()}, nil
 }
 
 func computeStandard(q StandardQuestion) (StandardAnswer, error) {
@@ -118,13 +115,19 @@ func standardRequest(q StandardQuestion) (solution.Request, error) {
 	if q.AssayLimitsPercent != nil {
 		r.AssayLimits = *q.AssayLimitsPercent / 100
 	}
+	r.Waters, r.Reaction = q.Waters, text(q.Reaction)
+	for target, given := range map[*float64]*float64{&r.SolutionDensity: q.SolutionDensity, &r.SolutionDensityLimits: q.SolutionDensityLimits, &r.EquivalentCount: q.EquivalentCount} {
+		if given != nil {
+			*target = *given
+		}
+	}
 	if q.Buoyancy != nil {
 		r.Buoyancy = *q.Buoyancy
 	}
 	if q.Thresholds != nil {
 		r.Thresholds = *q.Thresholds
 	}
-	r.Concentration = *readQuantity(&q.Concentration, "/concentration", &p, quantity.AmountConcentration, quantity.MassConcentration)
+	r.Concentration = *readQuantity(&q.Concentration, "/concentration", &p, solution.Bases()...)
 	r.Volume = *readQuantity(&q.Volume, "/volume", &p, quantity.Volume)
 	return r, p.OrNil()
 }
@@ -138,16 +141,12 @@ func readQuantity(in *QuantityInput, field string, p *verdict.Problems, dimensio
 	}
 	out := quantity.Quantity{Decimals: -1}
 	if in.Text != nil || in.Value == nil {
-		list := make([]QuantityQuestionDimensions, len(dimensions))
-		for i, d := range dimensions {
-			list[i] = QuantityQuestionDimensions(d)
-		}
-		answer, err := computeQuantity(QuantityQuestion{Text: text(in.Text), Unit: in.Unit, Dimensions: list})
+		read, err := quantity.ParseAny(text(in.Text), dimensions, text(in.Unit))
 		if err != nil {
 			p.Add(field, "%s", err)
 			return &out
 		}
-		return &answer.Quantity
+		return &read
 	}
 	unit, err := quantity.FindUnit(text(in.Unit))
 	if err != nil {

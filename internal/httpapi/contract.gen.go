@@ -100,9 +100,11 @@ func (e NewSubstanceSignal) Valid() bool {
 const (
 	AmountConcentration QuantityQuestionDimensions = "amount concentration"
 	Density             QuantityQuestionDimensions = "density"
+	Equivalents         QuantityQuestionDimensions = "equivalents"
 	Mass                QuantityQuestionDimensions = "mass"
 	MassConcentration   QuantityQuestionDimensions = "mass concentration"
 	MassFraction        QuantityQuestionDimensions = "mass fraction"
+	Molality            QuantityQuestionDimensions = "molality"
 	Temperature         QuantityQuestionDimensions = "temperature"
 	Volume              QuantityQuestionDimensions = "volume"
 )
@@ -114,11 +116,15 @@ func (e QuantityQuestionDimensions) Valid() bool {
 		return true
 	case Density:
 		return true
+	case Equivalents:
+		return true
 	case Mass:
 		return true
 	case MassConcentration:
 		return true
 	case MassFraction:
+		return true
+	case Molality:
 		return true
 	case Temperature:
 		return true
@@ -625,18 +631,23 @@ type StandardQuestion struct {
 	Buoyancy           *bool    `json:"buoyancy,omitempty"`
 
 	// Concentration Either text, read with unit when it names none, or value and unit.
-	Concentration QuantityInput `json:"concentration"`
-	FlaskClass    FlaskClass    `json:"flaskClass"`
+	Concentration   QuantityInput `json:"concentration"`
+	EquivalentCount *float64      `json:"equivalentCount,omitempty"`
+	FlaskClass      FlaskClass    `json:"flaskClass"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id         *Id         `json:"id,omitempty"`
-	Of         *string     `json:"of,omitempty"`
-	Substance  Substance   `json:"substance"`
-	Thresholds *Thresholds `json:"thresholds,omitempty"`
+	Id                    *Id         `json:"id,omitempty"`
+	Of                    *string     `json:"of,omitempty"`
+	Reaction              *string     `json:"reaction,omitempty"`
+	SolutionDensity       *float64    `json:"solutionDensity,omitempty"`
+	SolutionDensityLimits *float64    `json:"solutionDensityLimits,omitempty"`
+	Substance             Substance   `json:"substance"`
+	Thresholds            *Thresholds `json:"thresholds,omitempty"`
 
 	// Volume Either text, read with unit when it names none, or value and unit.
 	Volume           QuantityInput `json:"volume"`
 	WaterTemperature float64       `json:"waterTemperature"`
+	Waters           *float64      `json:"waters,omitempty"`
 }
 
 // Statement defines model for Statement.
@@ -4473,91 +4484,92 @@ func (sh *strictHandler) GetToday(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1bc9w4dvBfQfHbhy+Vti5jb3asebI1VuJa74xG0tgPEyWFJtHdWJEADYBqdab031O4kSAJkGCr2TtO",
-	"7ZtlkgcH54ZzRf+epLQoKUFE8OTi94QhXlLCkfrjmtFljgr5z5QSgYiQ/4RlmeMUCkzJaanf+Ne/c0rk",
-	"M55uUAHlv/7E0Cq5SP7faQP/VD/lpxbu8/PzIskQTxkuJbjkIoHAgAT//+bqErx98+e//EsiXzPfStDv",
-	"0pRWGpeS0RIxgTW+MBX4Ecl/iV2JkotkSWmOIEmeFwnOxrD6mKn3CBYY5tyBwgXDZC0f5nSNifcJgQXy",
-	"PmA0R2Mr38h35CYZ+lphhrLk4jeJsAHrIGVRMHAXdsv3C7syXf4dpUKubMh0uYFkrVCAWYYlmWF+7ZBt",
-	"BXOOFhMoWULOt5Qpehbw6RMia7FJLr47O1skBSb27/PFC4nR29B7mEOSoj7fU1jCFIud/PeKsgKK5CLJ",
-	"aLVUJDJwSFUsEVNcxARBFv++5a2z2X+L2CsqERRwifP4lRjiNK+0KkR80JEYIyw1NVrwugi5ZOhJzyJ5",
-	"erWmr8x/bhFebzBZn1gGOI9f4aKkTOsilKRIHjHMl4ikm9OUMnRqP1bYvpf/3+ffsmHskGR8gkuLgTQI",
-	"iHNDqB7tHxHrPMNEoLUm8hYKxO5QUSIGRcXQPqS2i3ugNav7lFJRYC+VNET6GGnHHPI4cnv+3dnimyIX",
-	"FSL3aPxy5+V7SkmKiGDQqtAQna7wWiLwvEjQE0yF39ihp1JvIvzQf1SsFHT1DAtU8HhsDCjIGNwpSJQV",
-	"VQ6jIV1jlHoBbeD/QJbFo3QroECFPPU9wGLP0wJmHZGBAr0SuHCkJuIYJVQEHmiJ84puCZn1a+oN9wB0",
-	"N1biVNA1g8XE7xiCPGCOWEVi1ZZV5KeBHXG8JjD3LsIlt+QTRKpCKd0G5atkkWSYp5BlSPoTjxRnjqI5",
-	"u8FGz/rGgeZVsZfWaw9GP7NEcHdoV63dHCvpXUVutMnqao3WQpoCI2WNQjZ6a+nS4mujCo2MhK3PNVx7",
-	"LFAtGFGqZOyYR2wIehIeundJqRbx4Xi5odjnE+HM78HCJcoj1pOU0++OOAePiGU4FScGjymugflULX5J",
-	"iWB4Wfs+3bOPY78WTtzmIqn2lmQNU0IYIUlFUsQExOSktasppKlBaOIwlCFShyUTnIY6YOk66j26DHn1",
-	"w7JiI5Iagk9Mf9RGaCL6jU11UHo9Gmh0EDRQfGh9yNUBd7uBzKNDUFCt2hGu+4rJmCnScR846PiuWNII",
-	"DTXv1bZT4+rg4dvulfFzOttcCX3eDFmwXypIhAwWnuVa8Sd6yFOrzZbHiTPBff/4y2DAC4j1Rh4w8RuM",
-	"r3Z7E8gwdOKjModpwDUUcSZf2hyFrznjoBgzPCuYipMr2P7/UVsjv1Kryy8/YeJRhJWRm0EHFmoZ44gI",
-	"RLy87exwpTGtP/BKrHaL+ydCla2RiHdllYIrdzHPodTJC8Eq1D+OU8dixx/vLTvvOeTRUwlJpsOICOMw",
-	"+VALSNQiqe6CTwj2P3iEeYVefkhK8BaYQwCDq8VsYRk5Itk2jXFi5GGKfNcpECXjOeQPngxSDvl4iCa/",
-	"vVRvvsgvrl1XverI1tfypS1k6ETjPmXr9bfN3i/tTm2Y8C5ZJO/7MUEICf39C5DQPv47wrf60OkwYgPZ",
-	"Gvmtv2IJx/aUjdLM1gHv0cyC5pD9zZAkQjXr94OKVcrwm788Wo87JYw2mUUXln7uxrpItwnpNbqaR79U",
-	"iFtiT3DanHyFm3k6Oxt3Je2nPqR0BN2tFvz668cfF0CGf2C5A9sNRY+IgQI+IA7EBgGxwWS9AJwCsYEC",
-	"cEQyTNYACyC2OEXgAaGSyz+pTmyWUAjEJOz/+u3s1Vv4avXu1dX9798/v3L/fDPlz/Pvnv+UDKtXIz0f",
-	"lTLdoFqlfDlA7tcPeZ4GHj0QuiV9+m0lTbZQkYohAHOGYLZrkHUgsIoEYPNqyUUQrQ6H6x20vjPg7RYs",
-	"vj4xcJLA++aRnSRynN/oO+jsWgEcb+3m+lgibZImppemGirDb0/5Zs/81qHsGrdZxQMlIrlL6UEo9Yu9",
-	"WKp+4ljSmk1tWyrp2kkmOTvySgNdfyCC7TyHHWUMpSKUXq4fvw9lu83zm3AgMsVzP2CaMhwDhFON/uhg",
-	"KG1YL+PQIsSCQ2Txak7OkMf7CW2duvaE49YtWDvn7fejBUpfbujNeF3TUw39fvyrCemlF9TMw+XyweTU",
-	"T2hrMyNTauRT0iYfSVmJqbmTJknSYdE+OZOWL7Z4eQplmtRMza/U9AqnAAeTLjEFUuTxiKTPqA9RQFdA",
-	"uSPac5QPpPeIGNjADMivfwCQUOk5AUoQ4JikCEAV13Dw5uyt142yXn1bB0Yd4yYZFJDfm2qqmx7L7zKH",
-	"kceCD2fzdQDrlpc0Afe0G8SWDBeQ7dSZkFKSyX/7ylwZIjy+HSNjO/ldjMnyBz0xPTG+qmyrYj8KoYBP",
-	"H/WXr888Vd/dmlGe0hKnfjfDY9BVm8DYOUB7diVQWWAohZ6EWkufJ2zyjWeTTV3USkSySH6EZK38hS+Q",
-	"EQnGJxGc5tWkHh1OK5aiyYz2n1ROxdPkVQx4n8L8XImUFr6IYqx/4dAtCmNZ1GC1fiBlLr3oKioUqLh+",
-	"H5VTQghU+ty2R8S5TqoOff1Zv9WLGzQyFpcaWr9eHZvetCzeO7+pw66ehHCxy9vNAdVSheClvxsgPvc0",
-	"VpLQAn6i8ZpUljCqoXaVQ09VGHIOd9eIpaYxNUJ5J1WuJmcTlpBk0/A5RB+TW5KKPdSHumboKqC6KS7H",
-	"3XL91p5xeVwfShwxBptR6gjSify7PSd1mr4lZ20uN1JSE2igWmck+RChqNKIGcJQp+W7jV6GBMT+6hNi",
-	"jLIJqOslrjDKs1CCqArkGsPiof9j1GTtFIdq9uulBgihsZxCjZJKfNk4LvbFhYXmQ+MXJ27qopDiot2o",
-	"7hDq8OU9W8pTkEesvo32Tmr0p1j+r64OWwihgtE+hftKhnFcUJqNc+lrswPnsyFW6dB1LKBph50fsIoj",
-	"5Ym6AAzBDGyx2ABJa7DdIAKwANJl5IBQghaAMqD4ASDJ1FsnSTdG8kSa/hpMIywth3bxQtkJ0mfPslKG",
-	"Cxm8daMI69AU2n1ujHZBKyJA16jL13r/KVr9yOqVuo2miRnvh6MS5f+bP87D5byDscNfCHSo5JPRm/oQ",
-	"705QeAK00ZLAsAk6YAe0LdqPVucP2y+N15vYkRK6jS0gT6g1D5WZW/WgyKgNpQ+RS5vWzHjmfba9nF0y",
-	"Biq87aLKynQ2KAwXVpeLpmIt6WsY4oidG2fVGC8aYY6Num6s57Zn0HWDUmpSOH6DpqPkfpkcRvhq5r2R",
-	"veRweWLRiNyH8j4IzE9zuNTboO0YERMuWJUKyrQTjKWrLLx28KbK43uQC/gUqwGYTM7K9K3WhiG+oXls",
-	"91XYxww6VdvNLrKhz3qe8gsXNb1XTZtwEsjfeq2Iv2/jtUkcdwrpql09thhY9x3EmXnbZeixuLTJcA2B",
-	"sFkSk52OjZV4Vagk8VgIW5Fb82a/UFyYNLNat+lXsIh7z9zqIBGfi9bh4z4Hel8a0LoiB+j4hWTdbYEc",
-	"gnOIXEZ88eLgucmX1L7byQqziV7YajINmj0NgX3svUVCYLLmvkZauoMk3fnTx6tWy2B8c2QOlz8FJ6Kr",
-	"HE0Re//cTG06RyHcNW8Ozzp25xrMHlpUWDQEa+FgtzU8zmjZsN8A6NycmlbR/8MxYITwVXlrJ+TadCUI",
-	"Zf4WnG7NRr/ohe8fIAnPLU0cFznwPFMzyjQ0MBKaatKb3X+c6VZAkkGWhVI6UzPNYYdtS9mDqeBGGZsv",
-	"+n2/e9INuI0xrtO+djGvfJgt75n7UBnoT7jAgk+sd0wvkRyl7DFoyvaqftQNI/sawlh3Q5dH3OK1r6q8",
-	"X/FjX5M6qTRSU+ogk/1OAaVTJwnWU9rWPFBN6SEXUCvTGOrprczQC6av1OeLqBJnTYKTBp1JqYRWX+pt",
-	"7WraMJyWSI9AE8w3w1Pct8bv7FqPBx7QtD3TfitY5SLYbzoR3AYTMWW2F9v8eif1287i6o64uoeuP83c",
-	"AAwOBdJy4hiYXivU9OzinFGiBt9VXiulRbA9pQnKJszsh6s/c+X1cDc+Qc30ombYQsthbE5OifLeGbmB",
-	"9vuj944N9YpFdYONa9BYi9cD2k27tSrYwBNq5hrFcejmiv1asAbyrWF87NnREV9JoEW4Kcu5LsLZf4NI",
-	"/AnhHJf7nhB3LS8hRICYRGdEbvHOjbD2yzDe0QzuQjnGQO1Ita1N8dzDF2yo4/MwSTaGrI/7YmAd+TNn",
-	"fL3teq1FTSef/2Ots2eMUp5Ehzi5cvSIWo2VK6xOrpzSB2Xqqb+FbPA6nMCxFT86znTKWyPXGgQJXfbg",
-	"F29LwH1l+3PdPjilOWOF8zx6GHxa8XNKzdJy1jMZElvNnFBSZAhmRqNjbBNkZr4/5mWaI2ZP+6kRjK09",
-	"NkDqOqThUyNnBqtQPTLWt/ls20T39G7cNEX/roYB72LFaDH1VisecvXVqYRF1Z5fi7jJJDoNXvuT9q6T",
-	"5mR2F6+xNBscu85QU+/kkzZkE64yNAkedW0pR2nFsNjdSg00TbbNlXuYJBdJSukDrq+3csD9d3MfnqV3",
-	"if+KdhoyJivaH0y5ziHhqt2HVYQDugLc5JSAlQ1+AkyMjxEHkCEATZeQaiaCqlHoByBwYR7fXF2C169f",
-	"vwWYgF/vLn8AupOvfvb2zZ//Yu9jNWMwcitqFmaFUZ7xk/8ktd9/kXzGMAf6jkcnz5uc22MYlji5SF6f",
-	"nJ281qPWG0W3U3es2Wg9VaEcpqp6k3zCXLxvJodbl9R+d3Y2cEFt/2LauEm/1lWTnaO7d2mtCubagbEP",
-	"eI22cwGuE+EldxsELCkkgyWZc7hUdmfN9T2KoiqTe9VlyD10umQICvTeaUn9WiEu3tNsN4lGUYm/trYK",
-	"VqHnHmvOD7asy5HZOPAuywAETRKqS/fnRXK6tHeYeiX135GwCvAiKR3kgFpgPip8kYqOOaBEieDS7McS",
-	"Q/+thLDyUOC6cigwg/g5F6hGieC3Q3e9K7CNI7+SxSaGCttN84666hAWSCAm4Zgz6muF2K45or4mC4cY",
-	"o/fA+YGkFeOqZ6iB1P3yfk42Nbc2zmyrNWUto9R9mwtA0BZxAVaYceGaEHUbZ4ttp7/j7HnQkuig1s85",
-	"5aPUNMdZ0lWFRSS91Ojm/AyZkRk/E8uMCIKfZs1VhP5T1NxVeGzqH95W2ksXj20n5+b3HXyQvq3mKqCr",
-	"VaN/AQGQwCvRDJUFeX+pX7yqA405+NK9X+nI/GlfwTUfm24QlO5UE7RZzhhudHjjTnIMMscZKpmDO705",
-	"hSOzpzPxMjt/nAmXYQbZgHOUQbbbYSYG9ZopjsygTv/KvE6Gbi+RSgRgP+QP8gw92VyG17n48KSvGbMN",
-	"47PRyi4xY8yW55JIchWAtSemEznAZAIbEuV0vaT0wZDISfd4hdlexWZpFOE+Z2x3o3oxG+LUuzONPb0e",
-	"s5nO/hbhj6cbrfvrZvYAMLGMD/JYFf35kI/9Sb8Rxd7axwy7elHZJfvLCHZ2zPyaTGh4LBRnlbBEzC9s",
-	"dYefrdrYv+Eblc4WAjFP2Sa0EheQCf9K52ojuJDLmH3oP877199MjDLKbNUWvDq1v8REV+y7+Ht+T+r6",
-	"x6sDCJwWE0BXddQHuQLt9zetFA4F5p/MO8cLzEvEOCUhSN9Hw1FZ9oWPMZlu/IiEI+ghoPyD0w32brn5",
-	"jN2HR8R26i6qYHahY/X0XycpfxzxAIwMXt5+/qcYxkIZFyaBnsSpIf4LrZdQ1+wcxpU0YiEtlwUckqAS",
-	"0VJX6ILm61q/coxqjL0Y8XilGKVylNjKGQEwtQ2F02ox11bW5/DxnDsjj1yNaS07Cwf+pnI8Q4Rv5LRO",
-	"pJZQ6NpMhxUqsV6z4pvN57V/0fHInv38LDf1D0ZzBCgDaU55jAjkkAxXQFTpPO58+wf7EvXtQPPmFBTJ",
-	"wpUKk2Tg48ZND8H+cXI85wflxIxc+CtCJYDATBH7KF+L9miVyHDh264RzUzvnwkaI7a94D5oRm6qWCvS",
-	"3AtY733yMMcfNNqxw+wzZqWrg9gmnYebyeuSwI9skOolZyH6e7TGBEDAKgLoatwySWUZNUyaBd+2XZqX",
-	"7NIsSZKrKAMLbi6chiQDtL4JdJQHp/XQlV8h3mWZ+VGwb9bztTe0H9nnnZf7alwQQGB+6WCcz84484DO",
-	"me7go7A7lJmxv9LlzfB4brB/sQ4fYLx7Ljb/B91KJiuSaOMqVT6FBQJwSash1jsdxRnKkZ7JavP8Fq/J",
-	"zwpIh35v+j3Eh5JbvCagjbgN0eSpHBLN27rp+RuOUb9sKMAccLwmKAOYBGjgN8SScB/nckvcH4n9v5Ia",
-	"MD32ycVv9z0BDNBeq01z201YGs07czYK2DVmbhGo8oiG8UCvbosOM8Tx7Rtvjt2pMT8DTNJKxPHBSGdV",
-	"johmVc4sl/Y2nGOp7JcN0jfcqtERxgVobhdUBlXgPAeCgiUC5sfc4+2qjviuJNiP7p2F/8y5v4RlKgPv",
-	"5ZeMT/iYDW79KmAwqXLb+hHAY8z1tG9cOd5kT46XDLKdIp5qV613/pJZH3egfCZxd38379gjP521Zxz6",
-	"cS+y8VltYafYQ1Zbj7nPaLX1AvOP/awpJmtAiZJUNYwiKMgoIPoqXkscTZD7544JccYgf7uXYR1H7NFG",
-	"oBXLk4vkFJb49PE8eb5//t8AAAD//w==",
+	"7H1bc9w4dvBfQfHbhy+Vti5jb3asebJlK3Gtd0YjaewHx0mhSXQ3ViRAA6BanSn99xRuJEgCJNhq9o5T",
+	"+6YWQeDgnIODc+fvSUqLkhJEBE8ufk8Y4iUlHKkf14wuc1TIP1NKBCJC/gnLMscpFJiS01KP+Ne/c0rk",
+	"M55uUAHlX39iaJVcJP/vtJn/VD/lp3bep6enRZIhnjJcyumSiwQCMyX4/zdXl+D1qz//5V8SOcy8K6d+",
+	"k6a00rCUjJaICazhhanAD0j+JXYlSi6SJaU5giR5WiQ4G4PqQ6bGESwwzLkzCxcMk7V8mNM1Jt4nBBbI",
+	"+4DRHI2tfCPHyE0y9K3CDGXJxRcJsJnWAcqCYOZd2C1/XdiV6fLvKBVyZYOmyw0kawUCzDIs0Qzzawdt",
+	"K5hztJiAyRJyvqVM4bOAjx8RWYtNcvHD2dkiKTCxv88Xz0RGb0NvYQ5Jivp0T2EJUyx28u8VZQUUyUWS",
+	"0WqpUGTmIVWxRExRERMEWfx4S1tns/8WsVdUIijgEufxKzHEaV7poxDxQodjDLPU2GjN1wXIRUOPexbJ",
+	"44s1fWH+uUV4vcFkfWIJ4Dx+gYuSMn0WoURF8oBhvkQk3ZymlKFT+7KC9q38f59+y4awQ5zxES4tBFIg",
+	"IM4Nonq4f0Cs8wwTgdYayVsoELtDRYkYFBVD+6DaLu6ZrVnddygVBvY6kgZJHyLlmIMeh2/PfzhbfFfo",
+	"okLknhO/3HnpnlKSIiIYtEdoCE9XeC0BeFok6BGmwi/s0GOpNxF+6L8qVmp29QwLVPB4aMxUkDG4UzNR",
+	"VlQ5jJ7pGqPUO9EG/g9kWTxItwIKVMhb3zNZ7H1awKzDMlCgFwIXDtdEXKOEisADzXFe1i0hs3pNveHe",
+	"BN2NlTgVdM1gMfE9hiAPiCNWkdhjyyry88COOF4TmHsX4ZJa8gkiVaEO3Qblq2SRZJinkGVI6hMPFGfO",
+	"QXN2g8056wsHmlfFXqdeazD6mUWCu0O7aq3mWE7vHuTmNNmzWoO1kKLAcFlzIJtza/HSomtzFBoeCUuf",
+	"a7j2SKCaMaKOkpFjHrYh6FF48N5FpVrEB+PlhmKfToQzvwYLlyiPWE9iTo8dUQ4eEMtwKk4MHFNUA/Oq",
+	"WvySEsHwstZ9uncfx/5TOHGbi6Tam5P1nHKGEZRUJEVMQExOWruagpp6Co0chjJEarNkgtJQGyxdRb2H",
+	"lyGtfphXrEVSz+Bj03daCE0Ev5GpDkgvRw2NDoBmFh9Y73N1wd1uIPOcISioPtoRqvuKSZspUnEfuOj4",
+	"rljSiBNqxtWyU8PqwOHb7pXRczrbXAl93wxJsF8rSIQ0Fp7kWvE3ekhTq8WWR4kzxn3/+stgQAuI1Ubu",
+	"MfELjG92exPQMHTjozKHaUA1FHEiX8ocBa+546AYEzwrmIqTK9j+/6iskW+p1eWbHzHxHISV4ZtBBRZq",
+	"HuOICES8tO3scKUhrV/wcqxWi/s3QpWtkYhXZdUBV+pinkN5Ji8Eq1D/Ok4diR1/vbfkvOeSR48lJJk2",
+	"IyKEw+RLLcBRi6S6Cz4h2P/gAeYVev4lKae3kzkIMLBayBaWkCOcbd0YJ4YfpvB37QJRPJ5Dfu/xIOWQ",
+	"j5to8t1LNfJZenGtuupVR7a+loO2kKETDfuUrdfvNnu/tDu1ZsKbZJG87dsEISD0+88AQuv4bwjf6kun",
+	"Q4gNZGvkl/6KJBzbWzbqZLYueM/JLGgO2d8MSiKOZj0+eLBKaX7z51vrcbeEOU1m0YXFn7uxLtBtRHqF",
+	"rqbRrxXiFtkTlDbHX+F6ns7OxlVJ+6oPKG1Bd6MFv/324d0CSPMPLHdgu6HoATFQwHvEgdggIDaYrBeA",
+	"UyA2UACOSIbJGmABxBanCNwjVHL5k2rHZgmFQEzO/V9fzl68hi9Wb15cff39x6cX7s9XU36e//D0p2T4",
+	"eDXc80EdphtUHymfD5D7z4e8TwOP7gndkj7+thInW6hQxRCAOUMw2zXAOjOwigTm5tWSiyBYHQrXO2i9",
+	"Z6a3W7Dw+tjAcQLv60d2nMhxeqPvorNrBWC8tZvrQ4m0SJroXpoqqAy9PeGbPf1bh5Jr3HoVD+SI5C6m",
+	"B2epB/ZsqfqJI0lrMrVlqcRrx5nk7MjLDXT9ngi281x2lDGUipB7uX78NuTtNs9vwobIFM39gG7KsA0Q",
+	"djX6rYMht2G9jIOLEAkO4cWrKTmDH+9ntHXi2hOuWzdg7dy3P44GKH2+oVfjcU1PNPTH8bcmuJeeETMP",
+	"h8sHnVM/o631jEyJkU9xm3wgZSWm+k4aJ0mHRPv4TFq62OL5LpRpXDPVv1LjK+wCHHS6xARIkUcjkjqj",
+	"vkQBXQGljmjNUT6Q2iNiYAMzIN/+CUBCpeYEKEGAY5IiAJVdw8Grs9deNcpq9e0zMKoYN86gAP/eVFPV",
+	"9Fh6lzmMvBZ8MJu3A1C3tKQJsKddI7ZkuIBsp+6ElJJM/u0Lc2WI8Ph0jIzt5HsxIstv9MTkxPiisq2I",
+	"/egMBXz8oN98eeaJ+u7WjPKUljj1qxkega7SBMbuAdqTK4HIAkMp9DjUWud5wiZfeTbZxEUtRySL5B0k",
+	"a6UvfIaMyGl8HMFpXk3K0eG0YimaTGj/TeVEPI1fxUzvOzC/VCKlhc+iGMtfOHSKwpgXNRitH3CZSy26",
+	"ijIFKq7Ho3KKCYFKn9r2gDjXTtWhtz/pUT27QQNjYaln68erY92blsR7+ze12dXjEC52eTs5oFoqE7z0",
+	"ZwPE+57GQhKawU80XJPCEuZoqF3l0BMVhpzD3TViqUlMjTi8kyJXk70JS0iyafAcIo/JDUnFXupDWTN0",
+	"FTi6KS7H1XI9ak+7PC4PJQ4Zg8kotQXpWP7dnJPaTd/iszaVGy6pETQQrTOcfAhTVJ2IGcxQJ+W7DV6G",
+	"BMT+6BNijLIJoOslrjDKs5CDqAr4GsPsof8xKrJ2ikI1+fVSA4jQUE7BRkklvGwcFjtwYWfzgfGrYzd1",
+	"QUhx0U5UdxB1+PCeDeWpmUekvrX2Tmrwp0j+b+4ZtjOEAkb7BO4racZxQWk2TqVvzQ6c14ZIpU3XMYOm",
+	"bXa+x8qOlDfqAjAEM7DFYgMkrsF2gwjAAkiVkQNCCVoAyoCiB4AkU6NOkq6N5LE0/TGYhllaCu3imbwT",
+	"xM+eYaUMF9J461oRVqEptPrcCO2CVkSArlCXw3r/FK18ZDWkTqNpbEbtBzbJ85JDHmDecfr6zBXtiDM/",
+	"zsNxvoPRyR8hdNDnY96b+nbvllZ4LLfRWMGwbDpgarSN5o+G7Q+bSI3Xm9haE7qNjSxPCEIPxZ9bgaJI",
+	"cw6l95FLm5zNeOJ9skmeXTQGQr/taMvKpDwoCBf2kBdNKFvi1xDEYTvXAKshXjTMHGuO3ViVbk9r7Aal",
+	"1Ph2/JJOm8/9+DmMUOLMuJG95HB5YsGI3IdSSwjMT3O41NugbeMREy5YlQrKtHaMpQ4tvHLwpsrjk5ML",
+	"+Bh7AjCZ7K7pS60NQ3xD89i0rLDyGdS2tptdZKafVUnlGy5oeq8aN2HvkD8nWyF/34xs41HuRNhVHnts",
+	"lLBOSIgT8zb90CNxaeP6GprCuk+M2zrWiOJVobzHY7ZtRW7NyH4EuTD+Z7Vuk8hgAffeudVBTEEXrMMb",
+	"hM7sfW5A64ocIBUYknU3N3JonkM4OeKjGgd3Wj4nKN72YphN9OxZ44LQ5GkQ7CPvLRICkzX3ZdjSHSTp",
+	"zu9XXrVyCeOzJnO4/DlYKl3laArb+wtqatE5OsNdM3K4CLJb8GD20MLCokFYCwa7reE6R0uG/SpD56bU",
+	"tFD/H44AI4ivyltbOtfGK0Eo8+fmdIM5eqB3fn9lSbigaWIdyYELnZoap6FKklC5k97s/nVOtwKSDLIs",
+	"5OuZ6oIOK2xbyu5NaDdK2HzW4/3qSdfgNsK49gfbxbz8Yba8p1NEuaY/4gILPjEQMj12cpR4yKAo2yss",
+	"UmeSNC6bS5stE1PXtaf4jFVSdLRlLL+HoUYqdKSxN6Itx76blOvQeUvzVOy7+4V69r0nJgWCavLv1cfA",
+	"vMb3anrgxJY6IaRgqKl9nwUCTb2dBASLyZn1pJ1m6BmFaer1RVT0t0bBSQPOJGdKK2X3tla2rSOClkhX",
+	"hxPMN8MF7rdG8+7Kz3sekDV7Oj5XsMpFMBV34nQbTMSUsmdsQw8dr3jbwa2TBev0wn6hdzNhsF6SlhMr",
+	"5PRaoXxwF+aMEtUTQHn2UloEM3cas3RCO4NwYGwuzybuWmioKezUBFtoPoz1SipW3tsnOVCZcPS0uqE0",
+	"uqhEufETNJb9do920xp6BXObQnluozAONfXYLzttwOMchsfeHR32lQhahPPVnE4azv4bQOJvCOe63PeG",
+	"uGupFCEExLh6I7yrd66NuZ+P9Y5mcBfysgaiZyqjb4rtEu49oq7Pw7gZGbJa/rMn6/CfuePrbddrLWo8",
+	"+fQfK509FabyJjrEzZWjB9TKOV1hdXPllN4rUU/92XWDnYIC11Z8VT3TTn8NXKtGJtQHw8/eFoH78van",
+	"OrNySt7KCud5dJ38tPDvlKitpaynaCY2njshqMoQzMyJjpFNkJnWBzGDaY6Yve2nWjA2+tpMUkdiDZ0a",
+	"PjNQhSKysbrNJ5tBu6d24zpq+m0sBrSLFaPF1IZfPKTqq1sJi6pd2hfR5CU6EFDrk7YNTHMzu4vXUJoN",
+	"jnV61Ng7+agF2YQuj8bFpTq6cpRWDIvdrTyBJv+46UaISXKRpJTe47rzlzPdfzetAi2+S/xXtNMzY7Ki",
+	"/Zqd6xwSrjKhWEU4oCvAjVcNWN7gJ8A4BDDiADIEoEmgUnlWUOVQ/QQELszjm6tL8PLly9cAE/Db3eVP",
+	"QCc51s9ev/rzX2yrWlMhJLeiyoRWGOUZP/lPUuv9F8knDHOg2186nu7k3F7DsMTJRfLy5Ozkpa5C3yi8",
+	"nboV3+bUU2XKYariV8lHzMXbpqi61b/3h7Ozgd69/Z69cUWQrS6cnau7189XGXNtw9g3eQ220xvYsfCS",
+	"uw0CFhWSwBLNOVwqubPmusWkqMrkq0rA5B48XTIEBXrrZOt+qxAXb2m2m4SjKNdn+7QKVqGnHmnOD7as",
+	"S5HZKPAmywAEjROqi/enRXK6tO1dvZz670jYA/AsLh2kgFpgPix8lgcdc0CJYsGl2Y9Fhv6tmLDyYOC6",
+	"cjAwA/s5vWWjWPD7wbveFdjGoV/xYmNDheWmGaO6QMICaU/vF3NHfasQ2zVX1Ldk4SBjtEWef5K0Ylxl",
+	"TTUzdd/8OieZmoaWM8tqjVlLKNWKdAEI2iIuwAozLlwRohqVtsh2+jvOngYliTZq/ZRTOkqNc5wl3aOw",
+	"iMSXqmqdnyAzEuMXYokRgfDTrOnS6L9FTRvHY2P/8LLS9qM8tpycm9538F7qtpqqgK5WzfkLMICcvBJN",
+	"vV2Q9pd64FVtaMxBl27rqSPTp92dbD4y3SAo1anGaLOUMdTo0MYtchkkjlNvMwd1eiUcRyZPpxhodvo4",
+	"xT/DBLIG5yiBbL7HTATqpZMcmUCdDJ55lQydYCMPEYB9kz9IM/RofRle5eL9o+7AZlPmZ8OVXWJGmy3P",
+	"JZLkKgBrTUw7coDxBDYoyul6Sem9QZHj7vEys+1SZ3EUoT5nbHejslEb5NS7M6lNvSy7me7+FuKPdzZa",
+	"rf1m1gAwsYQP0lgF/fmQjv1Rj4gib61jhlW9KO+S/WiErZ4zH9oJlc+F7KwSloj5ma3OcbRRG/sbvlLu",
+	"bCEQ84RtQitxAZnwr3SuNoILuYzZh/5x3u8MNNHKKLNVm/Fq1/4SEx2x78Lv+dTW9burAzCcZhNAV7XV",
+	"B7ma2q9vWi4cMsw/mjHHM8xLxDgloZl+jJ5HedkXPsJkOvEjch5BDzHLP9jdYNvuzSfs3j8gtlNtuoLe",
+	"hY7U079OUv4wogEYHry8/fRPNoydZZyZBHoUpwb5z5ReQnUgOowqadhCSi47cYiDSkRLHaELiq9rPeQY",
+	"0RjbM/J4oRh15CixkTMCYGoTCqfFYq4tr8+h4zntNI8cjWktOwsF/qZ8PEOIb/i0dqSWUOjYTIcUyrFe",
+	"k+K79ee1P3Z5ZM1+fpKb+AejOQKUgTSnPIYFckiGIyAqdB53v/2DdYm6cdK8PgWFsnCkwjgZ+Lhw02XA",
+	"fxwfz/lBKTEjFf6KUAkgMHXUPszXrD0aJTJU+L5jRDPj+xeCxpBte/8HxchNFStFmpaJ9d4nF3P8Qa0d",
+	"W84/o1e6Oohs0n64mbQuOfmRBVK95CxIf4vWmAAIWEUAXY1LJnlYRgWTJsH3LZfmRbsUSxLlysrAgpte",
+	"3JBkgNZNUkdpcFoXXfkPxJssM99L+241X9u8/sg677zUV+WCAALzEYhxOjsF3QNnzmQHH4XcIc+M/YCZ",
+	"18PjKf599hk+QIH7XGT+D7qVRFYo0cJVHvkUFgjAJa2GSO9kFGcoR7omq03zW7wmv6hJOvh71c8hPhTf",
+	"4jUBbcCtiSZv5RBr3tZJz9+xjfp5QwHmgOM1QRnAJIADvyCWiPswl1rifj/3/4prwOTYJxdfvvYYMIB7",
+	"fWyafj9hbjRj5kwUsGvMnCJQ5REJ44Fc3RYeZrDj2z1/jp2pMT8BjNNKxNHBcGdVjrBmVc7Ml7Yf0LGO",
+	"7OcN0s1/VekI4wI0/RWVQBU4z4GgYImA+c59vFzVFt+VnPaD27Xxnz7355BMeeC99JL2CR+Twa0PJgad",
+	"Kret7yMeo66n3Z7leJU9OV4yyHYKeSpdtd75c2p93ILymdjd/aTgsUt+OmvPWPTjNrLxSW1hq9hDUluX",
+	"uc8otfUC85f9rCkma0CJ4lRVjCIoyCgguhmxRY5GyNenjghxyiC/fJVmHUfswVqgFcuTi+QUlvj04Tx5",
+	"+vr0vwEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

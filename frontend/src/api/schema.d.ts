@@ -702,7 +702,7 @@ export interface components {
         QuantityQuestion: {
             text: string;
             unit?: string;
-            dimensions: ("mass" | "volume" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density")[];
+            dimensions: ("mass" | "volume" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molality" | "equivalents")[];
         };
         QuantityAnswer: {
             quantity: components["schemas"]["Quantity"];
@@ -717,6 +717,15 @@ export interface components {
             assayLimitsPercent?: number;
             concentration: components["schemas"]["QuantityInput"];
             of?: string;
+            /** Format: double */
+            waters?: number;
+            /** Format: double */
+            solutionDensity?: number;
+            /** Format: double */
+            solutionDensityLimits?: number;
+            /** Format: double */
+            equivalentCount?: number;
+            reaction?: string;
             volume: components["schemas"]["QuantityInput"];
             flaskClass: components["schemas"]["FlaskClass"];
             /** Format: double */

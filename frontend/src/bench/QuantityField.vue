@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
 import { computed, nextTick, ref, useId, useTemplateRef, watch } from 'vue'
-import { api, ask, ProblemError, sentence } from '@/api/client'
+import { api, ask, ProblemError, sentence, type QuantityQuestion } from '@/api/client'
 
-type Dimension =
-  'mass' | 'volume' | 'amount concentration' | 'mass concentration' | 'temperature' | 'mass fraction' | 'density'
+type Dimension = QuantityQuestion['dimensions'][number]
 
 /** Takes a quantity as people type it, shows how it was understood, and refuses
  * nonsense with what would be right. Enter records; Esc restores; the arrows step

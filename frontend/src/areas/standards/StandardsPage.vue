@@ -29,16 +29,25 @@ const router = useRouter()
 const bench = useBench()
 
 /** The question as it is typed; it outlives a reload. */
-const question = useLocalStorage('vialbench-question', {
-  key: 'potassium-hydrogen-phthalate',
-  concentration: '0.1000 mol/L',
-  of: '',
-  volume: '250 mL',
-  assay: '100',
-  limits: '0',
-  flaskClass: '',
-  band: '',
-})
+const question = useLocalStorage(
+  'vialbench-question',
+  {
+    key: 'potassium-hydrogen-phthalate',
+    concentration: '0.1000 mol/L',
+    of: '',
+    volume: '250 mL',
+    assay: '100',
+    limits: '0',
+    flaskClass: '',
+    band: '',
+    waters: '',
+    density: '',
+    densityLimits: '0.001',
+    equivalents: '',
+    reaction: '',
+  },
+  { mergeDefaults: true },
+)
 const substances = ref<LabSubstance[]>([])
 const settings = ref<Settings>()
 const runs = ref<RunSummary[]>([])
@@ -74,6 +83,14 @@ const bands = computed(() => {
     ? list
     : [{ value: own, label: `within ±${own} %: the rule of this lab` }, ...list]
 })
+/** Fields that only some bases need are shown when the unit typed is of such a basis. */
+const needsDensity = computed(() => /w\/w|\/kg/.test(question.value.concentration))
+const needsReaction = computed(() => /eq\/|\dN|\d\s+m?N\b/i.test(question.value.concentration))
+const waterChoices = computed(() => [
+  { value: '', label: 'as named' },
+  { value: '0', label: 'anhydrous' },
+  ...[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12].map((n) => ({ value: String(n), label: `with ${n} H2O` })),
+])
 const lacks = computed(() => {
   if (!bench.bench) return ''
   if (!bench.bench.balance)
@@ -114,7 +131,14 @@ function body(): StandardQuestion | undefined {
   const balance = bench.bench?.balance?.balance
   if (!substance || !balance || !settings.value) return undefined
   const wrong = new Map<string, string>()
-  const fields = { '/assay': number(q.assay), '/assayLimits': number(q.limits || '0'), '/band': number(q.band) }
+  const fields = {
+    '/assay': number(q.assay),
+    '/assayLimits': number(q.limits || '0'),
+    '/band': number(q.band),
+    '/solutionDensity': number(needsDensity.value ? q.density || '0' : '0'),
+    '/solutionDensityLimits': number(needsDensity.value ? q.densityLimits || '0' : '0'),
+    '/equivalentCount': number(needsReaction.value ? q.equivalents || '0' : '0'),
+  }
   for (const [field, value] of Object.entries(fields))
     if (Number.isNaN(value)) wrong.set(field, 'Write a number, like 99.95')
   if (wrong.size > 0) {
@@ -127,6 +151,11 @@ function body(): StandardQuestion | undefined {
     assayLimitsPercent: fields['/assayLimits'],
     concentration: { text: q.concentration.slice(0, 9999), unit: 'mol/L' },
     of: q.of,
+    ...(q.waters === '' ? {} : { waters: number(q.waters) }),
+    solutionDensity: fields['/solutionDensity'],
+    solutionDensityLimits: fields['/solutionDensityLimits'],
+    equivalentCount: fields['/equivalentCount'],
+    reaction: needsReaction.value ? q.reaction.trim() : '',
     volume: { text: q.volume.slice(0, 9999), unit: 'mL' },
     flaskClass: q.flaskClass === 'B' ? 'B' : 'A',
     bandPercent: fields['/band'],
@@ -161,12 +190,14 @@ watch([question, chosen, () => bench.bench, settings], computeSoon, { deep: true
 watch(
   () => question.value.key,
   () => {
-    if (question.value.of && !chosen.value?.elements.includes(question.value.of)) question.value.of = ''
+    question.value.of = ''
+    question.value.waters = ''
   },
 )
 
 function choose(id: string) {
   if (id.startsWith('volume ')) question.value.volume = id.slice('volume '.length)
+  if (id.startsWith('concentration ')) question.value.concentration = id.slice('concentration '.length)
 }
 
 async function begin(planId: string) {
@@ -242,14 +273,22 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           v-model="question.concentration"
           label="How strong"
           unit="mol/L"
-          :dimensions="['amount concentration', 'mass concentration']"
+          :dimensions="['amount concentration', 'mass concentration', 'mass fraction', 'molality', 'equivalents']"
           initial="0.1000 mol/L"
           :problem="problem('/concentration')"
           @record="volumeField?.focus()"
         />
         <div>
           <label for="of">Of</label>
-          <el-select id="of" v-model="question.of" :empty-values="[null, undefined]">
+          <el-select
+            id="of"
+            v-model="question.of"
+            aria-label="Of"
+            filterable
+            allow-create
+            default-first-option
+            :empty-values="[null, undefined]"
+          >
             <el-option value="" label="the compound" />
             <el-option v-for="e in chosen?.elements ?? []" :key="e" :value="e" :label="`${e} in it`" />
           </el-select>
@@ -283,7 +322,55 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           <el-input id="limits" v-model="question.limits" class="figure" inputmode="decimal" maxlength="20" />
           <p class="problem small">{{ problem('/assayLimits', '/assayLimitsPercent') }}</p>
         </div>
-        <div class="wide">
+        <template v-if="needsDensity">
+          <div>
+            <label for="density">Density of the solution, g/mL</label>
+            <el-input id="density" v-model="question.density" class="figure" inputmode="decimal" maxlength="20" />
+            <p class="problem small">{{ problem('/solutionDensity') }}</p>
+          </div>
+          <div>
+            <label for="densityLimits">known within ±, g/mL</label>
+            <el-input
+              id="densityLimits"
+              v-model="question.densityLimits"
+              class="figure"
+              inputmode="decimal"
+              maxlength="20"
+            />
+            <p class="problem small">{{ problem('/solutionDensityLimits') }}</p>
+          </div>
+        </template>
+        <template v-if="needsReaction">
+          <div>
+            <label for="equivalents">Equivalents in one formula unit</label>
+            <el-input
+              id="equivalents"
+              v-model="question.equivalents"
+              class="figure"
+              inputmode="decimal"
+              maxlength="20"
+            />
+            <p class="problem small">{{ problem('/equivalentCount') }}</p>
+          </div>
+          <div>
+            <label for="reaction">in the reaction</label>
+            <el-input id="reaction" v-model="question.reaction" maxlength="80" placeholder="acid–base" />
+            <p class="problem small">{{ problem('/reaction') }}</p>
+          </div>
+        </template>
+        <div>
+          <label for="waters">Water in the solid at hand</label>
+          <el-select
+            id="waters"
+            v-model="question.waters"
+            aria-label="Water in the solid at hand"
+            :empty-values="[null, undefined]"
+          >
+            <el-option v-for="w in waterChoices" :key="w.value" :value="w.value" :label="w.label" />
+          </el-select>
+          <p class="problem small">{{ problem('/waters') }}</p>
+        </div>
+        <div>
           <label for="band">Close enough when the mass is</label>
           <el-select id="band" v-model="question.band">
             <el-option v-for="b in bands" :key="b.value" :value="b.value" :label="b.label" />

@@ -1,0 +1,120 @@
+package solution
+
+import (
+	"fmt"
+
+	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// basis is one usual way of saying how strong a solution is: how it is read into
+// an amount concentration of the entity, and written back out of one.
+type basis struct {
+	symbol string
+	// read returns c of the entity in mol/L for a wanted value in the base unit.
+	read func(c *context, wanted float64) float64
+	// write returns the value in the base unit for c of the compound in mol/L.
+	write func(c *context, compound uncertain.Number) uncertain.Number
+	// formula shows write, for the working.
+	formula string
+	// needsDensity tells whether the density of the solution comes in.
+	needsDensity bool
+}
+
+// bases by the dimension of what is asked for. M is the molar mass of the entity
+// or of the compound in g/mol, ρ the density of the solution in g/mL, ν the number
+// of entities in one compound, z its equivalents.
+var bases = map[quantity.Dimension]basis{
+	quantity.AmountConcentration: {
+		symbol:  "c",
+		read:    func(_ *context, wanted float64) float64 { return wanted },
+		write:   func(c *context, compound uncertain.Number) uncertain.Number { return compound.Scale(c.nu) },
+		formula: `c = \nu\,c_{\mathrm{compound}}`,
+	},
+	quantity.MassConcentration: { // γ = c·M(entity)
+		symbol:  `\gamma`,
+		read:    func(c *context, wanted float64) float64 { return wanted / c.entity.Value },
+		write:   massConcentration,
+		formula: `\gamma = \nu\,c_{\mathrm{compound}}\,M_{\mathrm{entity}}`,
+	},
+	quantity.MassFraction: { // w = γ/(1000·ρ)
+		symbol: "w",
+		read:   func(c *context, wanted float64) float64 { return wanted * 1000 * c.density.Value / c.entity.Value },
+		write: func(c *context, compound uncertain.Number) uncertain.Number {
+			return massConcentration(c, compound).Over(c.density.Scale(1000))
+		},
+		formula:      `w = \frac{\nu\,c_{\mathrm{compound}}\,M_{\mathrm{entity}}}{\rho}`,
+		needsDensity: true,
+	},
+	quantity.Molality: { // b = ν·c/(ρ − c·M/1000), of the mass of the water alone
+		symbol: "b",
+		read: func(c *context, wanted float64) float64 {
+			b := wanted / c.nu
+			return c.nu * b * c.density.Value / (1 + b*c.molar.Value/1000)
+		},
+		write: func(c *context, compound uncertain.Number) uncertain.Number {
+			return compound.Scale(c.nu).Over(c.density.Minus(compound.Times(c.molar).Scale(1e-3)))
+		},
+		formula:      `b = \frac{\nu\,c_{\mathrm{compound}}}{\rho - c_{\mathrm{compound}}\,M}`,
+		needsDensity: true,
+	},
+	quantity.Equivalents: { // N = z·c
+		symbol:  "N",
+		read:    func(c *context, wanted float64) float64 { return wanted / c.EquivalentCount },
+		write:   func(c *context, compound uncertain.Number) uncertain.Number { return compound.Scale(c.EquivalentCount) },
+		formula: `N = z\,c_{\mathrm{compound}}`,
+	},
+}
+
+// Bases lists the dimensions that a concentration may be asked for in, the usual
+// ones first.
+func Bases() []quantity.Dimension {
+	return []quantity.Dimension{quantity.AmountConcentration, quantity.MassConcentration, quantity.MassFraction, quantity.Molality, quantity.Equivalents}
+}
+
+func massConcentration(c *context, compound uncertain.Number) uncertain.Number {
+	return compound.Scale(c.nu).Times(c.entity)
+}
+
+// readBasis checks what the basis of the target asks for and sets c.basis and
+// c.target.
+func (c *context) readBasis(p *verdict.Problems) {
+	dimension := c.Concentration.Unit.Dimension
+	known, ok := bases[dimension]
+	if !ok {
+		p.Add("/concentration", "a concentration is in mol/L, g/L, %% w/v, %% w/w, mol/kg or eq/L, not in %s", c.Concentration.Unit.Symbol)
+		return
+	}
+	c.basis = known
+	switch {
+	case known.needsDensity && c.SolutionDensity == 0:
+		p.Add("/solutionDensity", "%s needs the density of the solution, in g/mL: look it up for this strength, or ask for mol/L or g/L instead", c.Concentration.Unit.Symbol)
+		return
+	case c.SolutionDensity != 0 && !(c.SolutionDensity >= 0.5 && c.SolutionDensity <= 3):
+		p.Add("/solutionDensity", "the density of an aqueous solution is between 0.5 and 3 g/mL")
+		return
+	case !(c.SolutionDensityLimits >= 0 && c.SolutionDensityLimits < 0.5):
+		p.Add("/solutionDensityLimits", "the limits of the density are zero or more, and less than 0.5 g/mL")
+		return
+	case dimension == quantity.MassFraction && c.Concentration.Base() >= 1:
+		p.Add("/concentration", "a solution holds less than 100 %% w/w of what is dissolved")
+		return
+	}
+	if dimension == quantity.Equivalents {
+		switch {
+		case !(c.EquivalentCount > 0 && c.EquivalentCount <= 20):
+			p.Add("/equivalentCount", "how many equivalents one formula unit has in the reaction: above 0, like 1 for HCl or 5 for KMnO4 in acid")
+			return
+		case c.Reaction == "":
+			p.Add("/reaction", "equivalents belong to a reaction: name it, like “acid–base” or “MnO4− to Mn2+”")
+			return
+		case c.Of != "":
+			p.Add("/of", "equivalents count the whole compound: leave “of” at the compound")
+			return
+		}
+	}
+	c.density = uncertain.New(c.SolutionDensity, uncertain.Rectangular(c.SolutionDensityLimits), uncertain.Source{
+		ID: "solution density", Label: "density of the solution", Basis: fmt.Sprintf("±%g g/mL, rectangular", c.SolutionDensityLimits)})
+	c.target = known.read(c, c.Concentration.Base())
+}
