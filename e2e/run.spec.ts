@@ -24,7 +24,7 @@ test('overshoot: remove and discard, then the larger flask', async ({ page }) =>
   for (const choice of [
     'Keep this mass',
     'Remove 0.2044 g and discard it',
-    'Take the 500 mL flask, weigh 4.9011 g more',
+    'Take the 500 mL flask, take 4.9011 g more',
     'Start again',
   ])
     await expect(page.getByRole('button', { name: choice })).toBeVisible()

@@ -72,3 +72,30 @@ func TestFlaskFor(t *testing.T) {
 		t.Error("class C gives no error")
 	}
 }
+
+// ISO 835 and ISO 4788, class A (from memory): what a liquid is measured with.
+func TestMeasures(t *testing.T) {
+	for _, c := range []struct {
+		kind   glassware.MeasureKind
+		volume float64
+		want   float64
+	}{
+		{glassware.GraduatedPipette, 0.7, 1}, {glassware.GraduatedPipette, 2.08, 5}, {glassware.GraduatedPipette, 25, 25},
+		{glassware.Cylinder, 20.8, 25}, {glassware.Cylinder, 83, 100},
+	} {
+		m, err := glassware.MeasureFor(c.kind, c.volume)
+		if err != nil || m.Volume != c.want || m.Division() <= 0 {
+			t.Errorf("%g mL with a %s: %v, %v", c.volume, c.kind, m, err)
+		}
+	}
+	for kind, volume := range map[glassware.MeasureKind]float64{glassware.GraduatedPipette: 30, glassware.Cylinder: -1, "spoon": 5} {
+		if _, err := glassware.MeasureFor(kind, volume); err == nil {
+			t.Errorf("%g mL with a %s gives no error", volume, kind)
+		}
+	}
+	// A cylinder is several times coarser than a pipette of the same size.
+	pipette, cylinder := glassware.Measure{Kind: glassware.GraduatedPipette, Volume: 10}, glassware.Measure{Kind: glassware.Cylinder, Volume: 10}
+	if a, b := pipette.Reading(8).U(), cylinder.Reading(8).U(); !(b > 1.5*a) {
+		t.Errorf("pipette u %g mL, cylinder u %g mL", a, b)
+	}
+}

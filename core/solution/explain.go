@@ -40,6 +40,13 @@ func ExplainPlan(r Request) ([]working.Line, error) {
 		line.Formula = `W = \frac{n\,M}{w\,b}`
 		line.Substituted = fmt.Sprintf(`W = \frac{%s \times %s}{%s \times %s}`, plain(amount, "mol"), working.Value(c.weighed, "g/mol"), working.Value(c.assay, ""), factor(c.buoyancy))
 	}
+	if c.byVolume {
+		line.Result = working.Result(uncertain.Exact(c.reading(c.flask)), "g")
+		lines = append(lines, line, working.Line{Title: "Volume to measure", Symbol: "V", Formula: `V_{\mathrm{liquid}} = \frac{W}{\rho}`,
+			Substituted: fmt.Sprintf(`V_{\mathrm{liquid}} = \frac{%s}{%s}`, plain(c.reading(c.flask), "g"), working.Value(c.liquid, "g/mL")),
+			Result:      c.say(c.taking(c.flask)), From: []string{"ρ: density of the concentrated liquid"}})
+		return lines, nil
+	}
 	return append(lines, line), nil
 }
 
@@ -59,11 +66,11 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		return ExplainPlan(r)
 	}
 	result := func(id string) string { return working.Result(byID[id].Number, byID[id].Unit) }
-	net := a.net()
+	net := a.mass()
 	var readings []string
 	for _, p := range a.portions {
-		if p.net.Value != 0 {
-			readings = append(readings, quantity.Digits(p.net.Value, c.decimals)+working.Unit("g"))
+		if p.reading != 0 {
+			readings = append(readings, quantity.Digits(p.reading, c.decimals)+working.Unit(c.unit()))
 		}
 	}
 	mass := working.Line{Title: "Mass of pure " + c.solid.String(), Symbol: "m", Formula: `m = W \times w`,
@@ -72,6 +79,11 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 	if c.buoyancy.Value != 1 {
 		mass.Formula = `m = W \times w \times b`
 		mass.Substituted += ` \times ` + factor(c.buoyancy)
+	}
+	if c.byVolume {
+		mass.Formula = `m = V_{\mathrm{liquid}} \times \rho \times w`
+		mass.Substituted = fmt.Sprintf(`m = %s \times %s \times %s`, grouped(readings), working.Value(c.liquid, "g/mL"), working.Value(c.assay, ""))
+		mass.From[0] = "V: read on the " + c.with()
 	}
 	amount := working.Line{Title: "Amount", Symbol: "n", Formula: `n = \frac{m}{M}`,
 		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.weighed, "g/mol")),
@@ -172,6 +184,8 @@ func (c context) molarLine(f formula.Formula, m uncertain.Number) working.Line {
 func (c context) massSources() []string {
 	list := []string{fmt.Sprintf("w: assay %.4g %% w/w", 100*c.Assay)}
 	switch {
+	case c.byVolume:
+		return append(list, fmt.Sprintf("ρ: %g g/mL, as stated", c.Substance.Density))
 	case c.buoyancy.Value != 1:
 		return append(list, fmt.Sprintf("b: air buoyancy, solid of %g g/mL, weights of 8.0 g/mL", c.Substance.Density))
 	case c.fallback:

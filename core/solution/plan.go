@@ -37,6 +37,12 @@ type Request struct {
 	// EquivalentCount is how many equivalents one formula unit has in Reaction.
 	EquivalentCount float64 `json:"equivalentCount,omitempty"`
 	Reaction        string  `json:"reaction,omitempty"`
+	// Dispense is how a concentrated liquid is taken: empty by weighing, or the kind
+	// of glass it is measured with.
+	Dispense glassware.MeasureKind `json:"dispense,omitempty"`
+	// LiquidDensity is what the bottle of a concentrated liquid says, in g/mL; 0 takes
+	// the library's.
+	LiquidDensity float64 `json:"liquidDensity,omitempty"`
 	// Volume wanted; the recipe is for the flask that holds it.
 	Volume     quantity.Quantity `json:"volume"`
 	FlaskClass glassware.Class   `json:"flaskClass"`
@@ -56,6 +62,10 @@ const (
 	assumedTemperatureLimits  = 4.0
 	measuredTemperatureLimits = 1.0
 )
+
+// liquidDensityLimits is how well the density on a bottle of concentrated liquid
+// holds at the temperature of the day, as a fraction (common practice).
+const liquidDensityLimits = 0.002
 
 // unknownDensity stands for a solid whose density is not known, in g/mL: most
 // salts and organic solids lie between 1.2 and 3.
@@ -86,9 +96,12 @@ type Recipe struct {
 	MolarMass Figure          `json:"molarMass"`
 	Flask     glassware.Flask `json:"flask"`
 	Neck      float64         `json:"neck"` // mm
-	// Mass is the net balance reading to aim at, in g; Low and High the band.
-	Mass     float64 `json:"mass"`
-	MassText string  `json:"massText"`
+	// Take is the reading to aim at, in Unit (g or mL); Low and High the band. With
+	// names the balance or the glass.
+	Take     float64 `json:"take"`
+	TakeText string  `json:"takeText"`
+	Unit     string  `json:"unit"`
+	With     string  `json:"with"`
 	Low      float64 `json:"low"`
 	High     float64 `json:"high"`
 	Decimals int     `json:"decimals"`
@@ -116,6 +129,9 @@ type context struct {
 	buoyancy uncertain.Number
 	fallback bool // buoyancy with an assumed density
 	decimals int
+	byVolume bool
+	measure  glassware.Measure
+	liquid   uncertain.Number // g/mL of the concentrated liquid
 }
 
 // check reads the request; an error is a verdict.Problems with JSON pointers
@@ -128,6 +144,22 @@ func (r Request) check() (context, error) {
 		p.Add("/substance/formula", "%s", err)
 	} else if c.formula.Charge != 0 {
 		p.Add("/substance/formula", "an ion alone cannot be weighed: write the whole salt")
+	}
+	if r.Substance.Liquid && r.Waters != nil {
+		p.Add("/waters", "a concentrated liquid has no water of crystallisation")
+	}
+	if r.Dispense != "" && !r.Substance.Liquid {
+		p.Add("/dispense", "a solid is weighed: only a concentrated liquid is measured by volume")
+	}
+	if r.LiquidDensity != 0 {
+		switch {
+		case !r.Substance.Liquid:
+			p.Add("/liquidDensity", "a solid is weighed: its density is not asked for")
+		case !(r.LiquidDensity >= 0.5 && r.LiquidDensity <= 3):
+			p.Add("/liquidDensity", "the density of a concentrated liquid is between 0.5 and 3 g/mL, as its bottle says")
+		default:
+			c.Substance.Density = r.LiquidDensity
+		}
 	}
 	if !(r.Assay > 0 && r.Assay <= 1) {
 		p.Add("/assay", "an assay is above 0 and at most 100 %% w/w, as the label of the bottle says; 100 %% when it says nothing")
@@ -186,7 +218,7 @@ func (r Request) check() (context, error) {
 	}
 	c.assay = uncertain.New(r.Assay, uncertain.Rectangular(r.AssayLimits), uncertain.Source{
 		ID: "assay " + r.Substance.Key, Label: "assay", Basis: fmt.Sprintf("%.4g %% ± %.2g %%, rectangular", 100*r.Assay, 100*r.AssayLimits)})
-	density := r.Substance.Density
+	density := c.Substance.Density
 	if density == 0 {
 		density, c.fallback = unknownDensity, true
 	}
@@ -196,6 +228,16 @@ func (r Request) check() (context, error) {
 		c.buoyancy = weighing.NoBuoyancy(1000 * density)
 	}
 	c.decimals = r.Balance.Decimals()
+	if r.Dispense != "" {
+		c.byVolume, c.buoyancy = true, uncertain.Exact(1)
+		c.liquid = uncertain.New(density, uncertain.Rectangular(liquidDensityLimits*density), uncertain.Source{
+			ID: "density " + r.Substance.Key, Label: "density of the liquid", Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", density, 100*liquidDensityLimits)})
+		if c.measure, err = glassware.MeasureFor(r.Dispense, c.reading(c.flask)/density); err != nil {
+			p.Add("/dispense", "%s", err)
+			return c, p
+		}
+		c.decimals = int(math.Max(0, math.Ceil(-math.Log10(c.measure.Division()/5)-1e-9)))
+	}
 	return c, nil
 }
 
@@ -210,7 +252,44 @@ func symbols(f formula.Formula) string {
 	return text
 }
 
-// reading returns the net balance reading in g that gives the target in a flask.
+// unit is the unit of what is read off: g on the balance, mL on the glass.
+func (c context) unit() string {
+	if c.byVolume {
+		return "mL"
+	}
+	return "g"
+}
+
+// with names what it is read off.
+func (c context) with() string {
+	if c.byVolume {
+		return c.measure.String()
+	}
+	return c.Balance.Name
+}
+
+// taking returns the reading to aim at in a flask, in unit().
+func (c context) taking(flask glassware.Flask) float64 {
+	if c.byVolume {
+		return c.reading(flask) / c.liquid.Value
+	}
+	return c.reading(flask)
+}
+
+// net turns a reading, in unit(), into a mass in g; tare is taken off a balance.
+func (c context) net(reading, tare float64, id string) uncertain.Number {
+	if c.byVolume {
+		return c.measure.Reading(reading).Times(c.liquid)
+	}
+	return c.Balance.Net(reading, tare, id)
+}
+
+// say writes a reading with its unit.
+func (c context) say(reading float64) string {
+	return quantity.Digits(reading, c.decimals) + " " + c.unit()
+}
+
+// reading returns the net mass in g that gives the target in a flask.
 func (c context) reading(flask glassware.Flask) float64 {
 	litres := flask.Volume / 1000
 	return c.target / c.nu * litres * c.weighed.Value / c.assay.Value / c.buoyancy.Value
@@ -252,22 +331,23 @@ func Plan(r Request) (Recipe, error) {
 	if err != nil {
 		return Recipe{}, err
 	}
-	reading := c.reading(c.flask)
-	recipe := Recipe{
+	take := c.taking(c.flask)
+	return Recipe{
 		Formula:   c.formula.Pieces,
 		MolarMass: figure("molarMass", "molar mass", "g/mol", c.molar),
 		Flask:     c.flask,
 		Neck:      c.flask.Neck(),
-		Mass:      reading,
-		MassText:  quantity.Digits(reading, c.decimals),
-		Low:       reading * (1 - c.Band),
-		High:      reading * (1 + c.Band),
+		Take:      take,
+		TakeText:  quantity.Digits(take, c.decimals),
+		Unit:      c.unit(),
+		With:      c.with(),
+		Low:       take * (1 - c.Band),
+		High:      take * (1 + c.Band),
 		Decimals:  c.decimals,
-		Figures:   c.figures(c.Balance.Net(reading, 0, "portion 1"), c.flask, glassware.ReferenceTemperature, assumedTemperatureLimits),
-		Verdicts:  c.planVerdicts(reading),
-		Cautions:  cautions(c.Substance.Hazards),
-	}
-	return recipe, nil
+		Figures:   c.figures(c.net(take, 0, "portion 1"), c.flask, glassware.ReferenceTemperature, assumedTemperatureLimits),
+		Verdicts:  c.planVerdicts(c.reading(c.flask)),
+		Cautions:  c.cautions(),
+	}, nil
 }
 
 func (c context) planVerdicts(reading float64) []verdict.Verdict {
@@ -284,7 +364,7 @@ func (c context) planVerdicts(reading float64) []verdict.Verdict {
 		say(RuleFlask.Says(verdict.Look, choices, "There is no flask of %s; the recipe is for %g mL.", c.Volume, c.flask.Volume))
 	}
 	tolerance := c.Thresholds.Of(RuleSmallestMass) / 100
-	if smallest := c.Balance.SmallestMass(tolerance); reading < smallest {
+	if smallest := c.Balance.SmallestMass(tolerance); !c.byVolume && reading < smallest {
 		var choices []verdict.Choice
 		for _, v := range glassware.Volumes() {
 			if v > c.flask.Volume && reading*v/c.flask.Volume >= smallest {
@@ -296,7 +376,7 @@ func (c context) planVerdicts(reading float64) []verdict.Verdict {
 			"%s g is less than %s weighs to %.2g %%: that starts at %s g. Make more of it, or a stronger stock and dilute.",
 			quantity.Digits(reading, c.decimals), c.Balance.Name, 100*tolerance, quantity.Digits(smallest, c.decimals)))
 	}
-	if reading > c.Balance.Capacity {
+	if !c.byVolume && reading > c.Balance.Capacity {
 		say(RuleCapacity.Says(verdict.Stop, nil, "%s g is more than %s carries (%g g). Weigh it in portions, or on a larger balance.",
 			quantity.Digits(reading, c.decimals), c.Balance.Name, c.Balance.Capacity))
 	}
@@ -317,10 +397,17 @@ func (c context) planVerdicts(reading float64) []verdict.Verdict {
 			say(RuleSolubility.Says(verdict.Look, nil, "This is %.0f %% of what dissolves (%g g in 100 mL at 20 °C). Allow time, and keep the room warm.", used, s))
 		}
 	}
+	if rise := c.temperatureRise(reading); rise > c.Thresholds.Of(RuleHeat) {
+		say(RuleHeat.Says(verdict.Look, nil, "About %.0f K warmer in %g mL of water: pour slowly, swirl, cool in a water bath, and let it come to 20 °C before the mark.", rise, c.flask.Volume/2))
+	}
 	if off := c.WaterTemperature - glassware.ReferenceTemperature; math.Abs(off) > c.Thresholds.Of(RuleTemperature) {
 		say(RuleTemperature.Says(verdict.Look, nil, "The water on the bench is at %s °C: allow time for it to come to 20 °C before the last drops.", quantity.Digits(c.WaterTemperature, 1)))
 	}
 	switch {
+	case c.byVolume:
+		say(RulePrimary.Says(verdict.Look, nil, "Measured with a %s, the bottle is approximate until it is standardised. Weighing the liquid is the better way.", c.measure))
+	case c.Substance.Liquid:
+		say(RulePrimary.Says(verdict.Look, nil, "What the label of a concentrated liquid says is approximate: standardise the bottle."))
 	case c.Substance.Hygroscopic:
 		say(RulePrimary.Says(verdict.Look, nil, "%s takes up water from the air: the bottle is approximate until it is standardised.", c.Substance.Name))
 	case c.Substance.Class != substance.Primary:
@@ -361,17 +448,23 @@ func volumeChoice(mL float64) verdict.Choice {
 // LocalRules is the sentence that stands beside every caution.
 const LocalRules = "Your local rules, the safety data sheet and licensed waste handling come first."
 
-// cautions gives the usual cautions for a solid with these hazard codes.
-func cautions(hazards []string) []string {
+// cautions gives the usual cautions for the substance, first those of all work,
+// last the local rules.
+func (c context) cautions() []string {
+	hazards := c.Substance.Hazards
 	list := []string{"Goggles, gloves and coat on."}
+	if c.Substance.Liquid {
+		list = append(list, "In the fume hood, from opening the bottle to the diluted solution.", "Into water, slowly, never the reverse: water poured onto the concentrated liquid boils and spits.",
+			"Never pipette by mouth.")
+	}
 	any := func(codes ...string) bool {
 		return slices.ContainsFunc(hazards, func(h string) bool { return slices.Contains(codes, h) })
 	}
-	if any("H330", "H332", "H334", "H335", "H350i") {
-		list = append(list, "Dust harms when breathed in: weigh in the fume hood or with the draught shield closed, raise no dust.")
+	if any("H330", "H331", "H332", "H334", "H335", "H350i") {
+		list = append(list, "Dust and vapour harm when breathed in: work in the fume hood or with the draught shield closed, raise no dust.")
 	}
 	if any("H314", "H318") {
-		list = append(list, "Burns eyes and skin: rinse at once with much water. It may grow hot on dissolving: add it slowly to water.")
+		list = append(list, "Burns eyes and skin: rinse at once with much water. It may grow hot in water.")
 	}
 	if any("H301", "H302") {
 		list = append(list, "Harmful if swallowed: wash hands after weighing.")
@@ -379,10 +472,13 @@ func cautions(hazards []string) []string {
 	if any("H340", "H341", "H350", "H350i", "H360F", "H360FD", "H360Df", "H361d") {
 		list = append(list, "May cause cancer or harm a child to be born: ask for a substitute; who is or may be pregnant does not handle it.")
 	}
+	if any("H226") {
+		list = append(list, "Flammable: no flame, no hot plate near it.")
+	}
 	if any("H271", "H272") {
 		list = append(list, "Oxidiser: keep paper, cloth and organic solids away; no wiping up with a paper towel.")
 	}
-	if any("H410", "H411", "H412") {
+	if any("H400", "H410", "H411", "H412") {
 		list = append(list, "Harms water life: no residue into the sink, collect it.")
 	}
 	return append(list, LocalRules)

@@ -36,6 +36,8 @@ var (
 		Why: "Past the mark the volume is unknown. No liquid is taken out again, since it would take solute with it.", Source: "common practice"}
 	RuleInversions = verdict.Rule{ID: "M-7", Title: "Mix thoroughly", Threshold: 20, Unit: "inversions", Min: 3, Max: 100,
 		Why: "The solution is still layered after a few turns, and the first reading of it is wrong. Some labs stop at 10.", Source: "common practice"}
+	RuleHeat = verdict.Rule{ID: "M-8", Title: "Heat of dilution", Threshold: 20, Unit: "K", Min: 5, Max: 80,
+		Why: "Hot solution splashes, breaks glass and fills the flask to the wrong volume. The estimate takes half a flask of water and no heat lost.", Source: "NBS Circular 500; common practice"}
 	RuleShelfPrimary = verdict.Rule{ID: "K-1", Title: "Keeps, primary standard", Threshold: 180, Unit: "days", Min: 1, Max: 3650,
 		Why: "A stable solution in a closed bottle still loses water through the stopper.", Source: "common practice"}
 	RuleShelfSecondary = verdict.Rule{ID: "K-2", Title: "Keeps, secondary standard", Threshold: 30, Unit: "days", Min: 1, Max: 3650,
@@ -45,6 +47,6 @@ var (
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{RuleTare, RuleSmallestMass, RuleBand, RuleExcess, RuleCapacity, RulePrimary, RuleDigits, RuleHydrate, RuleMassOrAmount,
-		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, RuleInversions,
+		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, RuleInversions, RuleHeat,
 		RuleShelfPrimary, RuleShelfSecondary}
 }

@@ -19,6 +19,8 @@ import (
 const (
 	KindTared       = "tared"       // Quantity: what the tared balance shows
 	KindWeighed     = "weighed"     // Quantity: net reading; with After: vessel before and after
+	KindWatered     = "watered"     // Choice: in
+	KindMeasured    = "measured"    // Quantity: volume of a concentrated liquid
 	KindDecided     = "decided"     // Choice: one of the choices offered at the step
 	KindTransferred = "transferred" // Count: rinses
 	KindDissolved   = "dissolved"   // Choice: clear, solid-left or neck-reached
@@ -34,6 +36,7 @@ const (
 	choiceClear       = "clear"
 	choiceSolidLeft   = "solid-left"
 	choiceNeckReached = "neck-reached"
+	choiceWaterIn     = "in"
 	choiceReached     = "reached"
 	choicePast        = "past"
 
@@ -52,7 +55,9 @@ const (
 // The steps of a run.
 const (
 	stepSettle      = "settle"
+	stepWater       = "water"
 	stepWeigh       = "weigh"
+	stepMeasure     = "measure" // shown as stepWeigh
 	stepTransfer    = "transfer"
 	stepDissolve    = "dissolve"
 	stepTemperature = "temperature"
@@ -77,6 +82,7 @@ type Input string
 // The inputs of steps.
 const (
 	InputMass        Input = "mass"
+	InputVolume      Input = "volume"
 	InputTemperature Input = "temperature"
 	InputCount       Input = "count"
 	InputChoice      Input = "choice"
@@ -123,7 +129,10 @@ type Vessel struct {
 	// Filled is the volume of liquid in mL; Level says it in words.
 	Filled float64 `json:"filled"`
 	Level  string  `json:"level"`
-	// Pan: reading in g, nil before the first one, with the band to aim at.
+	// What is taken: the reading in Unit (g or mL) on With, nil before the first one,
+	// with the band to aim at.
+	Unit     string   `json:"unit"`
+	With     string   `json:"with"`
 	Reading  *float64 `json:"reading,omitempty"`
 	Target   float64  `json:"target"`
 	Low      float64  `json:"low"`
@@ -144,10 +153,11 @@ type Outcome struct {
 	Note    string `json:"note,omitempty"`
 }
 
-// portion is one vessel of solid on the pan.
+// portion is one vessel of solid on the pan, or one measure of liquid.
 type portion struct {
+	reading float64 // in the unit of the reading
 	net     uncertain.Number
-	removed float64 // g taken off the pan again and discarded
+	removed float64 // taken off again and discarded, in the same unit
 	short   bool    // fewer digits were recorded than the balance shows
 }
 
@@ -156,6 +166,7 @@ type account struct {
 	context
 	flask    glassware.Flask
 	portions []portion
+	watered  bool
 	tared    bool
 	tare     float64
 	awaiting bool // the next reading of the pan is asked for
@@ -210,21 +221,11 @@ func (a *account) take(f fact.Fact) {
 	case KindTared:
 		a.tared, a.tare = true, f.Quantity.Base()
 		a.note(stepSettle, f, "Balance settled, weighing vessel tared at %s", f.Quantity)
-	case KindWeighed:
-		i := len(a.portions) - 1
-		id := fmt.Sprintf("portion %d", i+1)
-		previous := a.portions[i].net.Value
-		if f.After != nil {
-			a.portions[i].net = a.Balance.Net(f.Quantity.Base(), f.After.Base(), id)
-		} else {
-			a.portions[i].net = a.Balance.Net(f.Quantity.Base(), a.tare, id)
-		}
-		if now := a.portions[i].net.Value; a.removing && previous > now {
-			a.portions[i].removed += previous - now
-		}
-		a.portions[i].short = shownDecimals(*f.Quantity) < a.decimals || f.After != nil && shownDecimals(*f.After) < a.decimals
-		a.awaiting, a.removing = false, false
-		a.note(stepWeigh, f, "%s", a.weighedSummary())
+	case KindWatered:
+		a.watered = true
+		a.note(stepWater, f, "About %g mL of water in the flask", a.flask.Volume/2)
+	case KindWeighed, KindMeasured:
+		a.read(f)
 	case KindDecided:
 		a.decide(f)
 	case KindTransferred:
@@ -251,6 +252,32 @@ func (a *account) take(f fact.Fact) {
 		a.labelled, a.expires, a.remarks = true, f.Date, f.Text
 		a.note(stepLabel, f, "Labelled, keeps until %s", f.Date)
 	}
+}
+
+// read follows a reading of what is taken.
+func (a *account) read(f fact.Fact) {
+	i := len(a.portions) - 1
+	p, before := &a.portions[i], a.portions[i].reading
+	id := fmt.Sprintf("portion %d", i+1)
+	p.short = shownDecimals(*f.Quantity) < a.decimals
+	switch {
+	case f.Kind == KindMeasured:
+		p.reading = f.Quantity.In("mL")
+		p.net = a.context.net(p.reading, 0, id)
+		p.short = false
+	case f.After != nil:
+		p.reading = f.Quantity.Base() - f.After.Base()
+		p.net = a.context.net(f.Quantity.Base(), f.After.Base(), id)
+		p.short = p.short || shownDecimals(*f.After) < a.decimals
+	default:
+		p.reading = f.Quantity.Base() - a.tare
+		p.net = a.context.net(f.Quantity.Base(), a.tare, id)
+	}
+	if a.removing && before > p.reading {
+		p.removed += before - p.reading
+	}
+	a.awaiting, a.removing = false, false
+	a.note(stepWeigh, f, "%s", a.weighedSummary())
 }
 
 func (a *account) decide(f fact.Fact) {
@@ -307,29 +334,40 @@ func times(n int) string {
 	return fmt.Sprintf("%d times", n)
 }
 
-func (a *account) grams(g float64) string { return quantity.Digits(g, a.decimals) + " g" }
-
 func (a *account) weighedSummary() string {
 	var parts []string
 	removed := 0.0
 	for _, p := range a.portions {
-		if p.net.Value != 0 {
-			parts = append(parts, a.grams(p.net.Value))
+		if p.reading != 0 {
+			parts = append(parts, a.say(p.reading))
 		}
 		removed += p.removed
 	}
-	text := "Weighed " + strings.Join(parts, " + ")
+	text := "Weighed "
+	if a.byVolume {
+		text = "Measured "
+	}
+	text += strings.Join(parts, " + ")
 	if len(parts) > 1 {
-		text += " = " + a.grams(a.net().Value)
+		text += " = " + a.say(a.taken())
 	}
 	if removed > 0 {
-		text += ", " + a.grams(removed) + " discarded"
+		text += ", " + a.say(removed) + " discarded"
 	}
 	return text
 }
 
-// net is the sum of the portions, in g.
-func (a *account) net() uncertain.Number {
+// taken is the sum of the readings, in unit().
+func (a *account) taken() float64 {
+	sum := 0.0
+	for _, p := range a.portions {
+		sum += p.reading
+	}
+	return sum
+}
+
+// mass is the sum of the portions, in g.
+func (a *account) mass() uncertain.Number {
 	sum := uncertain.Number{}
 	for _, p := range a.portions {
 		sum = sum.Plus(p.net)
@@ -347,6 +385,8 @@ func (a *account) mixedEnough() bool { return float64(a.inversions) >= a.Thresho
 // done tells whether a step is finished.
 func (a *account) done(step string) bool {
 	switch step {
+	case stepWater:
+		return a.watered
 	case stepSettle:
 		return a.tared
 	case stepWeigh:
@@ -368,7 +408,7 @@ func (a *account) done(step string) bool {
 
 // solutionFigures computes the figures with what is known now; nil before a mass is.
 func (a *account) solutionFigures() []Figure {
-	net := a.net()
+	net := a.mass()
 	if !(net.Value > 0) {
 		return nil
 	}
@@ -417,11 +457,11 @@ func (a *account) outcome(now time.Time) Outcome {
 }
 
 func (a *account) vessel() Vessel {
-	target := a.reading(a.flask)
-	v := Vessel{Flask: a.flask, Tolerance: a.flask.Tolerance(), Neck: a.flask.Neck(), Level: "empty",
+	target := a.taking(a.flask)
+	v := Vessel{Unit: a.unit(), With: a.with(), Flask: a.flask, Tolerance: a.flask.Tolerance(), Neck: a.flask.Neck(), Level: "empty",
 		Target: target, Low: target * (1 - a.Band), High: target * (1 + a.Band), Decimals: a.decimals}
-	if net := a.net().Value; net != 0 {
-		v.Reading = &net
+	if taken := a.taken(); taken != 0 {
+		v.Reading = &taken
 	}
 	fill := func(fraction float64, level string) { v.Filled, v.Level = fraction*a.flask.Volume, level }
 	switch {
@@ -433,6 +473,8 @@ func (a *account) vessel() Vessel {
 		fill(0.97, "just below the mark")
 	case a.done(stepDissolve) || a.dissolved != "":
 		fill(0.5, "about half full")
+	case a.watered:
+		fill(0.5, "about half full")
 	case a.rinses > 0:
 		fill(0.15, "rinsings and solid")
 	}
@@ -441,8 +483,8 @@ func (a *account) vessel() Vessel {
 
 // steps lists the steps with what they ask and say now.
 func (a *account) steps(now time.Time) []Step {
-	target := a.reading(a.flask)
-	general := cautions(a.Substance.Hazards)
+	target := a.taking(a.flask)
+	general := a.cautions()
 	keeps := a.Thresholds.Of(RuleShelfSecondary)
 	if a.Substance.Class == substance.Primary {
 		keeps = a.Thresholds.Of(RuleShelfPrimary)
@@ -451,14 +493,22 @@ func (a *account) steps(now time.Time) []Step {
 	if a.Substance.Drying != "" {
 		drying = "Drying: " + a.Substance.Drying + ". "
 	}
-	return []Step{
+	solid := a.Substance.Name
+	if !a.Substance.Liquid {
+		solid = "the " + map[bool]string{true: "dried "}[strings.Contains(a.Substance.Drying, " h at")] + "solid"
+	}
+	all := []Step{
+		{ID: stepWater, Title: fmt.Sprintf("Water into the flask first, about %g mL", a.flask.Volume/2), Kind: KindWatered, Input: InputChoice, Asks: true,
+			Options: []verdict.Choice{{ID: choiceWaterIn, Label: "The water is in"}}, Hint: "Acid and concentrated base go into water, never the reverse.", Cautions: general},
 		{ID: stepSettle, Title: "Let the balance settle, tare the weighing vessel", Kind: KindTared, Input: InputMass, Unit: "g", Asks: true,
 			Default: quantity.Digits(0, a.decimals), Hint: "Firm and level, away from draughts; it shows grams. Record what it shows after taring.",
 			Cautions: general[:1], Verdicts: a.tareVerdicts()},
-		{ID: stepWeigh, Title: fmt.Sprintf("Weigh %s of the %ssolid", a.grams(target), map[bool]string{true: "dried "}[strings.Contains(a.Substance.Drying, " h at")]),
+		{ID: stepWeigh, Title: fmt.Sprintf("Weigh %s of %s", a.say(target), solid),
 			Kind: KindWeighed, Input: InputMass, Unit: "g", Asks: a.awaiting,
 			Hint:     drying + "Small portions near the end. What is too much goes to waste, never back into the bottle.",
 			Cautions: general[1:], Verdicts: a.weighVerdicts()},
+		{ID: stepMeasure, Title: fmt.Sprintf("Measure %s of %s with a %s", a.say(target), solid, a.with()), Kind: KindMeasured, Input: InputVolume, Unit: "mL", Asks: a.awaiting,
+			Hint: "With a bulb, the meniscus at eye level; let it run into the water, touch off the tip, do not blow out.", Cautions: general[1:], Verdicts: a.weighVerdicts()},
 		{ID: stepTransfer, Title: "Transfer through the funnel, rinse vessel and funnel", Kind: KindTransferred, Input: InputCount, Unit: "rinses", Asks: true,
 			Default: "3", Hint: "Several small rinses with deionised water, all into the flask.", Verdicts: a.transferVerdicts()},
 		{ID: stepDissolve, Title: fmt.Sprintf("Fill to about %g mL, swirl until clear before the neck", a.flask.Volume/2), Kind: KindDissolved, Input: InputChoice,
@@ -475,6 +525,32 @@ func (a *account) steps(now time.Time) []Step {
 		{ID: stepLabel, Title: "Label and shelve", Kind: KindLabelled, Input: InputLabel, Asks: true,
 			Default: now.AddDate(0, 0, int(keeps)).Format(time.DateOnly), Hint: "At once: unlabelled clear liquids get mixed up."},
 	}
+	steps := make([]Step, 0, len(all))
+	for _, id := range a.order() {
+		i := slices.IndexFunc(all, func(s Step) bool { return s.ID == id })
+		step := all[i]
+		if id == stepTransfer && a.Substance.Liquid {
+			step.Title, step.Hint = "Slowly into the water, rinse the vessel in", "A thin stream, swirling; several small rinses with deionised water, all into the flask."
+			step.Cautions = general[1:]
+		}
+		if step.ID == stepMeasure {
+			step.ID = stepWeigh // one step, whichever way it is taken
+		}
+		steps = append(steps, step)
+	}
+	return steps
+}
+
+// order lists the steps in the order of the work: a solid is weighed and dissolved,
+// a concentrated liquid goes into water, weighed or measured.
+func (a *account) order() []string {
+	switch {
+	case a.byVolume:
+		return []string{stepWater, stepMeasure, stepTransfer, stepTemperature, stepMark, stepMix, stepLabel}
+	case a.Substance.Liquid:
+		return []string{stepWater, stepSettle, stepWeigh, stepTransfer, stepTemperature, stepMark, stepMix, stepLabel}
+	}
+	return []string{stepSettle, stepWeigh, stepTransfer, stepDissolve, stepTemperature, stepMark, stepMix, stepLabel}
 }
 
 func (a *account) tareVerdicts() []verdict.Verdict {
@@ -482,7 +558,7 @@ func (a *account) tareVerdicts() []verdict.Verdict {
 	if !a.tared || math.Abs(a.tare) <= most*(1+1e-9) {
 		return nil
 	}
-	return []verdict.Verdict{RuleTare.Says(verdict.Look, nil, "It showed %s after taring; this is taken off every reading.", a.grams(a.tare))}
+	return []verdict.Verdict{RuleTare.Says(verdict.Look, nil, "It showed %s after taring; this is taken off every reading.", a.say(a.tare))}
 }
 
 // concentrationText writes the concentration that stands now, without uncertainty.
@@ -495,17 +571,25 @@ func (a *account) concentrationText() string {
 	return ""
 }
 
+// finest is the smallest difference that can be seen, in unit().
+func (a *account) finest() float64 {
+	if a.byVolume {
+		return a.measure.Division() / 5
+	}
+	return a.Balance.Resolution
+}
+
 func (a *account) weighVerdicts() []verdict.Verdict {
-	net := a.net().Value
+	net := a.taken()
 	if a.awaiting && !a.kept || !(net > 0) {
 		return nil
 	}
-	target := a.reading(a.flask)
+	target := a.taking(a.flask)
 	off := net/target - 1
 	percent := func(x float64) string { return fmt.Sprintf("%.2g %%", math.Abs(100*x)) }
 	reads := "The bottle will read " + a.concentrationText() + ", and that is what the label will say."
-	keep := verdict.Choice{ID: choiceKeep, Label: "Keep this mass"}
-	add := verdict.Choice{ID: choiceAdd, Label: "Add " + a.grams(target-net) + " more"}
+	keep := verdict.Choice{ID: choiceKeep, Label: "Keep this " + map[bool]string{true: "volume", false: "mass"}[a.byVolume]}
+	add := verdict.Choice{ID: choiceAdd, Label: "Add " + a.say(target-net) + " more"}
 	another := verdict.Choice{ID: choicePortion, Label: "Another portion, tared again"}
 	again := verdict.Choice{ID: choiceStartAgain, Label: "Start again"}
 
@@ -516,22 +600,22 @@ func (a *account) weighVerdicts() []verdict.Verdict {
 		choices := []verdict.Choice{keep, again}
 		if off < 0 {
 			side = "under"
-			if target-net > a.Balance.Resolution {
+			if target-net > a.finest() {
 				choices = []verdict.Choice{keep, add, another, again}
 			}
 		}
 		where := percent(off) + " " + side
-		if math.Abs(net-target) < a.Balance.Resolution {
+		if math.Abs(net-target) < a.finest() {
 			where = "On the target"
 		}
 		list = append(list, RuleBand.Says(verdict.Fine, choices, "%s, inside the ±%g %% band. %s", where, 100*a.Band, reads))
 	case off < 0:
 		list = append(list, RuleBand.Says(verdict.Look, []verdict.Choice{add, another, keep, again}, "%s under, below the ±%g %% band. %s", percent(off), 100*a.Band, reads))
 	default:
-		choices := []verdict.Choice{keep, {ID: choiceRemove, Label: "Remove " + a.grams(net-target) + " and discard it"}}
+		choices := []verdict.Choice{keep, {ID: choiceRemove, Label: "Remove " + a.say(net-target) + " and discard it"}}
 		if larger, ok := a.flask.Larger(); ok {
 			choices = append(choices, verdict.Choice{ID: choiceLargerFlask,
-				Label: fmt.Sprintf("Take the %g mL flask, weigh %s more", larger.Volume, a.grams(a.reading(larger)-net))})
+				Label: fmt.Sprintf("Take the %g mL flask, take %s more", larger.Volume, a.say(a.taking(larger)-net))})
 		}
 		v := RuleBand.Says(verdict.Look, append(choices, again), "%s over, above the ±%g %% band. %s", percent(off), 100*a.Band, reads)
 		v.Reason += " " + RuleExcess.Why
@@ -541,8 +625,8 @@ func (a *account) weighVerdicts() []verdict.Verdict {
 		list = append(list, RuleDigits.Says(verdict.Look, nil, "%s shows %d decimals in g, and fewer were recorded: correct the reading if digits were left out.", a.Balance.Name, a.decimals))
 	}
 	tolerance := a.Thresholds.Of(RuleSmallestMass) / 100
-	if smallest := a.Balance.SmallestMass(tolerance); net < smallest {
-		list = append(list, RuleSmallestMass.Says(verdict.Look, nil, "%s is less than %s weighs to %.2g %% (from %s on).", a.grams(net), a.Balance.Name, 100*tolerance, a.grams(smallest)))
+	if smallest := a.Balance.SmallestMass(tolerance); !a.byVolume && net < smallest {
+		list = append(list, RuleSmallestMass.Says(verdict.Look, nil, "%s is less than %s weighs to %.2g %% (from %s on).", a.say(net), a.Balance.Name, 100*tolerance, a.say(smallest)))
 	}
 	return list
 }
@@ -708,6 +792,15 @@ func checkFields(c context, f fact.Fact) error {
 			}
 		} else if len(p) == 0 && f.Quantity.Base() <= 0 {
 			p.Add("/quantity", "%s: a mass is above zero; tare again when the pan shows less than nothing", f.Quantity)
+		}
+	case KindWatered:
+		choice(choiceWaterIn)
+	case KindMeasured:
+		switch {
+		case f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Volume:
+			p.Add("/quantity", "a volume is in mL, like %s", c.say(c.taking(c.flask)))
+		case !(f.Quantity.Base() > 0) || f.Quantity.In("mL") > 10*c.measure.Volume:
+			p.Add("/quantity", "%s: above zero, and not more than ten fillings of a %s", f.Quantity, c.measure)
 		}
 	case KindTransferred:
 		count("rinses")

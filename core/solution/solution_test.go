@@ -47,7 +47,7 @@ func request(key, concentration, volume string) solution.Request {
 func Example() {
 	r := request("potassium-hydrogen-phthalate", "0.1000 mol/L", "250 mL")
 	recipe, _ := solution.Plan(r)
-	fmt.Println("weigh", recipe.MassText, "g")
+	fmt.Println("weigh", recipe.TakeText, "g")
 	facts := bench("5.0918 g").facts
 	out, _ := solution.Make(r, facts, today)
 	c := out.Figures[0]
@@ -115,8 +115,8 @@ func TestPlanMass(t *testing.T) {
 			t.Errorf("%s: %v", c.key, err)
 			continue
 		}
-		if math.Abs(recipe.Mass-c.want) > 0.000051 {
-			t.Errorf("%s %s %s in %s: %.5f g, want %.4f", c.key, c.concentration, c.of, c.volume, recipe.Mass, c.want)
+		if math.Abs(recipe.Take-c.want) > 0.000051 {
+			t.Errorf("%s %s %s in %s: %.5f g, want %.4f", c.key, c.concentration, c.of, c.volume, recipe.Take, c.want)
 		}
 		// What exactly that mass gives is what was asked for, whatever the basis.
 		if got := recipe.Figures[0].Value; math.Abs(got/r.Concentration.Value-1) > 1e-9 {
@@ -157,8 +157,8 @@ func TestScalingLeavesTheConcentration(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if want := base.Mass * mL / 100; math.Abs(recipe.Mass-want) > 1e-12*want {
-			t.Errorf("%g mL: %g g, want %g", mL, recipe.Mass, want)
+		if want := base.Take * mL / 100; math.Abs(recipe.Take-want) > 1e-12*want {
+			t.Errorf("%g mL: %g g, want %g", mL, recipe.Take, want)
 		}
 		c, variance := recipe.Figures[0], 0.0
 		for _, s := range c.Budget {
@@ -179,7 +179,7 @@ func TestBuoyancyCorrection(t *testing.T) {
 	on.Buoyancy = true
 	plain, _ := solution.Plan(off)
 	corrected, _ := solution.Plan(on)
-	if got := plain.Mass / corrected.Mass; math.Abs(got-1.00058) > 0.000005 {
+	if got := plain.Take / corrected.Take; math.Abs(got-1.00058) > 0.000005 {
 		t.Errorf("ratio %.6f, want 1.00058", got)
 	}
 	if corrected.Figures[0].Relative() >= plain.Figures[0].Relative() {
@@ -229,7 +229,7 @@ func TestLargerFlaskBringsTheConcentrationBack(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.31 g"))
 	choices := step(mustMake(t, r, s), "weigh").Verdicts[0].Choices
-	if got := choices[2].Label; got != "Take the 500 mL flask, weigh 4.9011 g more" {
+	if got := choices[2].Label; got != "Take the 500 mL flask, take 4.9011 g more" {
 		t.Errorf("%q", got)
 	}
 	s.add(choose(solution.KindDecided, "larger-flask")).add(weighed("10.2111 g")).add(choose(solution.KindDecided, "keep-mass")).finish()
@@ -691,8 +691,8 @@ func TestHydrateAtHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if ratio := hydrate.Mass / anhydrous.Mass; math.Abs(ratio-1.5644) > 0.0001 || math.Abs(hydrate.Mass-24.97) > 0.005 {
-		t.Errorf("%.4f g and %.4f g, ratio %.4f", anhydrous.Mass, hydrate.Mass, ratio)
+	if ratio := hydrate.Take / anhydrous.Take; math.Abs(ratio-1.5644) > 0.0001 || math.Abs(hydrate.Take-24.97) > 0.005 {
+		t.Errorf("%.4f g and %.4f g, ratio %.4f", anhydrous.Take, hydrate.Take, ratio)
 	}
 	if math.Abs(hydrate.Figures[0].Value-0.1) > 1e-12 {
 		t.Errorf("%g mol/L", hydrate.Figures[0].Value)
@@ -723,6 +723,148 @@ func TestMassOrAmount(t *testing.T) {
 		}
 		if text == "0.1 g/L" && (recipe.Verdicts[i].Sentence != "0.1 g/L of Cu is 0.00157 mol/L. If 0.1 mol/L was meant, that is 6.35 g/L." || recipe.Verdicts[i].Choices[0].ID != "concentration 0.1 mol/L") {
 			t.Errorf("%+v", recipe.Verdicts[i])
+		}
+	}
+}
+
+func acid(key, concentration, volume string, dispense glassware.MeasureKind) solution.Request {
+	r := request(key, concentration, volume)
+	r.Assay, r.AssayLimits, r.Dispense = r.Substance.MassFraction, 0.005, dispense
+	return r
+}
+
+// Recipes for dilute acids that every laboratory has on a card (common practice):
+// 8.3 mL of 37 % hydrochloric acid to 1 L for 0.1 mol/L, 55.6 mL of 96 % sulfuric
+// acid to 1 L for 1 mol/L, 57.5 mL of glacial acetic acid to 1 L for 1 mol/L; by
+// weighing 9.85 g of the first.
+func TestConcentratedLiquids(t *testing.T) {
+	for _, c := range []struct {
+		key, concentration string
+		dispense           glassware.MeasureKind
+		want, last         float64
+		with               string
+	}{
+		{"hydrochloric-acid", "0.1 mol/L", glassware.GraduatedPipette, 8.3, 0.1, "10 mL graduated pipette"},
+		{"hydrochloric-acid", "0.1 mol/L", "", 9.85, 0.01, "Fern"},
+		{"sulfuric-acid", "1 mol/L", glassware.Cylinder, 55.6, 0.1, "100 mL cylinder"},
+		{"acetic-acid-glacial", "1 mol/L", glassware.Cylinder, 57.5, 0.5, "100 mL cylinder"},
+	} {
+		recipe, err := solution.Plan(acid(c.key, c.concentration, "1 L", c.dispense))
+		if err != nil {
+			t.Errorf("%s: %v", c.key, err)
+			continue
+		}
+		if math.Abs(recipe.Take-c.want) > 0.5*c.last || recipe.With != c.with {
+			t.Errorf("%s: %s %s with %s, want %g with %s", c.key, recipe.TakeText, recipe.Unit, recipe.With, c.want, c.with)
+		}
+		if math.Abs(recipe.Figures[0].Value/map[string]float64{"0.1 mol/L": 0.1, "1 mol/L": 1}[c.concentration]-1) > 1e-9 {
+			t.Errorf("%s: the recipe gives %g", c.key, recipe.Figures[0].Value)
+		}
+		if !slices.ContainsFunc(recipe.Cautions, func(s string) bool { return strings.HasPrefix(s, "Into water, slowly, never the reverse") }) {
+			t.Errorf("%s: nothing about acid into water", c.key)
+		}
+	}
+	lighter := acid("hydrochloric-acid", "0.1 mol/L", "1 L", glassware.Cylinder)
+	lighter.Assay, lighter.LiquidDensity = 0.32, 1.16 // the other usual bottle: 9.8 mL
+	if recipe, err := solution.Plan(lighter); err != nil || math.Abs(recipe.Take-9.8) > 0.05 {
+		t.Errorf("32 %% hydrochloric acid: %s mL, %v", recipe.TakeText, err)
+	}
+	byMass, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", "1 L", ""))
+	byVolume, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", "1 L", glassware.Cylinder))
+	if a, b := byMass.Figures[0].U(), byVolume.Figures[0].U(); a >= b {
+		t.Errorf("weighing (u %g) is no better than the cylinder (u %g)", a, b)
+	}
+}
+
+// One mole of 96 % sulfuric acid in half a litre: Thomsen's formula, 74.7·n/(n +
+// 1.798) kJ/mol between n = 0.227 and 28, is 61.8 kJ into 602 g: 24 to 25 K. A
+// tenth of it stays under the 20 K of the rule, and common salt has no table.
+func TestHeatOfDilution(t *testing.T) {
+	warms := func(r solution.Request) string {
+		recipe, err := solution.Plan(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, v := range recipe.Verdicts {
+			if v.Rule == "M-8" {
+				return v.Sentence
+			}
+		}
+		return ""
+	}
+	if got := warms(acid("sulfuric-acid", "1 mol/L", "1 L", "")); !strings.HasPrefix(got, "About 25 K") && !strings.HasPrefix(got, "About 24 K") {
+		t.Errorf("1 mol/L of sulfuric acid: %q", got)
+	}
+	if got := warms(acid("sulfuric-acid", "0.1 mol/L", "1 L", "")); got != "" {
+		t.Errorf("0.1 mol/L of sulfuric acid: %q", got)
+	}
+	if got := warms(request("sodium-hydroxide", "5 mol/L", "500 mL")); got == "" {
+		t.Error("5 mol/L of sodium hydroxide warms nothing")
+	}
+	if got := warms(request("sodium-chloride", "1 mol/L", "1 L")); got != "" {
+		t.Errorf("common salt: %q", got)
+	}
+}
+
+// The run of a concentrated liquid: water first, then measured or weighed, poured
+// in, brought to 20 °C; what was measured counts.
+func TestRunOfAnAcid(t *testing.T) {
+	r := acid("hydrochloric-acid", "0.1 mol/L", "1 L", glassware.GraduatedPipette)
+	s := &script{}
+	order := func() string {
+		var ids []string
+		for _, step := range mustMake(t, r, s).Steps {
+			ids = append(ids, step.ID)
+		}
+		return strings.Join(ids, " ")
+	}
+	if got := order(); got != "water weigh transfer temperature mark mix label" {
+		t.Errorf("by volume: %s", got)
+	}
+	if err := solution.Admit(r, nil, reading(solution.KindMeasured, "8.3 mL", quantity.Volume), today); err == nil {
+		t.Error("acid before water is let in")
+	}
+	s.add(choose(solution.KindWatered, "in"))
+	for text, says := range map[string]string{"200 mL": "not more than ten fillings", "-1 mL": "above zero"} {
+		if err := solution.Admit(r, s.facts, reading(solution.KindMeasured, text, quantity.Volume), today); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v", text, err)
+		}
+	}
+	s.add(reading(solution.KindMeasured, "8.40 mL", quantity.Volume))
+	at := step(mustMake(t, r, s), "weigh")
+	if at.Verdicts[0].Level != verdict.Fine || !strings.HasPrefix(at.Verdicts[0].Sentence, "0.93 % over") || at.Verdicts[0].Choices[0].Label != "Keep this volume" {
+		t.Errorf("%+v", at.Verdicts)
+	}
+	s.add(choose(solution.KindDecided, "keep-mass")).add(counted(solution.KindTransferred, 3)).add(reading(solution.KindTemperature, "20.0 °C", quantity.Temperature)).
+		add(choose(solution.KindMark, "reached")).add(counted(solution.KindMixed, 20)).add(fact.Fact{Kind: solution.KindLabelled, Date: "2026-06-11"})
+	out := mustMake(t, r, s)
+	// 8.40 mL · 1.184 g/mL · 0.370 / 36.458 g/mol = 0.10094 mol
+	if out.Status != solution.Finished || out.Exact || math.Abs(out.Figures[0].Value-0.10094) > 0.00002 {
+		t.Errorf("%s, exact %v, %g mol/L", out.Status, out.Exact, out.Figures[0].Value)
+	}
+	lines, err := solution.ExplainRun(r, s.facts, "concentration")
+	if err != nil || !slices.ContainsFunc(lines, func(l working.Line) bool {
+		return strings.Contains(l.Formula, `\rho`) && strings.Contains(l.Substituted, "8.40")
+	}) {
+		t.Errorf("%+v %v", lines, err)
+	}
+	r.Dispense, s.facts = "", nil
+	if got := order(); got != "water settle weigh transfer temperature mark mix label" {
+		t.Errorf("by weighing: %s", got)
+	}
+	for want, change := range map[string]func(*solution.Request){
+		"/dispense": func(r *solution.Request) {
+			r.Substance = fromLibrary("sodium-chloride")
+			r.Dispense = glassware.Cylinder
+		},
+		"/dispense ":     func(r *solution.Request) { r.Dispense, r.Volume = glassware.GraduatedPipette, quantity.Of(5, "L") },
+		"/waters":        func(r *solution.Request) { n := 1.0; r.Waters = &n },
+		"/liquidDensity": func(r *solution.Request) { r.LiquidDensity = 11.84 },
+	} {
+		wrong := r
+		change(&wrong)
+		if _, err := solution.Plan(wrong); fields(err) != strings.TrimSpace(want) {
+			t.Errorf("%v at %s, want %s", err, fields(err), want)
 		}
 	}
 }

@@ -37,6 +37,10 @@ func Sentence(f fact.Fact) string {
 			return fmt.Sprintf("Weighed by difference, %s before and %s after", f.Quantity, f.After)
 		}
 		return fmt.Sprintf("Weighed %s", f.Quantity)
+	case KindWatered:
+		return "Water is in the flask"
+	case KindMeasured:
+		return fmt.Sprintf("Measured %s", f.Quantity)
 	case KindDecided:
 		text := "Decided: " + choiceWords[f.Choice]
 		if f.Text != "" {

@@ -1,4 +1,4 @@
-// Package substance is the library of solids that a teaching laboratory keeps:
+// Package substance is the library of what a teaching laboratory keeps on the shelf:
 // formula, density, solubility, class of standard, drying, GHS hazard and
 // precautionary statements, every value with its source.
 package substance
@@ -24,13 +24,17 @@ const (
 	Secondary Class = "secondary"
 )
 
-// Substance is one solid on the stock shelf.
+// Substance is one solid, or one concentrated liquid, on the stock shelf.
 type Substance struct {
 	Key     string `json:"key"`
 	Name    string `json:"name"`
 	Formula string `json:"formula"`
 	Class   Class  `json:"class"`
-	// Density of the solid in g/mL; 0 when not known.
+	// Liquid tells that it is a concentrated liquid, and MassFraction how much of the
+	// compound it usually holds, in g/g.
+	Liquid       bool    `json:"liquid,omitempty"`
+	MassFraction float64 `json:"massFraction,omitempty"`
+	// Density in g/mL; 0 when not known (of a solid only).
 	Density float64 `json:"density,omitempty"`
 	// Solubility in water in g per 100 mL at 20 °C; 0 when not known.
 	Solubility float64 `json:"solubility,omitempty"`
@@ -154,6 +158,9 @@ func (s Substance) Check() error {
 	}
 	if s.Solubility != 0 && !(s.Solubility > 0 && s.Solubility <= 1000) {
 		p.Add("/solubility", "the solubility is between 0 and 1000 g per 100 mL; leave it empty when not known")
+	}
+	if s.Liquid && (s.Density == 0 || !(s.MassFraction > 0 && s.MassFraction <= 1)) {
+		p.Add("/density", "a concentrated liquid needs its density and its mass fraction")
 	}
 	if s.Signal != "" && s.Signal != "Danger" && s.Signal != "Warning" {
 		p.Add("/signal", "the signal word is Danger, Warning or none")

@@ -29,7 +29,7 @@ func TestLibraryEntriesAreComplete(t *testing.T) {
 		keys[s.Key] = true
 		for field, present := range map[string]bool{
 			"class": true, "hazards": true, "density": s.Density != 0, "solubility": s.Solubility != 0,
-			"drying": s.Drying != "", "note": s.Note != "", "hygroscopic": s.Hygroscopic,
+			"massFraction": s.MassFraction != 0, "drying": s.Drying != "", "note": s.Note != "", "hygroscopic": s.Hygroscopic,
 		} {
 			if source := s.Sources[field]; present != (substance.Sources()[source] != "") {
 				t.Errorf("%s: %s present=%v, source %q", s.Key, field, present, source)
@@ -43,7 +43,7 @@ func TestLibraryEntriesAreComplete(t *testing.T) {
 				t.Errorf("%s: no text for %s", s.Key, st.Code)
 			}
 		}
-		if s.Drying == "" {
+		if s.Drying == "" && !s.Liquid {
 			t.Errorf("%s: nothing about drying", s.Key)
 		}
 	}
@@ -83,6 +83,30 @@ func TestMolarMassesOfTheShelf(t *testing.T) {
 		if got := f.MolarMass().Value; got < want-0.02 || got > want+0.02 {
 			t.Errorf("M(%s) = %.3f g/mol, want %.2f", key, got, want)
 		}
+	}
+}
+
+// Amount concentrations of commercial concentrated reagents (common practice;
+// hydrochloric 12.02 and sulfuric acid 17.97 mol/L recomputed from 1000·ρ·w/M).
+func TestConcentratedReagents(t *testing.T) {
+	want := map[string][2]float64{"hydrochloric-acid": {12.02, 0.005}, "sulfuric-acid": {17.97, 0.005}, "nitric-acid": {14.4, 0.06}, "phosphoric-acid": {14.6, 0.06},
+		"acetic-acid-glacial": {17.4, 0.06}, "ammonia-solution": {13.4, 0.06}, "hydrogen-peroxide": {9.8, 0.06}}
+	for _, s := range substance.Library() {
+		if !s.Liquid {
+			continue
+		}
+		f, err := formula.Parse(s.Formula)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c := 1000 * s.Density * s.MassFraction / f.MolarMass().Value
+		if w := want[s.Key]; c < w[0]-w[1] || c > w[0]+w[1] {
+			t.Errorf("%s: %.3f mol/L, want %g", s.Name, c, w[0])
+		}
+		delete(want, s.Key)
+	}
+	if len(want) != 0 {
+		t.Errorf("not there: %v", want)
 	}
 }
 

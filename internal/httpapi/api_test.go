@@ -355,7 +355,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 	if json.Unmarshal(line, &a) != nil || json.Unmarshal([]byte(answer["text"].(string)), &b) != nil || fmt.Sprint(a) != fmt.Sprint(b) {
 		t.Error("the answers differ")
 	}
-	if mass := answer["recipe"].(object)["massText"]; mass != "5.1081" {
+	if mass := answer["recipe"].(object)["takeText"]; mass != "5.1081" {
 		t.Errorf("mass %v, want 5.1081", mass)
 	}
 	for operation, says := range map[string]string{"nonsense": "use one of formula, quantity, standard", "formula": "cannot be read"} {
@@ -502,7 +502,7 @@ func TestPlanTakesTheBenchOfTheLab(t *testing.T) {
 	q["thresholds"] = object{"W-2": 5}
 	q["id"] = uuid.NewString()
 	plan := ra.must(201, "POST", "/plans", q)
-	if plan["balance"].(object)["name"] != "Fern" || plan["recipe"].(object)["massText"] != "5.1081" {
+	if plan["balance"].(object)["name"] != "Fern" || plan["recipe"].(object)["takeText"] != "5.1081" {
 		t.Errorf("%s", plan["text"])
 	}
 	if again := ra.must(201, "POST", "/plans", q); again["number"] != plan["number"] {

@@ -116,7 +116,11 @@ func standardRequest(q StandardQuestion) (solution.Request, error) {
 		r.AssayLimits = *q.AssayLimitsPercent / 100
 	}
 	r.Waters, r.Reaction = q.Waters, text(q.Reaction)
-	for target, given := range map[*float64]*float64{&r.SolutionDensity: q.SolutionDensity, &r.SolutionDensityLimits: q.SolutionDensityLimits, &r.EquivalentCount: q.EquivalentCount} {
+	if q.Dispense != nil {
+		r.Dispense = *q.Dispense
+	}
+	for target, given := range map[*float64]*float64{&r.SolutionDensity: q.SolutionDensity, &r.SolutionDensityLimits: q.SolutionDensityLimits, &r.EquivalentCount: q.EquivalentCount,
+		&r.LiquidDensity: q.LiquidDensity} {
 		if given != nil {
 			*target = *given
 		}

@@ -97,8 +97,11 @@ func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactRe
 		f.At = *b.At
 	}
 	dimension := quantity.Mass
-	if f.Kind == solution.KindTemperature {
+	switch f.Kind {
+	case solution.KindTemperature:
 		dimension = quantity.Temperature
+	case solution.KindMeasured:
+		dimension = quantity.Volume
 	}
 	var p verdict.Problems
 	f.Quantity = readQuantity(b.Quantity, "/quantity", &p, dimension)
@@ -151,6 +154,10 @@ func wireBottle(b store.Bottle) Bottle {
 	if len(b.Outcome.Figures) > 0 {
 		out.Concentration = b.Outcome.Figures[0]
 	}
-	out.Parents = []string{fmt.Sprintf("%s, solid, assay %.4g %%", r.Substance.Name, 100*r.Assay), "deionised water"}
+	state := "solid"
+	if r.Substance.Liquid {
+		state = "liquid"
+	}
+	out.Parents = []string{fmt.Sprintf("%s, %s, assay %.4g %% w/w", r.Substance.Name, state, 100*r.Assay), "deionised water"}
 	return out
 }

@@ -30,6 +30,10 @@ var pictograms = map[string]struct {
 	name   string
 	shapes []shape
 }{
+	"GHS02": {"flame", []shape{
+		{path: "M 50 74 C 33 72 29 56 37 44 C 39 51 42 53 44 52 C 40 40 45 29 55 20 C 54 30 63 37 65 47 C 67 45 67.500 42 67 39 C 74 53 68 73 50 74 Z"},
+		{path: "M 50 71 C 43 69 42 60 47 54 C 49 59 54 60 55 65 C 55 68 53 70.500 50 71 Z", white: true},
+		{path: "M 33 77 L 67 77 L 67 80.500 L 33 80.500 Z"}}},
 	"GHS03": {"flame over circle", []shape{
 		{path: circle(50, 62, 15)}, {path: circle(50, 62, 10.5), white: true},
 		{path: "M 50 50 C 40 48 38 38 43 31 C 44 35 46 36 47 36 C 45 29 48 23 54 18 C 53 24 58 27 59 32 C 60 31 60.500 29.500 60.500 28 C 64 36 62 48 50 50 Z"},

@@ -562,6 +562,11 @@ export interface components {
             thresholds: components["schemas"]["Thresholds"];
             version: number;
         };
+        /**
+         * @description how a concentrated liquid is taken; empty by weighing
+         * @enum {string}
+         */
+        Dispense: "" | "graduated pipette" | "cylinder";
         /** @enum {string} */
         FlaskClass: "A" | "B";
         Flask: {
@@ -580,6 +585,9 @@ export interface components {
             formula: string;
             /** @enum {string} */
             class: "primary" | "secondary";
+            liquid?: boolean;
+            /** Format: double */
+            massFraction?: number;
             /** Format: double */
             density?: number;
             /** Format: double */
@@ -726,6 +734,9 @@ export interface components {
             /** Format: double */
             equivalentCount?: number;
             reaction?: string;
+            dispense?: components["schemas"]["Dispense"];
+            /** Format: double */
+            liquidDensity?: number;
             volume: components["schemas"]["QuantityInput"];
             flaskClass: components["schemas"]["FlaskClass"];
             /** Format: double */
@@ -743,8 +754,10 @@ export interface components {
             /** Format: double */
             neck: number;
             /** Format: double */
-            mass: number;
-            massText: string;
+            take: number;
+            takeText: string;
+            unit: string;
+            with: string;
             /** Format: double */
             low: number;
             /** Format: double */
@@ -834,7 +847,7 @@ export interface components {
             state: "done" | "now" | "coming";
             kind: string;
             /** @enum {string} */
-            input: "mass" | "temperature" | "count" | "choice" | "label";
+            input: "mass" | "volume" | "temperature" | "count" | "choice" | "label";
             unit?: string;
             default?: string;
             options?: components["schemas"]["Choice"][];
@@ -853,6 +866,8 @@ export interface components {
             /** Format: double */
             filled: number;
             level: string;
+            unit: string;
+            with: string;
             /** Format: double */
             reading?: number;
             /** Format: double */

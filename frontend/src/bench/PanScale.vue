@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Vessel } from '@/api/client'
 
-/** The balance pan: the band to aim at, the target, and the reading. */
+/** The balance pan, or the glass a liquid is measured with: the band to aim at, the target, and the reading. */
 const props = defineProps<{ vessel: Vessel }>()
 const width = 340
 
@@ -21,27 +21,28 @@ const view = computed(() => {
     label: at === undefined ? 0 : Math.min(width - 78, Math.max(78, at)),
   }
 })
-const grams = (mass: number) => mass.toFixed(Math.max(0, props.vessel.decimals - 1))
+/** The ends of the band, one digit short of what is read. */
+const rough = (mass: number) => mass.toFixed(Math.max(0, props.vessel.decimals - 1))
 </script>
 
 <template>
   <figure class="pan">
-    <figcaption class="small soft">On the pan</figcaption>
+    <figcaption class="small soft">{{ vessel.unit === 'g' ? 'On the pan' : `In the ${vessel.with}` }}</figcaption>
     <svg
       :viewBox="`0 0 ${width} 84`"
       role="img"
-      :aria-label="`Balance pan: aim at ${vessel.target.toFixed(vessel.decimals)} g, between ${grams(vessel.low)} and ${grams(vessel.high)} g${vessel.reading === undefined ? '; nothing weighed yet' : `; ${vessel.reading.toFixed(vessel.decimals)} g weighed`}`"
+      :aria-label="`${vessel.with}: aim at ${vessel.target.toFixed(vessel.decimals)} ${vessel.unit}, between ${rough(vessel.low)} and ${rough(vessel.high)} ${vessel.unit}${vessel.reading === undefined ? '; nothing taken yet' : `; ${vessel.reading.toFixed(vessel.decimals)} ${vessel.unit} taken`}`"
     >
       <rect x="0" y="22" :width="width" height="26" class="off" />
       <rect :x="view.low" y="22" :width="view.high - view.low" height="26" class="band" />
       <path :d="`M${view.target} 52 l-6 10 h12 Z`" class="target" />
       <rect :x="view.target - 1.5" y="22" width="3" height="28" class="target" />
-      <text :x="view.low - 4" y="76" text-anchor="middle" class="tick">{{ grams(vessel.low) }}</text>
-      <text :x="view.high + 4" y="76" text-anchor="middle" class="tick">{{ grams(vessel.high) }}</text>
+      <text :x="view.low - 4" y="76" text-anchor="middle" class="tick">{{ rough(vessel.low) }}</text>
+      <text :x="view.high + 4" y="76" text-anchor="middle" class="tick">{{ rough(vessel.high) }}</text>
       <template v-if="view.at !== undefined">
         <rect :x="view.at - 1" y="16" width="2" height="38" class="reading" />
         <text :x="view.label" y="12" text-anchor="middle" class="now">
-          {{ vessel.reading!.toFixed(vessel.decimals) }} g{{ view.beyond && `, ${view.beyond}` }}
+          {{ vessel.reading!.toFixed(vessel.decimals) }} {{ vessel.unit }}{{ view.beyond && `, ${view.beyond}` }}
         </text>
       </template>
     </svg>

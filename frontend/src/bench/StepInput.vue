@@ -35,13 +35,14 @@ const vFirst = {
 const labels: Record<string, string> = {
   tared: 'Shown after taring',
   weighed: 'Net mass shown',
+  measured: 'Volume measured',
   temperature: 'Temperature',
 }
 </script>
 
 <template>
   <div class="step-input">
-    <template v-if="step.input === 'mass' || step.input === 'temperature'">
+    <template v-if="step.input === 'mass' || step.input === 'volume' || step.input === 'temperature'">
       <div v-if="!byDifference" class="line">
         <QuantityField
           v-model="reading"

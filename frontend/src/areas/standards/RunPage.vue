@@ -120,7 +120,7 @@ async function again() {
       <p class="soft">
         <span class="figure">{{ run.plan.volume.value }} {{ run.plan.volume.unit }}</span> ·
         <FormulaText :pieces="run.plan.recipe.formula" />, {{ run.plan.recipe.molarMass.text }} g/mol, assay
-        {{ Number(run.plan.assayPercent.toPrecision(6)) }} % · {{ run.plan.balance.name }} · run
+        {{ Number(run.plan.assayPercent.toPrecision(6)) }} % · {{ run.plan.recipe.with }} · run
         {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
       </p>
 

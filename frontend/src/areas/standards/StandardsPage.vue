@@ -45,6 +45,8 @@ const question = useLocalStorage(
     densityLimits: '0.001',
     equivalents: '',
     reaction: '',
+    dispense: '',
+    liquidDensity: '',
   },
   { mergeDefaults: true },
 )
@@ -137,6 +139,7 @@ function body(): StandardQuestion | undefined {
     '/band': number(q.band),
     '/solutionDensity': number(needsDensity.value ? q.density || '0' : '0'),
     '/solutionDensityLimits': number(needsDensity.value ? q.densityLimits || '0' : '0'),
+    '/liquidDensity': number(substance.liquid ? q.liquidDensity || '0' : '0'),
     '/equivalentCount': number(needsReaction.value ? q.equivalents || '0' : '0'),
   }
   for (const [field, value] of Object.entries(fields))
@@ -155,6 +158,8 @@ function body(): StandardQuestion | undefined {
     solutionDensity: fields['/solutionDensity'],
     solutionDensityLimits: fields['/solutionDensityLimits'],
     equivalentCount: fields['/equivalentCount'],
+    liquidDensity: fields['/liquidDensity'],
+    ...(q.dispense === 'cylinder' || q.dispense === 'graduated pipette' ? { dispense: q.dispense } : {}),
     reaction: needsReaction.value ? q.reaction.trim() : '',
     volume: { text: q.volume.slice(0, 9999), unit: 'mL' },
     flaskClass: q.flaskClass === 'B' ? 'B' : 'A',
@@ -192,6 +197,11 @@ watch(
   () => {
     question.value.of = ''
     question.value.waters = ''
+    question.value.dispense = ''
+    question.value.liquidDensity = String(chosen.value?.substance.liquid ? (chosen.value.substance.density ?? '') : '')
+    const fraction = chosen.value?.substance.massFraction
+    question.value.assay = fraction ? String(Number((100 * fraction).toPrecision(6))) : '100'
+    question.value.limits = fraction ? '0.5' : '0'
   },
 )
 
@@ -358,7 +368,27 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
             <p class="problem small">{{ problem('/reaction') }}</p>
           </div>
         </template>
-        <div>
+        <div v-if="chosen?.substance.liquid">
+          <label for="liquidDensity">Density on the bottle, g/mL</label>
+          <el-input
+            id="liquidDensity"
+            v-model="question.liquidDensity"
+            class="figure"
+            inputmode="decimal"
+            maxlength="20"
+          />
+          <p class="problem small">{{ problem('/liquidDensity') }}</p>
+        </div>
+        <div v-if="chosen?.substance.liquid">
+          <label for="dispense">Taken by</label>
+          <el-select id="dispense" v-model="question.dispense" aria-label="Taken by" :empty-values="[null, undefined]">
+            <el-option value="" label="weighing" />
+            <el-option value="graduated pipette" label="graduated pipette" />
+            <el-option value="cylinder" label="cylinder" />
+          </el-select>
+          <p class="problem small">{{ problem('/dispense') }}</p>
+        </div>
+        <div v-else>
           <label for="waters">Water in the solid at hand</label>
           <el-select
             id="waters"
@@ -370,7 +400,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           </el-select>
           <p class="problem small">{{ problem('/waters') }}</p>
         </div>
-        <div>
+        <div class="wide">
           <label for="band">Close enough when the mass is</label>
           <el-select id="band" v-model="question.band">
             <el-option v-for="b in bands" :key="b.value" :value="b.value" :label="b.label" />
@@ -400,20 +430,23 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
     <aside aria-label="Recipe" aria-live="polite">
       <WorkingPanel v-if="working && answer" :lines="answer.working" title="mass to weigh" @close="working = false" />
       <template v-else-if="answer">
-        <p class="small soft">Weigh</p>
+        <p class="small soft">{{ answer.recipe.unit === 'g' ? 'Weigh' : `Measure with a ${answer.recipe.with}` }}</p>
         <button type="button" class="mass" title="How the mass to weigh came about" @click="working = true">
-          <span class="figure value">{{ answer.recipe.massText }}</span> <span class="figure unit">g</span>
+          <span class="figure value">{{ answer.recipe.takeText }}</span>&#8239;<span class="figure unit">{{
+            answer.recipe.unit
+          }}</span>
         </button>
         <p class="small soft">
           {{ answer.recipe.low.toFixed(answer.recipe.decimals) }} to
-          {{ answer.recipe.high.toFixed(answer.recipe.decimals) }} g is close enough · <kbd>=</kbd> shows the working
+          {{ answer.recipe.high.toFixed(answer.recipe.decimals) }}
+          {{ answer.recipe.unit }} is close enough · <kbd>=</kbd> shows the working
         </p>
         <p>
           Make up to the mark of a <strong>{{ answer.recipe.flask.volume }} mL</strong> flask, class
           {{ answer.recipe.flask.class }}.
         </p>
         <div class="gives">
-          <p class="small soft">Exactly that mass would give, k = 2</p>
+          <p class="small soft">Exactly that would give, k = 2</p>
           <p v-for="f in answer.recipe.figures.slice(0, 2)" :key="f.id" class="line">
             <FigureText :figure="f" @explain="working = true" />
             <span v-if="f.id !== 'concentration'" class="small soft">{{ f.label }}</span>
@@ -422,7 +455,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
         </div>
         <VerdictLine v-for="v in answer.recipe.verdicts" :key="v.sentence" :verdict="v" @choose="choose" />
         <el-button ref="takeButton" type="primary" :disabled="busy" @click="take">Take it to the bench</el-button>
-        <details class="cautions small">
+        <details class="cautions small" open>
           <summary>Cautions</summary>
           <ul>
             <li v-for="c in answer.recipe.cautions" :key="c">{{ c }}</li>
