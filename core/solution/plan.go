@@ -276,8 +276,8 @@ func (c context) taking(flask glassware.Flask) float64 {
 	return c.reading(flask)
 }
 
-// net turns a reading, in unit(), into a mass in g; tare is taken off a balance.
-func (c context) net(reading, tare float64, id string) uncertain.Number {
+// netMass turns a reading, in unit(), into a mass in g; tare is taken off a balance.
+func (c context) netMass(reading, tare float64, id string) uncertain.Number {
 	if c.byVolume {
 		return c.measure.Reading(reading).Times(c.liquid)
 	}
@@ -344,7 +344,7 @@ func Plan(r Request) (Recipe, error) {
 		Low:       take * (1 - c.Band),
 		High:      take * (1 + c.Band),
 		Decimals:  c.decimals,
-		Figures:   c.figures(c.net(take, 0, "portion 1"), c.flask, glassware.ReferenceTemperature, assumedTemperatureLimits),
+		Figures:   c.figures(c.netMass(take, 0, "portion 1"), c.flask, glassware.ReferenceTemperature, assumedTemperatureLimits),
 		Verdicts:  c.planVerdicts(c.reading(c.flask)),
 		Cautions:  c.cautions(),
 	}, nil

@@ -263,15 +263,15 @@ func (a *account) read(f fact.Fact) {
 	switch {
 	case f.Kind == KindMeasured:
 		p.reading = f.Quantity.In("mL")
-		p.net = a.context.net(p.reading, 0, id)
+		p.net = a.netMass(p.reading, 0, id)
 		p.short = false
 	case f.After != nil:
 		p.reading = f.Quantity.Base() - f.After.Base()
-		p.net = a.context.net(f.Quantity.Base(), f.After.Base(), id)
+		p.net = a.netMass(f.Quantity.Base(), f.After.Base(), id)
 		p.short = p.short || shownDecimals(*f.After) < a.decimals
 	default:
 		p.reading = f.Quantity.Base() - a.tare
-		p.net = a.context.net(f.Quantity.Base(), a.tare, id)
+		p.net = a.netMass(f.Quantity.Base(), a.tare, id)
 	}
 	if a.removing && before > p.reading {
 		p.removed += before - p.reading
@@ -493,7 +493,7 @@ func (a *account) steps(now time.Time) []Step {
 	if a.Substance.Drying != "" {
 		drying = "Drying: " + a.Substance.Drying + ". "
 	}
-	solid := a.Substance.Name
+	solid := "the concentrated liquid"
 	if !a.Substance.Liquid {
 		solid = "the " + map[bool]string{true: "dried "}[strings.Contains(a.Substance.Drying, " h at")] + "solid"
 	}

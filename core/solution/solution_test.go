@@ -727,8 +727,9 @@ func TestMassOrAmount(t *testing.T) {
 	}
 }
 
-func acid(key, concentration, volume string, dispense glassware.MeasureKind) solution.Request {
-	r := request(key, concentration, volume)
+// acid asks for a litre made of a concentrated liquid.
+func acid(key, concentration string, dispense glassware.MeasureKind) solution.Request {
+	r := request(key, concentration, "1 L")
 	r.Assay, r.AssayLimits, r.Dispense = r.Substance.MassFraction, 0.005, dispense
 	return r
 }
@@ -749,7 +750,7 @@ func TestConcentratedLiquids(t *testing.T) {
 		{"sulfuric-acid", "1 mol/L", glassware.Cylinder, 55.6, 0.1, "100 mL cylinder"},
 		{"acetic-acid-glacial", "1 mol/L", glassware.Cylinder, 57.5, 0.5, "100 mL cylinder"},
 	} {
-		recipe, err := solution.Plan(acid(c.key, c.concentration, "1 L", c.dispense))
+		recipe, err := solution.Plan(acid(c.key, c.concentration, c.dispense))
 		if err != nil {
 			t.Errorf("%s: %v", c.key, err)
 			continue
@@ -764,13 +765,13 @@ func TestConcentratedLiquids(t *testing.T) {
 			t.Errorf("%s: nothing about acid into water", c.key)
 		}
 	}
-	lighter := acid("hydrochloric-acid", "0.1 mol/L", "1 L", glassware.Cylinder)
+	lighter := acid("hydrochloric-acid", "0.1 mol/L", glassware.Cylinder)
 	lighter.Assay, lighter.LiquidDensity = 0.32, 1.16 // the other usual bottle: 9.8 mL
 	if recipe, err := solution.Plan(lighter); err != nil || math.Abs(recipe.Take-9.8) > 0.05 {
 		t.Errorf("32 %% hydrochloric acid: %s mL, %v", recipe.TakeText, err)
 	}
-	byMass, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", "1 L", ""))
-	byVolume, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", "1 L", glassware.Cylinder))
+	byMass, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", ""))
+	byVolume, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", glassware.Cylinder))
 	if a, b := byMass.Figures[0].U(), byVolume.Figures[0].U(); a >= b {
 		t.Errorf("weighing (u %g) is no better than the cylinder (u %g)", a, b)
 	}
@@ -792,10 +793,10 @@ func TestHeatOfDilution(t *testing.T) {
 		}
 		return ""
 	}
-	if got := warms(acid("sulfuric-acid", "1 mol/L", "1 L", "")); !strings.HasPrefix(got, "About 25 K") && !strings.HasPrefix(got, "About 24 K") {
+	if got := warms(acid("sulfuric-acid", "1 mol/L", "")); !strings.HasPrefix(got, "About 25 K") && !strings.HasPrefix(got, "About 24 K") {
 		t.Errorf("1 mol/L of sulfuric acid: %q", got)
 	}
-	if got := warms(acid("sulfuric-acid", "0.1 mol/L", "1 L", "")); got != "" {
+	if got := warms(acid("sulfuric-acid", "0.1 mol/L", "")); got != "" {
 		t.Errorf("0.1 mol/L of sulfuric acid: %q", got)
 	}
 	if got := warms(request("sodium-hydroxide", "5 mol/L", "500 mL")); got == "" {
@@ -809,7 +810,7 @@ func TestHeatOfDilution(t *testing.T) {
 // The run of a concentrated liquid: water first, then measured or weighed, poured
 // in, brought to 20 °C; what was measured counts.
 func TestRunOfAnAcid(t *testing.T) {
-	r := acid("hydrochloric-acid", "0.1 mol/L", "1 L", glassware.GraduatedPipette)
+	r := acid("hydrochloric-acid", "0.1 mol/L", glassware.GraduatedPipette)
 	s := &script{}
 	order := func() string {
 		var ids []string
@@ -852,19 +853,24 @@ func TestRunOfAnAcid(t *testing.T) {
 	if got := order(); got != "water settle weigh transfer temperature mark mix label" {
 		t.Errorf("by weighing: %s", got)
 	}
-	for want, change := range map[string]func(*solution.Request){
-		"/dispense": func(r *solution.Request) {
+	for _, c := range []struct {
+		field  string
+		change func(*solution.Request)
+	}{
+		{"/dispense", func(r *solution.Request) {
 			r.Substance = fromLibrary("sodium-chloride")
 			r.Dispense = glassware.Cylinder
-		},
-		"/dispense ":     func(r *solution.Request) { r.Dispense, r.Volume = glassware.GraduatedPipette, quantity.Of(5, "L") },
-		"/waters":        func(r *solution.Request) { n := 1.0; r.Waters = &n },
-		"/liquidDensity": func(r *solution.Request) { r.LiquidDensity = 11.84 },
+		}},
+		{"/dispense", func(r *solution.Request) {
+			r.Dispense, r.Volume = glassware.GraduatedPipette, quantity.Of(5, "L")
+		}},
+		{"/waters", func(r *solution.Request) { n := 1.0; r.Waters = &n }},
+		{"/liquidDensity", func(r *solution.Request) { r.LiquidDensity = 11.84 }},
 	} {
 		wrong := r
-		change(&wrong)
-		if _, err := solution.Plan(wrong); fields(err) != strings.TrimSpace(want) {
-			t.Errorf("%v at %s, want %s", err, fields(err), want)
+		c.change(&wrong)
+		if _, err := solution.Plan(wrong); fields(err) != c.field {
+			t.Errorf("%v at %s, want %s", err, fields(err), c.field)
 		}
 	}
 }

@@ -9,7 +9,7 @@ import (
 
 // Title names what is wanted: "Potassium dihydrogen phosphate, 100 mg/L as P".
 func (r Request) Title() string {
-	title := r.Substance.Name + ", " + r.Concentration.String()
+	title := r.Substance.Dissolved() + ", " + r.Concentration.String()
 	if r.Of != "" {
 		title += " as " + r.Of
 	}

@@ -26,8 +26,10 @@ const (
 
 // Substance is one solid, or one concentrated liquid, on the stock shelf.
 type Substance struct {
-	Key     string `json:"key"`
-	Name    string `json:"name"`
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	// Solute names what is in a solution made of it, when that is another name.
+	Solute  string `json:"solute,omitempty"`
 	Formula string `json:"formula"`
 	Class   Class  `json:"class"`
 	// Liquid tells that it is a concentrated liquid, and MassFraction how much of the
@@ -49,6 +51,14 @@ type Substance struct {
 	// Sources names where each value is from, by field; the values are keys of
 	// Sources() for the library, free text for a lab's own substance.
 	Sources map[string]string `json:"sources"`
+}
+
+// Dissolved names what is in a solution made of the substance.
+func (s Substance) Dissolved() string {
+	if s.Solute != "" {
+		return s.Solute
+	}
+	return s.Name
 }
 
 //go:embed library.json

@@ -120,6 +120,10 @@ func wireLabel(b Bottle, labName, base string) report.Label {
 	c := b.Concentration
 	label := report.Label{Lab: labName, Number: int64(b.Number), Name: b.Name, Formula: b.Formula, Exact: b.Exact, By: b.By, Made: b.Made, Expires: expires,
 		Concentration: c.Text + " ± " + c.UText + " " + c.Unit, Signal: text(b.Signal), Pictograms: b.Pictograms, URL: base + "/shelf/" + b.Id}
+	label.Origin = "solid"
+	if b.FromLiquid {
+		label.Origin = "concentrate"
+	}
 	for _, h := range b.Hazards {
 		label.Hazards = append(label.Hazards, h.Code+" "+h.Text)
 	}

@@ -146,7 +146,7 @@ func (s *Server) DiscardBottle(ctx context.Context, r DiscardBottleRequestObject
 
 func wireBottle(b store.Bottle) Bottle {
 	r := b.Run.Plan.Request
-	out := Bottle{Id: b.ID, Number: int(b.Number), RunId: b.RunID, RunNumber: int(b.Run.Number), Title: b.Title, Name: r.Substance.Name,
+	out := Bottle{Id: b.ID, Number: int(b.Number), RunId: b.RunID, RunNumber: int(b.Run.Number), Title: b.Title, Name: r.Substance.Dissolved(), FromLiquid: r.Substance.Liquid,
 		Formula: b.Run.Plan.Recipe.Formula, Figures: b.Outcome.Figures, Exact: b.Outcome.Exact, Volume: b.Outcome.Vessel.Flask.Volume,
 		By: b.Maker.Initials, Made: b.MadeAt, Expires: b.ExpiresOn.Format(time.DateOnly), Expired: b.ExpiresOn.AddDate(0, 0, 1).Before(time.Now()),
 		Note: optional(b.Outcome.Note), State: BottleState(b.State), Reason: optional(b.Reason), Signal: optional(r.Substance.Signal),

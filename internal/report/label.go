@@ -34,7 +34,9 @@ type Label struct {
 	Made, Expires time.Time
 	Signal        string
 	Pictograms    []string
-	Hazards       []string
+	// Hazards are those of what it was made from, which Origin names.
+	Hazards []string
+	Origin  string
 	// URL opens the bottle; it goes into the QR code.
 	URL string
 }
@@ -153,7 +155,7 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		at := bottom - symbol - 0.8
 		pdf.Text(hx+1, at, l.Signal)
 		pdf.SetFont("text", "", 5.8)
-		for _, text := range wrap(pdf, "Of the solid: "+strings.Join(l.Hazards, ". "), right-hx-1, 4) {
+		for _, text := range wrap(pdf, "Of the "+l.Origin+": "+strings.Join(l.Hazards, ". "), right-hx-1, 4) {
 			at += 2.35
 			pdf.Text(hx+1, at, text)
 		}

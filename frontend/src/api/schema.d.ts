@@ -585,6 +585,7 @@ export interface components {
             formula: string;
             /** @enum {string} */
             class: "primary" | "secondary";
+            solute?: string;
             liquid?: boolean;
             /** Format: double */
             massFraction?: number;
@@ -928,6 +929,7 @@ export interface components {
             concentration: components["schemas"]["Figure"];
             figures: components["schemas"]["Figure"][];
             exact: boolean;
+            fromLiquid: boolean;
             /** Format: double */
             volume: number;
             by: string;

@@ -73,7 +73,10 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
       </p>
       <FigureText :figure="bottle.concentration" large @explain="explain" />
       <p class="small soft">k = 2, at 20 °C · <kbd>=</kbd> shows the working</p>
-      <p v-if="!bottle.exact" class="approx">Approximate until standardised: the solid is no primary standard.</p>
+      <p v-if="!bottle.exact" class="approx">
+        Approximate until standardised: made from
+        {{ bottle.fromLiquid ? 'a concentrate' : 'a solid that is no primary standard' }}.
+      </p>
       <BudgetBars :figure="bottle.concentration" class="bars" />
       <p v-for="f in bottle.figures.slice(1)" :key="f.id" class="also">
         <FigureText :figure="f" @explain="explain" /> <span class="small soft">{{ f.label }}</span>
@@ -110,7 +113,7 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
     <aside>
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="working = undefined" />
       <template v-else>
-        <h2>Hazards of the solid</h2>
+        <h2>Hazards of the {{ bottle.fromLiquid ? 'concentrate' : 'solid' }}</h2>
         <div v-if="bottle.pictograms.length" class="pictograms">
           <img v-for="p in bottle.pictograms" :key="p" :src="`/pictograms/${p}.svg`" :alt="p" width="64" height="64" />
         </div>

@@ -134,7 +134,7 @@ async function again() {
       </div>
       <div v-else-if="outcome.status === 'finished'" class="ended fine" role="status">
         <h2>Finished: the bottle is on the <RouterLink :to="`/shelf/${run.bottleId}`">shelf</RouterLink></h2>
-        <p v-if="!outcome.exact">Approximate until standardised: the solid is no primary standard.</p>
+        <p v-if="!outcome.exact">Approximate until standardised: what it was made from is no primary standard.</p>
         <RouterLink class="label-link" :to="`/shelf/${run.bottleId}`">Print its label</RouterLink>
       </div>
       <p v-if="says" class="problem" role="alert">{{ says }}</p>
