@@ -57,6 +57,8 @@ test('from sign-in to the label and the logbook, by keyboard alone', async ({ pa
   const working = page.getByRole('region', { name: 'Working: concentration' })
   await expect(working.getByRole('heading', { name: 'Volume at 20 °C' })).toBeVisible()
   await expect(working.getByText(/^0\.099738 ± .* mol\/L$/)).toBeVisible()
+  await expect(working.getByRole('heading', { name: 'Checked by a hundred thousand draws' })).toBeVisible()
+  await expect(working.getByText(/the first order is confirmed|U on the label is on the safe side/)).toBeVisible()
   await page.keyboard.press('Escape')
   await expect(working).toBeHidden()
 

@@ -120,16 +120,21 @@ func (f Flask) String() string { return fmt.Sprintf("%g mL, class %s", f.Volume,
 // made up to the mark at a temperature in °C that is known within ±limits °C
 // (rectangular). Sources: tolerance (triangular), filling, temperature.
 func (f Flask) Contents(temperature, limits float64) uncertain.Number {
-	name := strings.ReplaceAll(f.String(), ",", "")
-	v := uncertain.New(f.Volume, uncertain.Triangular(f.Tolerance()), uncertain.Source{
-		ID: "flask " + name, Label: "flask", Basis: fmt.Sprintf("ISO 1042, ±%g mL, triangular", f.Tolerance())})
-	v = v.Plus(uncertain.New(0, f.Filling(), uncertain.Source{
-		ID: "filling " + name, Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4"}))
 	const h = 0.01
 	slope := (ExpansionFactor(temperature+h) - ExpansionFactor(temperature-h)) / (2 * h)
 	factor := uncertain.New(ExpansionFactor(temperature), slope*uncertain.Rectangular(limits), uncertain.Source{
-		ID: "solution temperature", Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", limits)})
-	return v.Times(factor)
+		ID: "solution temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", limits)})
+	return f.AtReference().Times(factor)
+}
+
+// AtReference returns what the flask holds at 20 °C, in mL, filled to the mark by
+// a person: tolerance and filling.
+func (f Flask) AtReference() uncertain.Number {
+	name := strings.ReplaceAll(f.String(), ",", "")
+	v := uncertain.WithLimits(f.Volume, f.Tolerance(), uncertain.TriangularShape, uncertain.Source{
+		ID: "flask " + name, Label: "flask", Basis: fmt.Sprintf("ISO 1042, ±%g mL, triangular", f.Tolerance())})
+	return v.Plus(uncertain.New(0, f.Filling(), uncertain.Source{
+		ID: "filling " + name, Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4"}))
 }
 
 // ExpansionFactor is the volume at 20 °C of the water that fills 1 mL of

@@ -68,8 +68,8 @@ func (m Measure) String() string { return fmt.Sprintf("%g mL %s", m.Volume, m.Ki
 // common practice).
 func (m Measure) Reading(mL float64) uncertain.Number {
 	g := m.graduation()
-	return uncertain.New(mL, uncertain.Triangular(g.tolerance), uncertain.Source{
+	return uncertain.WithLimits(mL, g.tolerance, uncertain.TriangularShape, uncertain.Source{
 		ID: "measure " + m.String(), Label: m.String(), Basis: fmt.Sprintf("class A, ±%g mL, triangular", g.tolerance)}).
-		Plus(uncertain.New(0, uncertain.Rectangular(g.division/5), uncertain.Source{
+		Plus(uncertain.WithLimits(0, g.division/5, uncertain.RectangularShape, uncertain.Source{
 			ID: "reading " + m.String(), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", g.division)}))
 }

@@ -114,7 +114,7 @@ func (c *context) readBasis(p *verdict.Problems) {
 			return
 		}
 	}
-	c.density = uncertain.New(c.SolutionDensity, uncertain.Rectangular(c.SolutionDensityLimits), uncertain.Source{
+	c.density = uncertain.WithLimits(c.SolutionDensity, c.SolutionDensityLimits, uncertain.RectangularShape, uncertain.Source{
 		ID: "solution density", Label: "density of the solution", Basis: fmt.Sprintf("±%g g/mL, rectangular", c.SolutionDensityLimits)})
 	c.target = known.read(c, c.Concentration.Base())
 }

@@ -216,7 +216,7 @@ func (r Request) check() (context, error) {
 	if c.readBasis(&p); len(p) > 0 {
 		return c, p
 	}
-	c.assay = uncertain.New(r.Assay, uncertain.Rectangular(r.AssayLimits), uncertain.Source{
+	c.assay = uncertain.WithLimits(r.Assay, r.AssayLimits, uncertain.RectangularShape, uncertain.Source{
 		ID: "assay " + r.Substance.Key, Label: "assay", Basis: fmt.Sprintf("%.4g %% ± %.2g %%, rectangular", 100*r.Assay, 100*r.AssayLimits)})
 	density := c.Substance.Density
 	if density == 0 {
@@ -230,7 +230,7 @@ func (r Request) check() (context, error) {
 	c.decimals = r.Balance.Decimals()
 	if r.Dispense != "" {
 		c.byVolume, c.buoyancy = true, uncertain.Exact(1)
-		c.liquid = uncertain.New(density, uncertain.Rectangular(liquidDensityLimits*density), uncertain.Source{
+		c.liquid = uncertain.WithLimits(density, liquidDensityLimits*density, uncertain.RectangularShape, uncertain.Source{
 			ID: "density " + r.Substance.Key, Label: "density of the liquid", Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", density, 100*liquidDensityLimits)})
 		if c.measure, err = glassware.MeasureFor(r.Dispense, c.reading(c.flask)/density); err != nil {
 			p.Add("/dispense", "%s", err)

@@ -874,3 +874,42 @@ func TestRunOfAnAcid(t *testing.T) {
 		}
 	}
 }
+
+// Where the model is linear enough, the draws are within 1 % of the first order,
+// on every basis; where one rectangular source rules, the sentence says so.
+func TestDrawsConfirmTheFirstOrder(t *testing.T) {
+	for _, c := range []struct {
+		change func(*solution.Request)
+		says   string
+	}{
+		{func(*solution.Request) {}, "confirmed"},
+		{func(r *solution.Request) {
+			r.Concentration, r.SolutionDensity, r.SolutionDensityLimits = quantity.Of(0.1, "mol/kg"), 1.005, 0.0001
+		}, ""},
+		{func(r *solution.Request) { r.Of, r.Concentration = "K", quantity.Of(4, "g/L") }, "confirmed"},
+		{func(r *solution.Request) { r.AssayLimits, r.Assay = 0.01, 0.99 }, "“assay” is no bell curve"},
+	} {
+		r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+		r.Buoyancy = true
+		c.change(&r)
+		facts := bench("5.1056 g").facts
+		out, err := solution.Make(r, facts, today)
+		if err != nil {
+			t.Fatal(err)
+		}
+		s, line, ok, err := solution.Confirm(r, facts)
+		if err != nil || !ok {
+			t.Fatal(ok, err)
+		}
+		first := out.Figures[0]
+		if math.Abs(s.U/first.U()-1) > 0.01 || math.Abs(s.Mean/first.Value-1) > 0.01*first.Relative() {
+			t.Errorf("%s: draws %g ± %g, first order %g ± %g", first.Unit, s.Mean, s.U, first.Value, first.U())
+		}
+		if !strings.Contains(line.From[1], c.says) {
+			t.Errorf("%s: %q, want %q", first.Unit, line.From[1], c.says)
+		}
+	}
+	if _, _, ok, err := solution.Confirm(request("sodium-chloride", "1 mol/L", "1 L"), nil); ok || err != nil {
+		t.Error("a run without a mass is confirmed")
+	}
+}

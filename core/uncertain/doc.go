@@ -13,7 +13,13 @@
 //
 //	u(y) = √Σ uᵢ(y)²
 //
-// and the expanded one U = k·u with k = [Coverage].
+// and the expanded one U = k·u.
+//
+// k is 2 unless a source has few degrees of freedom, when it is Student's t for the
+// effective ones (Welch–Satterthwaite, GUM G.4).
+//
+// [Simulate] propagates the distributions themselves (JCGM 101:2008) and tells
+// whether the first order is enough.
 //
 // Standard uncertainties from stated limits ±a follow GUM 4.3: a/√3 for a
 // rectangular distribution, a/√6 for a triangular one, a/2 for limits that are

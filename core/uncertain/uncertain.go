@@ -20,6 +20,10 @@ type Source struct {
 	Label string `json:"label"`
 	// Basis says in a few words where the figure comes from.
 	Basis string `json:"basis,omitempty"`
+	// Shape is the distribution, normal when empty.
+	Shape Shape `json:"shape,omitempty"`
+	// DoF are the degrees of freedom of u; 0 when it is as good as known.
+	DoF float64 `json:"dof,omitempty"`
 }
 
 // Contribution is what one source adds: the signed standard uncertainty in the
@@ -47,6 +51,15 @@ func New(value, u float64, source Source) Number {
 	return Number{Value: value, Contributions: []Contribution{{source, u}}}
 }
 
+// WithLimits returns value within limits ±a of a shape from one source.
+func WithLimits(value, a float64, shape Shape, source Source) Number {
+	source.Shape = shape
+	if shape == TriangularShape {
+		return New(value, Triangular(a), source)
+	}
+	return New(value, Rectangular(a), source)
+}
+
 // Rectangular returns the standard uncertainty of limits ±a within which every
 // value is equally likely: a/√3 (GUM 4.3.7).
 func Rectangular(a float64) float64 { return a / math.Sqrt(3) }
@@ -64,8 +77,8 @@ func (n Number) U() float64 {
 	return math.Sqrt(sum)
 }
 
-// Expanded returns Coverage·U().
-func (n Number) Expanded() float64 { return Coverage * n.U() }
+// Expanded returns the expanded uncertainty k·U(), with k from [Number.CoverageFactor].
+func (n Number) Expanded() float64 { return n.CoverageFactor() * n.U() }
 
 // Relative returns U()/|Value|; infinite for a value of zero that is not exact.
 func (n Number) Relative() float64 {

@@ -65,13 +65,13 @@ func (b Balance) SmallestMass(tolerance float64) float64 {
 // Reading returns one reading in g with its sources. The id keeps the readings
 // of one run apart.
 func (b Balance) Reading(grams float64, id string) uncertain.Number {
-	add := func(kind, label, basis string, u float64) uncertain.Number {
-		return uncertain.New(0, u, uncertain.Source{ID: "balance " + kind + " " + id, Label: label, Basis: basis})
+	add := func(kind, basis string, u float64, shape uncertain.Shape) uncertain.Number {
+		return uncertain.New(0, u, uncertain.Source{ID: "balance " + kind + " " + id, Label: "weighing", Basis: basis, Shape: shape})
 	}
 	return uncertain.Exact(grams).
-		Plus(add("repeatability", "weighing", "repeatability, resolution and linearity of "+b.Name+", twice", b.Repeatability)).
-		Plus(add("resolution", "weighing", "", b.Resolution/math.Sqrt(12))).
-		Plus(add("linearity", "weighing", "", uncertain.Rectangular(b.Linearity)))
+		Plus(add("repeatability", "repeatability, resolution and linearity of "+b.Name+", twice", b.Repeatability, uncertain.NormalShape)).
+		Plus(add("resolution", "", b.Resolution/math.Sqrt(12), uncertain.RectangularShape)).
+		Plus(add("linearity", "", uncertain.Rectangular(b.Linearity), uncertain.RectangularShape))
 }
 
 // Net returns load − tare in g, both readings on the same balance.
@@ -93,13 +93,13 @@ func Buoyancy(solid float64) uncertain.Number {
 	factor := func(air float64) float64 { return (1 - air/WeightDensity) / (1 - air/solid) }
 	slope := factor(AirDensity+airLimits) - factor(AirDensity)
 	return uncertain.New(factor(AirDensity), slope/math.Sqrt(3), uncertain.Source{
-		ID: "air density", Label: "air buoyancy", Basis: "air 1.2 ± 0.1 kg/m³, rectangular"})
+		ID: "air density", Shape: uncertain.RectangularShape, Label: "air buoyancy", Basis: "air 1.2 ± 0.1 kg/m³, rectangular"})
 }
 
 // NoBuoyancy returns 1 with the size of the correction that was not made as
 // limits (rectangular).
 func NoBuoyancy(solid float64) uncertain.Number {
-	return uncertain.New(1, uncertain.Rectangular(Buoyancy(solid).Value-1), uncertain.Source{
+	return uncertain.WithLimits(1, Buoyancy(solid).Value-1, uncertain.RectangularShape, uncertain.Source{
 		ID: "air buoyancy", Label: "air buoyancy", Basis: "not corrected; its size counted as limits"})
 }
 

@@ -298,7 +298,15 @@ func (l *Lab) Working(ctx context.Context, runID, figure string) ([]working.Line
 	if err != nil {
 		return nil, err
 	}
-	return solution.ExplainRun(view.Plan.Request, view.stated(), figure)
+	lines, err := solution.ExplainRun(view.Plan.Request, view.stated(), figure)
+	if err != nil || figure != "concentration" {
+		return lines, err
+	}
+	_, check, ok, err := solution.Confirm(view.Plan.Request, view.stated())
+	if ok {
+		lines = append(lines, check)
+	}
+	return lines, err
 }
 
 // Bottle returns a bottle.
