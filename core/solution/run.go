@@ -510,7 +510,7 @@ func (a *account) steps(now time.Time) []Step {
 		{ID: stepMeasure, Title: fmt.Sprintf("Measure %s of %s with a %s", a.say(target), solid, a.with()), Kind: KindMeasured, Input: InputVolume, Unit: "mL", Asks: a.awaiting,
 			Hint: "With a bulb, the meniscus at eye level; let it run into the water, touch off the tip, do not blow out.", Cautions: general[1:], Verdicts: a.weighVerdicts()},
 		{ID: stepTransfer, Title: "Transfer through the funnel, rinse vessel and funnel", Kind: KindTransferred, Input: InputCount, Unit: "rinses", Asks: true,
-			Default: "3", Hint: "Several small rinses with deionised water, all into the flask.", Verdicts: a.transferVerdicts()},
+			Default: "3", Hint: rinsingHint(), Verdicts: a.transferVerdicts()},
 		{ID: stepDissolve, Title: fmt.Sprintf("Fill to about %g mL, swirl until clear before the neck", a.flask.Volume/2), Kind: KindDissolved, Input: InputChoice,
 			Asks: a.dissolved == "" || a.dissolved == choiceSolidLeft, Options: []verdict.Choice{{ID: choiceClear, Label: "All dissolved, clear"}, {ID: choiceSolidLeft, Label: "Solid left"},
 				{ID: choiceNeckReached, Label: "Neck reached with solid left"}}, Hint: a.Substance.Note, Verdicts: a.dissolveVerdicts()},
@@ -530,7 +530,7 @@ func (a *account) steps(now time.Time) []Step {
 		i := slices.IndexFunc(all, func(s Step) bool { return s.ID == id })
 		step := all[i]
 		if id == stepTransfer && a.Substance.Liquid {
-			step.Title, step.Hint = "Slowly into the water, rinse the vessel in", "A thin stream, swirling; several small rinses with deionised water, all into the flask."
+			step.Title, step.Hint = "Slowly into the water, rinse the vessel in", "A thin stream, swirling. "+rinsingHint()
 			step.Cautions = general[1:]
 		}
 		if step.ID == stepMeasure {
@@ -569,6 +569,12 @@ func (a *account) concentrationText() string {
 		}
 	}
 	return ""
+}
+
+// rinsingHint says in numbers why several small rinses beat a large one.
+func rinsingHint() string {
+	return fmt.Sprintf("Deionised water, all into the flask. With %g mL clinging, 3 rinses of %g mL leave %.2g %% of it, one of %g mL leaves %.2g %%.",
+		usualResidue, usualRinse, 100*LeftAfterRinsing(3, usualRinse, usualResidue), 3*usualRinse, 100*LeftAfterRinsing(1, 3*usualRinse, usualResidue))
 }
 
 // finest is the smallest difference that can be seen, in unit().
@@ -612,12 +618,16 @@ func (a *account) weighVerdicts() []verdict.Verdict {
 	case off < 0:
 		list = append(list, RuleBand.Says(verdict.Look, []verdict.Choice{add, another, keep, again}, "%s under, below the ±%g %% band. %s", percent(off), 100*a.Band, reads))
 	default:
+		fits := ""
+		if volume := a.flask.Volume * net / target; !a.byVolume {
+			fits = fmt.Sprintf(" This mass fits %.1f mL, and there is no such flask.", volume)
+		}
 		choices := []verdict.Choice{keep, {ID: choiceRemove, Label: "Remove " + a.say(net-target) + " and discard it"}}
 		if larger, ok := a.flask.Larger(); ok {
 			choices = append(choices, verdict.Choice{ID: choiceLargerFlask,
 				Label: fmt.Sprintf("Take the %g mL flask, take %s more", larger.Volume, a.say(a.taking(larger)-net))})
 		}
-		v := RuleBand.Says(verdict.Look, append(choices, again), "%s over, above the ±%g %% band. %s", percent(off), 100*a.Band, reads)
+		v := RuleBand.Says(verdict.Look, append(choices, again), "%s over, above the ±%g %% band. %s%s", percent(off), 100*a.Band, reads, fits)
 		v.Reason += " " + RuleExcess.Why
 		list = append(list, v)
 	}

@@ -228,7 +228,11 @@ func TestWeighingVerdicts(t *testing.T) {
 func TestLargerFlaskBringsTheConcentrationBack(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.31 g"))
-	choices := step(mustMake(t, r, s), "weigh").Verdicts[0].Choices
+	over := step(mustMake(t, r, s), "weigh").Verdicts[0]
+	if !strings.HasSuffix(over.Sentence, "This mass fits 260.0 mL, and there is no such flask.") {
+		t.Errorf("%q", over.Sentence)
+	}
+	choices := over.Choices
 	if got := choices[2].Label; got != "Take the 500 mL flask, take 4.9011 g more" {
 		t.Errorf("%q", got)
 	}
@@ -911,5 +915,14 @@ func TestDrawsConfirmTheFirstOrder(t *testing.T) {
 	}
 	if _, _, ok, err := solution.Confirm(request("sodium-chloride", "1 mol/L", "1 L"), nil); ok || err != nil {
 		t.Error("a run without a mass is confirmed")
+	}
+}
+
+// The textbook comparison of extractions and rinses (common practice): with 0.5 mL
+// left each time, three rinses of 5 mL leave (0.5/5.5)³ = 0.075 %, one of 15 mL 3.2 %.
+func TestSmallRinsesBeatOneLarge(t *testing.T) {
+	three, one := solution.LeftAfterRinsing(3, 5, 0.5), solution.LeftAfterRinsing(1, 15, 0.5)
+	if math.Abs(three-0.000751) > 0.000001 || math.Abs(one-0.03226) > 0.00001 || solution.LeftAfterRinsing(0, 5, 0.5) != 1 {
+		t.Errorf("three leave %g, one leaves %g", three, one)
 	}
 }
