@@ -496,6 +496,9 @@ func (a *account) steps(now time.Time) []Step {
 	solid := "the concentrated liquid"
 	if !a.Substance.Liquid {
 		solid = "the " + map[bool]string{true: "dried "}[strings.Contains(a.Substance.Drying, " h at")] + "solid"
+		if !sameSolid(a.context) {
+			solid += " (" + a.solid.String() + ")"
+		}
 	}
 	all := []Step{
 		{ID: stepWater, Title: fmt.Sprintf("Water into the flask first, about %g mL", a.flask.Volume/2), Kind: KindWatered, Input: InputChoice, Asks: true,

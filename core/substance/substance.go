@@ -98,9 +98,6 @@ func Library() []Substance { return slices.Clone(library.Substances) }
 // Sources lists the sources of the library by key.
 func Sources() map[string]string { return library.Sources }
 
-// GHSSource is the source of the texts of the statements.
-func GHSSource() string { return ghs.Source }
-
 // Statement is a GHS hazard or precautionary statement with its full text.
 type Statement struct {
 	Code string `json:"code"`

@@ -102,11 +102,3 @@ func NoBuoyancy(solid float64) uncertain.Number {
 	return uncertain.WithLimits(1, Buoyancy(solid).Value-1, uncertain.RectangularShape, uncertain.Source{
 		ID: "air buoyancy", Label: "air buoyancy", Basis: "not corrected; its size counted as limits"})
 }
-
-// AirDensityAt returns the density of air in kg/m³ at a temperature in °C, a
-// pressure in hPa and a relative humidity in %: the simplified formula of OIML
-// R 111-1:2004, E.3-1; relative error below 2·10⁻⁴ for 900–1100 hPa, 10–30 °C,
-// under 80 %.
-func AirDensityAt(temperature, pressure, humidity float64) float64 {
-	return (0.34848*pressure - 0.009*humidity*math.Exp(0.061*temperature)) / (273.15 + temperature)
-}

@@ -6,7 +6,6 @@ package working
 import (
 	"strings"
 
-	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 )
@@ -70,21 +69,4 @@ func Result(n uncertain.Number, unit string) string {
 		return v + " " + unit
 	}
 	return v + " ± " + u + " " + unit
-}
-
-// Pieces sets a formula in LaTeX.
-func Pieces(f formula.Formula) string {
-	var b strings.Builder
-	for _, p := range f.Pieces {
-		text := strings.NewReplacer("{", `\{`, "}", `\}`, "·", `\cdot `, "−", "-").Replace(p.Text)
-		switch p.Style {
-		case formula.Sub:
-			b.WriteString("_{" + text + "}")
-		case formula.Sup:
-			b.WriteString("^{" + text + "}")
-		default:
-			b.WriteString(text)
-		}
-	}
-	return `\mathrm{` + b.String() + `}`
 }

@@ -5,7 +5,6 @@ import (
 	"strings"
 	"testing"
 
-	"vialbench/core/formula"
 	"vialbench/core/uncertain"
 	"vialbench/core/working"
 )
@@ -34,20 +33,6 @@ func TestValueWritesWhatIsKnown(t *testing.T) {
 		if got := working.Value(c.n, c.unit); got != c.want {
 			t.Errorf("Value(%g, %s) = %s, want %s", c.n.Value, c.unit, got, c.want)
 		}
-	}
-}
-
-func TestFormulasAreSet(t *testing.T) {
-	f, err := formula.Parse("[Cu(NH3)4]SO4·H2O")
-	if err != nil {
-		t.Fatal(err)
-	}
-	if got := working.Pieces(f); got != `\mathrm{[Cu(NH_{3})_{4}]SO_{4}\cdot H_{2}O}` {
-		t.Error(got)
-	}
-	ion, _ := formula.Parse("SO4 2-")
-	if got := working.Pieces(ion); got != `\mathrm{SO_{4}^{2-}}` {
-		t.Error(got)
 	}
 }
 

@@ -66,13 +66,6 @@ var pictograms = map[string]struct {
 		{path: circle(54.500, 60, 1.5), white: true}}},
 }
 
-// PictogramName names the symbol of a pictogram code; ok is false for a code that
-// has none.
-func PictogramName(code string) (name string, ok bool) {
-	p, ok := pictograms[code]
-	return p.name, ok
-}
-
 // frame is the diamond of a GHS pictogram.
 const (
 	frameOuter = "M 50 1 L 99 50 L 50 99 L 1 50 Z"

@@ -4,6 +4,8 @@ import { api, ask, ProblemError, Unreachable, type NewFact, type Run } from './c
 import { useSession } from './session'
 
 interface Letter {
+  /** The account of who stated the fact: it goes on record under no other. */
+  by: string
   runId: string
   fact: NewFact
 }
@@ -49,6 +51,11 @@ export const useOutbox = defineStore('outbox', () => {
           await new Promise((go) => setTimeout(go, retryAfter))
         } else if (error instanceof ProblemError && error.status === 401) {
           await session.signedIn()
+          if (session.account?.id !== letter.by)
+            throw new ProblemError(
+              409,
+              'This reading was typed by somebody else. It is kept, and goes on record when they sign in again.',
+            )
         } else {
           stuck.value = false
           drop(letter)
@@ -60,15 +67,15 @@ export const useOutbox = defineStore('outbox', () => {
 
   /** Sends a fact; resolves with the run once it is on record. */
   function send(runId: string, fact: NewFact): Promise<Run> {
-    const letter = { runId, fact: { ...fact, at: new Date().toISOString() } }
+    const letter = { by: session.account?.id ?? '', runId, fact: { ...fact, at: new Date().toISOString() } }
     letters.value = [...letters.value, letter]
     keep()
     return deliver(letter)
   }
 
-  /** Sends what an earlier page left behind. */
+  /** Sends what an earlier page left behind by whoever is signed in now. */
   function resume() {
-    for (const letter of letters.value)
+    for (const letter of letters.value.filter((l) => l.by === session.account?.id))
       deliver(letter).catch(
         (error: unknown) => (refused.value = `A reading kept from before was refused: ${String(error)}`),
       )
