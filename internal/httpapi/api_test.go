@@ -36,6 +36,8 @@ type person struct {
 	base   string
 	client *http.Client
 	router routers.Router
+	// unchecked leaves the contract alone, for benchmarks.
+	unchecked bool
 }
 
 func newServer(t testing.TB, s *store.Store) string {
@@ -63,7 +65,7 @@ func newPerson(t testing.TB, base string) *person {
 		t.Fatal(err)
 	}
 	jar, _ := cookiejar.New(nil) // never fails without options
-	return &person{t, base, &http.Client{Jar: jar}, router}
+	return &person{t: t, base: base, client: &http.Client{Jar: jar}, router: router}
 }
 
 // do sends a request and returns status and body. Every JSON answer has to fit
@@ -101,6 +103,9 @@ func (p *person) do(method, path string, body any, header ...string) (int, map[s
 	if err != nil {
 		p.t.Fatal(err)
 	}
+	if p.unchecked {
+		return answer.StatusCode, decoded(text)
+	}
 	if route, params, err := p.router.FindRoute(r); err == nil {
 		in := &openapi3filter.ResponseValidationInput{Status: answer.StatusCode, Header: answer.Header, Options: &openapi3filter.Options{IncludeResponseStatus: true},
 			RequestValidationInput: &openapi3filter.RequestValidationInput{Request: r, Route: route, PathParams: params}}
@@ -109,12 +114,18 @@ func (p *person) do(method, path string, body any, header ...string) (int, map[s
 			p.t.Errorf("%s %s: the answer does not fit the contract: %.600v", method, path, err)
 		}
 	}
+	return answer.StatusCode, decoded(text)
+}
+
+// decoded is a JSON answer as a map: an object's members, or a list under "list",
+// and the text itself.
+func decoded(text []byte) map[string]any {
 	out := map[string]any{"text": string(text)}
 	var list []any
 	if json.Unmarshal(text, &out) != nil && json.Unmarshal(text, &list) == nil {
 		out["list"] = list
 	}
-	return answer.StatusCode, out
+	return out
 }
 
 // must is do, with the status that is expected.
@@ -547,18 +558,20 @@ func TestLogbookFilters(t *testing.T) {
 func BenchmarkCompute(b *testing.B) {
 	ra, _ := begin(b, newServer(b, storetest.Open(b)))
 	q := question(ra)
+	ra.unchecked = true
 	for b.Loop() {
 		ra.must(200, "POST", "/compute/standard", q)
 	}
 }
 
+// One fact stated: sent, admitted, stored, the outcome and the run computed anew.
 func BenchmarkFact(b *testing.B) {
 	ra, run := begin(b, newServer(b, storetest.Open(b)))
 	ra.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))
+	ra.unchecked = true
 	for b.Loop() {
 		ra.must(200, "POST", "/runs/"+run+"/facts", reading("weighed", "5.1000"))
-		ra.must(200, "POST", "/runs/"+run+"/facts", object{"id": uuid.NewString(), "kind": "decided", "choice": "keep-mass"})
-		b.StopTimer()
+		b.StopTimer() // another run, so that its facts do not pile up
 		plan := ra.must(200, "GET", "/runs/"+run, nil)["plan"].(object)["id"]
 		run = uuid.NewString()
 		ra.must(201, "POST", "/runs", object{"id": run, "planId": plan})
