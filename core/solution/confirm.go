@@ -21,11 +21,10 @@ func Confirm(r Request, facts []fact.Fact) (s uncertain.Simulation, line working
 		return s, line, false, err
 	}
 	a := c.account(facts)
-	figures := a.solutionFigures()
-	if len(figures) == 0 {
+	if len(a.shown) == 0 {
 		return s, line, false, nil
 	}
-	first := figures[0]
+	first := a.shown[0]
 	temperature, limits := glassware.ReferenceTemperature, assumedTemperatureLimits
 	if a.temperature != nil {
 		temperature, limits = *a.temperature, measuredTemperatureLimits

@@ -59,7 +59,7 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 	}
 	a := c.account(facts)
 	byID := map[string]Figure{}
-	for _, f := range a.solutionFigures() {
+	for _, f := range a.shown {
 		byID[f.ID] = f
 	}
 	if len(byID) == 0 {
@@ -69,8 +69,8 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 	net := a.mass()
 	var readings []string
 	for _, p := range a.portions {
-		if p.reading != 0 {
-			readings = append(readings, quantity.Digits(p.reading, c.decimals)+working.Unit(c.unit()))
+		if p.load != 0 {
+			readings = append(readings, quantity.Digits(p.reading(), c.decimals)+working.Unit(c.unit()))
 		}
 	}
 	mass := working.Line{Title: "Mass of pure " + c.solid.String(), Symbol: "m", Formula: `m = W \times w`,

@@ -155,11 +155,13 @@ type Outcome struct {
 
 // portion is one vessel of solid on the pan, or one measure of liquid.
 type portion struct {
-	reading float64 // in the unit of the reading
-	net     uncertain.Number
-	removed float64 // taken off again and discarded, in the same unit
-	short   bool    // fewer digits were recorded than the balance shows
+	load, tare float64 // the two readings, in unit(); of a glass only the first
+	removed    float64 // taken off again and discarded, in unit()
+	short      bool    // fewer digits were recorded than the balance shows
 }
+
+// reading is the net reading, in unit().
+func (p portion) reading() float64 { return p.load - p.tare }
 
 // account follows the facts of one run.
 type account struct {
@@ -187,6 +189,7 @@ type account struct {
 
 	facts     map[string][]string // by step
 	summaries map[string]string
+	shown     []Figure // what all of it gives; nil before a mass is known
 }
 
 // Make computes the outcome of the facts of a run. Facts that a step does not
@@ -207,6 +210,10 @@ func (c context) account(facts []fact.Fact) *account {
 	for _, f := range fact.Standing(facts) {
 		a.take(f)
 	}
+	if len(a.facts[stepWeigh]) > 0 {
+		a.summaries[stepWeigh] = a.weighedSummary()
+	}
+	a.shown = a.solutionFigures()
 	return a
 }
 
@@ -256,48 +263,46 @@ func (a *account) take(f fact.Fact) {
 
 // read follows a reading of what is taken.
 func (a *account) read(f fact.Fact) {
-	i := len(a.portions) - 1
-	p, before := &a.portions[i], a.portions[i].reading
-	id := fmt.Sprintf("portion %d", i+1)
-	p.short = shownDecimals(*f.Quantity) < a.decimals
+	p := &a.portions[len(a.portions)-1]
+	before := p.reading()
 	switch {
 	case f.Kind == KindMeasured:
-		p.reading = f.Quantity.In("mL")
-		p.net = a.netMass(p.reading, 0, id)
-		p.short = false
+		p.load = f.Quantity.In("mL")
 	case f.After != nil:
-		p.reading = f.Quantity.Base() - f.After.Base()
-		p.net = a.netMass(f.Quantity.Base(), f.After.Base(), id)
-		p.short = p.short || shownDecimals(*f.After) < a.decimals
+		p.load, p.tare = f.Quantity.Base(), f.After.Base()
+		p.short = shownDecimals(*f.Quantity) < a.decimals || shownDecimals(*f.After) < a.decimals
 	default:
-		p.reading = f.Quantity.Base() - a.tare
-		p.net = a.netMass(f.Quantity.Base(), a.tare, id)
+		p.load, p.tare = f.Quantity.Base(), a.tare
+		p.short = shownDecimals(*f.Quantity) < a.decimals
 	}
-	if a.removing && before > p.reading {
-		p.removed += before - p.reading
+	if a.removing {
+		p.removed += math.Max(0, before-p.reading())
 	}
 	a.awaiting, a.removing = false, false
-	a.note(stepWeigh, f, "%s", a.weighedSummary())
+	a.facts[stepWeigh] = append(a.facts[stepWeigh], f.ID)
 }
 
+// stepOfChoice is the step that a decision belongs to.
+var stepOfChoice = map[string]string{choiceKeep: stepWeigh, choiceAdd: stepWeigh, choiceRemove: stepWeigh, choicePortion: stepWeigh, choiceLargerFlask: stepWeigh,
+	choiceTakeTempAsIs: stepTemperature, choiceWait: stepTemperature, choiceMixedEnough: stepMix, choiceSolidDissolved: stepDissolve}
+
 func (a *account) decide(f fact.Fact) {
+	if step, ok := stepOfChoice[f.Choice]; ok {
+		a.facts[step] = append(a.facts[step], f.ID)
+	}
 	switch f.Choice {
 	case choiceKeep:
 		a.kept = true
-		a.note(stepWeigh, f, "%s", a.weighedSummary())
 	case choiceAdd, choiceRemove:
 		a.awaiting, a.removing = true, f.Choice == choiceRemove
-		a.note(stepWeigh, f, "%s", a.weighedSummary())
 	case choicePortion:
 		a.awaiting = true
 		a.portions = append(a.portions, portion{})
-		a.note(stepWeigh, f, "%s", a.weighedSummary())
 	case choiceLargerFlask:
 		if larger, ok := a.flask.Larger(); ok {
 			a.flask = larger
 		}
 		a.awaiting = true
-		a.note(stepWeigh, f, "%s", a.weighedSummary())
 	case choiceStartAgain:
 		a.reason = "given up"
 		if f.Text != "" {
@@ -305,16 +310,12 @@ func (a *account) decide(f fact.Fact) {
 		}
 	case choiceTakeTempAsIs:
 		a.acceptedTemp = true
-		a.facts[stepTemperature] = append(a.facts[stepTemperature], f.ID)
 	case choiceWait:
 		a.temperature = nil
-		a.facts[stepTemperature] = append(a.facts[stepTemperature], f.ID)
 	case choiceMixedEnough:
 		a.acceptedMixing = true
-		a.facts[stepMix] = append(a.facts[stepMix], f.ID)
 	case choiceSolidDissolved:
 		a.acceptedSolid = true
-		a.facts[stepDissolve] = append(a.facts[stepDissolve], f.ID)
 	}
 }
 
@@ -338,8 +339,8 @@ func (a *account) weighedSummary() string {
 	var parts []string
 	removed := 0.0
 	for _, p := range a.portions {
-		if p.reading != 0 {
-			parts = append(parts, a.say(p.reading))
+		if p.load != 0 {
+			parts = append(parts, a.say(p.reading()))
 		}
 		removed += p.removed
 	}
@@ -361,7 +362,7 @@ func (a *account) weighedSummary() string {
 func (a *account) taken() float64 {
 	sum := 0.0
 	for _, p := range a.portions {
-		sum += p.reading
+		sum += p.reading()
 	}
 	return sum
 }
@@ -369,8 +370,10 @@ func (a *account) taken() float64 {
 // mass is the sum of the portions, in g.
 func (a *account) mass() uncertain.Number {
 	sum := uncertain.Number{}
-	for _, p := range a.portions {
-		sum = sum.Plus(p.net)
+	for i, p := range a.portions {
+		if p.load != 0 {
+			sum = sum.Plus(a.netMass(p.load, p.tare, fmt.Sprintf("portion %d", i+1)))
+		}
 	}
 	return sum
 }
@@ -420,7 +423,7 @@ func (a *account) solutionFigures() []Figure {
 }
 
 func (a *account) outcome(now time.Time) Outcome {
-	out := Outcome{Status: Open, Reason: a.reason, Figures: a.solutionFigures(), Expires: a.expires, Note: a.remarks,
+	out := Outcome{Status: Open, Reason: a.reason, Figures: a.shown, Expires: a.expires, Note: a.remarks,
 		Exact: a.Substance.Class == substance.Primary && !a.Substance.Hygroscopic && a.dissolved != choiceNeckReached}
 	atHand := false
 	for _, step := range a.steps(now) {
@@ -500,6 +503,7 @@ func (a *account) steps(now time.Time) []Step {
 			solid += " (" + a.solid.String() + ")"
 		}
 	}
+	taken := a.weighVerdicts()
 	all := []Step{
 		{ID: stepWater, Title: fmt.Sprintf("Water into the flask first, about %g mL", a.flask.Volume/2), Kind: KindWatered, Input: InputChoice, Asks: true,
 			Options: []verdict.Choice{{ID: choiceWaterIn, Label: "The water is in"}}, Hint: "Acid and concentrated base go into water, never the reverse.", Cautions: general},
@@ -509,9 +513,9 @@ func (a *account) steps(now time.Time) []Step {
 		{ID: stepWeigh, Title: fmt.Sprintf("Weigh %s of %s", a.say(target), solid),
 			Kind: KindWeighed, Input: InputMass, Unit: "g", Asks: a.awaiting,
 			Hint:     drying + "Small portions near the end. What is too much goes to waste, never back into the bottle.",
-			Cautions: general[1:], Verdicts: a.weighVerdicts()},
+			Cautions: general[1:], Verdicts: taken},
 		{ID: stepMeasure, Title: fmt.Sprintf("Measure %s of %s with a %s", a.say(target), solid, a.with()), Kind: KindMeasured, Input: InputVolume, Unit: "mL", Asks: a.awaiting,
-			Hint: "With a bulb, the meniscus at eye level; let it run into the water, touch off the tip, do not blow out.", Cautions: general[1:], Verdicts: a.weighVerdicts()},
+			Hint: "With a bulb, the meniscus at eye level; let it run into the water, touch off the tip, do not blow out.", Cautions: general[1:], Verdicts: taken},
 		{ID: stepTransfer, Title: "Transfer through the funnel, rinse vessel and funnel", Kind: KindTransferred, Input: InputCount, Unit: "rinses", Asks: true,
 			Default: "3", Hint: rinsingHint(), Verdicts: a.transferVerdicts()},
 		{ID: stepDissolve, Title: fmt.Sprintf("Fill to about %g mL, swirl until clear before the neck", a.flask.Volume/2), Kind: KindDissolved, Input: InputChoice,
@@ -566,7 +570,7 @@ func (a *account) tareVerdicts() []verdict.Verdict {
 
 // concentrationText writes the concentration that stands now, without uncertainty.
 func (a *account) concentrationText() string {
-	for _, f := range a.solutionFigures() {
+	for _, f := range a.shown {
 		if f.ID == "concentration" {
 			return f.Text + " " + f.Unit
 		}
