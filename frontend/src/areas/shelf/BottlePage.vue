@@ -115,7 +115,14 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
       <template v-else>
         <h2>Hazards of the {{ bottle.fromLiquid ? 'concentrate' : 'solid' }}</h2>
         <div v-if="bottle.pictograms.length" class="pictograms">
-          <img v-for="p in bottle.pictograms" :key="p" :src="`/pictograms/${p}.svg`" :alt="`hazard pictogram ${p}`" width="64" height="64" />
+          <img
+            v-for="p in bottle.pictograms"
+            :key="p"
+            :src="`/pictograms/${p}.svg`"
+            :alt="`hazard pictogram ${p}`"
+            width="64"
+            height="64"
+          />
         </div>
         <p v-if="bottle.signal" class="signal">{{ bottle.signal }}</p>
         <ul v-if="bottle.hazards.length" class="hazards">
