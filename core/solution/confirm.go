@@ -25,10 +25,7 @@ func Confirm(r Request, facts []fact.Fact) (s uncertain.Simulation, line working
 		return s, line, false, nil
 	}
 	first := a.shown[0]
-	temperature, limits := glassware.ReferenceTemperature, assumedTemperatureLimits
-	if a.temperature != nil {
-		temperature, limits = *a.temperature, measuredTemperatureLimits
-	}
+	temperature, limits := a.solutionTemperature()
 	degrees := uncertain.WithLimits(temperature, limits, uncertain.RectangularShape, uncertain.Source{ID: "solution temperature"})
 	inputs := []uncertain.Number{a.mass(), c.buoyancy, c.assay, c.weighed, a.flask.AtReference(), degrees, c.molar, c.entity, c.density}
 	drawn := c // the draws of what the basis asks for go in here

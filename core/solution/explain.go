@@ -6,7 +6,6 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/formula"
-	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/working"
@@ -66,7 +65,6 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		return ExplainPlan(r)
 	}
 	result := func(id string) string { return working.Result(byID[id].Number, byID[id].Unit) }
-	net := a.mass()
 	var readings []string
 	for _, p := range a.portions {
 		if p.load != 0 {
@@ -89,9 +87,10 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.weighed, "g/mol")),
 		Result:      result("amount"), From: []string{"m and M: above"}}
 
-	temperature, limits, from := glassware.ReferenceTemperature, assumedTemperatureLimits, "temperature: to be brought to 20 °C"
+	temperature, limits := a.solutionTemperature()
+	from := "temperature: to be brought to 20 °C"
 	if a.temperature != nil {
-		temperature, limits, from = *a.temperature, measuredTemperatureLimits, "temperature: measured in this run"
+		from = "temperature: measured in this run"
 	}
 	contents := a.flask.Contents(temperature, limits)
 	volume := working.Line{Title: "Volume at 20 °C", Symbol: "V", Formula: `V = V_{20}\,\bigl(1 + \gamma\,(t - 20\,{}^{\circ}\mathrm{C})\bigr)\,\frac{\rho(t)}{\rho(20\,{}^{\circ}\mathrm{C})}`,
@@ -116,9 +115,6 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		return []working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume, {Title: "Mass concentration of the compound", Symbol: `\gamma`, Formula: `\gamma = \frac{n\,M}{V}`,
 			Substituted: fmt.Sprintf(`\gamma = \frac{%s \times %s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(c.molar, "g/mol"), working.Value(contents, "mL")),
 			Result:      result("massConcentration"), From: []string{"n and V: above", "M: of " + c.formula.String()}}}, nil
-	}
-	if net.Value == 0 {
-		return ExplainPlan(r)
 	}
 	return append(append([]working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume}, c.concentrationLines(byID)...), spread), nil
 }

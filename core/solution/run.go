@@ -44,7 +44,7 @@ const (
 	choiceAdd            = "add-mass"
 	choiceRemove         = "remove-mass"
 	choicePortion        = "another-portion"
-	choiceLargerFlask    = "larger-flask"
+	choiceFlask          = "flask " // with the volume in mL: "flask 500 mL"
 	choiceStartAgain     = "start-again"
 	choiceTakeTempAsIs   = "accept-temperature"
 	choiceWait           = "wait-temperature"
@@ -283,10 +283,35 @@ func (a *account) read(f fact.Fact) {
 }
 
 // stepOfChoice is the step that a decision belongs to.
-var stepOfChoice = map[string]string{choiceKeep: stepWeigh, choiceAdd: stepWeigh, choiceRemove: stepWeigh, choicePortion: stepWeigh, choiceLargerFlask: stepWeigh,
+var stepOfChoice = map[string]string{choiceKeep: stepWeigh, choiceAdd: stepWeigh, choiceRemove: stepWeigh, choicePortion: stepWeigh,
 	choiceTakeTempAsIs: stepTemperature, choiceWait: stepTemperature, choiceMixedEnough: stepMix, choiceSolidDissolved: stepDissolve}
 
+// chosenFlask reads the flask out of a decision for another one. The decision names
+// it, so that correcting the mass later does not change which flask was taken.
+func (a *account) chosenFlask(choice string) (glassware.Flask, bool) {
+	var volume float64
+	if n, err := fmt.Sscanf(choice, choiceFlask+"%g mL", &volume); n != 1 || err != nil {
+		return glassware.Flask{}, false
+	}
+	flask, exact, err := glassware.FlaskFor(volume, a.flask.Class)
+	return flask, err == nil && exact
+}
+
+// flaskFor returns the next larger flask that what was taken is not too much for.
+func (a *account) flaskFor(taken float64) (glassware.Flask, bool) {
+	flask, ok := a.flask.Larger()
+	for ok && taken > a.taking(flask)*(1+a.Band) {
+		flask, ok = flask.Larger()
+	}
+	return flask, ok
+}
+
 func (a *account) decide(f fact.Fact) {
+	if flask, ok := a.chosenFlask(f.Choice); ok {
+		a.flask, a.awaiting = flask, true
+		a.facts[stepWeigh] = append(a.facts[stepWeigh], f.ID)
+		return
+	}
 	if step, ok := stepOfChoice[f.Choice]; ok {
 		a.facts[step] = append(a.facts[step], f.ID)
 	}
@@ -298,11 +323,6 @@ func (a *account) decide(f fact.Fact) {
 	case choicePortion:
 		a.awaiting = true
 		a.portions = append(a.portions, portion{})
-	case choiceLargerFlask:
-		if larger, ok := a.flask.Larger(); ok {
-			a.flask = larger
-		}
-		a.awaiting = true
 	case choiceStartAgain:
 		a.reason = "given up"
 		if f.Text != "" {
@@ -415,11 +435,17 @@ func (a *account) solutionFigures() []Figure {
 	if !(net.Value > 0) {
 		return nil
 	}
-	temperature, limits := glassware.ReferenceTemperature, assumedTemperatureLimits
-	if a.temperature != nil {
-		temperature, limits = *a.temperature, measuredTemperatureLimits
-	}
+	temperature, limits := a.solutionTemperature()
 	return a.figures(net, a.flask, temperature, limits)
+}
+
+// solutionTemperature is that of the solution at the mark in °C, within ±limits:
+// measured, or else the 20 °C that it is to come to.
+func (a *account) solutionTemperature() (temperature, limits float64) {
+	if a.temperature != nil {
+		return *a.temperature, measuredTemperatureLimits
+	}
+	return glassware.ReferenceTemperature, assumedTemperatureLimits
 }
 
 func (a *account) outcome(now time.Time) Outcome {
@@ -626,13 +652,17 @@ func (a *account) weighVerdicts() []verdict.Verdict {
 		list = append(list, RuleBand.Says(verdict.Look, []verdict.Choice{add, another, keep, again}, "%s under, below the ±%g %% band. %s", percent(off), 100*a.Band, reads))
 	default:
 		fits := ""
-		if volume := a.flask.Volume * net / target; !a.byVolume {
+		volume := a.flask.Volume * net / target
+		if _, exact, err := glassware.FlaskFor(math.Round(10*volume)/10, a.flask.Class); !a.byVolume && !exact && err == nil {
 			fits = fmt.Sprintf(" This mass fits %.1f mL, and there is no such flask.", volume)
 		}
 		choices := []verdict.Choice{keep, {ID: choiceRemove, Label: "Remove " + a.say(net-target) + " and discard it"}}
-		if larger, ok := a.flask.Larger(); ok {
-			choices = append(choices, verdict.Choice{ID: choiceLargerFlask,
-				Label: fmt.Sprintf("Take the %g mL flask, take %s more", larger.Volume, a.say(a.taking(larger)-net))})
+		if larger, ok := a.flaskFor(net); ok {
+			label := fmt.Sprintf("Take the %g mL flask", larger.Volume)
+			if more := a.taking(larger) - net; more >= a.finest() {
+				label += ", take " + a.say(more) + " more"
+			}
+			choices = append(choices, verdict.Choice{ID: fmt.Sprintf("%s%g mL", choiceFlask, larger.Volume), Label: label})
 		}
 		v := RuleBand.Says(verdict.Look, append(choices, again), "%s over, above the ±%g %% band. %s%s", percent(off), 100*a.Band, reads, fits)
 		v.Reason += " " + RuleExcess.Why

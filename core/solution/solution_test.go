@@ -210,7 +210,7 @@ func TestWeighingVerdicts(t *testing.T) {
 		{"5.0918 g", "fine", "0.27 % under, inside the ±1 % band", "keep-mass add-mass another-portion start-again"},
 		{"5.1056 g", "fine", "On the target", "keep-mass start-again"},
 		{"4.50 g", "look", "12 % under, below", "add-mass another-portion keep-mass start-again"},
-		{"5.31 g", "look", "4 % over, above", "keep-mass remove-mass larger-flask start-again"},
+		{"5.31 g", "look", "4 % over, above", "keep-mass remove-mass flask 500 mL start-again"},
 	} {
 		s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed(c.mass))
 		v := step(mustMake(t, r, s), "weigh").Verdicts[0]
@@ -236,7 +236,7 @@ func TestLargerFlaskBringsTheConcentrationBack(t *testing.T) {
 	if got := choices[2].Label; got != "Take the 500 mL flask, take 4.9011 g more" {
 		t.Errorf("%q", got)
 	}
-	s.add(choose(solution.KindDecided, "larger-flask")).add(weighed("10.2111 g")).add(choose(solution.KindDecided, "keep-mass")).finish()
+	s.add(choose(solution.KindDecided, "flask 500 mL")).add(weighed("10.2111 g")).add(choose(solution.KindDecided, "keep-mass")).finish()
 	out := mustMake(t, r, s)
 	if out.Status != solution.Finished || out.Vessel.Flask.Volume != 500 || math.Abs(out.Figures[0].Value-0.1) > 1e-6 {
 		t.Errorf("%s, %v, %g mol/L", out.Status, out.Vessel.Flask, out.Figures[0].Value)
@@ -252,6 +252,25 @@ func TestDigitsLeftOutAreNoticed(t *testing.T) {
 		if got != wanted {
 			t.Errorf("%s: noticed %v, want %v", text, got, wanted)
 		}
+	}
+}
+
+// A large overshoot goes to a flask that it is not too much for, never to less than
+// nothing more; and the flask that was taken stays when the mass is corrected.
+func TestFlaskOfALargeOvershoot(t *testing.T) {
+	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+	for mass, want := range map[string]string{"10.2111 g": "Take the 500 mL flask", "12.0000 g": "Take the 1000 mL flask, take 8.4222 g more", "10.0000 g": "Take the 500 mL flask, take 0.2111 g more"} {
+		s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed(mass))
+		v := step(mustMake(t, r, s), "weigh").Verdicts[0]
+		if got := v.Choices[2].Label; got != want || mass == "10.2111 g" && strings.Contains(v.Sentence, "no such flask") {
+			t.Errorf("%s: %q in “%s”, want %q", mass, got, v.Sentence, want)
+		}
+	}
+	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.31 g")).add(choose(solution.KindDecided, "flask 500 mL"))
+	fix := weighed("13.31 g")
+	fix.Replaces, fix.Reason = "f2", "misread"
+	if got := mustMake(t, r, s.add(fix)).Vessel.Flask.Volume; got != 500 {
+		t.Errorf("after the correction the flask is %g mL", got)
 	}
 }
 
@@ -565,7 +584,7 @@ func FuzzRun(f *testing.F) {
 	offers := []fact.Fact{
 		reading(solution.KindTared, "0.0000 g", quantity.Mass), weighed("5.1056 g"), choose(solution.KindDecided, "keep-mass"), counted(solution.KindTransferred, 3),
 		choose(solution.KindDissolved, "clear"), reading(solution.KindTemperature, "20.0 °C", quantity.Temperature), choose(solution.KindMark, "reached"),
-		counted(solution.KindMixed, 7), {Kind: solution.KindLabelled, Date: "2026-11-08"}, weighed("5.9 g"), choose(solution.KindDecided, "larger-flask"),
+		counted(solution.KindMixed, 7), {Kind: solution.KindLabelled, Date: "2026-11-08"}, weighed("5.9 g"), choose(solution.KindDecided, "flask 500 mL"),
 		choose(solution.KindDecided, "remove-mass"), choose(solution.KindDecided, "another-portion"), choose(solution.KindDissolved, "neck-reached"),
 		reading(solution.KindTemperature, "31 °C", quantity.Temperature), choose(solution.KindMark, "past"), choose(solution.KindDecided, "start-again"),
 		choose(solution.KindDecided, "wait-temperature"), choose(solution.KindDecided, "accept-mixing"), {Kind: solution.KindNote, Text: "n"},

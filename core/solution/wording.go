@@ -2,6 +2,7 @@ package solution
 
 import (
 	"fmt"
+	"strings"
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
@@ -23,7 +24,7 @@ var choiceWords = map[string]string{
 	choiceClear: "all dissolved, clear", choiceSolidLeft: "solid left", choiceNeckReached: "the neck was reached with solid left",
 	choiceReached: "meniscus on the line", choicePast: "past the mark",
 	choiceKeep: "keep this mass", choiceAdd: "add more", choiceRemove: "remove some and discard it", choicePortion: "another portion, tared again",
-	choiceLargerFlask: "take the next larger flask", choiceStartAgain: "start again", choiceTakeTempAsIs: "go on at this temperature, corrected for",
+	choiceStartAgain: "start again", choiceTakeTempAsIs: "go on at this temperature, corrected for",
 	choiceWait: "let it come to 20 °C", choiceMixedEnough: "mixed enough", choiceSolidDissolved: "dissolved since, go on",
 }
 
@@ -42,7 +43,11 @@ func Sentence(f fact.Fact) string {
 	case KindMeasured:
 		return fmt.Sprintf("Measured %s", f.Quantity)
 	case KindDecided:
-		text := "Decided: " + choiceWords[f.Choice]
+		words, ok := choiceWords[f.Choice]
+		if !ok { // a flask, by its volume
+			words = "take the " + strings.TrimPrefix(f.Choice, choiceFlask) + " flask"
+		}
+		text := "Decided: " + words
 		if f.Text != "" {
 			text += " (" + f.Text + ")"
 		}

@@ -94,7 +94,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		Prefix:                apiPrefix,
 		Skipper:               func(r *http.Request) bool { return r.URL.Path == apiPrefix+"/events" },
 	})
-	validated := validate(engine)
+	validated := s.identified(validate(engine))
 	routes := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if strings.HasPrefix(r.URL.Path, apiPrefix+"/") {
 			validated.ServeHTTP(w, r)
@@ -107,7 +107,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 	origin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, "this request came from another site", nil)
 	}))
-	return logged(secured(limited(origin.Handler(s.identified(routes))))), nil
+	return logged(secured(limited(origin.Handler(routes)))), nil
 }
 
 // secured sets the security headers. Styles may stand in attributes, since the

@@ -179,6 +179,11 @@ func TestBottleFollowsItsRun(t *testing.T) {
 	if _, err := l.Discard(t.Context(), it, view.BottleID, "used up"); !errors.As(err, &conflict) {
 		t.Errorf("discarded twice: %v", err)
 	}
+	correct("mark", func(f *fact.Fact) { f.Choice = "past" })
+	correct("mark", func(f *fact.Fact) { f.Choice = "reached" })
+	if bottle, _ = l.Bottle(t.Context(), view.BottleID); bottle.State != "discarded" {
+		t.Errorf("a discarded bottle came back as %s", bottle.State)
+	}
 }
 
 func TestSignInIsThrottled(t *testing.T) {

@@ -261,8 +261,8 @@ func (l *Lab) keepBottle(tx *store.Store, by Actor, view RunView) error {
 	}
 	o := view.Outcome
 	if o.Status != solution.Finished {
-		if !known {
-			return nil
+		if !known || bottle.State == "discarded" {
+			return nil // what is thrown away does not come back
 		}
 		bottle.State, bottle.Reason = "void", "a reading of its run was corrected"
 		if o.Reason != "" {

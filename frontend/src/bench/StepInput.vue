@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import type { NewFact, Step } from '@/api/client'
 import CountField from './CountField.vue'
 import QuantityField from './QuantityField.vue'
@@ -20,6 +20,7 @@ const emit = defineEmits<{ state: [fact: Stated] }>()
 const reading = ref(props.initial ?? props.step.default ?? '')
 const before = ref('')
 const after = ref('')
+const afterField = useTemplateRef('afterField')
 const byDifference = ref(false)
 const expires = ref(props.initial ?? props.step.default ?? '')
 const remark = ref('')
@@ -65,8 +66,10 @@ const labels: Record<string, string> = {
           :dimensions="['mass']"
           autofocus
           :problem="problem('/quantity')"
+          @record="afterField?.focus()"
         />
         <QuantityField
+          ref="afterField"
           v-model="after"
           label="Vessel after pouring out"
           :unit="unit"
