@@ -79,6 +79,34 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 	return signIn, err
 }
 
+// standinBalance is the balance of the sample records that a stand-in speaks for.
+const standinBalance = "Fern"
+
+// ConnectStandin lets the stand-in at an address speak for the analytical balance of
+// the sample records, unless one speaks for it already.
+func ConnectStandin(ctx context.Context, l *lab.Lab, address string) error {
+	people, err := l.People(ctx)
+	if err != nil {
+		return err
+	}
+	balances, err := l.Balances(ctx)
+	if err != nil {
+		return err
+	}
+	for _, b := range balances {
+		for _, p := range people {
+			if b.Name != standinBalance || p.Role != lab.Instructor {
+				continue
+			}
+			if _, err := l.HandStandin(ctx, b.ID, ""); err == nil {
+				return nil
+			}
+			return l.ConnectBalance(ctx, lab.Actor{Account: p}, b.ID, address)
+		}
+	}
+	return nil
+}
+
 // daysToNow is how far to move the records so that the newest fact is of today,
 // or of yesterday when today's hour has not come yet.
 func daysToNow(r lab.Records, now time.Time) int {

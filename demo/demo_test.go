@@ -10,8 +10,8 @@ import (
 	"vialbench/internal/store/storetest"
 )
 
-// The sample records: three bottles, a half-done run, a voided one, a corrected
-// reading; of this week, and the same after a second start.
+// The sample records: three bottles, a rack of three tubes, a half-done run, a voided
+// one, a corrected reading; of this week, and the same after a second start.
 func TestLoadOnceAndAgain(t *testing.T) {
 	l := lab.New(storetest.Open(t))
 	for range 2 {
@@ -21,8 +21,8 @@ func TestLoadOnceAndAgain(t *testing.T) {
 		}
 	}
 	today, err := l.Today(t.Context())
-	if err != nil || len(today.Open) != 1 || today.Bottles != 3 {
-		t.Fatalf("%+v, %v", today, err)
+	if err != nil || len(today.Open) != 1 || today.Bottles != 6 {
+		t.Fatalf("%d runs open, %d bottles, %v", len(today.Open), today.Bottles, err)
 	}
 	if age := time.Since(today.Open[0].ChangedAt); age < 0 || age > 48*time.Hour {
 		t.Errorf("the half-done run is %s old", age)
@@ -31,17 +31,25 @@ func TestLoadOnceAndAgain(t *testing.T) {
 	if err != nil || len(voided.Items) != 1 || !strings.Contains(voided.Items[0].Reason, "past the mark") {
 		t.Errorf("%+v, %v", voided.Items, err)
 	}
-	bottles, err := l.Bottles(t.Context(), "", 0)
+	bottles, err := l.Bottles(t.Context(), lab.Shelf{}, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
 	// The EDTA after its correction.
 	want := map[string][2]float64{"Potassium hydrogen phthalate, 0.1000 mol/L": {0.0990, 0.1010}, "Disodium EDTA dihydrate, 0.0100 mol/L": {0.00995, 0.01005}, "Potassium dihydrogen phosphate, 100 mg/L as P": {99, 101}}
+	rack := 0
 	for _, b := range bottles.Items {
+		if b.ParentID != nil {
+			rack++
+			continue
+		}
 		if limits := want[b.Title]; b.Concentration < limits[0] || b.Concentration > limits[1] || !b.ExpiresOn.After(time.Now()) {
 			t.Errorf("%s: %g %s, expires %s", b.Title, b.Concentration, b.Unit, b.ExpiresOn)
 		}
 		delete(want, b.Title)
+	}
+	if rack != 3 {
+		t.Errorf("%d tubes with a parent", rack)
 	}
 	if len(want) != 0 {
 		t.Errorf("not there: %v", want)

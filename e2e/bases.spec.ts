@@ -7,13 +7,13 @@ test.beforeEach(async ({ page }) => {
 })
 
 async function choose(page: import('@playwright/test').Page, list: string, text: string) {
-  await page.getByRole('combobox', { name: list }).click()
+  await page.getByRole('combobox', { name: list, exact: true }).click()
   await page.keyboard.type(text)
   await page.keyboard.press('Enter')
 }
 
 test('an ion of the salt, and gram per litre told from mole per litre', async ({ page }) => {
-  await choose(page, 'What', 'copper(II) sulf')
+  await choose(page, 'What', 'copper(II) sulfate pent')
   await choose(page, 'Of', 'Cu')
   await field(page, 'How strong').fill('0.1 g/L')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
@@ -30,7 +30,7 @@ test('an ion of the salt, and gram per litre told from mole per litre', async ({
 })
 
 test('another hydrate in the bottle: the mass changes, and it is told; the run goes with it', async ({ page }) => {
-  await choose(page, 'What', 'copper(II) sulf')
+  await choose(page, 'What', 'copper(II) sulfate pent')
   await field(page, 'How strong').fill('0.1000')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await expect(recipe.getByText('6.2419')).toBeVisible()
@@ -50,7 +50,7 @@ test('another hydrate in the bottle: the mass changes, and it is told; the run g
 })
 
 test('by mass of solution, by mass of water, by equivalents: what is missing is asked for', async ({ page }) => {
-  await choose(page, 'What', 'sodium chlor')
+  await choose(page, 'What', 'sodium chloride')
   const strong = field(page, 'How strong')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await strong.fill('10 %')
@@ -74,7 +74,7 @@ test('by mass of solution, by mass of water, by equivalents: what is missing is 
 })
 
 test('a concentrated acid by volume: water first, then the pipette; slowly, cooled, made up', async ({ page }) => {
-  await choose(page, 'What', 'hydrochloric')
+  await choose(page, 'What', 'hydrochloric acid, conc')
   await expect(field(page, 'Assay on the bottle, % w/w')).toHaveValue('37')
   await expect(field(page, 'Density on the bottle, g/mL')).toHaveValue('1.184')
   await field(page, 'How strong').fill('0.1000')
@@ -110,7 +110,7 @@ test('a concentrated acid by volume: water first, then the pipette; slowly, cool
 })
 
 test('the same acid by weighing, in the hood, with the balance', async ({ page }) => {
-  await choose(page, 'What', 'hydrochloric')
+  await choose(page, 'What', 'hydrochloric acid, conc')
   await field(page, 'How strong').fill('0.1000')
   await field(page, 'How much').fill('1 L')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
@@ -120,4 +120,55 @@ test('the same acid by weighing, in the hood, with the balance', async ({ page }
   await page.keyboard.press('Enter')
   await weigh(page, '9.8535')
   await expect(page.getByText('On the target')).toBeVisible()
+})
+
+test('two salts in one flask, each weighed at its own step and with its own concentration', async ({ page }) => {
+  await choose(page, 'What', 'potassium chloride')
+  await field(page, 'How strong').fill('0.1000')
+  await page.getByRole('button', { name: 'Another substance in the same flask' }).click()
+  await choose(page, 'Substance 2', 'sodium chloride')
+  await field(page, 'how strong').fill('0.0500 mol/L')
+  const recipe = page.getByRole('complementary', { name: 'Recipe' })
+  await expect(recipe.getByText('1.8637')).toBeVisible() // 0.025 mol of 74.548 g/mol
+  await expect(recipe.getByText(/^0\.730[45]\sg$/)).toBeVisible() // 0.0125 mol of 58.44 g/mol
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await weigh(page, '1.8640')
+  await page.getByRole('button', { name: 'Keep this mass' }).click()
+  await expect(page.getByRole('heading', { name: /solid \(NaCl\)/ })).toBeVisible()
+  await page.keyboard.type('0.7305')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Keep this mass' }).click()
+  await makeUp(page)
+  await expect(page.getByRole('button', { name: /^Potassium chloride: 0\.1000/ })).toBeVisible()
+  await page.getByRole('button', { name: /^Sodium chloride: 0\.0500/ }).click()
+  await expect(page.getByRole('heading', { name: 'Mass of pure NaCl', exact: true })).toBeVisible()
+})
+
+test('made up on the balance, and good enough for what is asked or not', async ({ page }) => {
+  await choose(page, 'What', 'sodium chloride')
+  await field(page, 'How strong').fill('0.1000')
+  await field(page, 'How much').fill('100 mL')
+  await page.getByRole('combobox', { name: 'How it is made up' }).focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: 'by weighing the solution' }).click()
+  await expect(page.getByText('making up by mass needs the density of the solution')).toBeVisible()
+  await field(page, 'Density of the solution, g/mL').fill('1.0024')
+  const recipe = page.getByRole('complementary', { name: 'Recipe' })
+  await expect(recipe.getByText(/^0\.58/)).toBeVisible()
+  await field(page, 'Good to within ±, %, if it matters').fill('0.01')
+  await expect(recipe.getByText(/±0.01 % was asked for, and nothing here reaches it/)).toBeVisible()
+  await field(page, 'Good to within ±, %, if it matters').fill('1')
+  await expect(recipe.getByText(/it can be reached/)).toBeVisible()
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await weigh(page, '0.5844')
+  await page.getByRole('button', { name: 'Keep this mass' }).click()
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'All dissolved, clear' }).click()
+  await field(page, 'Mass of the solution').fill('5 g')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('record what it weighs without its bottle')).toBeVisible()
+  await field(page, 'Mass of the solution').fill('100.1430')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The solution weighs 100.1430 g')).toBeVisible()
+  await expect(page.getByRole('button', { name: /^concentration: 0\.1001/ })).toBeVisible()
 })

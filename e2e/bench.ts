@@ -16,8 +16,8 @@ export class Database {
   get url(): string {
     return this.server.replace(/\/[^/?]*(\?|$)/, `/${this.name}$1`)
   }
-  sql(statement: string) {
-    execFileSync('psql', ['-qX', this.url, '-c', statement])
+  sql(statement: string): string {
+    return execFileSync('psql', ['-qXAt', this.url, '-c', statement]).toString().trim()
   }
   drop() {
     this.onServer(`DROP DATABASE ${this.name} WITH (FORCE)`)
@@ -61,6 +61,8 @@ export class Server {
 interface Lab {
   database: Database
   server: Server
+  /** Where the stand-in balance listens. */
+  standin: string
 }
 
 /** Every test gets a page that fails the test when the console shows an error or a
@@ -72,7 +74,10 @@ export const test = base.extend<{ allow: RegExp[]; watched: void }, { lab: Lab }
     async ({}, use) => {
       const database = new Database()
       const server = await Server.start('demo', database)
-      await use({ database, server })
+      // Readings are typed, but for the tests of the connected balance.
+      const standin = database.sql("SELECT address FROM balances WHERE name = 'Fern'")
+      database.sql("UPDATE balances SET address = ''")
+      await use({ database, server, standin })
       await server.stop()
       database.drop()
     },

@@ -10,8 +10,8 @@ test('the question refuses nonsense and keeps it on screen', async ({ page }) =>
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await expect(recipe.getByText('5.1056')).toBeVisible()
   for (const [label, text, says] of [
-    ['How much', '12 L', 'the largest is 5000 mL'],
-    ['How much', '-5 mL', 'no flask of −5 mL'],
+    ['How much', '70 L', 'at most 60 L'],
+    ['How much', '-5 mL', 'a volume is above zero'],
     ['How much', '', 'nothing written'],
     ['How much', '0.1 mol/L', 'this is a volume'],
     ['How strong', '0', 'above zero'],

@@ -47,11 +47,11 @@ test('overshoot: remove and discard, then the larger flask', async ({ page }) =>
 test('by difference: two readings, and a wrong order is refused', async ({ page }) => {
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'By difference' }).click()
-  await field(page, 'Vessel with solid, before').fill('16.2254')
+  await field(page, 'Vessel before pouring out').fill('16.2254')
   await field(page, 'Vessel after pouring out').fill('21.3310')
   await page.keyboard.press('Enter')
   await expect(page.getByText('the vessel weighs less than before')).toBeVisible()
-  await field(page, 'Vessel with solid, before').fill('21.3310')
+  await field(page, 'Vessel before pouring out').fill('21.3310')
   await page.keyboard.press('Enter')
   await expect(field(page, 'Vessel after pouring out')).toBeFocused()
   await field(page, 'Vessel after pouring out').fill('16.2254')

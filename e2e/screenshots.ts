@@ -2,9 +2,9 @@ import { begin, expect, makeUp, signIn, test, weigh } from './bench'
 
 // The pictures of docs/screenshots, from the sample records.
 const shot = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
-test.use({ allow: [/401/] })
+test.use({ allow: [/401|422/] })
 
-test('pictures of the main views', async ({ page }) => {
+test('pictures of the main views', async ({ page, lab }) => {
   test.setTimeout(120_000)
   await page.goto('/')
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
@@ -16,6 +16,14 @@ test('pictures of the main views', async ({ page }) => {
   await page.goto('/standards')
   await expect(page.getByText('5.1056')).toBeVisible()
   await page.screenshot(shot('standards-question'))
+  await page.getByRole('button', { name: 'Another substance in the same flask' }).click()
+  await page.getByLabel('How much', { exact: true }).fill('2 L')
+  await page.getByLabel('Good to within ±, %, if it matters').fill('0.2')
+  await expect(page.getByText('2 batches: 1000 + 1000 mL.')).toBeVisible()
+  await page.screenshot(shot('standards-mixed'))
+  await page.getByRole('button', { name: 'Leave substance 2 out' }).click()
+  await page.getByLabel('How much', { exact: true }).fill('250 mL')
+  await page.getByLabel('Good to within ±, %, if it matters').fill('')
   await begin(page)
   await weigh(page, '5.3102')
   await expect(page.getByText('4 % over')).toBeVisible()
@@ -45,6 +53,74 @@ test('pictures of the main views', async ({ page }) => {
   await expect(page.getByText('Put them in force')).toBeVisible()
   await page.screenshot(shot('setup-rules'))
   await page.goto('/setup/substances')
-  await expect(page.getByText('Ammonium chloride')).toBeVisible()
+  await expect(page.getByText('Ammonium chloride', { exact: true })).toBeVisible()
   await page.screenshot(shot('setup-substances'))
+  await page.goto('/setup/glass')
+  await expect(page.getByText(/50\.012 ± 0\.02 mL/)).toBeVisible()
+  await page.screenshot(shot('setup-glass'))
+  await page.goto('/setup/balances')
+  await page.getByRole('button', { name: 'Check Fern' }).click()
+  for (const reading of ['100.0002', '100.0004']) {
+    await page.getByLabel('The balance shows, g').fill(reading)
+    await page.keyboard.press('Enter')
+    await expect(page.getByText(`${reading} g`)).toBeVisible()
+  }
+  await page.screenshot(shot('setup-balances'))
+  await page.goto('/setup/records')
+  await page.getByLabel('File of records or table').setInputFiles({
+    name: 'salts.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'name;formula;class;density g/mL\nPond salt A;KCl;secondary;1,98\nPond salt B;Nacl;primary;\nPond salt C;MgCl2;often;\n',
+    ),
+  })
+  await expect(page.getByText('Nothing was taken in.')).toBeVisible()
+  await page.screenshot(shot('setup-tables'))
+
+  lab.database.sql(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
+  await begin(page)
+  await page.getByText('Stand-in balance, by hand').click()
+  await page.getByRole('button', { name: 'A vessel on' }).click()
+  const balance = page.getByRole('group', { name: 'Balance Fern' })
+  await expect(balance.getByText('still moves')).toBeVisible()
+  await expect(balance.getByText('stands')).toBeVisible({ timeout: 10_000 })
+  await balance.getByRole('button', { name: 'Tare it' }).click()
+  await expect(balance.getByText('0.0000 g')).toBeVisible()
+  await balance.getByRole('button', { name: 'Take it' }).click()
+  await page.getByRole('button', { name: 'Pour', exact: true }).click()
+  await expect(balance.getByText('5.1056 g')).toBeVisible()
+  await page.waitForTimeout(1500)
+  await page.getByRole('button', { name: 'A draught' }).click()
+  await expect(balance.getByText('still moves')).toBeVisible()
+  await page.waitForTimeout(1000)
+  await balance.getByRole('button', { name: 'Take it' }).click()
+  await expect(page.getByRole('button', { name: 'Wait until it stands' })).toBeVisible()
+  await page.screenshot(shot('run-live-balance'))
+
+  await page.goto('/dilutions')
+  await page.getByRole('combobox', { name: 'From', exact: true }).click()
+  await page.getByRole('option', { name: /bottle 3/ }).click()
+  for (const [stage, factor] of [
+    [1, '10'],
+    [2, '2'],
+    [3, '5'],
+  ] as const) {
+    await page.getByLabel(`Factor of stage ${stage}`).fill(factor)
+    await page.keyboard.press('Enter')
+  }
+  await expect(page.getByText('1 in 100 in all')).toBeVisible()
+  await page.mouse.move(0, 0)
+  await page.screenshot(shot('dilutions'))
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await page.getByLabel('Temperature', { exact: true }).press('Enter')
+  await page.getByLabel('How many times').press('Enter')
+  await page.getByRole('button', { name: /Delivered/ }).click()
+  await page.getByRole('button', { name: /Meniscus on the line/ }).click()
+  await page.getByLabel('How many times').press('Enter')
+  await expect(page.getByRole('heading', { name: /^Rinse .* with tube 1$/ })).toBeVisible()
+  await page.getByLabel('How many times').press('Enter')
+  await page.getByRole('button', { name: /Delivered/ }).click()
+  await page.getByRole('button', { name: /Past the mark/ }).click()
+  await expect(page.getByText('how much is in tube 2 is unknown')).toBeVisible()
+  await page.screenshot(shot('dilution-run'))
 })

@@ -23,9 +23,11 @@ for (const viewport of [
     for (const [path, heading] of [
       ['/today', 'Today'],
       ['/standards', 'What do you need'],
+      ['/dilutions', 'What is on the shelf'],
       ['/shelf', 'Shelf'],
       ['/logbook', 'Logbook'],
       ['/setup/substances', 'Lab setup'],
+      ['/setup/glass', 'Lab setup'],
       ['/setup/balances', 'Lab setup'],
       ['/setup/rules', 'Lab setup'],
       ['/setup/people', 'Lab setup'],

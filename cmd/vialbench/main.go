@@ -3,6 +3,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"flag"
@@ -21,16 +22,19 @@ import (
 	"vialbench/frontend"
 	"vialbench/internal/httpapi"
 	"vialbench/internal/lab"
+	"vialbench/internal/standin"
 	"vialbench/internal/store"
 )
 
 const usage = `Usage: vialbench COMMAND
 
   serve      migrate the database, then serve the application
-  demo       migrate, load the sample records, then serve
+  demo       migrate, load the sample records, then serve, with a simulated balance
   migrate    bring the database up to date and stop
+  standin [host:port]
+             a simulated balance that speaks the line protocol of a real one
   compute OPERATION < in.json
-             formula, quantity or standard; the same bodies as the API takes
+             formula, quantity, standard, dilution, back or step; the same bodies as the API takes
 
 Environment:
   VIALBENCH_DATABASE_URL    the PostgreSQL database, postgres://…
@@ -38,8 +42,15 @@ Environment:
   VIALBENCH_SECURE_COOKIES  1 when browsers come over HTTPS
 `
 
-// defaultAddress is where the application listens unless told otherwise.
-const defaultAddress = "127.0.0.1:8484"
+// Where the application and the simulated balance listen unless told otherwise.
+const (
+	defaultAddress        = "127.0.0.1:8484"
+	defaultStandinAddress = "127.0.0.1:8486"
+)
+
+// sampleBalance is the simulated counterpart of the analytical balance of the
+// sample records.
+func sampleBalance() *standin.Balance { return standin.NewBalance(220, 0.0001, 1) }
 
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
@@ -65,6 +76,14 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 	switch flags.Arg(0) {
 	case "serve", "demo", "migrate":
 		return withLab(ctx, flags.Arg(0), out)
+	case "standin":
+		listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", cmp.Or(flags.Arg(1), defaultStandinAddress))
+		if err != nil {
+			return err
+		}
+		_, _ = fmt.Fprintf(out, "A simulated balance is at %s\n", listener.Addr())
+		standin.Serve(ctx, listener, sampleBalance())
+		return nil
 	case "compute":
 		body, err := io.ReadAll(io.LimitReader(in, 1<<20))
 		if err != nil {
@@ -102,6 +121,14 @@ func withLab(ctx context.Context, command string, out io.Writer) error {
 	if command == "demo" {
 		if signIn, err = demo.Load(ctx, l); err != nil {
 			return fmt.Errorf("the sample records cannot be loaded: %w", err)
+		}
+		listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", "127.0.0.1:0")
+		if err != nil {
+			return fmt.Errorf("the simulated balance cannot listen: %w", err)
+		}
+		go standin.Serve(ctx, listener, sampleBalance())
+		if err := demo.ConnectStandin(ctx, l, listener.Addr().String()); err != nil {
+			return err
 		}
 	}
 	return serve(ctx, l, signIn, out)

@@ -17,7 +17,13 @@ type Fact struct {
 	Quantity *quantity.Quantity `json:"quantity,omitempty"`
 	// After is the second reading of a weighing by difference.
 	After *quantity.Quantity `json:"after,omitempty"`
-	Count *int               `json:"count,omitempty"`
+	// Spread is how far the reading still moved when it was taken.
+	Spread *quantity.Quantity `json:"spread,omitempty"`
+	// Instrument names what the reading came from, when nobody typed it.
+	Instrument string `json:"instrument,omitempty"`
+	// Part tells which of several things that are taken the fact is about, from 0.
+	Part  int  `json:"part,omitempty"`
+	Count *int `json:"count,omitempty"`
 	// Choice is an answer or a decision, by its ID.
 	Choice string `json:"choice,omitempty"`
 	Text   string `json:"text,omitempty"`
@@ -37,11 +43,15 @@ const Withdrawn = "withdrawn"
 // stated: a corrected fact gives way to its correction in its own place, and a
 // withdrawn one is gone.
 func Standing(facts []Fact) []Fact {
-	replacement := make(map[string]int, len(facts))
+	var replacement map[string]int
 	for i, f := range facts {
-		if f.Replaces != "" {
-			replacement[f.Replaces] = i
+		if f.Replaces == "" {
+			continue
 		}
+		if replacement == nil {
+			replacement = map[string]int{}
+		}
+		replacement[f.Replaces] = i
 	}
 	standing := make([]Fact, 0, len(facts))
 	for i, f := range facts {

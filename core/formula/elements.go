@@ -1,22 +1,27 @@
 package formula
 
-import "math"
+import (
+	"math"
+
+	"vialbench/core/uncertain"
+)
 
 // element is one entry of the table of standard atomic weights.
 type element struct {
 	symbol, name string
 	weight       float64 // conventional or standard atomic weight
 	u            float64 // standard uncertainty
+	source       uncertain.Source
 }
 
 // interval gives an element whose standard atomic weight is the interval [a, b].
 func interval(symbol, name string, conventional, a, b float64) element {
-	return element{symbol, name, conventional, (b - a) / math.Sqrt(12)}
+	return element{symbol: symbol, name: name, weight: conventional, u: (b - a) / math.Sqrt(12)}
 }
 
 // stated gives an element whose standard atomic weight has the uncertainty limits.
 func stated(symbol, name string, weight, limits float64) element {
-	return element{symbol, name, weight, limits / math.Sqrt(3)}
+	return element{symbol: symbol, name: name, weight: weight, u: limits / math.Sqrt(3)}
 }
 
 // elements: standard atomic weights 2021 (Prohaska et al. 2022), from memory,
@@ -112,7 +117,9 @@ var elements = []element{
 var elementOf = func() map[string]*element {
 	table := make(map[string]*element, len(elements))
 	for i := range elements {
-		table[elements[i].symbol] = &elements[i]
+		e := &elements[i]
+		e.source = uncertain.Source{ID: "atomic weight " + e.symbol, Label: "atomic weights", Basis: "IUPAC 2021"}
+		table[e.symbol] = e
 	}
 	return table
 }()

@@ -80,14 +80,10 @@ func (f Formula) MolarMass() uncertain.Number {
 	for _, c := range f.Elements {
 		e := elementOf[c.Symbol]
 		m.Value += c.Atoms * e.weight
-		m.Contributions = append(m.Contributions, uncertain.Contribution{Source: weightSource(e.symbol), U: c.Atoms * e.u})
+		m.Contributions = append(m.Contributions, uncertain.Contribution{Source: e.source, U: c.Atoms * e.u})
 	}
 	slices.SortFunc(m.Contributions, func(a, b uncertain.Contribution) int { return strings.Compare(a.ID, b.ID) })
 	return m
-}
-
-func weightSource(symbol string) uncertain.Source {
-	return uncertain.Source{ID: "atomic weight " + symbol, Label: "atomic weights", Basis: "IUPAC 2021"}
 }
 
 // AtomicWeight returns the standard atomic weight of an element in g/mol; ok is
@@ -97,7 +93,7 @@ func AtomicWeight(symbol string) (weight uncertain.Number, ok bool) {
 	if !ok {
 		return uncertain.Number{}, false
 	}
-	return uncertain.New(e.weight, e.u, weightSource(symbol)), true
+	return uncertain.New(e.weight, e.u, e.source), true
 }
 
 // Share is the part of one element in the mass.
@@ -130,6 +126,7 @@ const (
 func Parse(text string) (Formula, error) {
 	runes := []rune(strings.TrimSpace(text))
 	p := &parser{text: string(runes), in: runes}
+	p.out.Pieces = make([]Piece, 0, 8)
 	if len(runes) == 0 {
 		return Formula{}, p.fail(0, "nothing written: write a formula, like NaCl or CuSO4·5H2O")
 	}
@@ -196,11 +193,11 @@ func isClose(r rune) bool { return r == ')' || r == ']' || r == '}' }
 var partner = map[rune]rune{'(': ')', '[': ']', '{': '}'}
 
 func (p *parser) formula() error {
-	total := tally{}
+	total := make(tally, 0, 6)
 	for {
 		factor := 1.0
 		if isDigit(p.peek()) || p.peek() == '½' {
-			if len(total.order) == 0 {
+			if len(total) == 0 {
 				return p.fail(p.pos, "a formula starts with an element: leave out the number in front")
 			}
 			var err error
@@ -213,7 +210,7 @@ func (p *parser) formula() error {
 		if err != nil {
 			return err
 		}
-		if len(part.order) == 0 {
+		if len(part) == 0 {
 			return p.unexpected()
 		}
 		total.add(part, factor)
@@ -226,34 +223,29 @@ func (p *parser) formula() error {
 	if err := p.charge(); err != nil {
 		return err
 	}
-	for _, symbol := range total.order {
-		p.out.Elements = append(p.out.Elements, Count{symbol, total.atoms[symbol]})
-	}
+	p.out.Elements = total
 	return nil
 }
 
-// tally counts atoms, keeping the order of first appearance.
-type tally struct {
-	order []string
-	atoms map[string]float64
-}
+// tally counts atoms, in the order of first appearance. A formula has few elements:
+// looking along a list is quicker than a map.
+type tally []Count
 
 func (t *tally) add(other tally, factor float64) {
-	for _, symbol := range other.order {
-		if t.atoms == nil {
-			t.atoms = map[string]float64{}
+	for _, c := range other {
+		i := slices.IndexFunc(*t, func(have Count) bool { return have.Symbol == c.Symbol })
+		if i < 0 {
+			i = len(*t)
+			*t = append(*t, Count{Symbol: c.Symbol})
 		}
-		if _, seen := t.atoms[symbol]; !seen {
-			t.order = append(t.order, symbol)
-		}
-		t.atoms[symbol] += other.atoms[symbol] * factor
+		(*t)[i].Atoms += factor * c.Atoms
 	}
 }
 
 // group reads elements and brackets up to a closing bracket, a separator, a
 // charge or the end.
 func (p *parser) group(depth int) (tally, error) {
-	var sum tally
+	sum := make(tally, 0, 6)
 	for p.pos < len(p.in) {
 		start := p.pos
 		r := p.peek()
@@ -265,7 +257,7 @@ func (p *parser) group(depth int) (tally, error) {
 				return sum, err
 			}
 			p.emit(symbol, Plain)
-			item = tally{[]string{symbol}, map[string]float64{symbol: 1}}
+			item = tally{{symbol, 1}}
 		case isOpen(r):
 			if depth == maxDepth {
 				return sum, p.fail(start, "more than %d brackets inside one another", maxDepth)
@@ -282,7 +274,7 @@ func (p *parser) group(depth int) (tally, error) {
 				}
 				return sum, p.fail(p.pos, "“%c” does not close “%c”: use “%c”", p.peek(), r, partner[r])
 			}
-			if len(inner.order) == 0 {
+			if len(inner) == 0 {
 				return sum, p.fail(start, "there is nothing between the brackets")
 			}
 			p.pos++
@@ -314,7 +306,7 @@ func (p *parser) group(depth int) (tally, error) {
 // chargeFollows tells whether the digits ahead are the size of a charge: a
 // single metal, its digits, a sign and the end (Ca2+).
 func (p *parser) chargeFollows(before, item tally) bool {
-	if len(before.order) > 0 || len(item.order) != 1 || nonMetals[item.order[0]] || len(p.out.Pieces) > 1 || isClose(p.in[p.pos-1]) {
+	if len(before) > 0 || len(item) != 1 || nonMetals[item[0].Symbol] || len(p.out.Pieces) > 1 || isClose(p.in[p.pos-1]) {
 		return false
 	}
 	end := p.pos

@@ -3,9 +3,9 @@ package glassware
 import (
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 
-	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 )
 
@@ -38,6 +38,17 @@ type Flask struct {
 	// Volume in mL, contained at 20 °C.
 	Volume float64 `json:"volume"`
 	Class  Class   `json:"class"`
+	Certificate
+}
+
+// Certificate is what a calibration certificate says of one piece of glass.
+type Certificate struct {
+	// Mark is what stands on the glass, so that the right piece is taken.
+	Mark string `json:"mark,omitempty"`
+	// Certified is the actual volume at 20 °C in mL, known within ±CertifiedLimits
+	// mL with k = 2; both 0 without a certificate.
+	Certified       float64 `json:"certified,omitempty"`
+	CertifiedLimits float64 `json:"certifiedLimits,omitempty"`
 }
 
 // size is one nominal volume of ISO 1042, in mL: tolerance of class A (class B
@@ -48,43 +59,6 @@ var sizes = []size{
 	{1, 0.025, 7}, {2, 0.025, 7}, {5, 0.025, 7}, {10, 0.025, 7}, {20, 0.04, 9}, {25, 0.04, 9},
 	{50, 0.06, 11}, {100, 0.10, 13}, {200, 0.15, 15.5}, {250, 0.15, 15.5}, {500, 0.25, 19},
 	{1000, 0.40, 23}, {2000, 0.60, 27.5}, {5000, 1.20, 38},
-}
-
-// Volumes lists the nominal volumes of flasks in mL, in rising order.
-func Volumes() []float64 {
-	volumes := make([]float64, len(sizes))
-	for i, s := range sizes {
-		volumes[i] = s.volume
-	}
-	return volumes
-}
-
-// FlaskFor returns the smallest flask that holds a volume in mL, and whether it
-// is of exactly that volume.
-func FlaskFor(volume float64, class Class) (f Flask, exact bool, err error) {
-	if class != ClassA && class != ClassB {
-		return Flask{}, false, fmt.Errorf("a flask is of class A or class B, not “%s”", class)
-	}
-	largest := sizes[len(sizes)-1].volume
-	if !(volume > 0) || volume > largest*(1+1e-9) {
-		return Flask{}, false, fmt.Errorf("no flask of %s mL: the largest is %g mL; make it in batches", quantity.Digits(volume, -1), largest)
-	}
-	for _, s := range sizes {
-		if s.volume >= volume*(1-1e-9) {
-			return Flask{s.volume, class}, math.Abs(s.volume-volume) <= 1e-9*s.volume, nil
-		}
-	}
-	panic("unreachable: the largest flask holds the volume")
-}
-
-// Larger returns the next larger flask of the same class; ok is false for the largest.
-func (f Flask) Larger() (larger Flask, ok bool) {
-	for _, s := range sizes {
-		if s.volume > f.Volume {
-			return Flask{s.volume, f.Class}, true
-		}
-	}
-	return f, false
 }
 
 func (f Flask) size() size {
@@ -113,28 +87,61 @@ func (f Flask) Filling() float64 {
 	return meniscusHeight * area / 1000
 }
 
-// String names the flask: "250 mL, class A".
-func (f Flask) String() string { return fmt.Sprintf("%g mL, class %s", f.Volume, f.Class) }
+// String names the flask: "250 mL, class A", with its mark when it has one.
+func (f Flask) String() string {
+	text := strconv.FormatFloat(f.Volume, 'g', -1, 64) + " mL, class " + string(f.Class)
+	if f.Mark != "" {
+		text += ", " + f.Mark
+	}
+	return text
+}
+
+// Actual returns the certified volume in mL, or the nominal one without a certificate.
+func (f Flask) Actual() float64 {
+	if f.Certified > 0 {
+		return f.Certified
+	}
+	return f.Volume
+}
 
 // Contents returns the volume, in mL at 20 °C, of an aqueous solution that was
 // made up to the mark at a temperature in °C that is known within ±limits °C
 // (rectangular). Sources: tolerance (triangular), filling, temperature.
 func (f Flask) Contents(temperature, limits float64) uncertain.Number {
+	return f.AtReference().Times(Expansion(temperature, limits, "solution"))
+}
+
+// Expansion is [ExpansionFactor] for a temperature in °C that is known within ±limits
+// °C (rectangular); of names what has the temperature.
+func Expansion(temperature, limits float64, of string) uncertain.Number {
 	const h = 0.01
 	slope := (ExpansionFactor(temperature+h) - ExpansionFactor(temperature-h)) / (2 * h)
-	factor := uncertain.New(ExpansionFactor(temperature), slope*uncertain.Rectangular(limits), uncertain.Source{
-		ID: "solution temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", limits)})
-	return f.AtReference().Times(factor)
+	return uncertain.New(ExpansionFactor(temperature), slope*uncertain.Rectangular(limits), uncertain.Source{
+		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", limits)})
 }
 
 // AtReference returns what the flask holds at 20 °C, in mL, filled to the mark by
-// a person: tolerance and filling.
+// a person: the certificate or the tolerance of its class, and filling.
 func (f Flask) AtReference() uncertain.Number {
 	name := strings.ReplaceAll(f.String(), ",", "")
-	v := uncertain.WithLimits(f.Volume, f.Tolerance(), uncertain.TriangularShape, uncertain.Source{
-		ID: "flask " + name, Label: "flask", Basis: fmt.Sprintf("ISO 1042, ±%g mL, triangular", f.Tolerance())})
+	v := f.calibrated(f.Volume, f.Tolerance(), "ISO 1042", uncertain.Source{ID: "flask " + name, Label: "flask"})
 	return v.Plus(uncertain.New(0, f.Filling(), uncertain.Source{
-		ID: "filling " + name, Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4"}))
+		ID: FillingSource + name, Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4"}))
+}
+
+// FillingSource begins the ID of the source of filling to the mark, which is new
+// every time a flask is filled.
+const FillingSource = "filling "
+
+// calibrated returns a volume in mL by the certificate, or by the tolerance ± of a
+// standard (triangular).
+func (c Certificate) calibrated(nominal, tolerance float64, standard string, source uncertain.Source) uncertain.Number {
+	if c.Certified > 0 {
+		source.Basis = "certificate " + c.Mark + ", ±" + strconv.FormatFloat(c.CertifiedLimits, 'g', -1, 64) + " mL, k = 2"
+		return uncertain.New(c.Certified, c.CertifiedLimits/2, source)
+	}
+	source.Basis = standard + ", ±" + strconv.FormatFloat(tolerance, 'g', -1, 64) + " mL, triangular"
+	return uncertain.WithLimits(nominal, tolerance, uncertain.TriangularShape, source)
 }
 
 // ExpansionFactor is the volume at 20 °C of the water that fills 1 mL of

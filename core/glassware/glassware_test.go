@@ -8,8 +8,11 @@ import (
 	"vialbench/core/glassware"
 )
 
+// iso is a cupboard with every size of ISO 1042.
+var iso glassware.Cupboard
+
 func ExampleFlask_Contents() {
-	flask, _, _ := glassware.FlaskFor(250, glassware.ClassA)
+	flask, _, _ := iso.For(250, glassware.ClassA)
 	v := flask.Contents(24.5, 1)
 	fmt.Printf("%s at 24.5 °C: %.2f mL at 20 °C, u = %.2f mL\n", flask, v.Value, v.U())
 	// Output:
@@ -28,7 +31,7 @@ func TestWaterDensity(t *testing.T) {
 // ISO 1042:1998, table 1 (from memory).
 func TestFlaskTolerances(t *testing.T) {
 	for volume, want := range map[float64]float64{5: 0.025, 10: 0.025, 25: 0.04, 50: 0.06, 100: 0.10, 200: 0.15, 250: 0.15, 500: 0.25, 1000: 0.40, 2000: 0.60} {
-		a, exact, err := glassware.FlaskFor(volume, glassware.ClassA)
+		a, exact, err := iso.For(volume, glassware.ClassA)
 		if err != nil || !exact || a.Tolerance() != want {
 			t.Errorf("%g mL class A: %v exact=%v ±%g mL, want ±%g", volume, err, exact, a.Tolerance(), want)
 		}
@@ -58,17 +61,17 @@ func TestFlaskFor(t *testing.T) {
 		volume, want float64
 		exact        bool
 	}{{250, 250, true}, {260, 500, false}, {0.3, 1, false}, {5000, 5000, true}} {
-		f, exact, err := glassware.FlaskFor(c.volume, glassware.ClassB)
+		f, exact, err := iso.For(c.volume, glassware.ClassB)
 		if err != nil || f.Volume != c.want || exact != c.exact {
 			t.Errorf("FlaskFor(%g) = %v, %v, %v", c.volume, f, exact, err)
 		}
 	}
 	for _, volume := range []float64{0, -1, 5001, math.NaN(), math.Inf(1)} {
-		if _, _, err := glassware.FlaskFor(volume, glassware.ClassA); err == nil {
+		if _, _, err := iso.For(volume, glassware.ClassA); err == nil {
 			t.Errorf("FlaskFor(%g) gives no error", volume)
 		}
 	}
-	if _, _, err := glassware.FlaskFor(100, "C"); err == nil {
+	if _, _, err := iso.For(100, "C"); err == nil {
 		t.Error("class C gives no error")
 	}
 }
@@ -76,25 +79,33 @@ func TestFlaskFor(t *testing.T) {
 // ISO 835 and ISO 4788, class A (from memory): what a liquid is measured with.
 func TestMeasures(t *testing.T) {
 	for _, c := range []struct {
-		kind   glassware.MeasureKind
+		kind   glassware.Kind
 		volume float64
 		want   float64
 	}{
 		{glassware.GraduatedPipette, 0.7, 1}, {glassware.GraduatedPipette, 2.08, 5}, {glassware.GraduatedPipette, 25, 25},
 		{glassware.Cylinder, 20.8, 25}, {glassware.Cylinder, 83, 100},
 	} {
-		m, err := glassware.MeasureFor(c.kind, c.volume)
+		m, err := glassware.MeasureFor(c.kind, c.volume, nil)
 		if err != nil || m.Volume != c.want || m.Division() <= 0 {
 			t.Errorf("%g mL with a %s: %v, %v", c.volume, c.kind, m, err)
 		}
 	}
-	for kind, volume := range map[glassware.MeasureKind]float64{glassware.GraduatedPipette: 30, glassware.Cylinder: -1, "spoon": 5} {
-		if _, err := glassware.MeasureFor(kind, volume); err == nil {
+	for kind, volume := range map[glassware.Kind]float64{glassware.GraduatedPipette: 30, glassware.Cylinder: -1, "spoon": 5} {
+		if _, err := glassware.MeasureFor(kind, volume, nil); err == nil {
 			t.Errorf("%g mL with a %s gives no error", volume, kind)
 		}
 	}
 	// A cylinder is several times coarser than a pipette of the same size.
-	pipette, cylinder := glassware.Measure{Kind: glassware.GraduatedPipette, Volume: 10}, glassware.Measure{Kind: glassware.Cylinder, Volume: 10}
+	pipette := glassware.Item{Kind: glassware.GraduatedPipette, Volume: 10, Class: "A"}
+	cylinder := glassware.Item{Kind: glassware.Cylinder, Volume: 10, Class: "A"}
+	owned := []glassware.Item{cylinder, {Kind: glassware.Cylinder, Volume: 100, Class: "B"}}
+	if m, err := glassware.MeasureFor(glassware.Cylinder, 20, owned); err != nil || m.Volume != 100 || m.Tolerance() != 1 {
+		t.Errorf("20 mL from what is owned: %v, %v", m, err)
+	}
+	if m, err := glassware.MeasureFor(glassware.Cylinder, 200, owned); err == nil {
+		t.Errorf("200 mL from what is owned: %v", m)
+	}
 	if a, b := pipette.Reading(8).U(), cylinder.Reading(8).U(); !(b > 1.5*a) {
 		t.Errorf("pipette u %g mL, cylinder u %g mL", a, b)
 	}

@@ -2,74 +2,140 @@ package glassware
 
 import (
 	"fmt"
+	"math"
+	"slices"
+	"strconv"
 
 	"vialbench/core/uncertain"
 )
-
-// MeasureKind is a kind of glass that a liquid is measured with.
-type MeasureKind string
-
-// Graduated pipettes deliver (ISO 835, class A, type with waiting time where one
-// is marked); cylinders are read (ISO 4788, class A).
-const (
-	GraduatedPipette MeasureKind = "graduated pipette"
-	Cylinder         MeasureKind = "cylinder"
-)
-
-// Measure is one graduated pipette or cylinder.
-type Measure struct {
-	Kind MeasureKind `json:"kind"`
-	// Volume in mL at the highest graduation.
-	Volume float64 `json:"volume"`
-}
 
 // graduation is one nominal volume in mL: tolerance of class A and smallest
 // division, both in mL.
 type graduation struct{ volume, tolerance, division float64 }
 
-// graduations: ISO 835:2007 and ISO 4788:2005, class A (from memory).
-var graduations = map[MeasureKind][]graduation{
+// pistonRandom is the maximum permissible random error of piston pipettes as a part of
+// the systematic one, which holds within a tenth for all sizes (ISO 8655-2:2002,
+// table 1, from memory); pistonSteps is how finely one is set, so that a tenth of its
+// volume is the least it is used for.
+const (
+	pistonRandom = 3.0 / 8
+	pistonSteps  = 200
+)
+
+// graduations: ISO 8655-2:2002, ISO 835:2007, ISO 385:2005 and ISO 4788:2005, class A (from memory).
+var graduations = map[Kind][]graduation{
 	GraduatedPipette: {{1, 0.007, 0.01}, {2, 0.010, 0.02}, {5, 0.030, 0.05}, {10, 0.05, 0.1}, {25, 0.10, 0.1}},
+	PistonPipette: {{0.02, 0.0002, 0.02 / pistonSteps}, {0.05, 0.0005, 0.05 / pistonSteps}, {0.1, 0.0008, 0.1 / pistonSteps}, {0.2, 0.0016, 0.2 / pistonSteps},
+		{0.5, 0.004, 0.5 / pistonSteps}, {1, 0.008, 1.0 / pistonSteps}, {2, 0.016, 2.0 / pistonSteps}, {5, 0.04, 5.0 / pistonSteps}, {10, 0.06, 10.0 / pistonSteps}},
+	Burette: {{10, 0.02, 0.02}, {25, 0.03, 0.05}, {50, 0.05, 0.1}, {100, 0.10, 0.2}},
 	Cylinder: {{5, 0.05, 0.1}, {10, 0.10, 0.2}, {25, 0.25, 0.5}, {50, 0.50, 1}, {100, 0.50, 1}, {250, 1.0, 2}, {500, 2.5, 5},
 		{1000, 5, 10}, {2000, 10, 20}},
 }
 
-// MeasureFor returns the smallest glass of a kind that holds a volume in mL.
-func MeasureFor(kind MeasureKind, volume float64) (Measure, error) {
-	list, ok := graduations[kind]
-	if !ok {
-		return Measure{}, fmt.Errorf("a liquid is measured with a graduated pipette or a cylinder, not with “%s”", kind)
+// MeasureFor returns the smallest glass of a kind that holds a volume in mL, out of
+// what is owned. A lab that lists none of the kind is taken to have every size, of
+// class A.
+func MeasureFor(kind Kind, volume float64, owned []Item) (Item, error) {
+	if kind != GraduatedPipette && kind != Cylinder {
+		return Item{}, fmt.Errorf("a liquid is measured with a graduated pipette or a cylinder, not with “%s”", kind)
 	}
-	for _, g := range list {
-		if volume > 0 && volume <= g.volume*(1+1e-9) {
-			return Measure{kind, g.volume}, nil
+	var best, largest Item
+	for _, i := range OfKind(kind, owned) {
+		if i.Volume > largest.Volume {
+			largest = i
+		}
+		if volume > 0 && volume <= i.Volume*(1+1e-9) && (best.Volume == 0 || i.Volume < best.Volume) {
+			best = i
 		}
 	}
-	return Measure{}, fmt.Errorf("no %s holds %.4g mL: the largest is %g mL", kind, volume, list[len(list)-1].volume)
+	if best.Volume == 0 {
+		return Item{}, fmt.Errorf("no %s here holds %.4g mL: the largest is %g mL", kind, volume, largest.Volume)
+	}
+	return best, nil
 }
 
-func (m Measure) graduation() graduation {
-	for _, g := range graduations[m.Kind] {
-		if g.volume == m.Volume {
-			return g
+// OfKind takes the glass of a kind out of a list; a list without any stands for
+// every size of its standard, of class A.
+func OfKind(kind Kind, owned []Item) []Item {
+	var list []Item
+	for _, i := range owned {
+		if i.Kind == kind {
+			list = append(list, i)
 		}
+	}
+	if len(list) > 0 {
+		return list
+	}
+	for _, volume := range sizesOf(kind) {
+		list = append(list, Item{Kind: kind, Volume: volume, Class: ClassA, Count: 1})
+	}
+	return list
+}
+
+// Division returns the smallest division in mL; 0 of glass with one mark.
+func (i Item) Division() float64 { return i.graduation().division }
+
+func (i Item) graduation() graduation {
+	list := graduations[i.Kind]
+	if k := slices.IndexFunc(list, func(g graduation) bool { return g.volume == i.Volume }); k >= 0 {
+		return list[k]
 	}
 	return graduation{}
 }
 
-// Division returns the smallest division in mL.
-func (m Measure) Division() float64 { return m.graduation().division }
+// Name is short: "10 mL graduated pipette", with its mark when it has one.
+func (i Item) Name() string {
+	text := strconv.FormatFloat(i.Volume, 'g', -1, 64) + " mL " + string(i.Kind)
+	if i.Mark != "" {
+		text += " " + i.Mark
+	}
+	return text
+}
 
-// String names the glass: "10 mL graduated pipette".
-func (m Measure) String() string { return fmt.Sprintf("%g mL %s", m.Volume, m.Kind) }
+// source begins the sources of the glass itself: its error is the same every time
+// it is used.
+func (i Item) source() uncertain.Source {
+	return uncertain.Source{ID: "glass " + i.Name() + " " + string(i.Class), Label: i.Name()}
+}
 
-// Reading returns a volume read on the glass, in mL, with its sources: tolerance
-// (triangular), and reading to a fifth of the smallest division (rectangular,
-// common practice).
-func (m Measure) Reading(mL float64) uncertain.Number {
-	g := m.graduation()
-	return uncertain.WithLimits(mL, g.tolerance, uncertain.TriangularShape, uncertain.Source{
-		ID: "measure " + m.String(), Label: m.String(), Basis: fmt.Sprintf("class A, ±%g mL, triangular", g.tolerance)}).
-		Plus(uncertain.WithLimits(0, g.division/5, uncertain.RectangularShape, uncertain.Source{
-			ID: "reading " + m.String(), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", g.division)}))
+// Reading returns a volume read on graduated glass, in mL, with its sources: the
+// glass (certificate, or tolerance, triangular), and reading to a fifth of the
+// smallest division (rectangular, common practice).
+func (i Item) Reading(mL float64) uncertain.Number {
+	nominal := i.Volume
+	v := i.calibrated(nominal, i.Tolerance(), i.Standard(), i.source())
+	v.Value = mL * v.Value / nominal
+	return v.Plus(uncertain.WithLimits(0, i.Division()/5, uncertain.RectangularShape, uncertain.Source{
+		ID: "reading " + i.Name(), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", i.Division())}))
+}
+
+// Delivered returns what a one-mark pipette delivers, in mL, with its sources: the
+// glass, and setting the meniscus anew each time (id keeps the times apart), taken
+// as a third of the tolerance (common practice).
+func (i Item) Delivered(id string) uncertain.Number {
+	v := i.calibrated(i.Volume, i.Tolerance(), i.Standard(), i.source())
+	return v.Plus(uncertain.New(0, i.Tolerance()/3, uncertain.Source{
+		ID: "delivery " + id, Label: "setting and delivering", Basis: fmt.Sprintf("a third of ±%g mL", i.Tolerance())}))
+}
+
+// Dispensed returns a volume let out of a burette or a graduated pipette between two
+// readings, or of a piston pipette set to it, in mL, with its sources: the glass, and each reading to a fifth of the
+// smallest division (rectangular, common practice); id keeps the times apart.
+func (i Item) Dispensed(mL float64, id string) uncertain.Number {
+	v := i.calibrated(i.Volume, i.Tolerance(), i.Standard(), i.source())
+	v.Value = mL * v.Value / i.Volume
+	if i.Kind == PistonPipette {
+		return v.Plus(uncertain.New(0, pistonRandom*i.Tolerance(), uncertain.Source{ID: "delivery " + id, Label: "delivering", Basis: "random error, ISO 8655-2"}))
+	}
+	basis := fmt.Sprintf("two readings, each a fifth of %g mL, rectangular", i.Division())
+	for _, reading := range []string{"first", "last"} {
+		v = v.Plus(uncertain.WithLimits(0, i.Division()/5, uncertain.RectangularShape, uncertain.Source{
+			ID: "reading " + id + " " + reading, Label: "reading the scale", Basis: basis}))
+	}
+	return v
+}
+
+// Decimals is how many decimals in mL a fifth of a division is read with.
+func (i Item) Decimals() int {
+	return int(math.Max(0, math.Ceil(-math.Log10(i.Division()/5)-1e-9)))
 }

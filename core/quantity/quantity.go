@@ -219,11 +219,16 @@ func (q Quantity) MarshalJSON() ([]byte, error) {
 	return json.Marshal(w)
 }
 
-// UnmarshalJSON implements json.Unmarshaler; it refuses a unit it does not know.
+// UnmarshalJSON implements json.Unmarshaler; it refuses a unit it does not know. Zero
+// without a unit is the zero Quantity.
 func (q *Quantity) UnmarshalJSON(text []byte) error {
 	var w wire
 	if err := json.Unmarshal(text, &w); err != nil {
 		return err
+	}
+	if w.Unit == "" && w.Value == 0 {
+		*q = Quantity{}
+		return nil
 	}
 	unit, err := FindUnit(w.Unit)
 	if err != nil {

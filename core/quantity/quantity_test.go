@@ -211,3 +211,48 @@ func TestRoundKeepsTwoDigits(t *testing.T) {
 		}
 	}
 }
+
+// Every unit reads what it writes, in its own dimension and in no other; and a value
+// goes to any unit of its dimension and back.
+func TestEveryUnitRoundTrips(t *testing.T) {
+	dimensions := []quantity.Dimension{quantity.Mass, quantity.Volume, quantity.Amount, quantity.AmountConcentration, quantity.MassConcentration, quantity.Density, quantity.MolarMass,
+		quantity.Temperature, quantity.MassFraction, quantity.Molality, quantity.Equivalents, quantity.VolumeFraction, quantity.Potential, quantity.Absorbance}
+	for _, d := range dimensions {
+		symbols := quantity.UnitsOf(d)
+		if len(symbols) == 0 {
+			t.Errorf("no unit of %s", d)
+		}
+		for _, symbol := range symbols {
+			q := quantity.Of(12.5, symbol)
+			back, err := quantity.Parse(q.String(), d, "")
+			if err != nil || math.Abs(back.Value-12.5) > 1e-12 || back.Unit.Symbol != symbol {
+				t.Errorf("%s reads as %v, %v", q, back, err)
+			}
+			for _, other := range symbols {
+				if again := quantity.Of(q.In(other), other); math.Abs(again.In(symbol)/12.5-1) > 1e-12 {
+					t.Errorf("%s to %s and back: %g", symbol, other, again.In(symbol))
+				}
+			}
+			for _, wrong := range dimensions {
+				if _, err := quantity.Parse(q.String(), wrong, ""); (err == nil) != (wrong == d) {
+					t.Errorf("%s is taken for a %s", q, wrong)
+				}
+			}
+		}
+	}
+}
+
+// A value that is small in its unit goes to the next one, what it is of stays, and
+// units that have no smaller one are kept (common practice).
+func TestReadableUnits(t *testing.T) {
+	for _, c := range []struct {
+		value      float64
+		unit, want string
+		factor     float64
+	}{{0.1, "mol/L", "mol/L", 1}, {0.001, "mol/L", "mol/L", 1}, {0.00099, "mol/L", "mmol/L", 1e3}, {9.9e-5, "mol/L", "mmol/L", 1e3}, {5e-7, "mol/L", "µmol/L", 1e6},
+		{1e-12, "mol/L", "µmol/L", 1e6}, {0, "mol/L", "mol/L", 1}, {2e-4, "mg/L P", "µg/L P", 1e3}, {1e-5, "mmol/L", "µmol/L", 1e3}, {1e-5, "% w/v", "% w/v", 1}, {1e-5, "g/L", "mg/L", 1e3}} {
+		if unit, factor := quantity.Readable(c.value, c.unit); unit != c.want || factor != c.factor {
+			t.Errorf("%g %s: × %g %s", c.value, c.unit, factor, unit)
+		}
+	}
+}

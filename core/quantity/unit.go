@@ -2,6 +2,7 @@ package quantity
 
 import (
 	"fmt"
+	"math"
 	"strings"
 )
 
@@ -21,6 +22,9 @@ const (
 	MassFraction        Dimension = "mass fraction"        // 1 (g/g)
 	Molality            Dimension = "molality"             // mol/kg
 	Equivalents         Dimension = "equivalents"          // eq/L
+	VolumeFraction      Dimension = "volume fraction"      // 1 (mL/mL)
+	Potential           Dimension = "potential"            // V
+	Absorbance          Dimension = "absorbance"           // AU, decadic
 )
 
 // Unit is one unit of a dimension: 1 unit = Factor × the base unit.
@@ -47,6 +51,9 @@ var units = []Unit{
 	{"g/kg", MassFraction, 1e-3}, {"mg/kg", MassFraction, 1e-6},
 	{"mol/kg", Molality, 1}, {"mmol/kg", Molality, 1e-3},
 	{"eq/L", Equivalents, 1}, {"meq/L", Equivalents, 1e-3},
+	{"mL/mL", VolumeFraction, 1}, {"% v/v", VolumeFraction, 1e-2}, {"‰ v/v", VolumeFraction, 1e-3}, {"ppm v/v", VolumeFraction, 1e-6}, {"ppb v/v", VolumeFraction, 1e-9},
+	{"V", Potential, 1}, {"mV", Potential, 1e-3},
+	{"AU", Absorbance, 1}, {"mAU", Absorbance, 1e-3},
 }
 
 // aliases maps other spellings to the printed symbol.
@@ -72,7 +79,7 @@ var bySymbol = func() map[string]Unit {
 
 // ofWhat holds the parts that are no unit by themselves, with what to write.
 var ofWhat = map[string]string{
-	"%": "% w/v (g in 100 mL) or % w/w (g in 100 g)", "‰": "‰ w/v or ‰ w/w",
+	"%": "% w/v (g in 100 mL) or % w/w (g in 100 g), of a liquid also % v/v (mL in 100 mL)", "‰": "‰ w/v, ‰ w/w or ‰ v/v",
 	"ppm": "ppm w/v (mg in 1 L) or ppm w/w (mg in 1 kg)", "ppb": "ppb w/v (µg in 1 L) or ppb w/w (µg in 1 kg)",
 }
 
@@ -92,6 +99,36 @@ func FindUnit(spelling string) (Unit, error) {
 		return Unit{}, fmt.Errorf("“%s” alone does not say of what: write %s", s, advice)
 	}
 	return Unit{}, fmt.Errorf("no unit “%s”: use one of %s", clip(spelling), strings.Join(allSymbols(), ", "))
+}
+
+// byThousands are the units that follow one another by a factor of a thousand.
+var byThousands = [][]string{
+	{"mol/L", "mmol/L", "µmol/L"}, {"g/L", "mg/L", "µg/L"}, {"mg/mL", "µg/mL"},
+	{"eq/L", "meq/L"}, {"mol/kg", "mmol/kg"}, {"g/kg", "mg/kg"},
+}
+
+// smallest is the value below which a unit is left for one a thousand times smaller
+// (common practice: 0.05 mmol/L rather than 0.00005 mol/L).
+const smallest = 0.001
+
+// Readable gives the unit in which a value is best read, and the factor that brings
+// the value to it: 0.00005 of "mol/L" is 0.05 of "mmol/L". What follows the unit
+// ("mg/L P") stays; a unit with no smaller one is kept.
+func Readable(value float64, unit string) (readable string, factor float64) {
+	for _, family := range byThousands {
+		for i, symbol := range family {
+			of, ok := strings.CutPrefix(unit, symbol)
+			if !ok || of != "" && of[0] != ' ' {
+				continue
+			}
+			factor = 1
+			for value != 0 && math.Abs(value*factor) < smallest && i < len(family)-1 {
+				i, factor = i+1, factor*1000
+			}
+			return family[i] + of, factor
+		}
+	}
+	return unit, 1
 }
 
 // UnitsOf lists the symbols of a dimension, the base unit first.

@@ -59,6 +59,14 @@ var bases = map[quantity.Dimension]basis{
 		formula:      `b = \frac{\nu\,c_{\mathrm{compound}}}{\rho - c_{\mathrm{compound}}\,M}`,
 		needsDensity: true,
 	},
+	quantity.VolumeFraction: { // φ = γ/(1000·ρ°), ρ° of the pure liquid
+		symbol: `\varphi`,
+		read:   func(c *context, wanted float64) float64 { return wanted * 1000 * c.Substance.Density / c.entity.Value },
+		write: func(c *context, compound uncertain.Number) uncertain.Number {
+			return massConcentration(c, compound).Scale(1 / (1000 * c.Substance.Density))
+		},
+		formula: `\varphi = \frac{c_{\mathrm{compound}}\,M}{\rho^{\circ}}`,
+	},
 	quantity.Equivalents: { // N = z·c
 		symbol:  "N",
 		read:    func(c *context, wanted float64) float64 { return wanted / c.EquivalentCount },
@@ -67,10 +75,14 @@ var bases = map[quantity.Dimension]basis{
 	},
 }
 
+// purestLiquid is from which mass fraction on the density of a liquid is taken for
+// that of the pure compound.
+const purestLiquid = 0.98
+
 // Bases lists the dimensions that a concentration may be asked for in, the usual
 // ones first.
 func Bases() []quantity.Dimension {
-	return []quantity.Dimension{quantity.AmountConcentration, quantity.MassConcentration, quantity.MassFraction, quantity.Molality, quantity.Equivalents}
+	return []quantity.Dimension{quantity.AmountConcentration, quantity.MassConcentration, quantity.MassFraction, quantity.Molality, quantity.Equivalents, quantity.VolumeFraction}
 }
 
 func massConcentration(c *context, compound uncertain.Number) uncertain.Number {
@@ -83,7 +95,7 @@ func (c *context) readBasis(p *verdict.Problems) {
 	dimension := c.Concentration.Unit.Dimension
 	known, ok := bases[dimension]
 	if !ok {
-		p.Add("/concentration", "a concentration is in mol/L, g/L, %% w/v, %% w/w, mol/kg or eq/L, not in %s", c.Concentration.Unit.Symbol)
+		p.Add("/concentration", "a concentration is in mol/L, g/L, %% w/v, %% w/w, %% v/v, mol/kg or eq/L, not in %s", c.Concentration.Unit.Symbol)
 		return
 	}
 	c.basis = known
@@ -100,6 +112,19 @@ func (c *context) readBasis(p *verdict.Problems) {
 	case dimension == quantity.MassFraction && c.Concentration.Base() >= 1:
 		p.Add("/concentration", "a solution holds less than 100 %% w/w of what is dissolved")
 		return
+	}
+	if dimension == quantity.VolumeFraction {
+		switch {
+		case !c.Substance.Liquid || c.Assay < purestLiquid:
+			p.Add("/concentration", "a volume fraction is of a liquid that is itself at least %g %% pure, like ethanol: ask for mol/L, g/L or %% w/v instead", 100*purestLiquid)
+			return
+		case c.Of != "":
+			p.Add("/of", "a volume fraction counts the whole compound: leave “of” at the compound")
+			return
+		case c.Concentration.Base() >= 1:
+			p.Add("/concentration", "a solution holds less than 100 %% v/v of what is dissolved")
+			return
+		}
 	}
 	if dimension == quantity.Equivalents {
 		switch {

@@ -25,10 +25,14 @@ func Confirm(r Request, facts []fact.Fact) (s uncertain.Simulation, line working
 		return s, line, false, nil
 	}
 	first := a.shown[0]
-	temperature, limits := a.solutionTemperature()
-	degrees := uncertain.WithLimits(temperature, limits, uncertain.RectangularShape, uncertain.Source{ID: "solution temperature"})
-	inputs := []uncertain.Number{a.mass(), c.buoyancy, c.assay, c.weighed, a.flask.AtReference(), degrees, c.molar, c.entity, c.density}
-	drawn := c // the draws of what the basis asks for go in here
+	volume, degrees := a.volume, uncertain.Exact(glassware.ReferenceTemperature)
+	if c.MakeUp == ToTheMark { // the temperature is no linear matter: it is drawn itself
+		temperature, limits := a.solutionTemperature()
+		volume = a.flask.AtReference()
+		degrees = uncertain.WithLimits(temperature, limits, uncertain.RectangularShape, uncertain.Source{ID: "solution temperature"})
+	}
+	inputs := []uncertain.Number{a.takings[0].mass(), c.buoyancy, c.assay, c.weighed, volume, degrees, c.molar, c.entity, c.density}
+	drawn := *c // the draws of what the basis asks for go in here
 	unit := c.Concentration.Unit.Factor
 	s = uncertain.Simulate(inputs, func(x []float64) float64 {
 		litres := x[4] * glassware.ExpansionFactor(x[5]) / 1000

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"vialbench/core/fact"
+	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
@@ -57,16 +58,20 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		return nil, err
 	}
 	a := c.account(facts)
-	byID := map[string]Figure{}
-	for _, f := range a.shown {
-		byID[f.ID] = f
-	}
-	if len(byID) == 0 {
+	t, figureID := a.ofFigure(figureID)
+	net := t.mass()
+	if !(net.Value > 0) {
 		return ExplainPlan(r)
 	}
+	byID := map[string]figure.Figure{}
+	for _, f := range t.figures(net, a.volume) {
+		byID[f.ID] = f
+	}
+	byID["concentration"] = byID[t.concentrationID()]
+	c = t.context
 	result := func(id string) string { return working.Result(byID[id].Number, byID[id].Unit) }
 	var readings []string
-	for _, p := range a.portions {
+	for _, p := range t.portions {
 		if p.load != 0 {
 			readings = append(readings, quantity.Digits(p.reading(), c.decimals)+working.Unit(c.unit()))
 		}
@@ -87,18 +92,8 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.weighed, "g/mol")),
 		Result:      result("amount"), From: []string{"m and M: above"}}
 
-	temperature, limits := a.solutionTemperature()
-	from := "temperature: to be brought to 20 °C"
-	if a.temperature != nil {
-		from = "temperature: measured in this run"
-	}
-	contents := a.flask.Contents(temperature, limits)
-	volume := working.Line{Title: "Volume at 20 °C", Symbol: "V", Formula: `V = V_{20}\,\bigl(1 + \gamma\,(t - 20\,{}^{\circ}\mathrm{C})\bigr)\,\frac{\rho(t)}{\rho(20\,{}^{\circ}\mathrm{C})}`,
-		Substituted: fmt.Sprintf(`V = %s \times %s`, plain(a.flask.Volume, "mL"), fmt.Sprintf("%.5f", contents.Value/a.flask.Volume)),
-		Result:      working.Result(contents, "mL"),
-		From: []string{fmt.Sprintf("flask: %s, ±%g mL (ISO 1042)", a.flask, a.flask.Tolerance()),
-			fmt.Sprintf("%s: %s °C", from, quantity.Digits(temperature, 1)), "ρ: water, Tanaka et al. 2001; γ: borosilicate, ISO 4787"}}
-
+	volume := a.volumeLine()
+	contents := a.volume
 	spread := c.uncertaintyLine(byID["concentration"])
 	switch figureID {
 	case "mass":
@@ -119,7 +114,56 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 	return append(append([]working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume}, c.concentrationLines(byID)...), spread), nil
 }
 
-func (c context) concentrationLines(byID map[string]Figure) []working.Line {
+// ofFigure finds the solute that a figure is of, and what the figure is called
+// among those of one solute.
+func (a *account) ofFigure(id string) (*taking, string) {
+	for i := range a.takings {
+		if a.takings[i].concentrationID() == id {
+			return &a.takings[i], "concentration"
+		}
+	}
+	return &a.takings[0], id
+}
+
+// volumeLine shows how the volume comes about.
+func (a *account) volumeLine() working.Line {
+	line := working.Line{Title: "Volume at 20 °C", Symbol: "V", Result: working.Result(a.volume, "mL")}
+	reading, word := a.flask.Volume, "planned"
+	if a.madeUp != nil {
+		reading, word = *a.madeUp, "in this run"
+	}
+	switch a.MakeUp {
+	case ByMass:
+		if a.madeUp == nil {
+			reading = a.solutionMass()
+		}
+		line.Formula = `V = \frac{W_{\mathrm{solution}}\,b}{\rho}`
+		line.Substituted = fmt.Sprintf(`V = \frac{%s \times %s}{%s}`, plain(reading, "g"), factor(a.buoyancyOf(a.density.Value)), working.Value(a.density, "g/mL"))
+		line.From = []string{"W: mass of the solution, " + word, "b: air buoyancy", fmt.Sprintf("ρ: %g ± %g g/mL, as stated", a.SolutionDensity, a.SolutionDensityLimits)}
+		return line
+	case ByAdding:
+		line.Formula = `V \approx V_{\mathrm{added}}`
+		line.Substituted = fmt.Sprintf(`V \approx %s`, plain(reading, "mL"))
+		line.From = []string{"water added, " + word + ", " + a.added.Name(), fmt.Sprintf("volumes are not additive: within ±%g %% (rule M-9)", a.Thresholds.Of(RuleAdding))}
+		return line
+	}
+	temperature, _ := a.solutionTemperature()
+	from := "temperature: to be brought to 20 °C"
+	if a.temperature != nil {
+		from = "temperature: measured in this run"
+	}
+	flask := a.flask.AtReference()
+	line.Formula = `V = V_{20}\,\bigl(1 + \gamma\,(t - 20\,{}^{\circ}\mathrm{C})\bigr)\,\frac{\rho(t)}{\rho(20\,{}^{\circ}\mathrm{C})}`
+	line.Substituted = fmt.Sprintf(`V = %s \times %s`, plain(flask.Value, "mL"), fmt.Sprintf("%.5f", a.volume.Value/flask.Value))
+	tolerance := fmt.Sprintf("flask: %s, ±%g mL (ISO 1042)", a.flask, a.flask.Tolerance())
+	if a.flask.Certified > 0 {
+		tolerance = fmt.Sprintf("flask: %s, certificate, ±%g mL, k = 2", a.flask, a.flask.CertifiedLimits)
+	}
+	line.From = []string{tolerance, fmt.Sprintf("%s: %s °C", from, quantity.Digits(temperature, 1)), "ρ: water, Tanaka et al. 2001; γ: borosilicate, ISO 4787"}
+	return line
+}
+
+func (c *context) concentrationLines(byID map[string]figure.Figure) []working.Line {
 	wanted := byID["concentration"]
 	amount, volume := byID["amount"].Number, byID["volume"].Number
 	compound := amount.Over(volume)
@@ -135,7 +179,7 @@ func (c context) concentrationLines(byID map[string]Figure) []working.Line {
 }
 
 // basisSources says where the values of the basis came from.
-func (c context) basisSources() []string {
+func (c *context) basisSources() []string {
 	var list []string
 	if c.Of != "" {
 		list = append(list, fmt.Sprintf("ν: %g %s in one %s", c.nu, c.Of, c.formula))
@@ -145,6 +189,8 @@ func (c context) basisSources() []string {
 		list = append(list, "M of the entity: "+working.Result(c.entity, "g/mol"))
 	case quantity.Molality:
 		list = append(list, "M of "+c.formula.String()+": "+working.Result(c.molar, "g/mol"))
+	case quantity.VolumeFraction:
+		list = append(list, fmt.Sprintf("ρ°: %g g/mL, of the liquid as it is in the bottle", c.Substance.Density))
 	case quantity.Equivalents:
 		list = append(list, fmt.Sprintf("z: %g in the reaction %s", c.EquivalentCount, c.Reaction))
 	}
@@ -155,7 +201,7 @@ func (c context) basisSources() []string {
 }
 
 // uncertaintyLine shows the root of the sum of squares of the budget.
-func (c context) uncertaintyLine(f Figure) working.Line {
+func (c *context) uncertaintyLine(f figure.Figure) working.Line {
 	var terms, from []string
 	for _, share := range f.Budget {
 		terms = append(terms, fmt.Sprintf("(%s)^2", sci(share.U)))
@@ -165,7 +211,7 @@ func (c context) uncertaintyLine(f Figure) working.Line {
 		Substituted: `U = 2\,\sqrt{` + working.Sum(terms) + "}" + working.Unit(f.Unit), Result: f.UText + " " + f.Unit, From: from}
 }
 
-func (c context) molarLine(f formula.Formula, m uncertain.Number) working.Line {
+func (c *context) molarLine(f formula.Formula, m uncertain.Number) working.Line {
 	var symbolsOf, terms []string
 	for _, e := range f.Elements {
 		weight, _ := formula.AtomicWeight(e.Symbol)
@@ -177,9 +223,14 @@ func (c context) molarLine(f formula.Formula, m uncertain.Number) working.Line {
 		From: []string{"atomic weights: IUPAC 2021, conventional values"}}
 }
 
-func (c context) massSources() []string {
+func (c *context) massSources() []string {
 	list := []string{fmt.Sprintf("w: assay %.4g %% w/w", 100*c.Assay)}
+	if c.DryingLoss > 0 {
+		list[0] += ", less " + percent4(c.DryingLoss) + " of loss on drying"
+	}
 	switch {
+	case c.StatedMolarity > 0:
+		return []string{fmt.Sprintf("ρ: g of the pure compound in a mL, from %g ± %g mol/L on the bottle and M; so w = 1", c.StatedMolarity, c.StatedMolarityLimits)}
 	case c.byVolume:
 		return append(list, fmt.Sprintf("ρ: %g g/mL, as stated", c.Substance.Density))
 	case c.buoyancy.Value != 1:
@@ -190,7 +241,7 @@ func (c context) massSources() []string {
 	return append(list, "air buoyancy not corrected; its size is counted")
 }
 
-func (c context) ofWhat() string {
+func (c *context) ofWhat() string {
 	if c.Of != "" {
 		return " of " + c.Of
 	}

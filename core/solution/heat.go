@@ -46,7 +46,7 @@ const (
 // temperatureRise estimates how much warmer it gets, in K, when the reagent goes
 // into half a flask of water and no heat is lost: ΔT = n·ΔH/(m·c). 0 when there is
 // no table for it.
-func (c context) temperatureRise(grams float64) float64 {
+func (c *context) temperatureRise(grams float64) float64 {
 	points, ok := integralHeats[c.Substance.Key]
 	if !ok {
 		return 0
@@ -55,7 +55,7 @@ func (c context) temperatureRise(grams float64) float64 {
 	water := c.flask.Volume / 2 // g
 	before := 0.0
 	if c.Substance.Liquid {
-		before = (1 - c.assay.Value) / waterMolarMass / (c.assay.Value / c.weighed.Value)
+		before = (1 - c.Assay) / waterMolarMass / (c.Assay / c.weighed.Value)
 	}
 	heat := heatAt(points, before+water/waterMolarMass/moles) - heatAt(points, before)
 	return 1000 * heat * moles / ((water + grams) * waterHeat)

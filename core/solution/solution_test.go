@@ -10,8 +10,10 @@ import (
 	"time"
 
 	"vialbench/core/fact"
+	"vialbench/core/figure"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -40,7 +42,7 @@ func request(key, concentration, volume string) solution.Request {
 	if err != nil {
 		panic(err)
 	}
-	return solution.Request{Substance: fromLibrary(key), Assay: 1, Concentration: c, Volume: v, FlaskClass: glassware.ClassA,
+	return solution.Request{Solute: solution.Solute{Substance: fromLibrary(key), Assay: 1, Concentration: c}, Volume: v, FlaskClass: glassware.ClassA,
 		Band: 0.01, Balance: analytical, WaterTemperature: 20}
 }
 
@@ -81,8 +83,13 @@ func counted(kind string, n int) fact.Fact { return fact.Fact{Kind: kind, Count:
 
 // bench is a whole run that goes well.
 func bench(mass string) *script {
+	return begun(mass).finish()
+}
+
+// begun is a run up to the mass that is kept.
+func begun(mass string) *script {
 	s := &script{}
-	return s.add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed(mass)).add(choose(solution.KindDecided, "keep-mass")).finish()
+	return s.add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed(mass)).add(choose(solution.KindDecided, "keep-mass"))
 }
 
 // finish goes on from the kept mass to the label.
@@ -152,7 +159,7 @@ func TestScalingLeavesTheConcentration(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, mL := range glassware.Volumes() {
+	for _, mL := range glassware.Cupboard(nil).Volumes(glassware.ClassA) {
 		recipe, err := solution.Plan(request("potassium-iodate", "0.02 mol/L", fmt.Sprint(mL, " mL")))
 		if err != nil {
 			t.Fatal(err)
@@ -187,11 +194,11 @@ func TestBuoyancyCorrection(t *testing.T) {
 	}
 }
 
-func step(out solution.Outcome, id string) solution.Step {
-	return out.Steps[slices.IndexFunc(out.Steps, func(s solution.Step) bool { return s.ID == id })]
+func step(out run.Outcome, id string) run.Step {
+	return out.Steps[slices.IndexFunc(out.Steps, func(s run.Step) bool { return s.ID == id })]
 }
 
-func mustMake(t *testing.T, r solution.Request, s *script) solution.Outcome {
+func mustMake(t *testing.T, r solution.Request, s *script) run.Outcome {
 	t.Helper()
 	out, err := solution.Make(r, s.facts, today)
 	if err != nil {
@@ -238,7 +245,7 @@ func TestLargerFlaskBringsTheConcentrationBack(t *testing.T) {
 	}
 	s.add(choose(solution.KindDecided, "flask 500 mL")).add(weighed("10.2111 g")).add(choose(solution.KindDecided, "keep-mass")).finish()
 	out := mustMake(t, r, s)
-	if out.Status != solution.Finished || out.Vessel.Flask.Volume != 500 || math.Abs(out.Figures[0].Value-0.1) > 1e-6 {
+	if out.Status != run.Finished || out.Vessel.Flask.Volume != 500 || math.Abs(out.Figures[0].Value-0.1) > 1e-6 {
 		t.Errorf("%s, %v, %g mol/L", out.Status, out.Vessel.Flask, out.Figures[0].Value)
 	}
 }
@@ -294,7 +301,7 @@ func TestPastTheMarkVoidsAndCorrectionRevives(t *testing.T) {
 		add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).
 		add(reading(solution.KindTemperature, "20.0 °C", quantity.Temperature)).add(choose(solution.KindMark, "past"))
 	out := mustMake(t, r, s)
-	if out.Status != solution.Void || out.Figures != nil || !strings.Contains(out.Reason, "volume is unknown") {
+	if out.Status != run.Void || out.Figures != nil || !strings.Contains(out.Reason, "volume is unknown") {
 		t.Errorf("%s %q with %d figures", out.Status, out.Reason, len(out.Figures))
 	}
 	if err := solution.Admit(r, s.facts, counted(solution.KindMixed, 20), today); err == nil {
@@ -305,7 +312,7 @@ func TestPastTheMarkVoidsAndCorrectionRevives(t *testing.T) {
 	if err := solution.Admit(r, s.facts, fix, today); err != nil {
 		t.Errorf("correction refused: %v", err)
 	}
-	if out := mustMake(t, r, s.add(fix)); out.Status != solution.Open || step(out, "mix").State != solution.Now {
+	if out := mustMake(t, r, s.add(fix)); out.Status != run.Open || step(out, "mix").State != run.Now {
 		t.Errorf("after the correction: %s", out.Status)
 	}
 }
@@ -318,7 +325,7 @@ func TestCorrectedReadingCountsAgain(t *testing.T) {
 	fix := weighed("5.1918 g")
 	fix.Replaces, fix.Reason = "f2", "misread"
 	out := mustMake(t, r, s.add(fix))
-	if got := out.Figures[0].Value / before; out.Status != solution.Finished || math.Abs(got-5.1918/5.0918) > 1e-12 {
+	if got := out.Figures[0].Value / before; out.Status != run.Finished || math.Abs(got-5.1918/5.0918) > 1e-12 {
 		t.Errorf("%s, ratio %g", out.Status, got)
 	}
 }
@@ -336,7 +343,7 @@ func TestTemperatureIsCorrectedAndAsked(t *testing.T) {
 		t.Errorf("change %.5f, want 0.00098", change)
 	}
 	at := step(out, "temperature")
-	if at.State != solution.Now || at.Asks || at.Verdicts[0].Level != verdict.Look {
+	if at.State != run.Now || at.Asks || at.Verdicts[0].Level != verdict.Look {
 		t.Errorf("%+v", at)
 	}
 	if v := step(out, "transfer").Verdicts; len(v) != 1 || v[0].Rule != "M-3" {
@@ -390,7 +397,7 @@ func TestPlanRefuses(t *testing.T) {
 		"/assayLimits":       func(r *solution.Request) { r.AssayLimits = 1 },
 		"/concentration":     func(r *solution.Request) { r.Concentration.Value = -0.1 },
 		"/concentration ":    func(r *solution.Request) { r.Concentration = quantity.Of(1, "g") },
-		"/volume":            func(r *solution.Request) { r.Volume = quantity.Of(10, "L") },
+		"/volume":            func(r *solution.Request) { r.Volume = quantity.Of(61, "L") },
 		"/volume ":           func(r *solution.Request) { r.Volume = quantity.Of(0, "L") },
 		"/of":                func(r *solution.Request) { r.Of = "P" },
 		"/band":              func(r *solution.Request) { r.Band = 0.5 },
@@ -470,6 +477,18 @@ func BenchmarkPlan(b *testing.B) {
 	}
 }
 
+// A run as it goes mostly: weighed once, kept, made up, labelled.
+func BenchmarkOutcome(b *testing.B) {
+	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
+	s := begun("5.1000 g").finish()
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := solution.Make(r, s.facts, today); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
 // A run of 30 facts: many small portions on the way to the mass.
 func BenchmarkOutcomeOf30Facts(b *testing.B) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
@@ -508,7 +527,7 @@ func TestThresholdsOfTheLab(t *testing.T) {
 		add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).add(reading(solution.KindTemperature, "25.0 °C", quantity.Temperature)).
 		add(choose(solution.KindMark, "reached")).add(counted(solution.KindMixed, 10))
 	out := mustMake(t, r, s)
-	if step(out, "transfer").Verdicts[0].Rule != "M-3" || step(out, "temperature").State != solution.Done || step(out, "mix").State != solution.Done {
+	if step(out, "transfer").Verdicts[0].Rule != "M-3" || step(out, "temperature").State != run.Done || step(out, "mix").State != run.Done {
 		t.Errorf("%+v", out.Steps)
 	}
 	if got := step(out, "label").Default; got != "2026-05-19" {
@@ -529,11 +548,11 @@ func TestDissolving(t *testing.T) {
 	}
 	s := start().add(choose(solution.KindDissolved, "solid-left"))
 	at := step(mustMake(t, r, s), "dissolve")
-	if at.State != solution.Now || !at.Asks || at.Verdicts[0].Level != verdict.Look {
+	if at.State != run.Now || !at.Asks || at.Verdicts[0].Level != verdict.Look {
 		t.Errorf("solid left: %+v", at)
 	}
 	out := mustMake(t, r, s.add(choose(solution.KindDissolved, "clear")))
-	if step(out, "dissolve").State != solution.Done || !out.Exact || len(step(out, "dissolve").Facts) != 2 {
+	if step(out, "dissolve").State != run.Done || !out.Exact || len(step(out, "dissolve").Facts) != 2 {
 		t.Errorf("clear in the end: %+v", step(out, "dissolve"))
 	}
 	s = start().add(choose(solution.KindDissolved, "neck-reached"))
@@ -541,7 +560,7 @@ func TestDissolving(t *testing.T) {
 	if at.Asks || at.Verdicts[0].Level != verdict.Stop || at.Verdicts[0].Choices[0].ID != "start-again" {
 		t.Errorf("at the neck: %+v", at)
 	}
-	if out := mustMake(t, r, s.add(choose(solution.KindDecided, "accept-dissolved"))); step(out, "dissolve").State != solution.Done || out.Exact {
+	if out := mustMake(t, r, s.add(choose(solution.KindDecided, "accept-dissolved"))); step(out, "dissolve").State != run.Done || out.Exact {
 		t.Errorf("went on from the neck: exact %v", out.Exact)
 	}
 }
@@ -549,7 +568,7 @@ func TestDissolving(t *testing.T) {
 // The tared zero is taken off; far from zero it is remarked on.
 func TestTareIsTakenOff(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
-	with := func(tare string) solution.Outcome {
+	with := func(tare string) run.Outcome {
 		return mustMake(t, r, (&script{}).add(reading(solution.KindTared, tare, quantity.Mass)).add(weighed("5.1056 g")))
 	}
 	zero, off := with("0.0000 g"), with("0.0010 g")
@@ -604,14 +623,14 @@ func FuzzRun(f *testing.F) {
 		}
 		now := 0
 		for _, step := range out.Steps {
-			if step.State == solution.Now {
+			if step.State == run.Now {
 				now++
 				if !step.Asks && len(step.Verdicts) == 0 {
 					t.Errorf("step %s neither asks nor offers a choice: %v", step.ID, picks)
 				}
 			}
 		}
-		if want := map[solution.Status]int{solution.Open: 1, solution.Finished: 0, solution.Void: 0}[out.Status]; now != want {
+		if want := map[run.Status]int{run.Open: 1, run.Finished: 0, run.Void: 0}[out.Status]; now != want {
 			t.Errorf("%s with %d steps at hand: %v", out.Status, now, picks)
 		}
 		for _, fact := range s.facts {
@@ -663,7 +682,7 @@ func TestBases(t *testing.T) {
 		if got := recipe.Figures[0].Value; math.Abs(got/c.ask.Value-1) > 1e-9 {
 			t.Errorf("%s: the recipe gives %g %s, wanted %s", c.key, got, recipe.Figures[0].Unit, c.ask)
 		}
-		i := slices.IndexFunc(recipe.Figures, func(f solution.Figure) bool { return f.ID == c.figure })
+		i := slices.IndexFunc(recipe.Figures, func(f figure.Figure) bool { return f.ID == c.figure })
 		if i < 0 || math.Abs(recipe.Figures[i].Value-c.want) > 0.5*c.last {
 			t.Errorf("%s %s: %s %g, want %g", c.key, c.ask, c.figure, recipe.Figures[max(i, 0)].Value, c.want)
 		}
@@ -751,7 +770,7 @@ func TestMassOrAmount(t *testing.T) {
 }
 
 // acid asks for a litre made of a concentrated liquid.
-func acid(key, concentration string, dispense glassware.MeasureKind) solution.Request {
+func acid(key, concentration string, dispense glassware.Kind) solution.Request {
 	r := request(key, concentration, "1 L")
 	r.Assay, r.AssayLimits, r.Dispense = r.Substance.MassFraction, 0.005, dispense
 	return r
@@ -764,7 +783,7 @@ func acid(key, concentration string, dispense glassware.MeasureKind) solution.Re
 func TestConcentratedLiquids(t *testing.T) {
 	for _, c := range []struct {
 		key, concentration string
-		dispense           glassware.MeasureKind
+		dispense           glassware.Kind
 		want, last         float64
 		with               string
 	}{
@@ -863,7 +882,7 @@ func TestRunOfAnAcid(t *testing.T) {
 		add(choose(solution.KindMark, "reached")).add(counted(solution.KindMixed, 20)).add(fact.Fact{Kind: solution.KindLabelled, Date: "2026-06-11"})
 	out := mustMake(t, r, s)
 	// 8.40 mL · 1.184 g/mL · 0.370 / 36.458 g/mol = 0.10094 mol
-	if out.Status != solution.Finished || out.Exact || math.Abs(out.Figures[0].Value-0.10094) > 0.00002 {
+	if out.Status != run.Finished || out.Exact || math.Abs(out.Figures[0].Value-0.10094) > 0.00002 {
 		t.Errorf("%s, exact %v, %g mol/L", out.Status, out.Exact, out.Figures[0].Value)
 	}
 	lines, err := solution.ExplainRun(r, s.facts, "concentration")

@@ -10,12 +10,20 @@ import (
 
 // Title names what is wanted: "Potassium dihydrogen phosphate, 100 mg/L as P".
 func (r Request) Title() string {
-	title := r.Substance.Dissolved() + ", " + r.Concentration.String()
-	if r.Of != "" {
-		title += " as " + r.Of
+	title := r.title()
+	for _, s := range r.Also {
+		title += " + " + s.title()
 	}
-	if r.Reaction != "" && r.Concentration.Unit.Dimension == quantity.Equivalents {
-		title += " for " + r.Reaction
+	return title
+}
+
+func (s Solute) title() string {
+	title := s.Substance.Dissolved() + ", " + s.Concentration.String()
+	if s.Of != "" {
+		title += " as " + s.Of
+	}
+	if s.Reaction != "" && s.Concentration.Unit.Dimension == quantity.Equivalents {
+		title += " for " + s.Reaction
 	}
 	return title
 }
@@ -37,7 +45,22 @@ func Sentence(f fact.Fact) string {
 		if f.After != nil {
 			return fmt.Sprintf("Weighed by difference, %s before and %s after", f.Quantity, f.After)
 		}
-		return fmt.Sprintf("Weighed %s", f.Quantity)
+		text := fmt.Sprintf("Weighed %s", f.Quantity)
+		if f.Part > 0 {
+			text += fmt.Sprintf(" of substance %d", f.Part+1)
+		}
+		if f.Spread != nil {
+			text += fmt.Sprintf(", still moving by %s", f.Spread)
+		}
+		if f.Instrument != "" {
+			text += ", read from " + f.Instrument
+		}
+		return text
+	case KindMadeUp:
+		if f.Quantity.Unit.Dimension == quantity.Volume {
+			return fmt.Sprintf("Water added, %s", f.Quantity)
+		}
+		return fmt.Sprintf("The solution weighs %s", f.Quantity)
 	case KindWatered:
 		return "Water is in the flask"
 	case KindMeasured:

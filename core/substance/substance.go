@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"vialbench/core/formula"
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
 
@@ -22,6 +23,18 @@ type Class string
 const (
 	Primary   Class = "primary"
 	Secondary Class = "secondary"
+)
+
+// Keeping says what spoils a solution of the substance; empty when little does.
+type Keeping string
+
+// What spoils a solution: carbon dioxide and glass a base, light what is kept dark,
+// bacteria and acid thiosulfate, the air a reducing agent.
+const (
+	KeepBase     Keeping = "base"
+	KeepDark     Keeping = "dark"
+	KeepSulfur   Keeping = "thiosulfate"
+	KeepReducing Keeping = "reducing"
 )
 
 // Substance is one solid, or one concentrated liquid, on the stock shelf.
@@ -41,9 +54,13 @@ type Substance struct {
 	// Solubility in water in g per 100 mL at 20 °C; 0 when not known.
 	Solubility float64 `json:"solubility,omitempty"`
 	// Hygroscopic also means taking up carbon dioxide: the mass is never exact.
-	Hygroscopic bool   `json:"hygroscopic,omitempty"`
-	Drying      string `json:"drying,omitempty"`
-	Note        string `json:"note,omitempty"`
+	Hygroscopic bool `json:"hygroscopic,omitempty"`
+	// Mixture says why no concentration can be had by weighing it: it is no one
+	// compound. Empty for a compound.
+	Mixture string  `json:"mixture,omitempty"`
+	Keep    Keeping `json:"keep,omitempty"`
+	Drying  string  `json:"drying,omitempty"`
+	Note    string  `json:"note,omitempty"`
 	// Signal is the GHS signal word: Danger, Warning or none.
 	Signal      string   `json:"signal,omitempty"`
 	Hazards     []string `json:"hazards"`
@@ -59,6 +76,32 @@ func (s Substance) Dissolved() string {
 		return s.Solute
 	}
 	return s.Name
+}
+
+// How well a concentrated liquid is known by its label (common practice): the density
+// as a fraction, the mass fraction in g/g.
+const (
+	densityLimits      = 0.002
+	massFractionLimits = 0.005
+)
+
+// DensitySource begins the ID of the density of a liquid as a source of uncertainty; its
+// Key follows.
+const DensitySource = "density "
+
+// Molarity returns the amount concentration of a concentrated liquid in mol/L, 1000·ρ·w/M,
+// with the limits of its label; ok is false for a solid, and for a formula that cannot
+// be read.
+func (s Substance) Molarity() (c uncertain.Number, ok bool) {
+	f, err := formula.Parse(s.Formula)
+	if err != nil || !s.Liquid {
+		return c, false
+	}
+	density := uncertain.WithLimits(s.Density, densityLimits*s.Density, uncertain.RectangularShape, uncertain.Source{
+		ID: DensitySource + s.Key, Label: "density of the liquid", Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", s.Density, 100*densityLimits)})
+	fraction := uncertain.WithLimits(s.MassFraction, massFractionLimits, uncertain.RectangularShape, uncertain.Source{
+		ID: "assay " + s.Key, Label: "assay", Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*s.MassFraction, 100*massFractionLimits)})
+	return density.Times(fraction).Over(f.MolarMass()).Scale(1000), true
 }
 
 //go:embed library.json
@@ -168,6 +211,9 @@ func (s Substance) Check() error {
 	}
 	if s.Liquid && (s.Density == 0 || !(s.MassFraction > 0 && s.MassFraction <= 1)) {
 		p.Add("/density", "a concentrated liquid needs its density and its mass fraction")
+	}
+	if s.Keep != "" && !slices.Contains([]Keeping{KeepBase, KeepDark, KeepSulfur, KeepReducing}, s.Keep) {
+		p.Add("/keep", "a solution is kept as one of base, dark, thiosulfate or reducing; leave it empty when little spoils it")
 	}
 	if s.Signal != "" && s.Signal != "Danger" && s.Signal != "Warning" {
 		p.Add("/signal", "the signal word is Danger, Warning or none")

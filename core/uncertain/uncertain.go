@@ -140,6 +140,14 @@ func (n Number) apply(value, derivative float64) Number {
 // combine returns f(a, b), given f's value and its partial derivatives.
 func combine(value float64, a Number, da float64, b Number, db float64) Number {
 	out := Number{Value: value}
+	switch { // contributions are never changed in place, so they can be shared
+	case len(a.Contributions) == 0 && db == 1:
+		out.Contributions = b.Contributions
+		return out
+	case len(b.Contributions) == 0 && da == 1:
+		out.Contributions = a.Contributions
+		return out
+	}
 	if total := len(a.Contributions) + len(b.Contributions); total > 0 {
 		out.Contributions = make([]Contribution, 0, total)
 	}

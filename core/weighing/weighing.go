@@ -65,13 +65,17 @@ func (b Balance) SmallestMass(tolerance float64) float64 {
 // Reading returns one reading in g with its sources. The id keeps the readings
 // of one run apart.
 func (b Balance) Reading(grams float64, id string) uncertain.Number {
-	add := func(kind, basis string, u float64, shape uncertain.Shape) uncertain.Number {
-		return uncertain.New(0, u, uncertain.Source{ID: "balance " + kind + " " + id, Label: "weighing", Basis: basis, Shape: shape})
+	list := make([]uncertain.Contribution, 0, 3) // in the order of their IDs
+	add := func(kind string, u float64, shape uncertain.Shape) {
+		if u > 0 {
+			list = append(list, uncertain.Contribution{U: u, Source: uncertain.Source{
+				ID: "balance " + kind + " " + id, Label: "weighing", Basis: "repeatability, resolution and linearity of the balance, twice", Shape: shape}})
+		}
 	}
-	return uncertain.Exact(grams).
-		Plus(add("repeatability", "repeatability, resolution and linearity of "+b.Name+", twice", b.Repeatability, uncertain.NormalShape)).
-		Plus(add("resolution", "", b.Resolution/math.Sqrt(12), uncertain.RectangularShape)).
-		Plus(add("linearity", "", uncertain.Rectangular(b.Linearity), uncertain.RectangularShape))
+	add("linearity", uncertain.Rectangular(b.Linearity), uncertain.RectangularShape)
+	add("repeatability", b.Repeatability, uncertain.NormalShape)
+	add("resolution", b.Resolution/math.Sqrt(12), uncertain.RectangularShape)
+	return uncertain.Number{Value: grams, Contributions: list}
 }
 
 // Net returns load − tare in g, both readings on the same balance.

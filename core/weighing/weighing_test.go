@@ -3,9 +3,11 @@ package weighing_test
 import (
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"vialbench/core/glassware"
+	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 )
 
@@ -62,5 +64,37 @@ func TestBalanceCheck(t *testing.T) {
 		if b.Check() == nil {
 			t.Errorf("%+v passes", b)
 		}
+	}
+}
+
+// A check weight of 100 g, class F1 (OIML R 111: ±0.5 mg; from memory), on a 0.1 mg
+// balance of repeatability 0.1 mg and linearity 0.2 mg: the reading, the zero and
+// the weight make u = 0.36 mg, and three times that is the limit.
+func TestCheckWeight(t *testing.T) {
+	b := weighing.Balance{Name: "Fern", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}
+	u := 0.0005 / math.Sqrt(3)
+	if limit := b.CheckLimit(u, nil); math.Abs(limit-3*0.000360) > 2e-5 {
+		t.Errorf("limit %.6f g", limit)
+	}
+	for reading, want := range map[float64]bool{100.0002: true, 100.0010: true, 100.0012: false, 99.9980: false} {
+		if v, passed := b.Checked(100, u, reading, nil); passed != want || (v.Level == verdict.Stop) == want {
+			t.Errorf("%.4f g: passed %v, %s", reading, passed, v.Sentence)
+		}
+	}
+}
+
+func TestSettled(t *testing.T) {
+	b := weighing.Balance{Name: "Fern", Capacity: 220, Resolution: 0.0001}
+	for _, c := range []struct {
+		readings []float64
+		stable   bool
+		want     bool
+	}{{nil, true, false}, {[]float64{5.1000, 5.1001, 5.1002}, true, true}, {[]float64{5.1000, 5.1003}, true, false}, {[]float64{5.1, 5.1}, false, false}} {
+		if spread, still := b.Settled(c.readings, c.stable, nil); still != c.want {
+			t.Errorf("%v stable=%v: still %v, spread %g", c.readings, c.stable, still, spread)
+		}
+	}
+	if v := b.Wandering(0.0012); !strings.Contains(v.Sentence, "0.0012 g") || len(v.Choices) != 2 {
+		t.Errorf("%+v", v)
 	}
 }

@@ -12,6 +12,11 @@ export const router = createRouter({
       meta: { title: 'Standards' },
     },
     {
+      path: '/dilutions',
+      component: () => import('./areas/dilutions/DilutionsPage.vue'),
+      meta: { title: 'Dilutions' },
+    },
+    {
       path: '/runs/:id',
       component: () => import('./areas/standards/RunPage.vue'),
       props: true,

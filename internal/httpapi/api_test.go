@@ -317,7 +317,7 @@ func TestBadInputNamesTheField(t *testing.T) {
 		{"/compute/formula", object{"formula": "Khc"}, 422, "/formula", "potassium is K, then H"},
 		{"/compute/standard", with("assayPercent", 0), 422, "/assay", "above 0"},
 		{"/compute/standard", with("assayPercent", 101), 422, "/assay", "at most 100"},
-		{"/compute/standard", with("volume", object{"text": "12 L"}), 422, "/volume", "the largest is 5000 mL"},
+		{"/compute/standard", with("volume", object{"text": "70 L"}), 422, "/volume", "at most 60 L"},
 		{"/compute/standard", with("volume", object{"text": ""}), 422, "/volume", "nothing written"},
 		{"/compute/standard", with("concentration", object{"text": "0.1 g"}), 422, "/concentration", "is a mass"},
 		{"/compute/standard", with("concentration", object{"value": 1, "unit": "g"}), 422, "/concentration", "in mol/L, g/L"},
@@ -340,6 +340,11 @@ func TestBadInputNamesTheField(t *testing.T) {
 		{"/substances", object{"name": "Salt", "formula": "Na+", "class": "primary", "source": "s"}, 422, "/formula", "no charge"},
 		{"/people", object{"name": "A", "initials": "RA", "login": "ashdown", "password": password}, 422, "/login /initials", "taken"},
 		{"/people", object{"name": "A", "initials": "A", "login": "a", "password": "short"}, 422, "/password", "at least 10"},
+		{"/compute/standard", with("makeUp", "mass"), 422, "/solutionDensity", "needs the density of the solution"},
+		{"/compute/standard", with("also", []object{{"substance": question(ra)["substance"], "assayPercent": 0, "concentration": object{"text": "1 mol/L"}}}), 422, "/also/0/assay", "above 0"},
+		{"/glass", object{"kind": "burette", "volume": 55, "class": "A", "count": 1}, 422, "/volume", "10, 25, 50, 100"},
+		{"/glass", object{"kind": "burette", "volume": 50, "class": "A", "count": 1, "mark": "B1", "certified": 50.01, "certifiedLimits": 60}, 422, "/certifiedLimits", "less than the volume"},
+		{"/bottles/pool", object{"id": uuid.NewString(), "bottles": []string{uuid.NewString()}}, 404, "", "not there"},
 		{"/runs", object{"id": uuid.NewString(), "planId": uuid.NewString()}, 404, "", "not there"},
 	} {
 		status, problem := ra.do("POST", c.path, c.body)
@@ -369,7 +374,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 	if mass := answer["recipe"].(object)["takeText"]; mass != "5.1081" {
 		t.Errorf("mass %v, want 5.1081", mass)
 	}
-	for operation, says := range map[string]string{"nonsense": "use one of formula, quantity, standard", "formula": "cannot be read"} {
+	for operation, says := range map[string]string{"nonsense": "use one of back, dilution, formula, quantity, standard, step", "formula": "cannot be read"} {
 		if _, err := httpapi.Compute(operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", operation, err)
 		}

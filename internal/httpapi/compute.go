@@ -9,9 +9,12 @@ import (
 	"sort"
 	"strings"
 
+	"vialbench/core/dilution"
+	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/solution"
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
 
@@ -23,6 +26,9 @@ var computations = map[string]func(body []byte) (any, error){
 	"formula":  computation(computeFormula),
 	"quantity": computation(computeQuantity),
 	"standard": computation(computeStandard),
+	"dilution": computation(dilution.Design),
+	"back":     computation(computeBack),
+	"step":     computation(computeStep),
 }
 
 func computation[In, Out any](compute func(In) (Out, error)) func([]byte) (any, error) {
@@ -87,7 +93,7 @@ func computeQuantity(q QuantityQuestion) (QuantityAnswer, error) {
 	for i, d := range q.Dimensions {
 		dimensions[i] = quantity.Dimension(d)
 	}
-	read, err := quantity.ParseAny(q.Text, dimensions, text(q.Unit))
+	read, err := quantity.ParseAny(q.Text, dimensions, given(q.Unit))
 	if err != nil {
 		return QuantityAnswer{}, verdict.Problems{{Field: "/text", Reason: err.Error()}}
 	}
@@ -107,33 +113,55 @@ func computeStandard(q StandardQuestion) (StandardAnswer, error) {
 	return StandardAnswer{Title: request.Title(), Recipe: recipe, Working: lines}, err
 }
 
+func computeStep(s dilution.Step) (dilution.Step, error) {
+	solved, err := s.Solve()
+	if err != nil {
+		return solved, verdict.Problems{{Field: "", Reason: err.Error()}}
+	}
+	return solved, nil
+}
+
+func computeBack(q BackQuestion) (figure.Figure, error) {
+	if !(q.Value > 0) || !(q.Limits >= 0) {
+		return figure.Figure{}, verdict.Problems{{Field: "/value", Reason: "what was measured is above zero, and its uncertainty zero or more"}}
+	}
+	measured := uncertain.New(q.Value, q.Limits/uncertain.Coverage, uncertain.Source{ID: "measured", Label: "the measurement", Basis: "as stated, k = 2"})
+	back, err := dilution.Back(q.Request, q.Tube, measured)
+	return figure.New("back", "undiluted", q.Request.Stock.Unit, back), err
+}
+
 // standardRequest reads the quantities of a question.
 func standardRequest(q StandardQuestion) (solution.Request, error) {
 	var p verdict.Problems
-	r := solution.Request{Substance: q.Substance, Assay: q.AssayPercent / 100, Of: text(q.Of), FlaskClass: q.FlaskClass,
-		Band: q.BandPercent / 100, Balance: q.Balance, WaterTemperature: q.WaterTemperature}
-	if q.AssayLimitsPercent != nil {
-		r.AssayLimits = *q.AssayLimitsPercent / 100
+	first := SoluteQuestion{Substance: q.Substance, AssayPercent: q.AssayPercent, AssayLimitsPercent: q.AssayLimitsPercent, DryingLossPercent: q.DryingLossPercent,
+		Concentration: q.Concentration, Of: q.Of, Waters: q.Waters, EquivalentCount: q.EquivalentCount, Reaction: q.Reaction, LiquidDensity: q.LiquidDensity,
+		StatedMolarity: q.StatedMolarity, StatedMolarityLimits: q.StatedMolarityLimits}
+	r := solution.Request{Solute: solute(first, "", &p), FlaskClass: q.FlaskClass, Band: q.BandPercent / 100, Wanted: given(q.WantedPercent) / 100,
+		Balance: q.Balance, WaterTemperature: q.WaterTemperature, Dispense: given(q.Dispense), MakeUp: given(q.MakeUp), Glass: given(q.Glass), Balances: given(q.Balances),
+		InBatches: given(q.InBatches), SolutionDensity: given(q.SolutionDensity), SolutionDensityLimits: given(q.SolutionDensityLimits),
+		Buoyancy: given(q.Buoyancy), Thresholds: given(q.Thresholds)}
+	for i, s := range given(q.Also) {
+		r.Also = append(r.Also, solute(s, fmt.Sprintf("/also/%d", i), &p))
 	}
-	r.Waters, r.Reaction = q.Waters, text(q.Reaction)
-	if q.Dispense != nil {
-		r.Dispense = *q.Dispense
-	}
-	for target, given := range map[*float64]*float64{&r.SolutionDensity: q.SolutionDensity, &r.SolutionDensityLimits: q.SolutionDensityLimits, &r.EquivalentCount: q.EquivalentCount,
-		&r.LiquidDensity: q.LiquidDensity} {
-		if given != nil {
-			*target = *given
-		}
-	}
-	if q.Buoyancy != nil {
-		r.Buoyancy = *q.Buoyancy
-	}
-	if q.Thresholds != nil {
-		r.Thresholds = *q.Thresholds
-	}
-	r.Concentration = *readQuantity(&q.Concentration, "/concentration", &p, solution.Bases()...)
 	r.Volume = *readQuantity(&q.Volume, "/volume", &p, quantity.Volume)
 	return r, p.OrNil()
+}
+
+// solute reads one solute, which stands at a JSON pointer.
+func solute(q SoluteQuestion, at string, p *verdict.Problems) solution.Solute {
+	return solution.Solute{Substance: q.Substance, Assay: q.AssayPercent / 100, AssayLimits: given(q.AssayLimitsPercent) / 100, DryingLoss: given(q.DryingLossPercent) / 100,
+		Waters: q.Waters, Concentration: *readQuantity(&q.Concentration, at+"/concentration", p, solution.Bases()...), Of: given(q.Of),
+		EquivalentCount: given(q.EquivalentCount), Reaction: given(q.Reaction), LiquidDensity: given(q.LiquidDensity),
+		StatedMolarity: given(q.StatedMolarity), StatedMolarityLimits: given(q.StatedMolarityLimits)}
+}
+
+// given returns what an optional field says, and its zero value when it is left out.
+func given[T any](field *T) T {
+	if field == nil {
+		var zero T
+		return zero
+	}
+	return *field
 }
 
 // readQuantity reads a quantity of one of some dimensions, noting a problem when
@@ -145,27 +173,20 @@ func readQuantity(in *QuantityInput, field string, p *verdict.Problems, dimensio
 	}
 	out := quantity.Quantity{Decimals: -1}
 	if in.Text != nil || in.Value == nil {
-		read, err := quantity.ParseAny(text(in.Text), dimensions, text(in.Unit))
+		read, err := quantity.ParseAny(given(in.Text), dimensions, given(in.Unit))
 		if err != nil {
 			p.Add(field, "%s", err)
 			return &out
 		}
 		return &read
 	}
-	unit, err := quantity.FindUnit(text(in.Unit))
+	unit, err := quantity.FindUnit(given(in.Unit))
 	if err != nil {
 		p.Add(field, "%s", err)
 		return &out
 	}
 	out.Value, out.Unit = *in.Value, unit
 	return &out
-}
-
-func text(s *string) string {
-	if s == nil {
-		return ""
-	}
-	return *s
 }
 
 // ComputeFormula implements StrictServerInterface.
@@ -178,6 +199,30 @@ func (s *Server) ComputeFormula(_ context.Context, r ComputeFormulaRequestObject
 func (s *Server) ComputeQuantity(_ context.Context, r ComputeQuantityRequestObject) (ComputeQuantityResponseObject, error) {
 	answer, err := computeQuantity(*r.Body)
 	return ComputeQuantity200JSONResponse(answer), err
+}
+
+// ComputeDilution implements StrictServerInterface.
+func (s *Server) ComputeDilution(_ context.Context, r ComputeDilutionRequestObject) (ComputeDilutionResponseObject, error) {
+	answer, err := dilution.Design(*r.Body)
+	return ComputeDilution200JSONResponse(answer), err
+}
+
+// ExplainDilution implements StrictServerInterface.
+func (s *Server) ExplainDilution(_ context.Context, r ExplainDilutionRequestObject) (ExplainDilutionResponseObject, error) {
+	lines, err := dilution.Explain(r.Body.Request, r.Body.Tube)
+	return ExplainDilution200JSONResponse(lines), err
+}
+
+// ComputeStep implements StrictServerInterface.
+func (s *Server) ComputeStep(_ context.Context, r ComputeStepRequestObject) (ComputeStepResponseObject, error) {
+	answer, err := computeStep(*r.Body)
+	return ComputeStep200JSONResponse(answer), err
+}
+
+// ComputeBack implements StrictServerInterface.
+func (s *Server) ComputeBack(_ context.Context, r ComputeBackRequestObject) (ComputeBackResponseObject, error) {
+	answer, err := computeBack(*r.Body)
+	return ComputeBack200JSONResponse(answer), err
 }
 
 // ComputeStandard implements StrictServerInterface.

@@ -17,10 +17,13 @@ import (
 	"strings"
 	"time"
 
+	"vialbench/core/dilution"
 	"vialbench/core/fact"
+	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/uncertain"
@@ -39,6 +42,7 @@ import (
 // Defines values for BottleState.
 const (
 	BottleStateDiscarded BottleState = "discarded"
+	BottleStatePoured    BottleState = "poured"
 	BottleStateShelf     BottleState = "shelf"
 	BottleStateVoid      BottleState = "void"
 )
@@ -47,6 +51,8 @@ const (
 func (e BottleState) Valid() bool {
 	switch e {
 	case BottleStateDiscarded:
+		return true
+	case BottleStatePoured:
 		return true
 	case BottleStateShelf:
 		return true
@@ -75,21 +81,66 @@ func (e NewSubstanceClass) Valid() bool {
 	}
 }
 
+// Defines values for NewSubstanceKeep.
+const (
+	NewSubstanceKeepBase        NewSubstanceKeep = "base"
+	NewSubstanceKeepDark        NewSubstanceKeep = "dark"
+	NewSubstanceKeepEmpty       NewSubstanceKeep = ""
+	NewSubstanceKeepReducing    NewSubstanceKeep = "reducing"
+	NewSubstanceKeepThiosulfate NewSubstanceKeep = "thiosulfate"
+)
+
+// Valid indicates whether the value is a known member of the NewSubstanceKeep enum.
+func (e NewSubstanceKeep) Valid() bool {
+	switch e {
+	case NewSubstanceKeepBase:
+		return true
+	case NewSubstanceKeepDark:
+		return true
+	case NewSubstanceKeepEmpty:
+		return true
+	case NewSubstanceKeepReducing:
+		return true
+	case NewSubstanceKeepThiosulfate:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewSubstanceSignal.
 const (
-	Danger  NewSubstanceSignal = "Danger"
-	Empty   NewSubstanceSignal = ""
-	Warning NewSubstanceSignal = "Warning"
+	NewSubstanceSignalDanger  NewSubstanceSignal = "Danger"
+	NewSubstanceSignalEmpty   NewSubstanceSignal = ""
+	NewSubstanceSignalWarning NewSubstanceSignal = "Warning"
 )
 
 // Valid indicates whether the value is a known member of the NewSubstanceSignal enum.
 func (e NewSubstanceSignal) Valid() bool {
 	switch e {
-	case Danger:
+	case NewSubstanceSignalDanger:
 		return true
-	case Empty:
+	case NewSubstanceSignalEmpty:
 		return true
-	case Warning:
+	case NewSubstanceSignalWarning:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlanKind.
+const (
+	Dilution PlanKind = "dilution"
+	Standard PlanKind = "standard"
+)
+
+// Valid indicates whether the value is a known member of the PlanKind enum.
+func (e PlanKind) Valid() bool {
+	switch e {
+	case Dilution:
+		return true
+	case Standard:
 		return true
 	default:
 		return false
@@ -107,6 +158,7 @@ const (
 	Molality            QuantityQuestionDimensions = "molality"
 	Temperature         QuantityQuestionDimensions = "temperature"
 	Volume              QuantityQuestionDimensions = "volume"
+	VolumeFraction      QuantityQuestionDimensions = "volume fraction"
 )
 
 // Valid indicates whether the value is a known member of the QuantityQuestionDimensions enum.
@@ -130,6 +182,8 @@ func (e QuantityQuestionDimensions) Valid() bool {
 		return true
 	case Volume:
 		return true
+	case VolumeFraction:
+		return true
 	default:
 		return false
 	}
@@ -147,6 +201,60 @@ func (e Role) Valid() bool {
 	case Assistant:
 		return true
 	case Instructor:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StandinCommandDoor.
+const (
+	CLOSED StandinCommandDoor = "CLOSED"
+	OPEN   StandinCommandDoor = "OPEN"
+)
+
+// Valid indicates whether the value is a known member of the StandinCommandDoor enum.
+func (e StandinCommandDoor) Valid() bool {
+	switch e {
+	case CLOSED:
+		return true
+	case OPEN:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StandinCommandDraught.
+const (
+	StandinCommandDraughtOFF StandinCommandDraught = "OFF"
+	StandinCommandDraughtON  StandinCommandDraught = "ON"
+)
+
+// Valid indicates whether the value is a known member of the StandinCommandDraught enum.
+func (e StandinCommandDraught) Valid() bool {
+	switch e {
+	case StandinCommandDraughtOFF:
+		return true
+	case StandinCommandDraughtON:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StandinCommandLink.
+const (
+	StandinCommandLinkOFF StandinCommandLink = "OFF"
+	StandinCommandLinkON  StandinCommandLink = "ON"
+)
+
+// Valid indicates whether the value is a known member of the StandinCommandLink enum.
+func (e StandinCommandLink) Valid() bool {
+	switch e {
+	case StandinCommandLinkOFF:
+		return true
+	case StandinCommandLinkON:
 		return true
 	default:
 		return false
@@ -174,11 +282,36 @@ func (e Status) Valid() bool {
 	}
 }
 
+// Defines values for ListBottlesParamsOnly.
+const (
+	Expiring    ListBottlesParamsOnly = "expiring"
+	Low         ListBottlesParamsOnly = "low"
+	Standardise ListBottlesParamsOnly = "standardise"
+	Unlabelled  ListBottlesParamsOnly = "unlabelled"
+)
+
+// Valid indicates whether the value is a known member of the ListBottlesParamsOnly enum.
+func (e ListBottlesParamsOnly) Valid() bool {
+	switch e {
+	case Expiring:
+		return true
+	case Low:
+		return true
+	case Standardise:
+		return true
+	case Unlabelled:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GetLabelsParamsPaper.
 const (
 	A4     GetLabelsParamsPaper = "a4"
 	Label  GetLabelsParamsPaper = "label"
 	Letter GetLabelsParamsPaper = "letter"
+	Vials  GetLabelsParamsPaper = "vials"
 )
 
 // Valid indicates whether the value is a known member of the GetLabelsParamsPaper enum.
@@ -189,6 +322,8 @@ func (e GetLabelsParamsPaper) Valid() bool {
 	case Label:
 		return true
 	case Letter:
+		return true
+	case Vials:
 		return true
 	default:
 		return false
@@ -216,6 +351,48 @@ func (e ListRunsParamsStatus) Valid() bool {
 	}
 }
 
+// Defines values for ExportTableParamsTable.
+const (
+	ExportTableParamsTableEquipment  ExportTableParamsTable = "equipment"
+	ExportTableParamsTablePlans      ExportTableParamsTable = "plans"
+	ExportTableParamsTableSubstances ExportTableParamsTable = "substances"
+)
+
+// Valid indicates whether the value is a known member of the ExportTableParamsTable enum.
+func (e ExportTableParamsTable) Valid() bool {
+	switch e {
+	case ExportTableParamsTableEquipment:
+		return true
+	case ExportTableParamsTablePlans:
+		return true
+	case ExportTableParamsTableSubstances:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ImportTableParamsTable.
+const (
+	ImportTableParamsTableEquipment  ImportTableParamsTable = "equipment"
+	ImportTableParamsTablePlans      ImportTableParamsTable = "plans"
+	ImportTableParamsTableSubstances ImportTableParamsTable = "substances"
+)
+
+// Valid indicates whether the value is a known member of the ImportTableParamsTable enum.
+func (e ImportTableParamsTable) Valid() bool {
+	switch e {
+	case ImportTableParamsTableEquipment:
+		return true
+	case ImportTableParamsTablePlans:
+		return true
+	case ImportTableParamsTableSubstances:
+		return true
+	default:
+		return false
+	}
+}
+
 // Account defines model for Account.
 type Account struct {
 	Active bool `json:"active"`
@@ -235,8 +412,48 @@ type AccountChange struct {
 	Role     *Role   `json:"role,omitempty"`
 }
 
+// BackQuestion defines model for BackQuestion.
+type BackQuestion struct {
+	// Limits its expanded uncertainty, k = 2
+	Limits  float64         `json:"limits"`
+	Request DilutionRequest `json:"request"`
+	Tube    int             `json:"tube"`
+
+	// Value measured on the tube
+	Value float64 `json:"value"`
+}
+
 // Balance defines model for Balance.
 type Balance = weighing.Balance
+
+// BalanceAddress defines model for BalanceAddress.
+type BalanceAddress struct {
+	Address string `json:"address"`
+}
+
+// BalanceCheck defines model for BalanceCheck.
+type BalanceCheck struct {
+	At time.Time `json:"at"`
+	By string    `json:"by"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id           Id      `json:"id"`
+	Passed       bool    `json:"passed"`
+	Reading      float64 `json:"reading"`
+	Sentence     string  `json:"sentence"`
+	Weight       float64 `json:"weight"`
+	WeightLimits float64 `json:"weightLimits"`
+}
+
+// Batch defines model for Batch.
+type Batch = solution.Batch
+
+// BatchState defines model for BatchState.
+type BatchState struct {
+	BottleId *string `json:"bottleId,omitempty"`
+	RunId    *string `json:"runId,omitempty"`
+	Status   *string `json:"status,omitempty"`
+}
 
 // Bench defines model for Bench.
 type Bench struct {
@@ -257,18 +474,28 @@ type BenchChange struct {
 
 // Bottle defines model for Bottle.
 type Bottle struct {
-	By            string      `json:"by"`
-	Concentration Figure      `json:"concentration"`
-	Exact         bool        `json:"exact"`
-	Expired       bool        `json:"expired"`
-	Expires       string      `json:"expires"`
-	Figures       []Figure    `json:"figures"`
-	Formula       []Piece     `json:"formula"`
-	FromLiquid    bool        `json:"fromLiquid"`
-	Hazards       []Statement `json:"hazards"`
+	By            string `json:"by"`
+	Concentration Figure `json:"concentration"`
+
+	// Doubt why its weighings are in doubt
+	Doubt   *string  `json:"doubt,omitempty"`
+	Exact   bool     `json:"exact"`
+	Expired bool     `json:"expired"`
+	Expires string   `json:"expires"`
+	Figures []Figure `json:"figures"`
+	Formula []Piece  `json:"formula"`
+
+	// From what was poured into it, or it was diluted from
+	From       *[]BottleLink `json:"from,omitempty"`
+	FromLiquid bool          `json:"fromLiquid"`
+	Hazards    []Statement   `json:"hazards"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id         Id        `json:"id"`
+	Id Id `json:"id"`
+
+	// Labelled its label was printed
+	Labelled   bool      `json:"labelled"`
+	Left       float64   `json:"left"`
 	Made       time.Time `json:"made"`
 	Name       string    `json:"name"`
 	Note       *string   `json:"note,omitempty"`
@@ -278,16 +505,34 @@ type Bottle struct {
 	Reason     *string   `json:"reason,omitempty"`
 
 	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	RunId     Id          `json:"runId"`
-	RunNumber int         `json:"runNumber"`
-	Signal    *string     `json:"signal,omitempty"`
-	State     BottleState `json:"state"`
-	Title     string      `json:"title"`
-	Volume    float64     `json:"volume"`
+	RunId          *Id         `json:"runId,omitempty"`
+	RunNumber      *int        `json:"runNumber,omitempty"`
+	Signal         *string     `json:"signal,omitempty"`
+	StandardiseBy  *string     `json:"standardiseBy,omitempty"`
+	StandardiseNow *bool       `json:"standardiseNow,omitempty"`
+	State          BottleState `json:"state"`
+	Store          *string     `json:"store,omitempty"`
+	Takings        *[]Taking   `json:"takings,omitempty"`
+	Title          string      `json:"title"`
+
+	// Tube one of a rack that a dilution made
+	Tube   bool    `json:"tube"`
+	Volume float64 `json:"volume"`
 }
 
 // BottleState defines model for Bottle.State.
 type BottleState string
+
+// BottleLink defines model for BottleLink.
+type BottleLink struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id     Id  `json:"id"`
+	Number int `json:"number"`
+
+	// Text its concentration with its uncertainty
+	Text  string `json:"text"`
+	Title string `json:"title"`
+}
 
 // BottlePage defines model for BottlePage.
 type BottlePage struct {
@@ -307,13 +552,25 @@ type Credentials struct {
 	Password string `json:"password"`
 }
 
+// DilutionAnswer defines model for DilutionAnswer.
+type DilutionAnswer = dilution.Answer
+
+// DilutionQuestion defines model for DilutionQuestion.
+type DilutionQuestion = dilution.Question
+
+// DilutionRequest defines model for DilutionRequest.
+type DilutionRequest = dilution.Request
+
+// DilutionStep Concentrations in one unit, volumes in mL; 0 is what is to be found.
+type DilutionStep = dilution.Step
+
 // Discard defines model for Discard.
 type Discard struct {
 	Reason string `json:"reason"`
 }
 
 // Dispense how a concentrated liquid is taken; empty by weighing
-type Dispense = glassware.MeasureKind
+type Dispense = glassware.Kind
 
 // ElementShare defines model for ElementShare.
 type ElementShare struct {
@@ -333,7 +590,7 @@ type FactLine struct {
 }
 
 // Figure defines model for Figure.
-type Figure = solution.Figure
+type Figure = figure.Figure
 
 // Flask defines model for Flask.
 type Flask = glassware.Flask
@@ -356,38 +613,77 @@ type FormulaQuestion struct {
 	Formula string `json:"formula"`
 }
 
+// GlassItem defines model for GlassItem.
+type GlassItem = glassware.Item
+
+// GlassKind defines model for GlassKind.
+type GlassKind = glassware.Kind
+
 // Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 type Id = string
 
 // ImportReport defines model for ImportReport.
 type ImportReport struct {
 	Balances int `json:"balances"`
-	Facts    int `json:"facts"`
+	Changed  int `json:"changed"`
+
+	// Changes what is new or changed in the setup, in words; the first hundred
+	Changes []string `json:"changes"`
+	Facts   int      `json:"facts"`
+	Glass   int      `json:"glass"`
 
 	// Known what was there already
 	Known      int `json:"known"`
+	Plans      int `json:"plans"`
 	Runs       int `json:"runs"`
 	Substances int `json:"substances"`
 }
 
+// Kin defines model for Kin.
+type Kin struct {
+	Bottle BottleLink `json:"bottle"`
+	From   []string   `json:"from"`
+
+	// Parents what it was made of, when it was made of no other bottle
+	Parents []string `json:"parents"`
+	RunId   *string  `json:"runId,omitempty"`
+	State   string   `json:"state"`
+}
+
 // LabBalance defines model for LabBalance.
 type LabBalance struct {
+	// Address host:port of its line protocol; empty when it is not connected
+	Address string  `json:"address"`
 	Balance Balance `json:"balance"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id Id `json:"id"`
+	Id        Id            `json:"id"`
+	LastCheck *BalanceCheck `json:"lastCheck,omitempty"`
+}
+
+// LabGlass defines model for LabGlass.
+type LabGlass struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id        Id        `json:"id"`
+	Item      GlassItem `json:"item"`
+	Standard  string    `json:"standard"`
+	Tolerance float64   `json:"tolerance"`
 }
 
 // LabSubstance defines model for LabSubstance.
 type LabSubstance struct {
 	Elements   []string    `json:"elements"`
 	MolarMass  float64     `json:"molarMass"`
+	Molarity   *Number     `json:"molarity,omitempty"`
 	Own        bool        `json:"own"`
 	Pictograms []string    `json:"pictograms"`
 	Pieces     []Piece     `json:"pieces"`
 	Statements []Statement `json:"statements"`
 	Substance  Substance   `json:"substance"`
 }
+
+// Ladder defines model for Ladder.
+type Ladder = dilution.Ladder
 
 // LogEntry defines model for LogEntry.
 type LogEntry struct {
@@ -409,6 +705,9 @@ type LogPage struct {
 	Next  *string    `json:"next,omitempty"`
 }
 
+// MakeUp how the solution gets its volume; empty to the mark of a flask
+type MakeUp = solution.MakeUp
+
 // NewAccount defines model for NewAccount.
 type NewAccount struct {
 	Initials string `json:"initials"`
@@ -416,6 +715,22 @@ type NewAccount struct {
 	Name     string `json:"name"`
 	Password string `json:"password"`
 	Role     *Role  `json:"role,omitempty"`
+}
+
+// NewBalanceCheck defines model for NewBalanceCheck.
+type NewBalanceCheck struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id           Id      `json:"id"`
+	Reading      float64 `json:"reading"`
+	Weight       float64 `json:"weight"`
+	WeightLimits float64 `json:"weightLimits"`
+}
+
+// NewDilution defines model for NewDilution.
+type NewDilution struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id       Id               `json:"id"`
+	Question DilutionQuestion `json:"question"`
 }
 
 // NewFact defines model for NewFact.
@@ -428,8 +743,10 @@ type NewFact struct {
 	Date   *string        `json:"date,omitempty"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id   Id     `json:"id"`
-	Kind string `json:"kind"`
+	Id         Id      `json:"id"`
+	Instrument *string `json:"instrument,omitempty"`
+	Kind       string  `json:"kind"`
+	Part       *int    `json:"part,omitempty"`
 
 	// Quantity Either text, read with unit when it names none, or value and unit.
 	Quantity *QuantityInput `json:"quantity,omitempty"`
@@ -439,12 +756,25 @@ type NewFact struct {
 	Replaces *Id `json:"replaces,omitempty"`
 
 	// Seen the number of facts that the sender had seen; another one since answers 409
-	Seen *int    `json:"seen,omitempty"`
-	Text *string `json:"text,omitempty"`
+	Seen *int `json:"seen,omitempty"`
+
+	// Spread Either text, read with unit when it names none, or value and unit.
+	Spread *QuantityInput `json:"spread,omitempty"`
+	Text   *string        `json:"text,omitempty"`
+}
+
+// NewPool defines model for NewPool.
+type NewPool struct {
+	Bottles []Id `json:"bottles"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id Id `json:"id"`
 }
 
 // NewRun defines model for NewRun.
 type NewRun struct {
+	Batch *int `json:"batch,omitempty"`
+
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Id Id `json:"id"`
 
@@ -454,55 +784,87 @@ type NewRun struct {
 
 // NewSubstance defines model for NewSubstance.
 type NewSubstance struct {
-	Class       NewSubstanceClass   `json:"class"`
-	Density     *float64            `json:"density,omitempty"`
-	Drying      *string             `json:"drying,omitempty"`
-	Formula     string              `json:"formula"`
-	Hazards     *[]string           `json:"hazards,omitempty"`
-	Hygroscopic *bool               `json:"hygroscopic,omitempty"`
-	Name        string              `json:"name"`
-	Note        *string             `json:"note,omitempty"`
-	Precautions *[]string           `json:"precautions,omitempty"`
-	Signal      *NewSubstanceSignal `json:"signal,omitempty"`
-	Solubility  *float64            `json:"solubility,omitempty"`
-	Source      string              `json:"source"`
+	Class        NewSubstanceClass   `json:"class"`
+	Density      *float64            `json:"density,omitempty"`
+	Drying       *string             `json:"drying,omitempty"`
+	Formula      string              `json:"formula"`
+	Hazards      *[]string           `json:"hazards,omitempty"`
+	Hygroscopic  *bool               `json:"hygroscopic,omitempty"`
+	Keep         *NewSubstanceKeep   `json:"keep,omitempty"`
+	Liquid       *bool               `json:"liquid,omitempty"`
+	MassFraction *float64            `json:"massFraction,omitempty"`
+	Name         string              `json:"name"`
+	Note         *string             `json:"note,omitempty"`
+	Precautions  *[]string           `json:"precautions,omitempty"`
+	Signal       *NewSubstanceSignal `json:"signal,omitempty"`
+	Solubility   *float64            `json:"solubility,omitempty"`
+	Source       string              `json:"source"`
 }
 
 // NewSubstanceClass defines model for NewSubstance.Class.
 type NewSubstanceClass string
 
+// NewSubstanceKeep defines model for NewSubstance.Keep.
+type NewSubstanceKeep string
+
 // NewSubstanceSignal defines model for NewSubstance.Signal.
 type NewSubstanceSignal string
 
+// NewTaking defines model for NewTaking.
+type NewTaking struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id      Id     `json:"id"`
+	Purpose string `json:"purpose"`
+
+	// Volume Either text, read with unit when it names none, or value and unit.
+	Volume QuantityInput `json:"volume"`
+}
+
+// Number defines model for Number.
+type Number = uncertain.Number
+
 // Outcome defines model for Outcome.
-type Outcome = solution.Outcome
+type Outcome = run.Outcome
 
 // Piece defines model for Piece.
 type Piece = formula.Piece
 
-// Plan defines model for Plan.
+// Plan Of a standard solution, with its recipe; or of a dilution, with its ladder.
 type Plan struct {
-	AssayPercent  float64   `json:"assayPercent"`
-	At            time.Time `json:"at"`
-	Balance       Balance   `json:"balance"`
-	BandPercent   float64   `json:"bandPercent"`
-	By            string    `json:"by"`
-	Concentration Quantity  `json:"concentration"`
+	AssayPercent  *float64        `json:"assayPercent,omitempty"`
+	At            time.Time       `json:"at"`
+	Balance       *Balance        `json:"balance,omitempty"`
+	BandPercent   *float64        `json:"bandPercent,omitempty"`
+	By            string          `json:"by"`
+	Concentration *Quantity       `json:"concentration,omitempty"`
+	Dilution      *DilutionAnswer `json:"dilution,omitempty"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id        Id        `json:"id"`
-	Number    int       `json:"number"`
-	Of        *string   `json:"of,omitempty"`
-	Recipe    Recipe    `json:"recipe"`
-	Substance Substance `json:"substance"`
-	Title     string    `json:"title"`
-	Volume    Quantity  `json:"volume"`
+	Id        Id         `json:"id"`
+	Kind      PlanKind   `json:"kind"`
+	Number    int        `json:"number"`
+	Of        *string    `json:"of,omitempty"`
+	Recipe    *Recipe    `json:"recipe,omitempty"`
+	Substance *Substance `json:"substance,omitempty"`
+	Title     string     `json:"title"`
+	Volume    *Quantity  `json:"volume,omitempty"`
 }
+
+// PlanKind defines model for Plan.Kind.
+type PlanKind string
 
 // PlanPage defines model for PlanPage.
 type PlanPage struct {
 	Items []Plan  `json:"items"`
 	Next  *string `json:"next,omitempty"`
+}
+
+// Portion defines model for Portion.
+type Portion = solution.Portion
+
+// PrintedLabels defines model for PrintedLabels.
+type PrintedLabels struct {
+	Bottles []Id `json:"bottles"`
 }
 
 // Problem defines model for Problem.
@@ -546,6 +908,16 @@ type QuantityQuestion struct {
 // QuantityQuestionDimensions defines model for QuantityQuestion.Dimensions.
 type QuantityQuestionDimensions string
 
+// RackTube defines model for RackTube.
+type RackTube struct {
+	Concentration Figure  `json:"concentration"`
+	Factor        float64 `json:"factor"`
+	Label         string  `json:"label"`
+	Made          bool    `json:"made"`
+	Void          *string `json:"void,omitempty"`
+	Volume        Figure  `json:"volume"`
+}
+
 // Recipe defines model for Recipe.
 type Recipe = solution.Recipe
 
@@ -555,17 +927,35 @@ type Records = lab.Records
 // Role defines model for Role.
 type Role string
 
+// Route defines model for Route.
+type Route struct {
+	Factor   float64 `json:"factor"`
+	Front    bool    `json:"front"`
+	Liquid   float64 `json:"liquid"`
+	Off      float64 `json:"off"`
+	Relative float64 `json:"relative"`
+	Stages   []Stage `json:"stages"`
+	Stock    float64 `json:"stock"`
+}
+
 // Rule defines model for Rule.
 type Rule = verdict.Rule
 
 // Run defines model for Run.
 type Run struct {
+	Batches *[]BatchState `json:"batches,omitempty"`
+
 	// BottleId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	BottleId *Id        `json:"bottleId,omitempty"`
-	Facts    []FactLine `json:"facts"`
-	Outcome  Outcome    `json:"outcome"`
-	Plan     Plan       `json:"plan"`
-	Summary  RunSummary `json:"summary"`
+	BottleId *Id `json:"bottleId,omitempty"`
+
+	// Doubt why its weighings are in doubt
+	Doubt   *string    `json:"doubt,omitempty"`
+	Facts   []FactLine `json:"facts"`
+	Outcome Outcome    `json:"outcome"`
+
+	// Plan Of a standard solution, with its recipe; or of a dilution, with its ladder.
+	Plan    Plan       `json:"plan"`
+	Summary RunSummary `json:"summary"`
 }
 
 // RunPage defines model for RunPage.
@@ -576,6 +966,7 @@ type RunPage struct {
 
 // RunSummary defines model for RunSummary.
 type RunSummary struct {
+	Batch   *int      `json:"batch,omitempty"`
 	Begun   time.Time `json:"begun"`
 	By      string    `json:"by"`
 	Changed time.Time `json:"changed"`
@@ -591,6 +982,9 @@ type RunSummary struct {
 	Step   *string `json:"step,omitempty"`
 	Title  string  `json:"title"`
 }
+
+// Rung defines model for Rung.
+type Rung = dilution.Rung
 
 // Settings defines model for Settings.
 type Settings struct {
@@ -619,6 +1013,35 @@ type SetupState struct {
 // Share defines model for Share.
 type Share = uncertain.Share
 
+// SoluteQuestion defines model for SoluteQuestion.
+type SoluteQuestion struct {
+	AssayLimitsPercent *float64 `json:"assayLimitsPercent,omitempty"`
+	AssayPercent       float64  `json:"assayPercent"`
+
+	// Concentration Either text, read with unit when it names none, or value and unit.
+	Concentration        QuantityInput `json:"concentration"`
+	DryingLossPercent    *float64      `json:"dryingLossPercent,omitempty"`
+	EquivalentCount      *float64      `json:"equivalentCount,omitempty"`
+	LiquidDensity        *float64      `json:"liquidDensity,omitempty"`
+	Of                   *string       `json:"of,omitempty"`
+	Reaction             *string       `json:"reaction,omitempty"`
+	StatedMolarity       *float64      `json:"statedMolarity,omitempty"`
+	StatedMolarityLimits *float64      `json:"statedMolarityLimits,omitempty"`
+	Substance            Substance     `json:"substance"`
+	Waters               *float64      `json:"waters,omitempty"`
+}
+
+// Spread concentrations from one to another, evenly or by one factor
+type Spread = dilution.Spread
+
+// Stage defines model for Stage.
+type Stage struct {
+	Flask Flask     `json:"flask"`
+	Taken float64   `json:"taken"`
+	Times int       `json:"times"`
+	With  GlassItem `json:"with"`
+}
+
 // StandardAnswer defines model for StandardAnswer.
 type StandardAnswer struct {
 	Recipe  Recipe        `json:"recipe"`
@@ -626,36 +1049,79 @@ type StandardAnswer struct {
 	Working []WorkingLine `json:"working"`
 }
 
-// StandardQuestion defines model for StandardQuestion.
+// StandardQuestion The first solute stands in the question itself, the others under also.
 type StandardQuestion struct {
-	AssayLimitsPercent *float64 `json:"assayLimitsPercent,omitempty"`
-	AssayPercent       float64  `json:"assayPercent"`
-	Balance            Balance  `json:"balance"`
-	BandPercent        float64  `json:"bandPercent"`
-	Buoyancy           *bool    `json:"buoyancy,omitempty"`
+	Also               *[]SoluteQuestion `json:"also,omitempty"`
+	AssayLimitsPercent *float64          `json:"assayLimitsPercent,omitempty"`
+	AssayPercent       float64           `json:"assayPercent"`
+	Balance            Balance           `json:"balance"`
+	Balances           *[]Balance        `json:"balances,omitempty"`
+	BandPercent        float64           `json:"bandPercent"`
+	Buoyancy           *bool             `json:"buoyancy,omitempty"`
 
 	// Concentration Either text, read with unit when it names none, or value and unit.
 	Concentration QuantityInput `json:"concentration"`
 
 	// Dispense how a concentrated liquid is taken; empty by weighing
-	Dispense        *Dispense  `json:"dispense,omitempty"`
-	EquivalentCount *float64   `json:"equivalentCount,omitempty"`
-	FlaskClass      FlaskClass `json:"flaskClass"`
+	Dispense          *Dispense  `json:"dispense,omitempty"`
+	DryingLossPercent *float64   `json:"dryingLossPercent,omitempty"`
+	EquivalentCount   *float64   `json:"equivalentCount,omitempty"`
+	FlaskClass        FlaskClass `json:"flaskClass"`
+
+	// Glass what the lab owns; none of a kind stands for every size of it
+	Glass *[]GlassItem `json:"glass,omitempty"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id                    *Id         `json:"id,omitempty"`
-	LiquidDensity         *float64    `json:"liquidDensity,omitempty"`
+	Id            *Id      `json:"id,omitempty"`
+	InBatches     *bool    `json:"inBatches,omitempty"`
+	LiquidDensity *float64 `json:"liquidDensity,omitempty"`
+
+	// MakeUp how the solution gets its volume; empty to the mark of a flask
+	MakeUp                *MakeUp     `json:"makeUp,omitempty"`
 	Of                    *string     `json:"of,omitempty"`
 	Reaction              *string     `json:"reaction,omitempty"`
 	SolutionDensity       *float64    `json:"solutionDensity,omitempty"`
 	SolutionDensityLimits *float64    `json:"solutionDensityLimits,omitempty"`
+	StatedMolarity        *float64    `json:"statedMolarity,omitempty"`
+	StatedMolarityLimits  *float64    `json:"statedMolarityLimits,omitempty"`
 	Substance             Substance   `json:"substance"`
 	Thresholds            *Thresholds `json:"thresholds,omitempty"`
 
 	// Volume Either text, read with unit when it names none, or value and unit.
-	Volume           QuantityInput `json:"volume"`
-	WaterTemperature float64       `json:"waterTemperature"`
-	Waters           *float64      `json:"waters,omitempty"`
+	Volume QuantityInput `json:"volume"`
+
+	// WantedPercent expanded uncertainty asked for
+	WantedPercent    *float64 `json:"wantedPercent,omitempty"`
+	WaterTemperature float64  `json:"waterTemperature"`
+	Waters           *float64 `json:"waters,omitempty"`
+}
+
+// StandinCommand What to do, at most one thing; none only asks for the state.
+type StandinCommand struct {
+	Add     *float64               `json:"add,omitempty"`
+	Door    *StandinCommandDoor    `json:"door,omitempty"`
+	Draught *StandinCommandDraught `json:"draught,omitempty"`
+	Drift   *float64               `json:"drift,omitempty"`
+	Link    *StandinCommandLink    `json:"link,omitempty"`
+	Pan     *float64               `json:"pan,omitempty"`
+}
+
+// StandinCommandDoor defines model for StandinCommand.Door.
+type StandinCommandDoor string
+
+// StandinCommandDraught defines model for StandinCommand.Draught.
+type StandinCommandDraught string
+
+// StandinCommandLink defines model for StandinCommand.Link.
+type StandinCommandLink string
+
+// StandinState defines model for StandinState.
+type StandinState struct {
+	Door    string  `json:"door"`
+	Draught string  `json:"draught"`
+	Drift   float64 `json:"drift"`
+	Link    string  `json:"link"`
+	Pan     float64 `json:"pan"`
 }
 
 // Statement defines model for Statement.
@@ -665,36 +1131,89 @@ type Statement = substance.Statement
 type Status string
 
 // Step defines model for Step.
-type Step = solution.Step
+type Step = run.Step
+
+// Stock defines model for Stock.
+type Stock = dilution.Stock
 
 // Substance defines model for Substance.
 type Substance = substance.Substance
+
+// Taking defines model for Taking.
+type Taking struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Purpose string    `json:"purpose"`
+	Volume  float64   `json:"volume"`
+}
 
 // Thresholds defines model for Thresholds.
 type Thresholds = verdict.Thresholds
 
 // Today defines model for Today.
 type Today struct {
-	Bottles  int          `json:"bottles"`
-	Expiring []Bottle     `json:"expiring"`
-	Open     []RunSummary `json:"open"`
-	Recent   []RunSummary `json:"recent"`
+	Bottles     int          `json:"bottles"`
+	Expiring    []Bottle     `json:"expiring"`
+	Open        []RunSummary `json:"open"`
+	Recent      []RunSummary `json:"recent"`
+	Standardise []Bottle     `json:"standardise"`
+}
+
+// Tube defines model for Tube.
+type Tube struct {
+	Concentration Figure  `json:"concentration"`
+	Factor        float64 `json:"factor"`
+	Flask         *Flask  `json:"flask,omitempty"`
+	From          int     `json:"from"`
+
+	// Grams what the balance is to show
+	Grams       *float64   `json:"grams,omitempty"`
+	Label       string     `json:"label"`
+	Needed      float64    `json:"needed"`
+	Solvent     *float64   `json:"solvent,omitempty"`
+	SolventWith *GlassItem `json:"solventWith,omitempty"`
+	Spare       float64    `json:"spare"`
+	Step        float64    `json:"step"`
+	Taken       float64    `json:"taken"`
+	Times       int        `json:"times"`
+	Weighed     *bool      `json:"weighed,omitempty"`
+	With        *GlassItem `json:"with,omitempty"`
+	Words       string     `json:"words"`
+}
+
+// TubeQuestion defines model for TubeQuestion.
+type TubeQuestion struct {
+	Request DilutionRequest `json:"request"`
+	Tube    int             `json:"tube"`
 }
 
 // Verdict defines model for Verdict.
 type Verdict = verdict.Verdict
 
 // Vessel defines model for Vessel.
-type Vessel = solution.Vessel
+type Vessel = run.Vessel
+
+// Way defines model for Way.
+type Way struct {
+	Liquid float64 `json:"liquid"`
+	Name   string  `json:"name"`
+	Says   *string `json:"says,omitempty"`
+	Stock  float64 `json:"stock"`
+	Worst  float64 `json:"worst"`
+}
 
 // WorkingLine defines model for WorkingLine.
 type WorkingLine = working.Line
 
 // ListBottlesParams defines parameters for ListBottles.
 type ListBottlesParams struct {
-	Q      *string `form:"q,omitempty" json:"q,omitempty"`
-	Cursor *string `form:"cursor,omitempty" json:"cursor,omitempty"`
+	Q      *string                `form:"q,omitempty" json:"q,omitempty"`
+	Only   *ListBottlesParamsOnly `form:"only,omitempty" json:"only,omitempty"`
+	Cursor *string                `form:"cursor,omitempty" json:"cursor,omitempty"`
 }
+
+// ListBottlesParamsOnly defines parameters for ListBottles.
+type ListBottlesParamsOnly string
 
 // ImportRecordsParams defines parameters for ImportRecords.
 type ImportRecordsParams struct {
@@ -706,6 +1225,7 @@ type GetLabelsParams struct {
 	Bottle []Id                  `form:"bottle" json:"bottle"`
 	Paper  *GetLabelsParamsPaper `form:"paper,omitempty" json:"paper,omitempty"`
 	Start  *int                  `form:"start,omitempty" json:"start,omitempty"`
+	Copies *int                  `form:"copies,omitempty" json:"copies,omitempty"`
 }
 
 // GetLabelsParamsPaper defines parameters for GetLabels.
@@ -747,14 +1267,52 @@ type GetRunWorkingParams struct {
 	Figure *string `form:"figure,omitempty" json:"figure,omitempty"`
 }
 
+// ExportTableParamsTable defines parameters for ExportTable.
+type ExportTableParamsTable string
+
+// ImportTableTextBody defines parameters for ImportTable.
+type ImportTableTextBody = string
+
+// ImportTableParams defines parameters for ImportTable.
+type ImportTableParams struct {
+	DryRun *bool `form:"dryRun,omitempty" json:"dryRun,omitempty"`
+}
+
+// ImportTableParamsTable defines parameters for ImportTable.
+type ImportTableParamsTable string
+
 // CreateBalanceJSONRequestBody defines body for CreateBalance for application/json ContentType.
 type CreateBalanceJSONRequestBody = Balance
+
+// ConnectBalanceJSONRequestBody defines body for ConnectBalance for application/json ContentType.
+type ConnectBalanceJSONRequestBody = BalanceAddress
+
+// CheckBalanceJSONRequestBody defines body for CheckBalance for application/json ContentType.
+type CheckBalanceJSONRequestBody = NewBalanceCheck
+
+// HandStandinJSONRequestBody defines body for HandStandin for application/json ContentType.
+type HandStandinJSONRequestBody = StandinCommand
 
 // PutBenchJSONRequestBody defines body for PutBench for application/json ContentType.
 type PutBenchJSONRequestBody = BenchChange
 
+// PoolBottlesJSONRequestBody defines body for PoolBottles for application/json ContentType.
+type PoolBottlesJSONRequestBody = NewPool
+
 // DiscardBottleJSONRequestBody defines body for DiscardBottle for application/json ContentType.
 type DiscardBottleJSONRequestBody = Discard
+
+// TakeFromBottleJSONRequestBody defines body for TakeFromBottle for application/json ContentType.
+type TakeFromBottleJSONRequestBody = NewTaking
+
+// ComputeBackJSONRequestBody defines body for ComputeBack for application/json ContentType.
+type ComputeBackJSONRequestBody = BackQuestion
+
+// ComputeDilutionJSONRequestBody defines body for ComputeDilution for application/json ContentType.
+type ComputeDilutionJSONRequestBody = DilutionQuestion
+
+// ExplainDilutionJSONRequestBody defines body for ExplainDilution for application/json ContentType.
+type ExplainDilutionJSONRequestBody = TubeQuestion
 
 // ComputeFormulaJSONRequestBody defines body for ComputeFormula for application/json ContentType.
 type ComputeFormulaJSONRequestBody = FormulaQuestion
@@ -765,8 +1323,20 @@ type ComputeQuantityJSONRequestBody = QuantityQuestion
 // ComputeStandardJSONRequestBody defines body for ComputeStandard for application/json ContentType.
 type ComputeStandardJSONRequestBody = StandardQuestion
 
+// ComputeStepJSONRequestBody defines body for ComputeStep for application/json ContentType.
+type ComputeStepJSONRequestBody = DilutionStep
+
+// CreateDilutionJSONRequestBody defines body for CreateDilution for application/json ContentType.
+type CreateDilutionJSONRequestBody = NewDilution
+
+// CreateGlassJSONRequestBody defines body for CreateGlass for application/json ContentType.
+type CreateGlassJSONRequestBody = GlassItem
+
 // ImportRecordsJSONRequestBody defines body for ImportRecords for application/json ContentType.
 type ImportRecordsJSONRequestBody = Records
+
+// LabelsPrintedJSONRequestBody defines body for LabelsPrinted for application/json ContentType.
+type LabelsPrintedJSONRequestBody = PrintedLabels
 
 // CreatePersonJSONRequestBody defines body for CreatePerson for application/json ContentType.
 type CreatePersonJSONRequestBody = NewAccount
@@ -795,6 +1365,9 @@ type CreateFirstInstructorJSONRequestBody = NewAccount
 // CreateSubstanceJSONRequestBody defines body for CreateSubstance for application/json ContentType.
 type CreateSubstanceJSONRequestBody = NewSubstance
 
+// ImportTableTextRequestBody defines body for ImportTable for text/plain ContentType.
+type ImportTableTextRequestBody = ImportTableTextBody
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 	// ListBalances The balances of the lab
@@ -803,6 +1376,21 @@ type ServerInterface interface {
 	// CreateBalance Add a balance
 	// (POST /balances)
 	CreateBalance(c *gin.Context)
+	// ConnectBalance Where a balance speaks its line protocol
+	// (PUT /balances/{id}/address)
+	ConnectBalance(c *gin.Context, id Id)
+	// ListBalanceChecks The checks of a balance, newest first
+	// (GET /balances/{id}/checks)
+	ListBalanceChecks(c *gin.Context, id Id)
+	// CheckBalance Record the reading of a check weight
+	// (POST /balances/{id}/checks)
+	CheckBalance(c *gin.Context, id Id)
+	// HandStandin Do something to a balance that is a stand-in
+	// (POST /balances/{id}/standin)
+	HandStandin(c *gin.Context, id Id)
+	// TareBalance Set a connected balance to zero
+	// (POST /balances/{id}/tare)
+	TareBalance(c *gin.Context, id Id)
 	// GetBench What is on the bench
 	// (GET /bench)
 	GetBench(c *gin.Context)
@@ -812,12 +1400,30 @@ type ServerInterface interface {
 	// ListBottles The bottles on the shelf, newest first
 	// (GET /bottles)
 	ListBottles(c *gin.Context, params ListBottlesParams)
+	// PoolBottles Pour batches of one plan together
+	// (POST /bottles/pool)
+	PoolBottles(c *gin.Context)
 	// GetBottle One bottle
 	// (GET /bottles/{id})
 	GetBottle(c *gin.Context, id Id)
 	// DiscardBottle Take a bottle off the shelf
 	// (POST /bottles/{id}/discard)
 	DiscardBottle(c *gin.Context, id Id)
+	// GetFamily The bottles that one comes from, and all that came from those
+	// (GET /bottles/{id}/family)
+	GetFamily(c *gin.Context, id Id)
+	// TakeFromBottle Record what was taken out of a bottle
+	// (POST /bottles/{id}/takings)
+	TakeFromBottle(c *gin.Context, id Id)
+	// ComputeBack From what was measured on a tube back to the stock
+	// (POST /compute/back)
+	ComputeBack(c *gin.Context)
+	// ComputeDilution The ladder for a dilution, with the routes to choose from
+	// (POST /compute/dilution)
+	ComputeDilution(c *gin.Context)
+	// ExplainDilution How the concentration of a tube comes about
+	// (POST /compute/dilution/working)
+	ExplainDilution(c *gin.Context)
 	// ComputeFormula Read a formula
 	// (POST /compute/formula)
 	ComputeFormula(c *gin.Context)
@@ -827,15 +1433,33 @@ type ServerInterface interface {
 	// ComputeStandard The recipe for a standard solution
 	// (POST /compute/standard)
 	ComputeStandard(c *gin.Context)
+	// ComputeStep The one unknown of a single dilution step
+	// (POST /compute/step)
+	ComputeStep(c *gin.Context)
+	// CreateDilution Keep a plan of a dilution
+	// (POST /dilutions)
+	CreateDilution(c *gin.Context)
 	// ExportRecords All records in the import format
 	// (GET /export)
 	ExportRecords(c *gin.Context)
+	// ListGlass The volumetric glass of the lab
+	// (GET /glass)
+	ListGlass(c *gin.Context)
+	// CreateGlass Add glass
+	// (POST /glass)
+	CreateGlass(c *gin.Context)
+	// DeleteGlass Take glass off the list
+	// (DELETE /glass/{id})
+	DeleteGlass(c *gin.Context, id Id)
 	// ImportRecords Take in records
 	// (POST /import)
 	ImportRecords(c *gin.Context, params ImportRecordsParams)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(c *gin.Context, params GetLabelsParams)
+	// LabelsPrinted Note that labels were printed
+	// (POST /labels/printed)
+	LabelsPrinted(c *gin.Context)
 	// ListLogbook Every fact, newest first
 	// (GET /logbook)
 	ListLogbook(c *gin.Context, params ListLogbookParams)
@@ -902,6 +1526,12 @@ type ServerInterface interface {
 	// CreateSubstance Add a substance
 	// (POST /substances)
 	CreateSubstance(c *gin.Context)
+	// ExportTable A table of the setup as CSV
+	// (GET /tables/{table})
+	ExportTable(c *gin.Context, table ExportTableParamsTable)
+	// ImportTable Take in a table of the setup
+	// (POST /tables/{table})
+	ImportTable(c *gin.Context, table ImportTableParamsTable, params ImportTableParams)
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(c *gin.Context)
@@ -940,6 +1570,131 @@ func (siw *ServerInterfaceWrapper) CreateBalance(c *gin.Context) {
 	}
 
 	siw.Handler.CreateBalance(c)
+}
+
+// ConnectBalance operation middleware
+func (siw *ServerInterfaceWrapper) ConnectBalance(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConnectBalance(c, id)
+}
+
+// ListBalanceChecks operation middleware
+func (siw *ServerInterfaceWrapper) ListBalanceChecks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListBalanceChecks(c, id)
+}
+
+// CheckBalance operation middleware
+func (siw *ServerInterfaceWrapper) CheckBalance(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckBalance(c, id)
+}
+
+// HandStandin operation middleware
+func (siw *ServerInterfaceWrapper) HandStandin(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandStandin(c, id)
+}
+
+// TareBalance operation middleware
+func (siw *ServerInterfaceWrapper) TareBalance(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TareBalance(c, id)
 }
 
 // GetBench operation middleware
@@ -985,6 +1740,14 @@ func (siw *ServerInterfaceWrapper) ListBottles(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "only" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "only", c.Request.URL.Query(), &params.Only, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter only: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "cursor" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "cursor", c.Request.URL.Query(), &params.Cursor, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
@@ -1001,6 +1764,19 @@ func (siw *ServerInterfaceWrapper) ListBottles(c *gin.Context) {
 	}
 
 	siw.Handler.ListBottles(c, params)
+}
+
+// PoolBottles operation middleware
+func (siw *ServerInterfaceWrapper) PoolBottles(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PoolBottles(c)
 }
 
 // GetBottle operation middleware
@@ -1053,6 +1829,95 @@ func (siw *ServerInterfaceWrapper) DiscardBottle(c *gin.Context) {
 	siw.Handler.DiscardBottle(c, id)
 }
 
+// GetFamily operation middleware
+func (siw *ServerInterfaceWrapper) GetFamily(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetFamily(c, id)
+}
+
+// TakeFromBottle operation middleware
+func (siw *ServerInterfaceWrapper) TakeFromBottle(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeFromBottle(c, id)
+}
+
+// ComputeBack operation middleware
+func (siw *ServerInterfaceWrapper) ComputeBack(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ComputeBack(c)
+}
+
+// ComputeDilution operation middleware
+func (siw *ServerInterfaceWrapper) ComputeDilution(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ComputeDilution(c)
+}
+
+// ExplainDilution operation middleware
+func (siw *ServerInterfaceWrapper) ExplainDilution(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExplainDilution(c)
+}
+
 // ComputeFormula operation middleware
 func (siw *ServerInterfaceWrapper) ComputeFormula(c *gin.Context) {
 
@@ -1092,6 +1957,32 @@ func (siw *ServerInterfaceWrapper) ComputeStandard(c *gin.Context) {
 	siw.Handler.ComputeStandard(c)
 }
 
+// ComputeStep operation middleware
+func (siw *ServerInterfaceWrapper) ComputeStep(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ComputeStep(c)
+}
+
+// CreateDilution operation middleware
+func (siw *ServerInterfaceWrapper) CreateDilution(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateDilution(c)
+}
+
 // ExportRecords operation middleware
 func (siw *ServerInterfaceWrapper) ExportRecords(c *gin.Context) {
 
@@ -1103,6 +1994,57 @@ func (siw *ServerInterfaceWrapper) ExportRecords(c *gin.Context) {
 	}
 
 	siw.Handler.ExportRecords(c)
+}
+
+// ListGlass operation middleware
+func (siw *ServerInterfaceWrapper) ListGlass(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListGlass(c)
+}
+
+// CreateGlass operation middleware
+func (siw *ServerInterfaceWrapper) CreateGlass(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateGlass(c)
+}
+
+// DeleteGlass operation middleware
+func (siw *ServerInterfaceWrapper) DeleteGlass(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DeleteGlass(c, id)
 }
 
 // ImportRecords operation middleware
@@ -1165,6 +2107,14 @@ func (siw *ServerInterfaceWrapper) GetLabels(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "copies" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "copies", c.Request.URL.Query(), &params.Copies, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter copies: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1173,6 +2123,19 @@ func (siw *ServerInterfaceWrapper) GetLabels(c *gin.Context) {
 	}
 
 	siw.Handler.GetLabels(c, params)
+}
+
+// LabelsPrinted operation middleware
+func (siw *ServerInterfaceWrapper) LabelsPrinted(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LabelsPrinted(c)
 }
 
 // ListLogbook operation middleware
@@ -1652,6 +2615,67 @@ func (siw *ServerInterfaceWrapper) CreateSubstance(c *gin.Context) {
 	siw.Handler.CreateSubstance(c)
 }
 
+// ExportTable operation middleware
+func (siw *ServerInterfaceWrapper) ExportTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table ExportTableParamsTable
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportTable(c, table)
+}
+
+// ImportTable operation middleware
+func (siw *ServerInterfaceWrapper) ImportTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table ImportTableParamsTable
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportTableParams
+
+	// ------------- Optional query parameter "dryRun" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "dryRun", c.Request.URL.Query(), &params.DryRun, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter dryRun: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ImportTable(c, table, params)
+}
+
 // GetToday operation middleware
 func (siw *ServerInterfaceWrapper) GetToday(c *gin.Context) {
 
@@ -1706,11 +2730,24 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/settings", wrapper.PutSettings)
 	router.GET(options.BaseURL+"/balances", wrapper.ListBalances)
 	router.POST(options.BaseURL+"/balances", wrapper.CreateBalance)
+	router.PUT(options.BaseURL+"/balances/:id/address", wrapper.ConnectBalance)
+	router.GET(options.BaseURL+"/balances/:id/checks", wrapper.ListBalanceChecks)
+	router.POST(options.BaseURL+"/balances/:id/checks", wrapper.CheckBalance)
+	router.POST(options.BaseURL+"/balances/:id/tare", wrapper.TareBalance)
+	router.POST(options.BaseURL+"/balances/:id/standin", wrapper.HandStandin)
+	router.GET(options.BaseURL+"/glass", wrapper.ListGlass)
+	router.POST(options.BaseURL+"/glass", wrapper.CreateGlass)
+	router.DELETE(options.BaseURL+"/glass/:id", wrapper.DeleteGlass)
 	router.GET(options.BaseURL+"/substances", wrapper.ListSubstances)
 	router.POST(options.BaseURL+"/substances", wrapper.CreateSubstance)
 	router.POST(options.BaseURL+"/compute/formula", wrapper.ComputeFormula)
 	router.POST(options.BaseURL+"/compute/quantity", wrapper.ComputeQuantity)
 	router.POST(options.BaseURL+"/compute/standard", wrapper.ComputeStandard)
+	router.POST(options.BaseURL+"/compute/step", wrapper.ComputeStep)
+	router.POST(options.BaseURL+"/compute/dilution", wrapper.ComputeDilution)
+	router.POST(options.BaseURL+"/compute/dilution/working", wrapper.ExplainDilution)
+	router.POST(options.BaseURL+"/compute/back", wrapper.ComputeBack)
+	router.POST(options.BaseURL+"/dilutions", wrapper.CreateDilution)
 	router.GET(options.BaseURL+"/plans", wrapper.ListPlans)
 	router.POST(options.BaseURL+"/plans", wrapper.CreatePlan)
 	router.GET(options.BaseURL+"/plans/:id", wrapper.GetPlan)
@@ -1721,10 +2758,16 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/runs/:id/working", wrapper.GetRunWorking)
 	router.GET(options.BaseURL+"/bottles", wrapper.ListBottles)
 	router.GET(options.BaseURL+"/bottles/:id", wrapper.GetBottle)
+	router.GET(options.BaseURL+"/bottles/:id/family", wrapper.GetFamily)
 	router.POST(options.BaseURL+"/bottles/:id/discard", wrapper.DiscardBottle)
+	router.POST(options.BaseURL+"/bottles/pool", wrapper.PoolBottles)
+	router.POST(options.BaseURL+"/bottles/:id/takings", wrapper.TakeFromBottle)
+	router.POST(options.BaseURL+"/labels/printed", wrapper.LabelsPrinted)
 	router.GET(options.BaseURL+"/labels", wrapper.GetLabels)
 	router.GET(options.BaseURL+"/logbook", wrapper.ListLogbook)
 	router.GET(options.BaseURL+"/logbook.csv", wrapper.ExportLogbookCSV)
+	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable)
+	router.POST(options.BaseURL+"/tables/:table", wrapper.ImportTable)
 	router.GET(options.BaseURL+"/export", wrapper.ExportRecords)
 	router.POST(options.BaseURL+"/import", wrapper.ImportRecords)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
@@ -1798,6 +2841,192 @@ type CreateBalancedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateBalancedefaultApplicationProblemPlusJSONResponse) VisitCreateBalanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConnectBalanceRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ConnectBalanceJSONRequestBody
+}
+
+type ConnectBalanceResponseObject interface {
+	VisitConnectBalanceResponse(w http.ResponseWriter) error
+}
+
+type ConnectBalance204Response struct {
+}
+
+func (response ConnectBalance204Response) VisitConnectBalanceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ConnectBalancedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConnectBalancedefaultApplicationProblemPlusJSONResponse) VisitConnectBalanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBalanceChecksRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListBalanceChecksResponseObject interface {
+	VisitListBalanceChecksResponse(w http.ResponseWriter) error
+}
+
+type ListBalanceChecks200JSONResponse []BalanceCheck
+
+func (response ListBalanceChecks200JSONResponse) VisitListBalanceChecksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBalanceChecksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListBalanceChecksdefaultApplicationProblemPlusJSONResponse) VisitListBalanceChecksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckBalanceRequestObject struct {
+	Id   Id `json:"id"`
+	Body *CheckBalanceJSONRequestBody
+}
+
+type CheckBalanceResponseObject interface {
+	VisitCheckBalanceResponse(w http.ResponseWriter) error
+}
+
+type CheckBalance201JSONResponse BalanceCheck
+
+func (response CheckBalance201JSONResponse) VisitCheckBalanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckBalancedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckBalancedefaultApplicationProblemPlusJSONResponse) VisitCheckBalanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandStandinRequestObject struct {
+	Id   Id `json:"id"`
+	Body *HandStandinJSONRequestBody
+}
+
+type HandStandinResponseObject interface {
+	VisitHandStandinResponse(w http.ResponseWriter) error
+}
+
+type HandStandin200JSONResponse StandinState
+
+func (response HandStandin200JSONResponse) VisitHandStandinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandStandindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HandStandindefaultApplicationProblemPlusJSONResponse) VisitHandStandinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TareBalanceRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type TareBalanceResponseObject interface {
+	VisitTareBalanceResponse(w http.ResponseWriter) error
+}
+
+type TareBalance204Response struct {
+}
+
+func (response TareBalance204Response) VisitTareBalanceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TareBalancedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TareBalancedefaultApplicationProblemPlusJSONResponse) VisitTareBalanceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1925,6 +3154,45 @@ func (response ListBottlesdefaultApplicationProblemPlusJSONResponse) VisitListBo
 	return err
 }
 
+type PoolBottlesRequestObject struct {
+	Body *PoolBottlesJSONRequestBody
+}
+
+type PoolBottlesResponseObject interface {
+	VisitPoolBottlesResponse(w http.ResponseWriter) error
+}
+
+type PoolBottles201JSONResponse Bottle
+
+func (response PoolBottles201JSONResponse) VisitPoolBottlesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PoolBottlesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PoolBottlesdefaultApplicationProblemPlusJSONResponse) VisitPoolBottlesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetBottleRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -1993,6 +3261,202 @@ type DiscardBottledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DiscardBottledefaultApplicationProblemPlusJSONResponse) VisitDiscardBottleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFamilyRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetFamilyResponseObject interface {
+	VisitGetFamilyResponse(w http.ResponseWriter) error
+}
+
+type GetFamily200JSONResponse []Kin
+
+func (response GetFamily200JSONResponse) VisitGetFamilyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFamilydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFamilydefaultApplicationProblemPlusJSONResponse) VisitGetFamilyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeFromBottleRequestObject struct {
+	Id   Id `json:"id"`
+	Body *TakeFromBottleJSONRequestBody
+}
+
+type TakeFromBottleResponseObject interface {
+	VisitTakeFromBottleResponse(w http.ResponseWriter) error
+}
+
+type TakeFromBottle200JSONResponse Bottle
+
+func (response TakeFromBottle200JSONResponse) VisitTakeFromBottleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeFromBottledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeFromBottledefaultApplicationProblemPlusJSONResponse) VisitTakeFromBottleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComputeBackRequestObject struct {
+	Body *ComputeBackJSONRequestBody
+}
+
+type ComputeBackResponseObject interface {
+	VisitComputeBackResponse(w http.ResponseWriter) error
+}
+
+type ComputeBack200JSONResponse Figure
+
+func (response ComputeBack200JSONResponse) VisitComputeBackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComputeBackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ComputeBackdefaultApplicationProblemPlusJSONResponse) VisitComputeBackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComputeDilutionRequestObject struct {
+	Body *ComputeDilutionJSONRequestBody
+}
+
+type ComputeDilutionResponseObject interface {
+	VisitComputeDilutionResponse(w http.ResponseWriter) error
+}
+
+type ComputeDilution200JSONResponse DilutionAnswer
+
+func (response ComputeDilution200JSONResponse) VisitComputeDilutionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComputeDilutiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ComputeDilutiondefaultApplicationProblemPlusJSONResponse) VisitComputeDilutionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExplainDilutionRequestObject struct {
+	Body *ExplainDilutionJSONRequestBody
+}
+
+type ExplainDilutionResponseObject interface {
+	VisitExplainDilutionResponse(w http.ResponseWriter) error
+}
+
+type ExplainDilution200JSONResponse []WorkingLine
+
+func (response ExplainDilution200JSONResponse) VisitExplainDilutionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExplainDilutiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExplainDilutiondefaultApplicationProblemPlusJSONResponse) VisitExplainDilutionResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2121,6 +3585,84 @@ func (response ComputeStandarddefaultApplicationProblemPlusJSONResponse) VisitCo
 	return err
 }
 
+type ComputeStepRequestObject struct {
+	Body *ComputeStepJSONRequestBody
+}
+
+type ComputeStepResponseObject interface {
+	VisitComputeStepResponse(w http.ResponseWriter) error
+}
+
+type ComputeStep200JSONResponse DilutionStep
+
+func (response ComputeStep200JSONResponse) VisitComputeStepResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComputeStepdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ComputeStepdefaultApplicationProblemPlusJSONResponse) VisitComputeStepResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateDilutionRequestObject struct {
+	Body *CreateDilutionJSONRequestBody
+}
+
+type CreateDilutionResponseObject interface {
+	VisitCreateDilutionResponse(w http.ResponseWriter) error
+}
+
+type CreateDilution201JSONResponse Plan
+
+func (response CreateDilution201JSONResponse) VisitCreateDilutionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateDilutiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateDilutiondefaultApplicationProblemPlusJSONResponse) VisitCreateDilutionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ExportRecordsRequestObject struct {
 }
 
@@ -2148,6 +3690,116 @@ type ExportRecordsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportRecordsdefaultApplicationProblemPlusJSONResponse) VisitExportRecordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGlassRequestObject struct {
+}
+
+type ListGlassResponseObject interface {
+	VisitListGlassResponse(w http.ResponseWriter) error
+}
+
+type ListGlass200JSONResponse []LabGlass
+
+func (response ListGlass200JSONResponse) VisitListGlassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGlassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListGlassdefaultApplicationProblemPlusJSONResponse) VisitListGlassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateGlassRequestObject struct {
+	Body *CreateGlassJSONRequestBody
+}
+
+type CreateGlassResponseObject interface {
+	VisitCreateGlassResponse(w http.ResponseWriter) error
+}
+
+type CreateGlass201JSONResponse LabGlass
+
+func (response CreateGlass201JSONResponse) VisitCreateGlassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateGlassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateGlassdefaultApplicationProblemPlusJSONResponse) VisitCreateGlassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DeleteGlassRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type DeleteGlassResponseObject interface {
+	VisitDeleteGlassResponse(w http.ResponseWriter) error
+}
+
+type DeleteGlass204Response struct {
+}
+
+func (response DeleteGlass204Response) VisitDeleteGlassResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DeleteGlassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DeleteGlassdefaultApplicationProblemPlusJSONResponse) VisitDeleteGlassResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2233,6 +3885,39 @@ type GetLabelsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetLabelsdefaultApplicationProblemPlusJSONResponse) VisitGetLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LabelsPrintedRequestObject struct {
+	Body *LabelsPrintedJSONRequestBody
+}
+
+type LabelsPrintedResponseObject interface {
+	VisitLabelsPrintedResponse(w http.ResponseWriter) error
+}
+
+type LabelsPrinted204Response struct {
+}
+
+func (response LabelsPrinted204Response) VisitLabelsPrintedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type LabelsPrinteddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LabelsPrinteddefaultApplicationProblemPlusJSONResponse) VisitLabelsPrintedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3099,6 +4784,92 @@ func (response CreateSubstancedefaultApplicationProblemPlusJSONResponse) VisitCr
 	return err
 }
 
+type ExportTableRequestObject struct {
+	Table ExportTableParamsTable `json:"table"`
+}
+
+type ExportTableResponseObject interface {
+	VisitExportTableResponse(w http.ResponseWriter) error
+}
+
+type ExportTable200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportTable200TextcsvResponse) VisitExportTableResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportTabledefaultApplicationProblemPlusJSONResponse) VisitExportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportTableRequestObject struct {
+	Table  ImportTableParamsTable `json:"table"`
+	Params ImportTableParams
+	Body   *ImportTableTextRequestBody
+}
+
+type ImportTableResponseObject interface {
+	VisitImportTableResponse(w http.ResponseWriter) error
+}
+
+type ImportTable200JSONResponse ImportReport
+
+func (response ImportTable200JSONResponse) VisitImportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportTabledefaultApplicationProblemPlusJSONResponse) VisitImportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetTodayRequestObject struct {
 }
 
@@ -3145,6 +4916,21 @@ type StrictServerInterface interface {
 	// CreateBalance Add a balance
 	// (POST /balances)
 	CreateBalance(ctx context.Context, request CreateBalanceRequestObject) (CreateBalanceResponseObject, error)
+	// ConnectBalance Where a balance speaks its line protocol
+	// (PUT /balances/{id}/address)
+	ConnectBalance(ctx context.Context, request ConnectBalanceRequestObject) (ConnectBalanceResponseObject, error)
+	// ListBalanceChecks The checks of a balance, newest first
+	// (GET /balances/{id}/checks)
+	ListBalanceChecks(ctx context.Context, request ListBalanceChecksRequestObject) (ListBalanceChecksResponseObject, error)
+	// CheckBalance Record the reading of a check weight
+	// (POST /balances/{id}/checks)
+	CheckBalance(ctx context.Context, request CheckBalanceRequestObject) (CheckBalanceResponseObject, error)
+	// HandStandin Do something to a balance that is a stand-in
+	// (POST /balances/{id}/standin)
+	HandStandin(ctx context.Context, request HandStandinRequestObject) (HandStandinResponseObject, error)
+	// TareBalance Set a connected balance to zero
+	// (POST /balances/{id}/tare)
+	TareBalance(ctx context.Context, request TareBalanceRequestObject) (TareBalanceResponseObject, error)
 	// GetBench What is on the bench
 	// (GET /bench)
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
@@ -3154,12 +4940,30 @@ type StrictServerInterface interface {
 	// ListBottles The bottles on the shelf, newest first
 	// (GET /bottles)
 	ListBottles(ctx context.Context, request ListBottlesRequestObject) (ListBottlesResponseObject, error)
+	// PoolBottles Pour batches of one plan together
+	// (POST /bottles/pool)
+	PoolBottles(ctx context.Context, request PoolBottlesRequestObject) (PoolBottlesResponseObject, error)
 	// GetBottle One bottle
 	// (GET /bottles/{id})
 	GetBottle(ctx context.Context, request GetBottleRequestObject) (GetBottleResponseObject, error)
 	// DiscardBottle Take a bottle off the shelf
 	// (POST /bottles/{id}/discard)
 	DiscardBottle(ctx context.Context, request DiscardBottleRequestObject) (DiscardBottleResponseObject, error)
+	// GetFamily The bottles that one comes from, and all that came from those
+	// (GET /bottles/{id}/family)
+	GetFamily(ctx context.Context, request GetFamilyRequestObject) (GetFamilyResponseObject, error)
+	// TakeFromBottle Record what was taken out of a bottle
+	// (POST /bottles/{id}/takings)
+	TakeFromBottle(ctx context.Context, request TakeFromBottleRequestObject) (TakeFromBottleResponseObject, error)
+	// ComputeBack From what was measured on a tube back to the stock
+	// (POST /compute/back)
+	ComputeBack(ctx context.Context, request ComputeBackRequestObject) (ComputeBackResponseObject, error)
+	// ComputeDilution The ladder for a dilution, with the routes to choose from
+	// (POST /compute/dilution)
+	ComputeDilution(ctx context.Context, request ComputeDilutionRequestObject) (ComputeDilutionResponseObject, error)
+	// ExplainDilution How the concentration of a tube comes about
+	// (POST /compute/dilution/working)
+	ExplainDilution(ctx context.Context, request ExplainDilutionRequestObject) (ExplainDilutionResponseObject, error)
 	// ComputeFormula Read a formula
 	// (POST /compute/formula)
 	ComputeFormula(ctx context.Context, request ComputeFormulaRequestObject) (ComputeFormulaResponseObject, error)
@@ -3169,15 +4973,33 @@ type StrictServerInterface interface {
 	// ComputeStandard The recipe for a standard solution
 	// (POST /compute/standard)
 	ComputeStandard(ctx context.Context, request ComputeStandardRequestObject) (ComputeStandardResponseObject, error)
+	// ComputeStep The one unknown of a single dilution step
+	// (POST /compute/step)
+	ComputeStep(ctx context.Context, request ComputeStepRequestObject) (ComputeStepResponseObject, error)
+	// CreateDilution Keep a plan of a dilution
+	// (POST /dilutions)
+	CreateDilution(ctx context.Context, request CreateDilutionRequestObject) (CreateDilutionResponseObject, error)
 	// ExportRecords All records in the import format
 	// (GET /export)
 	ExportRecords(ctx context.Context, request ExportRecordsRequestObject) (ExportRecordsResponseObject, error)
+	// ListGlass The volumetric glass of the lab
+	// (GET /glass)
+	ListGlass(ctx context.Context, request ListGlassRequestObject) (ListGlassResponseObject, error)
+	// CreateGlass Add glass
+	// (POST /glass)
+	CreateGlass(ctx context.Context, request CreateGlassRequestObject) (CreateGlassResponseObject, error)
+	// DeleteGlass Take glass off the list
+	// (DELETE /glass/{id})
+	DeleteGlass(ctx context.Context, request DeleteGlassRequestObject) (DeleteGlassResponseObject, error)
 	// ImportRecords Take in records
 	// (POST /import)
 	ImportRecords(ctx context.Context, request ImportRecordsRequestObject) (ImportRecordsResponseObject, error)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
+	// LabelsPrinted Note that labels were printed
+	// (POST /labels/printed)
+	LabelsPrinted(ctx context.Context, request LabelsPrintedRequestObject) (LabelsPrintedResponseObject, error)
 	// ListLogbook Every fact, newest first
 	// (GET /logbook)
 	ListLogbook(ctx context.Context, request ListLogbookRequestObject) (ListLogbookResponseObject, error)
@@ -3244,6 +5066,12 @@ type StrictServerInterface interface {
 	// CreateSubstance Add a substance
 	// (POST /substances)
 	CreateSubstance(ctx context.Context, request CreateSubstanceRequestObject) (CreateSubstanceResponseObject, error)
+	// ExportTable A table of the setup as CSV
+	// (GET /tables/{table})
+	ExportTable(ctx context.Context, request ExportTableRequestObject) (ExportTableResponseObject, error)
+	// ImportTable Take in a table of the setup
+	// (POST /tables/{table})
+	ImportTable(ctx context.Context, request ImportTableRequestObject) (ImportTableResponseObject, error)
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
@@ -3372,6 +5200,190 @@ func (sh *strictHandler) CreateBalance(ctx *gin.Context) {
 	}
 }
 
+// ConnectBalance operation middleware
+func (sh *strictHandler) ConnectBalance(ctx *gin.Context, id Id) {
+	var request ConnectBalanceRequestObject
+
+	request.Id = id
+
+	var body ConnectBalanceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConnectBalance(ctx, request.(ConnectBalanceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConnectBalance")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConnectBalanceResponseObject); ok {
+		if err := validResponse.VisitConnectBalanceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListBalanceChecks operation middleware
+func (sh *strictHandler) ListBalanceChecks(ctx *gin.Context, id Id) {
+	var request ListBalanceChecksRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListBalanceChecks(ctx, request.(ListBalanceChecksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListBalanceChecks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListBalanceChecksResponseObject); ok {
+		if err := validResponse.VisitListBalanceChecksResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CheckBalance operation middleware
+func (sh *strictHandler) CheckBalance(ctx *gin.Context, id Id) {
+	var request CheckBalanceRequestObject
+
+	request.Id = id
+
+	var body CheckBalanceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckBalance(ctx, request.(CheckBalanceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckBalance")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckBalanceResponseObject); ok {
+		if err := validResponse.VisitCheckBalanceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HandStandin operation middleware
+func (sh *strictHandler) HandStandin(ctx *gin.Context, id Id) {
+	var request HandStandinRequestObject
+
+	request.Id = id
+
+	var body HandStandinJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandStandin(ctx, request.(HandStandinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandStandin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandStandinResponseObject); ok {
+		if err := validResponse.VisitHandStandinResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TareBalance operation middleware
+func (sh *strictHandler) TareBalance(ctx *gin.Context, id Id) {
+	var request TareBalanceRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TareBalance(ctx, request.(TareBalanceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TareBalance")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TareBalanceResponseObject); ok {
+		if err := validResponse.VisitTareBalanceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetBench operation middleware
 func (sh *strictHandler) GetBench(ctx *gin.Context) {
 	var request GetBenchRequestObject
@@ -3464,6 +5476,48 @@ func (sh *strictHandler) ListBottles(ctx *gin.Context, params ListBottlesParams)
 	}
 }
 
+// PoolBottles operation middleware
+func (sh *strictHandler) PoolBottles(ctx *gin.Context) {
+	var request PoolBottlesRequestObject
+
+	var body PoolBottlesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PoolBottles(ctx, request.(PoolBottlesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PoolBottles")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PoolBottlesResponseObject); ok {
+		if err := validResponse.VisitPoolBottlesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetBottle operation middleware
 func (sh *strictHandler) GetBottle(ctx *gin.Context, id Id) {
 	var request GetBottleRequestObject
@@ -3527,6 +5581,202 @@ func (sh *strictHandler) DiscardBottle(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(DiscardBottleResponseObject); ok {
 		if err := validResponse.VisitDiscardBottleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetFamily operation middleware
+func (sh *strictHandler) GetFamily(ctx *gin.Context, id Id) {
+	var request GetFamilyRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFamily(ctx, request.(GetFamilyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFamily")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFamilyResponseObject); ok {
+		if err := validResponse.VisitGetFamilyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeFromBottle operation middleware
+func (sh *strictHandler) TakeFromBottle(ctx *gin.Context, id Id) {
+	var request TakeFromBottleRequestObject
+
+	request.Id = id
+
+	var body TakeFromBottleJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeFromBottle(ctx, request.(TakeFromBottleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeFromBottle")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeFromBottleResponseObject); ok {
+		if err := validResponse.VisitTakeFromBottleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ComputeBack operation middleware
+func (sh *strictHandler) ComputeBack(ctx *gin.Context) {
+	var request ComputeBackRequestObject
+
+	var body ComputeBackJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComputeBack(ctx, request.(ComputeBackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComputeBack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ComputeBackResponseObject); ok {
+		if err := validResponse.VisitComputeBackResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ComputeDilution operation middleware
+func (sh *strictHandler) ComputeDilution(ctx *gin.Context) {
+	var request ComputeDilutionRequestObject
+
+	var body ComputeDilutionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComputeDilution(ctx, request.(ComputeDilutionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComputeDilution")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ComputeDilutionResponseObject); ok {
+		if err := validResponse.VisitComputeDilutionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExplainDilution operation middleware
+func (sh *strictHandler) ExplainDilution(ctx *gin.Context) {
+	var request ExplainDilutionRequestObject
+
+	var body ExplainDilutionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExplainDilution(ctx, request.(ExplainDilutionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExplainDilution")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExplainDilutionResponseObject); ok {
+		if err := validResponse.VisitExplainDilutionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3660,6 +5910,90 @@ func (sh *strictHandler) ComputeStandard(ctx *gin.Context) {
 	}
 }
 
+// ComputeStep operation middleware
+func (sh *strictHandler) ComputeStep(ctx *gin.Context) {
+	var request ComputeStepRequestObject
+
+	var body ComputeStepJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComputeStep(ctx, request.(ComputeStepRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComputeStep")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ComputeStepResponseObject); ok {
+		if err := validResponse.VisitComputeStepResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreateDilution operation middleware
+func (sh *strictHandler) CreateDilution(ctx *gin.Context) {
+	var request CreateDilutionRequestObject
+
+	var body CreateDilutionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateDilution(ctx, request.(CreateDilutionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateDilution")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateDilutionResponseObject); ok {
+		if err := validResponse.VisitCreateDilutionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ExportRecords operation middleware
 func (sh *strictHandler) ExportRecords(ctx *gin.Context) {
 	var request ExportRecordsRequestObject
@@ -3677,6 +6011,98 @@ func (sh *strictHandler) ExportRecords(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportRecordsResponseObject); ok {
 		if err := validResponse.VisitExportRecordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListGlass operation middleware
+func (sh *strictHandler) ListGlass(ctx *gin.Context) {
+	var request ListGlassRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListGlass(ctx, request.(ListGlassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListGlass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListGlassResponseObject); ok {
+		if err := validResponse.VisitListGlassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreateGlass operation middleware
+func (sh *strictHandler) CreateGlass(ctx *gin.Context) {
+	var request CreateGlassRequestObject
+
+	var body CreateGlassJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateGlass(ctx, request.(CreateGlassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateGlass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateGlassResponseObject); ok {
+		if err := validResponse.VisitCreateGlassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DeleteGlass operation middleware
+func (sh *strictHandler) DeleteGlass(ctx *gin.Context, id Id) {
+	var request DeleteGlassRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DeleteGlass(ctx, request.(DeleteGlassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DeleteGlass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DeleteGlassResponseObject); ok {
+		if err := validResponse.VisitDeleteGlassResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3747,6 +6173,48 @@ func (sh *strictHandler) GetLabels(ctx *gin.Context, params GetLabelsParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetLabelsResponseObject); ok {
 		if err := validResponse.VisitGetLabelsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LabelsPrinted operation middleware
+func (sh *strictHandler) LabelsPrinted(ctx *gin.Context) {
+	var request LabelsPrintedRequestObject
+
+	var body LabelsPrintedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LabelsPrinted(ctx, request.(LabelsPrintedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LabelsPrinted")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LabelsPrintedResponseObject); ok {
+		if err := validResponse.VisitLabelsPrintedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -4463,6 +6931,67 @@ func (sh *strictHandler) CreateSubstance(ctx *gin.Context) {
 	}
 }
 
+// ExportTable operation middleware
+func (sh *strictHandler) ExportTable(ctx *gin.Context, table ExportTableParamsTable) {
+	var request ExportTableRequestObject
+
+	request.Table = table
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportTable(ctx, request.(ExportTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportTableResponseObject); ok {
+		if err := validResponse.VisitExportTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ImportTable operation middleware
+func (sh *strictHandler) ImportTable(ctx *gin.Context, table ImportTableParamsTable, params ImportTableParams) {
+	var request ImportTableRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	data, err := io.ReadAll(ctx.Request.Body)
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	body := ImportTableTextRequestBody(data)
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportTable(ctx, request.(ImportTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportTableResponseObject); ok {
+		if err := validResponse.VisitImportTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetToday operation middleware
 func (sh *strictHandler) GetToday(ctx *gin.Context) {
 	var request GetTodayRequestObject
@@ -4492,94 +7021,151 @@ func (sh *strictHandler) GetToday(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7D1dc9y2dn8Fw96HdrrWR+zbGytPtmy1njiJIjn2g+t2sCR2F1ckQAOgVtuM/nsHXyRIAiS4Wu6N7+RN",
-	"K4LAwTkHB+ebvycpLUpKEBE8ufg9YYiXlHCkflwzusxRIf9MKRGICPknLMscp1BgSk5LPeLf/84pkc94",
-	"ukEFlH/9haFVcpH8y2kz/6l+yk/tvI+Pj4skQzxluJTTJRcJBGZK8K83V5fg5Yu//u3fEjnMvCunfpWm",
-	"tNKwlIyWiAms4YWpwPdI/iV2JUoukiWlOYIkeVwkOBuD6l2mxhEsMMy5MwsXDJO1fJjTNSbeJwQWyPuA",
-	"0RyNrXwjx8hNMvS1wgxlycVnCbCZ1gHKgmDmXdgtf1nYleny7ygVcmWDpssNJGsFAswyLNEM82sHbSuY",
-	"c7SYgMkScr6lTOGzgA/vEVmLTXLx3dnZIikwsb/PF09ERm9Dr2EOSYr6dE9hCVMsdvLvFWUFFMlFktFq",
-	"qVBk5iFVsURMURETBFn8eEtbZ7P/EbFXVCIo4BLn8SsxxGle6aMQ8UKHYwyz1NhozdcFyEVDj3sWycOz",
-	"NX1m/rlFeL3BZH1iCeA8foaLkjJ9FqFERXKPYb5EJN2cppShU/uygva1/H+ffsuGsEOc8R4uLQRSICDO",
-	"DaJ6uL9HrPMME4HWGslbKBD7gIoSMSgqhvZBtV3cM1uzuu9QKgzsdSQNkt5FyjEHPQ7fnn93tvim0EWF",
-	"yD0nfrnz0j2lJEVEMGiP0BCervBaAvC4SNADTIVf2KGHUm8i/NB/VazU7OoZFqjg8dCYqSBjcKdmoqyo",
-	"chg90zVGqX8iRov3+GuFA9vZwP+DLIsH+VZAgQqpFXgWi71vC5h1WAoK9EzgwuGqiGuWUBF4oDnSy9ol",
-	"ZFbvqTfcm6C7sRKngq4ZLCa+xxDkAXHFKhJ7rFlFfh7YEcdrAnPvIlxSSz5BpCrUodygfJUskgzzFLIM",
-	"SX3jnuLMOYjObrA5h33hQfOq2EsqaA1HP7NIcHdoV63VIHsSuge9OW32LLeYvYZxIeWGYbnm9DaH3CKp",
-	"ReTmXDQMExZV13DtEVc1l0SdKyP0PDxE0IPwEKGLV7WID8bLDcU+BaolERx1Fy5RHrGexJweO6JJ3COW",
-	"4VScGDim6BHmVbX4JSWC4WWtKHUvSo79R3LiNhdJtTdb6znlDCMoqUiKmICYnLR2NQU19RQaOQxliNQ2",
-	"zAQNo7Zuulp9Dy9DJsAwr1jzpZ7Bx6ZvtESaCH4jYB2Qno9aJR0AzSwBsEpEuDo/bat1Q7cAgkYooQzk",
-	"SvYAzIGAd4j8AFBRih1Y7kCtES9qUZwskjWDWaXeLHGJhJJC6S7HJEOsL5HbPLTOJTYhQyc/Icgrhn7E",
-	"JJvEQvUMCh9vc3Wt324g8wgLKKiWYREGzYpJSzLSnBm43vmuWNIIUWTG1TeGhtWBw0fXK6P9dba5EvqW",
-	"HRLVv1aQCGlCPcq14vWYkP5ay2ePamtcHv1LP4MB3SdWB7uT7OKb4Kvd3gQ0DOk5qMxhGlCYRdzdJvn6",
-	"TrO3usyhGJOwK5iKkyvY/v/oiZBvqdXlm+8x8RyEleGbQbUeah7jiAhEvLTt7HClIa1f8HKsNhb6V1+V",
-	"rZGIV+DVAVdKcp5DeSYvBKtQX+9InaspXo9pXWgebQY9lJBk2riKEA6Tb+8ARy2S6kPwCcH+B/cwr9DT",
-	"tQE5vZ3MQYCB1UK2sIQc4Wzr3Dkx/DCFv2vHkOLxHPI7j19N3gqjHC7fvVQjn2QN1Dq6XnVk682Vp2Hf",
-	"/7Jz4HeMo1fJInkdf+/q958AhLZsXhG+1ZdOhxAbyNbIL/0VSTi2t2zUyWxd8J6TWdAcsp8MSiKOZj0+",
-	"eLBKjNIJ3pCgDyPuljCnySy6sPhzN9YFuo1Ir9DVNPq1Qtwie4J26nhxXH/c2dm4zmxf9QGl/QbdGMpv",
-	"v717swDSzlUK54aie8RAAe8QB2KDgJD65wJwCsQGCsARyTBZAyyA2OIUgTuESi5/Uu3uLaEQiMm5/+fz",
-	"2bOX8Nnq1bOrL79///jM/fliys/z7x7/kgwfr4Z73qnDdIPqI+XzjHL/+ZD3aeDRHaFb0sffVuJkCxWq",
-	"GAIwZwhmuwZYZwZWkcDcvFpyEQSrQ+F6B633zPR2CxZeHxs4rvF9veuOaz1Ob/RddHatAIy3dnN9KJEW",
-	"SROdalMFlaG3J6i1p1fvUHKNW1/qgdyv3MX04Cz1wJ4tVT9xJGlNprYslXjteM2cHXm5ga7fEsF2nsuO",
-	"MoZSEXK6149fh2IA5vlN2BCZorkf0DkbtgHCDla/dTDkLK2XcXARIsEh3JU1JWdwWP6Mtk60f8J164bx",
-	"nfv2+9Gwrc8J9mI82uuJEX8//tYEP9oTMgnCSQSDXrif0dZ6RqZkDkxxm7wjZSWm+k4aJ0mHRPv4TFq6",
-	"2OLpLpRpXDPVv1LjK+zrHHS6xISNkUcjkjqjvkQBXQGljmjNUT6Q2iNiYAMzIN/+AUBCpeYEKEGAY5Ii",
-	"AJVdw8GLs5deNcpq9e0zMKoYN86gAP/eVFPV9Fh6lzmMvBZ8MJu3A1C3tKQJsKddI7ZkuIBsp+6ElJJM",
-	"/u0L7mWI8PgklYzt5HsxIstv9MRkCvli0a08htEZCvjwTr/5/Kx/MW12a0Z5Skuc+tUMj0BXyRNj9wDt",
-	"yZVACIWhFHocaq3zPGGTLzybbKLBTqDhDSRrpS98gozIaXwcwWleTcpc4rRiKZpMaP9N5cR5jV/FTO87",
-	"ML9UIqWFz6IYy+o4dOLGmBc1mKMw4DKXWnQVZQpUXI9H5RQTApU+te0eca6dqkNvf9SjenaDBsbCUs/W",
-	"j9LHujctiff2b2qzq8chXOzydkpEtVQmeOnPgYj3PY2FJDSDn2i4JoUlzNFQu8qhJ/wNOYe7a8RSk64b",
-	"cXgnRa4mexOWkGTT4DlEdpcbkoq91IdyhegqcHRTXI6r5XrUnnZ5XPZNHDIGU3BqC9Kx/LuZNrWbvsVn",
-	"bSo3XFIjaCBaZzj5EKaoOhEzmKFOInwbvAwJiP3RJ8QYZRNA10tcYZRnIQdRFfA1htlD/2NUZO0UhWry",
-	"66UGEKGhnIKNkkp42TgsduDCzuYD41fHbuqCkOKinb7vIOrw4T0bylMzj0h9a+2d1OBPkfxf3TNsZwgF",
-	"jPYJ3FfSjOOC0mycSl+bHTivDZFKm65jBk3b7HyLlR0pb9QFYAhmYIvFBkhcg+0GEYAFkCojB4QStACU",
-	"AUUPAEmmRp0kXRvJY2n6YzANs7QU2sUTeSeInz3DShkupPHWtSKsQlNo9bkR2gWtiABdoS6H9f4pWlna",
-	"akidRtPYjNoPbEoKJIfcw7zj9PWZK9oRZ36ch+N8B6OTP0LooM/HvDf17d4tOPFYbqOxgmHZdMCEcRvN",
-	"Hw3bHzS9fIPXm9gKHLqdGlmeYIah9C5ydgHv0IShe6SN6KzVeKp+tGmuffxK2RcRIKhtZzc+szJJEgo3",
-	"Zt/OnurMFLWGpo8hqMO2rgFXb2zRHIZYc+7GqoR7WnM3KKXGN+SXlNr87sffoYjD33hOWQ6XJxaMyH0o",
-	"tYbA/DSHS70N2jY+MeGCVamgTGvXWOrgwitHb6o8Pou7gA+xhw2Tye6evtTbMMQ3NI9N6worr8FTtd3s",
-	"IjMFrUor33BB03vVuAl7l/zJ6wr5+6auG490J0KvEv5jo4x1QkPcNWHTFz0ShTaus6EprPvFuL1jjTBe",
-	"Fcr7PGYbV+TWjOxHoAvjv1brNokQFnDvnV0dxJR0wTq8QenM3ucGtK7IAVKJIVl3cyuH5jmEkyQ+KnJw",
-	"p+dTguptL4jZRM8eNi4MTZ4GwT7y3iIhMFlzX4Yu3UGS7vx+6VUrFzE+6zKHy5+DBehVjqawvb/yqBad",
-	"ozN8aEYOl5Z2K0PMHlpYWDQIa8FgtzVcPWrJsF+97dyUmpYq8IcjwAjiq/LWFhy28UoQyvy5Pd1gkB7o",
-	"nd9fmRKu/JpYh3LgirCmGGyoEiVUF6Y3u39B2K2AJIMsC/mKprqwwwrblrI7ExqOEjaf9Hi/etI12I0w",
-	"rv3JdjEvf5gt7+lUUa7t97jAgk8MpEyPvRwlnjIoyvYKq9SZKJlTFDf0Yl089+i6iS5thk5MLdmeIjdW",
-	"sdEVe28m5ULoqNBYHhJDjfTpSH1v5F2OnQZH5y3Nu7Hv7heS2vc+mhSwqtlsry4U5jW+V8sKJwbWCXUF",
-	"Q2LtezMQEOvtJCDATG6vJz02Q08ooFOvL6Ki1DUKThpwJjltWqnFt7VSbx0etES6dp9gvhluP3BrNPyu",
-	"nL7jAZm2p4N2BatcBFOGJ063wURMqUPHNkQS8t63PfI6u7HOh+yX4DczBws8aTmxpE+vFUpgd4HPKFGt",
-	"G5QrMaVFMNWosYMndJ04gsd1yJ9k+0SYSlRNuYVmyFg3qOLpvZ2gA6UUR88DHMr7i8rsGz9KY+l6d8jP",
-	"QflAvxt5vK4OVKAezO0K5fmNbnmolcv07Ly8CsCnfZ8DzvQwqPa66hwUSYpFOJXP6abioKYBJP5Scm7o",
-	"fS+lDy0tJoSAGC92hOP4g2s+7+c+/kAzuAs5kAOBRZXsOMUsC/efUTf2YTyoDFkD5smTdfjPqBX1tuu1",
-	"FjWefCqXvQc8xbfyzjvEHZmje9RKx11hdUfmlN6pS4X6Ew8HW0cFLsj4hgNMxzM0cK3yoVAvFD97WwTu",
-	"y9sf66TTKSk9K5zn0S0EpkXGpwS0LWU99USxoe4JcWuGYGZOdFTompmuEDGDaY6Y1SsixoeDdHHhahOY",
-	"bpatg9SGsg1ntmPUZlehYHWsFvbRJifvqYe5Pqx+h5ABPWjFaDG1gxwPWSfqVsOialdNRvTPiY6R1Jqv",
-	"7bDT3Ozu4jWUZoNjrUU19k7ea0E4oa2o8f6pFsIcpRXDYncrT7BJ7W7aX2KSXCQppXe4biXnTPe/TW9K",
-	"i+8S/4h2emZMVrRfDnWdQ8JVkhmrCAd0BbhxOALLG/wEGB8GRhxAhgA0uWkqhQ2q9LQfgMCFeXxzdQme",
-	"P3/+EmACfvtw+QPQ+aP1s5cv/vo32xvZFF/JragKrBVGecZP/pvUFspF8hHDHOh+q04QIDm31zgscXKR",
-	"PD85O3muC/w3Cm+nbjG9kRpUGZ2YqtBe8h5z8bqpV281jP7u7GygWXS/SXRcfWmr7Wvn6u81kFZmZ9uW",
-	"901eg+00o3Zs0eTDBgGLCklgieYcLpXcWXPd01RUZfJF5bZyD54uGYICvXYSob9WiIvXNNtNwlGUV7h9",
-	"WgWr0GOPNOcHW9alyGwUeJVlAILGb9bF++MiOV3afsJeTv1PJOwBeBKXDlJALTAfFj7Jg445oESx4NLs",
-	"xyJD/1ZMWHkwcF05GJiB/ZxmxlEs+O3gXe8KbOPQr3ixscHCctOMUZ1EYYG0c/qzuaO+Vojtmivqa7Jw",
-	"kDHaZtE/SVoxrhLKmpm6b36Zk0xNU9SZZbXGrCWU6m27AARtERdghRkXrghRnW9bZDv9HWePg5JEG8V+",
-	"yikdpcY5zpLuUVhE4ksVDM9PkBmJ8QuxxIhA+GnWdPr036KmFeixsX94WWl7mh5bTs5N7w/wTuq2mqqA",
-	"rlbN+QswgJy8Ek0pY5D2l3rgVW1ozEGXblevI9On3fhtPjLdICjVqcZos5Qx1OjQxq0fGiSOU8o0B3V6",
-	"1TFHJk+nzmp2+jh1VcMEsgbnKIFsKsxMBOpl2hyZQJ3kpnmVDJ17JA8RgH2TP0gz9GB9GV7l4u2Dbm5n",
-	"qwlmw5VdYkabLc8lkuQqAGtNTDtygPEkNijK6XpJ6Z1BkePu8TKzbQBocRShPmdsd6MSdRvk1LszWV+9",
-	"BMSZ7v4W4o93NlpdE2fWADCxhA/SWKUn8CEd+70eEUXeWscMq3pR3iX7FRJbmGi+7BSqTAzZWSUsEfMz",
-	"W53+aaM+9jd8oZzbQvg6vAdX4gIy4V/pXG0EF3IZsw/947zfdGmilVFmqzbj1aGBJSY6t6ALv+fbbtdv",
-	"rg7AcJpNAF3VVh/kamq/vmm5cMgwf2/GHM8wLxHjlIRm+j56HuVlX/gIk+kUlch5BD3ELP9gd4PtaDif",
-	"sHt7j9hOdUALehc6Uk//Okn5/YgGYHjw8vbjn2wYO8s4Mwn0IE4N8p8ovYRq7nQYVdKwhZRcduIQB5WI",
-	"ljpCFxRf13rIMaIxth3n8UIx6shRYiNnBMDUpj5Oi8VcW16fQ8dzOpUeORrTWnYWCvykfDxDiG/4tHak",
-	"llDo2EyHFMqxXpPim/Xntb+uemTNfn6Sm/gHozkClIE0pzyGBXJIhiMgKnQed7/9g3WJuifVvD4FhbJw",
-	"pMI4Gfi4cNMV0n8cH8/5QSkxIxV+RKgEEJgScx/ma9YejRIZKnzbMaKZ8f0LQWPItp9VCIqRmypWijTd",
-	"KOu9T64/+YNaO7bTwYxe6eogskn74WbSuuTkRxZI9ZKzIP01WmMCIGAVAXQ1LpnkYRkVTJoE37Zcmhft",
-	"UixJlCsrAwtu2pxDkgFa958dpcFpXSfmPxCvssx8iu6b1XztdwGOrPPOS31V4QggMN/XGKezU+s+cOZM",
-	"dvBRyB3yzNhvw3k9PJ565Sef4QPU/s9F5v9SH2rVKNHCVR75FBYIwCWthkjvZBRnKEe6nKpN81u8Jr+o",
-	"STr4e9HPIT4U3+I1AW3ArYkmb+UQa97WSc/fsI36aUMB5oDjNUEZwCSAA78gloh7N5da4n6D+Z/FNWBy",
-	"7JOLz196DBjAvT42TSukMDeaMXMmCtg1Zk4RqPKIhPFArm4LDzPY8e12SMfO1JifAMZpJeLoYLizKkdY",
-	"sypn5kvbKulYR/bTBum+yqp0hHEBmtaTSqAKnOdAULBE6huSk+Sqtviu5LTv3IaWf/rcn0Iy5YH30kva",
-	"J3xMBre+RRl0qty2Pj15jLqedkeZ41X25HjJINsp5Kl01XrnT6n1cQvSZ2J392uNxy756aw9Y9GP23vH",
-	"J7WFrYIPSW1dJj+j1NYLzF/2s6aYrAElilNVMYqgIKOA6K7NFjkaIV8eOyLEKYP8/EWadRyxe2uBVixP",
-	"LpJTWOLT+/Pk8cvj/wcAAP//",
+	"7H3dctw4suarIGrnYje2LMnd7pluOfbClq0eR6ttjeRuX/T6nECRqCpMkQANgCrVdOidzjOcJzuBPxIk",
+	"ARIsFcs/MVf+KRIEMhOJROaXmX/OEpoXlCAi+Oz8zxlDvKCEI/WPa0YXGcrlXxNKBCJC/hUWRYYTKDAl",
+	"p4V+4v/+k1Mif+PJGuVQ/u0vDC1n57P/dVqPf6p/5ad23IeHh/ksRTxhuJDDzc5nEJghwf++ubwAPz37",
+	"4W//ZyYfM+/KoV8kCS31XApGC8QE1vOFicB3SP5N7Ao0O58tKM0QJLOH+QynQ7N6k6rnCBYYZtwZhQuG",
+	"yUr+mNEVJt5fCMyR9wdGMzT05Rv5jFwkQ59KzFA6O/9DTtgM60zKTsGMO7dL/ji3X6aLf6JEyC8bMl2s",
+	"IVmpKcA0xZLMMLt2yLaEGUfzEZQsIOdbyhQ9c3h/hchKrGfn352dzWc5JvbfT+ePJEZnQS9hsvlHibgW",
+	"lVHryXCOtYA3xQ0LDtB9AUmKUlCSBDEBMRG7OdiA/we+m81nS8pyKGbns5SWC0VyMy9S5gvEZoZriIuh",
+	"hb3CWSk/e2Mel0ssFy6RMRFopce8g1mJuvPNEeQlQymgBIg1AmoA3ySx/r0kWAC6VH/ngiab2Tkps6yz",
+	"iJbs2RWZGdrpzC0dP3q5k0GSoO6uTGABEyx28u8R1MwwQZDFP293niOKf42QRFQgKOACZ/FfYohTzcKo",
+	"F1o0NVu5okZjvPaEXDJ0iD2f3T9Z0SfmP7cIr9aYrE4sA5yfn+C8oExrSihJMbvDMFsgkqxPE8rQqX1Z",
+	"zdYM8CJNGeJ8rMao33I48fS7sw7xW3SxL/bI1MUaScntqHvR5AMU6InAucOKmt+LnVc7x54KUueh1K8P",
+	"GYKpHC5OiDiSB2niPywUO0TkSPrhq0qzjRVIdcCYL7ZGqxdVLd2ZuaLmXJLfzzORrLvMWmaQb4aIfake",
+	"kooRbnwUaq1Aj2meHtgmdqud6PmN2STVLn2wy7sVUHg03YIKkaE3qd8QKEngFy6gKLl/uV3yynl5Pl1r",
+	"3z4CX8GFVRNKFjk32qwzqTvEWr85p9MWCsTeo7xADIqSoX3Ez37cM1r99Y8hCuxl1RgivYnc9A55BlTa",
+	"F00uJZQeifFrxISSBBHBoD3nevcrXskJSCuelgvRtVe26x2QNpY9ZziADAFMgH7eQ0h0DxPhV7TovtDU",
+	"CP/oN9uXaprqNyxQzuOXZYaCjMGdGomyvMxg9EjXGCX+gRjNfeSCAmwhBwVVVh4mggIs5oAygPUvqbQi",
+	"UQrUAPO4WWgRuMJkE5rKFf5U4gBl1/BfkKXx1FPKMZeXRc/HYg/cDC5Qlmlmd0129asmFJP7LK0lyZl4",
+	"hpaxZ2kOUxRvTAQve4SKwA/6S17tUEBmb98VfTsDtOlY4ETQFYP5yPcYgjyg8asDapg7rCRve1bE8YrA",
+	"LHTWkRSyFHP0cjf0xFu69Yskt+cvImWutOMaZcvZfJZinkCWKoG4o8rC0VvJUY3upyjz80vAjdRW0TL/",
+	"Xj3vI7jARvt2v2Euf03xpgTJCxsEDCYbIKRCgHrTY0qAklOfrN/RrMzR3mag+c1Ot3I8WH3XPhdqnWo1",
+	"dkOP1PdGPS2zF51tbWxIsx6rvGsdb3nckPRaF9W7JnzkKX3XOfZiFVDfjhXoXvgVU4NKYIvFWh1/jmfB",
+	"p09CMhLFKTWZMBWu4cpz+FdCPeL88Ek3MZQYmLj6iG+OF2uKfT4D7LeUlfhEEko/O3AruEMsxYk4MfMY",
+	"cyswr6qPX1AiGF5UvoG22ckx77l+Ri9zPiv33uF6TDnCAEkqWT1prGoMaaohNHEYShGpnKpjvHbW3dp2",
+	"M3bo0ueT7JcV60+tRvCJqXXdvSB8q5VCy8VFc6mPojfUB3M2tHZTBtNUD99/h1NPGc/D2ON/X1clo6UY",
+	"YULfyMe7Mwj6Gc3SB2TTnoMnhhFjhNK+qyZhF7inOznytu1ctZMMch7l/rhQT0q7HCaCspZEP/NJv36y",
+	"yZyhd3J4/0Y/+9TZJJWgrOx8o7j9s3xaDtcc+QffyJioZXK/ZbdBqIi22e/ra0vc87cCFZY6OJem4zPl",
+	"KdZ/r/3Ezlmv3qLa/RjzEZo2DFNKkHKdMazMm2QttaLPFtXyboIu9u2m3ZBZ44qrZciZ3wcsW4YJR7Fu",
+	"bbVV/YZ8YVVM74VPP6UN6mQzfD+UDykjm61Q7A1NP9wUyTim94m5WDPE1zRLhy38+slx5rZ9+NBT38up",
+	"ZPy8vnu11J6YEt4IFyl3jXlFeyOWevN27yBtf5XistkQVv95Zh2r8StN/Widf1OfgY/V6iO01agdWY65",
+	"e96U/rN+5GbccyccxLdpZEWv25DVkuwRMnNTmRePFBl5bnR3zIV72eMAEyAv7yXBYg7Mnpf/mV89B2cA",
+	"c6C8e5gDQcECgSUtSXoya5sWS2xcJxFyssJ3KFab8BGHmIAbRB7DSD3A3CzGTjSWbYraj+CZcgGNtOhq",
+	"v5hjOH0/CGno2LNqFP8VghfIqICmGK3pFkDHc4BSoE96JSuSks8ByguxA4td5UifzSsjQdKXwbRUbxa4",
+	"QEL5TZJdhknTpjazbpJdWXpbyNDJL5iko+hevaoI8TpTXt/btbkJtYO1NPrkWzKYRIfZe9yxfJcvaIS/",
+	"wDxXeb30XJ15+Bh6aeIUrWUuxfAN7h8lJAILpaUPEMROKieKJ5pjgFJd2y6FAV91PFKKC1bmiAjvMBsp",
+	"Tb4fCsgCU/pk6TKCfn0ObVRkMAnEhOJMW/dLIs7XJbfQRu+kYJi8uQPl9e3kEibjDir5lvq6fPMKE8+e",
+	"WxoR7b1zQi3OPbiEdtRdz7R6wbs5dASta2KVqTH540JJSpcob2yWQbn9zwUrUdfWSRxXVbzl1HBweSwo",
+	"iwyL1EOjvXkBiZrPyvfBXwj2/1ABxh7nHZTD13CvigBmrnZmc8vIIclWYnBipGGUdJsQrJQlixxp+dzk",
+	"X5c4mjvV8yMQM3v5bXLINn4W7R2jqcIoejoDVK9P9EsDkNn3SHcW5nglXszms5fxZsWFufrtPQkdgwr6",
+	"XteQrQL+C8Urjq0tEaUUGmaMRynkNIPsV0OSKI+QeT64pwuMkhGu1SCmIO6AMhvZfHRu6ecurD3pJiG9",
+	"+l7zaE93qoOqcIE2Z2fD7nv7qm9StVfy61EePQabNagGHbHKjncU0ZAreH+9ZOyclnqyq4hWU4pH+yuI",
+	"etGOktJzEgwnwMIEKUFPJE2cS5Lv4lRgLihx/mNRss91p3rjcdRB8Ntvb17NFRZAXQnXFN0hBnK4QVyj",
+	"wuUNcQ441fgBjkiKyQpgAcQWJwhsECq4/CfVcM4CCoGYHPs//jh78hN8snzx5PLjnz8+PHH/+WzMP59+",
+	"9/CXWT+RagF8o2hygyrK+NxyPKDiFRAw7fuRB4BWmAOCtoAyYAYBBjXPkSiLufzXlrKUP1f/ucSMC7Au",
+	"SarxCfFBN2kwB2ZfhVk8253QLemBiIk1YgjATF5jHFSBCyzKIAkMzsrQL7xccBGkd2v/V6yxK2m8b2dg",
+	"PmcJUfPMLrJmlE+N/4JJCGo7DvhmMXcjUFY1NMsnP5oRah/S5Rxs14i0/hMQCqjkFDATHiM3/YjhiJta",
+	"9U0DFqwgNT3YGQch3HVu1Bj/tguLi3O5e+WSFUAPEwQKRgVNaGbdV5Y+ct9RARJKCEoa4D3H1THaFx+P",
+	"LOSiSiiIGFs/6701LaqMi74khiu4+Nlu8/2wSNjYMNEhWIuh84sZzRCzxN3rtoj1eV0P5HwxQIFbqxa6",
+	"VEDa4B4JZNzLDI/wLb2t3jDq15MAtyf28lB2PrcA2wNhcrnLm95Rqgc7HtTqF+dmUTG2ebfQGr8B63NW",
+	"5Jcfi4tpSg5l5r/bPHCxeu3F0uwOEfEWoXjHjgprjHpDlIsRnH5fLryMNhCz+IF+t5i0IY9Z+06opttc",
+	"aJtUznTmhvKxAR3Dv71DOld09ZoItvMBrxjTZ4h3p1Y/vwwlO5jfb8Je5DFO1ANCqPvSxCLxosZRqyfl",
+	"frEGjzo5XTUpvVuQrg6BJK04OQGW9Fe4Qb8V/viasupNGhdYIcGVlaLviNY8EVQ9pm6ICoFt741OoC3X",
+	"KgymKjlu4BZYpZyZme2dc/YWbZ2c9xGOFTeZ3fEC/DiYHutDXj4bzqr15OL+OPzWCPDmI/Lpw6n0vdDP",
+	"t2jbzkIdw4BYbTAqh/TLSxMNUM7iJyai2ifH3RgDZ63ck941VqMFFmMDvmOSosdEg9+QohRjQ8J17HfI",
+	"yxcRCm44X+eHigy3EvODgeJxqsZGkSsk59MzB8p5Nj9AeLliSBgc0htzjskwRR4XjzyF9GaU55BymmhH",
+	"nvZNkRQxsIYpkG8/B5BoBwMlCHBMEgSgipRw8OzsJ69faFzou6KCDS80VfSgh74OiAf21TXVGI0x+Gvl",
+	"2Ig3O96kLUDld0pW7L/2TVP0+gTM1AKLvSnHY81NPn2/cEdXMshgpI3qW515O7C4xiV/xBKTdoSxYDiH",
+	"bKcM1ISSVP7dB3NOEeHx9TtStjNn7KCV4Y9IxZS48WXLNrLHB0eoxfR7D+x3vVsxyhNa4KQfQe9YrQuo",
+	"cJQpZAqct8aUl9lS+wIZSsvEa8w+VIhz73ekKXy5H1CrnU0/ZFXSzvEUyAJiKIEeDEhDa4+g/zMP/evc",
+	"VofAryBZqXvVB8hIiJjSpB9Vb4bTkiVotAz67V4nk9N66vXwgb1sMlqnMdyKkhWUxzG1jk6OOK18uquK",
+	"Utqve1de3cnbjoYpAEZ7g3b0i9GZfNW9f98cvnelSGjuc94OlWs4dEWGISRYMAWfQX17i8PUw2QT8sr1",
+	"IA6jsttNrZchd23J9fMmYynSzYuKQCpAINH9DnGu0Wn9fkX11NjEFyfXxJP40net6fVWGhrWeVDdXHQz",
+	"zYENwkpyYiV7zN5gpd4V2kPf2RNc7LJmdYJyoSKjhfdcGAHbGYLbaR1/ouc1Cm5nTge1qgx6LiXvlgAC",
+	"K9+VL21e57gzlOACPQeUae+Z9eA6j+gkz27OA+Qc7q4RS8yNMUK0RsGmR8cSF5Ck4+ZziGo6Ltg4dTwn",
+	"Ma4Ng44bcRHYtAAzVQTP+bhPXPsKI9BlAIgtRWNQ5+qn9gxI9VXaGGdCDNRdMJgn60HvK4Umd9IhvOZq",
+	"R07gMb/WKX/d6a3xah1brlHXaHlUmgbNcHoA+KOpGReZ4PQ+injGetZTNN9w3tfrn2uCxVags2TfOx5w",
+	"rYseXcEFGl1T4bGuk7/+0Os68SJQAtJXVxduTjFFAmI/Yh4x1k50jyg0fIlRloYi6WUocBwu3LMrIqJv",
+	"6lcn0qY/1UMIPcsx1CionC8bnot9cG5H803jH457tD2FBOfNmsgOoQ6fkmDTD9TIA7vKOnVPqumP2Vaf",
+	"XJ1vRwghzfdJTypJihgXlKbDXPpUr8B5rY9V+rY7pACahtxrrNzF0p6cA4Zgqu0zVSnYIrSk1uOAUIJU",
+	"6TnFDwBJqp7q2m8ez7AfvF0LS+PaP3+k7ATpsycePcU5Irxz07eWkgkCV/4EmNOSCNCukCUf6/ynaNRt",
+	"VI9UWYa1P1MDZkwlYCkhdzAzSBr9VeBJTfR5sH4c8HMfnHP+ZAOHoD5xrm7bPrfLPtUo69IpMRZMMD/L",
+	"VgX0lVsLJHvFmZqXdXZToxaRycIyVdE6Jdf0qsK3W0nKytRuXbEyTuOPTWOgeE5MFY0YYT7oaruegbyO",
+	"2kEIXf9JdMA6n6OqFR+sKugkdncDKRnpZAsWuETRRQS+KKu+z0p5BMiuU5MFi3UELqtyxbuwSIs2UiSe",
+	"D188TKqm+mTjGuLsEtc15qD3qr0Xe2MxWmXvC8sNSqgJivmPYe3L7WaFQRFHzuEk6wwuTuw0ItehbGYC",
+	"s9MMLvQyaNOvp3EORilDzjEXsJH3VEvZjS2y1M3Qjj6oloySgK89G1MIiy6X0R0PMmhrUkXhZOEKjQIl",
+	"r1Bv5Zrx9UfUBJyjUq7VWce8KlFSFdPSVPWepWUWX5oyh/ex+hiT0QHA7sFoi/DE6sbgbTaoGLfrXWS5",
+	"A3vHlW+4U9Nr1bQJxxv9FTkV8fetx2lQFh4gxVjTRVf69xlCTq3/Yf/JwcqjV7lkcQaOLQ3hWQCtQ3p9",
+	"Q9j4iIGOxLoqeZkrBMdw7apb82Q3pSA3GBD13Tp7zE7cv2UP4nB1p3V4t6szul9I/dbtAq1KcoBiMVW+",
+	"ZNw4hyiYHA86Ggqvjg6ePgZA33T8m0V0XHomBqDZUxM4wPnVY1uj+DsHPHlaF+2bA5RxpP6twIgqHkcA",
+	"gizDiAFWkpVqHwDO/PBAnfYRb+bLpz8Yyzc6RS2+xpgkeB5K/3VCzF2raDtuUm27UidN6o/bCUeXniub",
+	"6QDjEl5ukRC2/ny7gA7dQZLs/AteNup1xFcdyODibbCBXTkmXKCO7YcDFtoM91XpOk/eGqhTvbZ5TbDG",
+	"HOyy+lunWDbs12xmak6NS7L44hgwQPiyCDRZIlUe3kAFUvOgd3x/jbpwofaRFekOXMC9rt3eV5MuBP7S",
+	"i90f+3Urb/JoT1e6gnbodJGRAI/xmJC9wBYVvF2jg68oHznR2j1/YTMsorocyuvnq1H4ZY2uGMrzYKgW",
+	"1ZaK8NcRSH91UqPjbvnOS6MK4uwH7FD1X/fKXXLTkhsC1RYWr5Ko0iRGRNeSZk1YZWZRgoCgNlFjDtAd",
+	"ItkOUAYWO/Vj5a1oBz+CGTvWCIxyFK8ko9Z5CDAu6D6ktdYRjS33U5d31XTd3zgS3hve+AaDhzA/H2Vh",
+	"Gt9t08K0nmCvSBqMVihCPRZoFfYKbSmz+O+4jhb6eb+zoR0UNPcnZr3K9mN9S44+f5r78X1VuUc5pJGG",
+	"MHJb6cfm/AEsOMqWc/WfaptyoGLwAGacehCLY8JprQO02SKhayof88jcBxpZV2OKdKNV77qdIXyhxdGg",
+	"y14T+5HmgFOvuR+AaZ47ugmx7xWiqjnlKWkkxT+DC0C3hD9XABAN5t1gktqts6RMHmFsBzj+F9IVf2I7",
+	"EY5qFBKdbfqy9uyGQiPjLK28KiXQ93mT1j+NZWbCZ+Pm3XprnG32VdiCj2/YMUoLbCERyNVKzT3jax0P",
+	"IN+gVO6SuO7x+/bxmN4odiBOzRu9o6jdIljDfRrseY7JBc1zSMZa1x+UjqIgpXMABcgpF9q6XmOysvpK",
+	"2taQb7Si0k5RKJDnDE8DwTMnpVxjoarM2yf2f7q5pVSHcW1o+N3167ez+ezi6t3t61f+3FUGS1PFoXpJ",
+	"vvLu8jLwPA61M21OuDNff5P9TfSXC0j2IlQUVM/IQ8DZY8naR70xlAoSIn7R/ZurUKEqNe16knZK5nOB",
+	"bWEKdHkwcCkaUz68NaNEN+CJyR+qNMNJPZ1RmI9GfbDbKlpTNcMqbFcQzNd1j1afzNmOK21vUqhv2L5w",
+	"siUsMxGs+zRyuDUO9EIIYAawhe+GkKVNtKi+Zlc1P+qq7aYKC/dSMtiHgRYjk1n1Z/1lMgN+Cp7ADI2x",
+	"JVxqpLp5GlHQpoTmwcTqOpgaHek7CiCsDytha3GadCItCnMt4RFpi6N75NicxaqZXWtnFQWj9zhv1hV1",
+	"NlhdcLUnyQ0d4CZWF2B0qjs0zYDVaX4lz//vzsB//9dFnJmV7mESHw7X6SkKMahNNsizdNuczWpa2yHa",
+	"4QHAHNClPp577xgj+qN7Kjf4s/VrFEA1Kibir8/8keZwn3AP2vzZWWSpA4OMHPDwBptPaXzYvs7JcJ3T",
+	"o1c56atqElW3ZPjAiy1G0j2VkF9fH7jiSI7v7Z3qAF38Q/VFBunU1xB/fFWQrBShRMqSJagHZhueqrVE",
+	"2wX+0c7bDN7cBJ127A5p6onE25vOnXRfe7OuWNLuPPZo0JRTr2SKri52+P5s4vcN10eIwTHxjAj45Xs3",
+	"VL8fCPM9TeEuVLk9EE9RNUPGxB3CrenVZeMwgD+GrPvnAIM5NUIevcqWQJn7VUXE5seqdfQXKft8iVj7",
+	"4eA8TRVsae6Ag9t4rEwrTr5W94tHoTrIqGrSR8HXcduQPurmFd3G9guE7an4YcojEkV8gL76Fr01uSFc",
+	"X62qoHzbKUqq+tiKxKE9tCdgZv8O/cJs3AGYVt1zX73gm7690Hp6bVE8JvYXdhlk6A41qqgtsbrsZ5Ru",
+	"dJaGv1hOX7vHMnA/jW9tyHTSgZ5cozp2qLOr//S0BNz36Py9qso0JhF/ibMsWguNU7ZjEhMtZz1FpaNL",
+	"hcSnGY6rnDyu5fyoRhl9mTRxaYEmAdBtq2GSAQ1na8lsJv+ZVYWyACPcSUbg9nEoffAZeaPy0cKFYeAu",
+	"0Lx1RDPrLWVc7GOem1uPfr+TOObTmy4IpotP6rl8j+9MxBAPOa7VrQiLstkVIaIrcnReROXDtH2T65uh",
+	"+/FqlmaBA3JoUEAnV/okiJdECx96eFDKPikZFrtbqcJMPTbELYQZa4we3WBk77XOcP9pn6zpXeBf0E6P",
+	"jMmSdq3K6wwSrmpjsJJwQJfdImn8BJjAMkY6wwuakhqq8gZUVTWeA2WXqJ9vLi/A999//xPABPz2/uI5",
+	"0GVvqt9+evbD30Chq8aY0tByKaZNGcpSfvL/SeVrPp/9jmEGXsoVOrjr89lTe02CBZ6dz74/OTv5XneD",
+	"Wyu6nbpYH6M2qYpHYKrSeWZXmIuXdQ8whnhBCdcvfHd2ZgtnGmsXFkWGE/X26T/NKa5Pmvj+EXV3qu5l",
+	"6KEdLlYBhGaYxzd4NW1bL0gJfBVVUBgySwpgHLAZXCjFu+IqpI5EWcw+qpI83EOnC4agQC+rSLmxwV7S",
+	"dDeKRlE4q+ZuFaxEDx3WPD3YZ12OTMaBF2kKIKiRBm26P8xrYT39E6cPp06rMhNja3FENx+rWVJABnOk",
+	"MRV/GEWh1E2lJnA6axN2HkkkVU7746R8f2EWHMX+Z109diBOfdBdCas7Ni8Q3PBuT7goJiZrlGyitM+F",
+	"fvJobJxazzV7zx1V02mia9ifYcccELRFXGgk7Ri9J8f6BvZYuwnMkXVs99uTcF+Xx1DHm7lVaSlQEgGq",
+	"FjDD+5ZrTI9Svl65+DskqQH+fM1i0cKyRUnF2aG/bioUTCYVryjgNEcKYqfSWCrdLkwTXVMX+IlippUO",
+	"ZVB7pUPY3DuvaLyHDB1dYxzpcLxFJlSv+57WhKTgX4jREPXU30OH4M9IWMt+MknTH5hOxD4YQaI6KWNh",
+	"1tMmxtxvyl2XDgUmsK/k2CYD+Mg7fGq661WBbRz5lSzWwbuwSWae8e/eTyViu3r7fpq5u3UAXvIw9w9C",
+	"SbZrjGOdysFIWEmU19841ejW42sOfSwpGVdxgfpz7Tc/TikTirqqyMnEN17NRisVfK3yo0KGoPy1KSOn",
+	"henr5Nfz15RmtaRMZLSp1lLHNtZMrHYy5lzTkgFTzEgaaJSoOh8ECLpCYq37e/bwRR7CvceJ7Rr+5d+l",
+	"Pisf3hFUd3UfIvhpinliOnL7N8Qr/cCxqX/4fWcWcvTDcmp+v4cb5dlQ3wF0uaz1YowALGGOs13fxrvU",
+	"T3wzToxfMDm2l9acWepmIvViQnOks/DnykcPs0z/mEBVRJnmQKw19GqQgULhy3jf1WWDLhnNv/4tXPf/",
+	"+tY2sfFxKJN3CzlQIBBAS2EcXn36XH6mFOh0YTpJBXxe+qmXUEULp/H4Jhunle1RGVRVrp6KQXID1ezJ",
+	"EeQlQ6m0QiEQ5QIBSX3bq9vGZC23DIda/HJ76fTyrGpXPNXB2GlDfFTetXsFTaqKda8nlYPZ6QWlPIy0",
+	"FEgB8JI1pVwr42hWnjr1KfwsfX1fZBCTiVnaAHpNwM4D1N6Yisl/N231G/A4rUXVPtVHL1zQUgyy1cFG",
+	"9G7QywpnMAUzzeifTbXqz0++O28QTAEENWajnzdu15Ne5jgNWKbgTqenx5HZ0+oOMzl/nG4w/QyqGrcN",
+	"Mei27vA2WTTErdTzOeIhdXGkaY83XbvIHG8dxE8Ez0x6cz+/FBB5SlNENwz9PGZI/e3JuCSvgCXZELo1",
+	"JxPHZJWhyh4BBuvtZ5Z9qufKp4E9ExsZb9H2VZ1jeFRnpi7nPRmPfkGoAFB7LxtNQx2e1FzQXEH3Fg3o",
+	"9aO8Vj/XnR4mE2P7iQlRT1km9Yz8iq1XpqGQwEBZayJldLWgdGNIVFV4CsZofjYJfEdB7P1sK08d0ROk",
+	"c+sEwwlQ1HgMbq8m1uH3tlsc8Ni4PcOXSVF7K0M7H2hE/VaFI1KUIZ3X2vKLq/+3PPi2AAHKpWzl0wgo",
+	"5iGQjYOD9krrm7yp+iLCrynb3aiq9TWBqiWZ9KROleWJfI4NfXo8a8QSTZF24uABJlafB1V3VvV0DUUJ",
+	"TNfXKPZW7szwftivCezZQBNY/3QKWCDmF7YqC8+G7u2/4TOV9iJ0+9I73ExoGQrWcwGZ8H/xqVO/yjS1",
+	"NcWs5p4UugAWgBZYxa8fO/64eEyRLpsCXqW2LDDRFSXa9OnINQTXry4PINhaHOXxaoMvkKuh/T50Ld+n",
+	"he5gHNZleljT6Hiis7fZRvkzA6ffUmEQdZpEYIsYAkVFAC8xjeros/SuzDPHQ+MUiHFKQiP9GD2OcQh7",
+	"pDzVpZMix1Elqh89ymeG/VzR1cSYn9eqpOsSJiKI8mkdVfpfJwm/G7iNGRm8uP3932IYO8qwMAl0L04N",
+	"8R95FAi4yA4W+NHMlseAHTgkQQWihc43DKqva/3IMW6qLxJdYO94F1W15SixeYAEwMTW+Bt3Q722sj6R",
+	"+6kizXHvqI3PTsKBXxWmp4/wtZxWN9XC9mhrJ7tAsqpZ8dWCPwzVPw/keXqWG9AzoxkClIEkozxGBDJI",
+	"+l1qKhE47nz7zLaEnOkRAMSKZGHEsImZ8GHlpts/fjkhq6/RvR6gfCXag6hgw4WvGxM8Mb3fGSR2D7FZ",
+	"OaBGbspYLVK1n+zmPUQXWv5Cbzu2jeuEQfbyILpJO08nsrpuyqMrpOqTkxD9JVphAiBgpQn3RWyWQcWk",
+	"WfB166VpyS7VkiS5umVgwdUlX9cssb2UI3hwWhVE92+IF2l6CVVRl68Z9qyWcGSbd1ruq/xgABXTo/js",
+	"QCt79pwBHR6F3SHPjMYiBzw8vnLRH79tOCYEmiRaucotr9Ic2hjMNuud+kihIOwtXpF3apDjJUvjlQLm",
+	"OxO3VzR5KodE87Yq4fQV31E/rCnAHHC8IigFjbx6lwZ+RSwJ92Yqs+SCoRQRocJw34prwFQMm53/8bEj",
+	"gAHa621TN+kOS6N5Zkrco/3GxIjHMosofxVI0G/QYYJ7fLNR97GBp9MzwDitRBwfjHSWxYBolsXEcmmb",
+	"eB9ry35YqwRoUwiPcQEw4YKViaBMKVSBswwIChYI5DBFo/SqvvFdymHfVKP+2+f+SJYpD7yXX/J+wod0",
+	"sO0A0O9Uua0fOxLmsdm08Hi4xwwvGGQ7RbxGo5hHISDd9gwTibtDsKMDIVvfnrCEodt70ae1VbyUn/6p",
+	"/nwYCKu/N8HV4QuYDcOG72DWc8jdnSKfLkwXOB0A+fiNBKpf6JHsnlAsAJADDVGI3RwaO/hlsGF+JICn",
+	"YqZKrWyy08sph6Rd3n6zGE/oEa7Qfrc9UkJWmm6iMiFt9Aemr+21oqqeIFEn07bq4woIunev+JogHx9a",
+	"JoNTxPmPj1JAOWJ3dqeVLJudz05hgU/vns4ePj78TwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

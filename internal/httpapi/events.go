@@ -79,7 +79,7 @@ func (s *Server) streamEvents(c *gin.Context) {
 		select {
 		case <-c.Request.Context().Done():
 			return
-		case <-s.closing:
+		case <-s.lifetime.Done():
 			return
 		case topic := <-stream:
 			c.SSEvent("topic", topic)

@@ -17,7 +17,7 @@ import (
 )
 
 func logFilter(q, person *string, from, to *openapi_types.Date) store.LogFilter {
-	f := store.LogFilter{Text: strings.TrimSpace(text(q)), Initials: strings.TrimSpace(text(person))}
+	f := store.LogFilter{Text: strings.TrimSpace(given(q)), Initials: strings.TrimSpace(given(person))}
 	if from != nil {
 		f.From = from.Time
 	}
@@ -80,8 +80,29 @@ func (s *Server) ExportRecords(ctx context.Context, _ ExportRecordsRequestObject
 
 // ImportRecords implements StrictServerInterface.
 func (s *Server) ImportRecords(ctx context.Context, r ImportRecordsRequestObject) (ImportRecordsResponseObject, error) {
-	report, err := s.lab.Import(ctx, actor(ctx), *r.Body, r.Params.DryRun != nil && *r.Params.DryRun)
-	return ImportRecords200JSONResponse{Balances: report.Balances, Substances: report.Substances, Runs: report.Runs, Facts: report.Facts, Known: report.Known}, err
+	report, err := s.lab.Import(ctx, actor(ctx), *r.Body, given(r.Params.DryRun))
+	return ImportRecords200JSONResponse(wireReport(report)), err
+}
+
+func wireReport(r lab.ImportReport) ImportReport {
+	return ImportReport{Balances: r.Balances, Glass: r.Glass, Substances: r.Substances, Plans: r.Plans, Runs: r.Runs, Facts: r.Facts,
+		Changed: r.Changed, Known: r.Known, Changes: strings0(r.Changes)}
+}
+
+// ExportTable implements StrictServerInterface.
+func (s *Server) ExportTable(ctx context.Context, r ExportTableRequestObject) (ExportTableResponseObject, error) {
+	var b bytes.Buffer
+	if err := s.lab.ExportTable(ctx, lab.Table(r.Table), &b); err != nil {
+		return nil, err
+	}
+	download(ctx, string(r.Table)+".csv")
+	return ExportTable200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+// ImportTable implements StrictServerInterface.
+func (s *Server) ImportTable(ctx context.Context, r ImportTableRequestObject) (ImportTableResponseObject, error) {
+	report, err := s.lab.ImportTable(ctx, actor(ctx), lab.Table(r.Table), strings.NewReader(*r.Body), given(r.Params.DryRun))
+	return ImportTable200JSONResponse(wireReport(report)), err
 }
 
 // GetLabels implements StrictServerInterface.
@@ -90,7 +111,8 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 	if err != nil {
 		return nil, err
 	}
-	labels := make([]report.Label, 0, len(r.Params.Bottle))
+	copies := max(1, given(r.Params.Copies))
+	labels := make([]report.Label, 0, copies*len(r.Params.Bottle))
 	for _, id := range r.Params.Bottle {
 		bottle, err := s.lab.Bottle(ctx, id)
 		if err != nil {
@@ -99,17 +121,17 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 		if bottle.State != "shelf" {
 			return nil, lab.Conflict{Reason: fmt.Sprintf("bottle %d is not on the shelf any more (%s)", bottle.Number, bottle.Reason)}
 		}
-		labels = append(labels, wireLabel(wireBottle(bottle), settings.LabName, address(ctx)))
+		label := wireLabel(wireBottle(bottle), settings.LabName, address(ctx))
+		for range copies {
+			labels = append(labels, label)
+		}
 	}
-	paper, start := report.SingleLabel, 1
+	paper := report.SingleLabel
 	if r.Params.Paper != nil {
 		paper = report.Paper(*r.Params.Paper)
 	}
-	if r.Params.Start != nil {
-		start = *r.Params.Start
-	}
 	var b bytes.Buffer
-	if err := report.Labels(&b, labels, paper, start); err != nil {
+	if err := report.Labels(&b, labels, paper, max(1, given(r.Params.Start))); err != nil {
 		return nil, err
 	}
 	return GetLabels200ApplicationpdfResponse{Body: &b, ContentLength: int64(b.Len())}, nil
@@ -117,10 +139,21 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 
 func wireLabel(b Bottle, labName, base string) report.Label {
 	expires, _ := time.Parse(time.DateOnly, b.Expires) // it was formatted from a date
-	c := b.Concentration
 	label := report.Label{Lab: labName, Number: int64(b.Number), Name: b.Name, Formula: b.Formula, Exact: b.Exact, By: b.By, Made: b.Made, Expires: expires,
-		Concentration: c.Text + " ± " + c.UText + " " + c.Unit, Signal: text(b.Signal), Pictograms: b.Pictograms, URL: base + "/shelf/" + b.Id}
-	label.Origin = "solid"
+		Signal: given(b.Signal), Pictograms: b.Pictograms, Origin: "solid", URL: base + "/shelf/" + b.Id}
+	if b.StandardiseBy != nil {
+		label.StandardiseBy, _ = time.Parse(time.DateOnly, *b.StandardiseBy)
+	}
+	for _, c := range b.Figures {
+		if !strings.HasPrefix(c.ID, "concentration") {
+			continue
+		}
+		text := c.Text + " ± " + c.UText + " " + c.Unit
+		if c.Label != "concentration" { // one of several solutes
+			text = c.Label + " " + text
+		}
+		label.Concentrations = append(label.Concentrations, text)
+	}
 	if b.FromLiquid {
 		label.Origin = "concentrate"
 	}

@@ -33,8 +33,8 @@ const apiPrefix = "/api/v1"
 type Server struct {
 	lab    *lab.Lab
 	events *hub
-	// closing ends the event streams, which would hold a shutdown up.
-	closing <-chan struct{}
+	// lifetime ends the event streams, which would hold a shutdown up.
+	lifetime context.Context //nolint:containedctx // it is the server's own
 	// secure marks the session cookie for HTTPS only.
 	secure bool
 }
@@ -42,7 +42,7 @@ type Server struct {
 // New returns the handler of the whole application. site is the built front end.
 // Events are listened for and streamed until the context ends.
 func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.Handler, error) {
-	s := &Server{lab: l, events: newHub(), closing: ctx.Done(), secure: secureCookies}
+	s := &Server{lab: l, events: newHub(), lifetime: ctx, secure: secureCookies}
 	go l.Listen(ctx, s.events.announce)
 
 	gin.SetMode(gin.ReleaseMode)
@@ -54,7 +54,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		writeProblem(c.Writer, http.StatusInternalServerError, "something went wrong here; nothing was changed", nil)
 		c.Abort()
 	}))
-	engine.Use(gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{apiPrefix + "/events"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf"})))
+	engine.Use(gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|balances/[^/]+/live)$"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf"})))
 
 	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
@@ -69,6 +69,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		writeProblem(c.Writer, status, err.Error(), nil)
 	}})
 	engine.GET(apiPrefix+"/events", s.streamEvents)
+	engine.GET(apiPrefix+"/balances/:id/live", s.streamBalance)
 	engine.GET("/pictograms/:code", servePictogram)
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", func(c *gin.Context) {
@@ -92,7 +93,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		SilenceServersWarning: true,
 		DoNotValidateServers:  true,
 		Prefix:                apiPrefix,
-		Skipper:               func(r *http.Request) bool { return r.URL.Path == apiPrefix+"/events" },
+		Skipper:               isStream,
 	})
 	validated := s.identified(validate(engine))
 	routes := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -108,6 +109,13 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		writeProblem(w, http.StatusForbidden, "this request came from another site", nil)
 	}))
 	return logged(secured(limited(origin.Handler(routes)))), nil
+}
+
+// isStream tells whether a request opens a stream of events, which the contract
+// does not describe and no timeout ends.
+func isStream(r *http.Request) bool {
+	path := r.URL.Path
+	return path == apiPrefix+"/events" || strings.HasPrefix(path, apiPrefix+"/balances/") && strings.HasSuffix(path, "/live")
 }
 
 // secured sets the security headers. Styles may stand in attributes, since the
@@ -131,7 +139,7 @@ func secured(next http.Handler) http.Handler {
 func limited(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		most := int64(bodyLimit)
-		if r.URL.Path == apiPrefix+"/import" {
+		if r.URL.Path == apiPrefix+"/import" || strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/") {
 			most = importBodyLimit
 		}
 		if r.ContentLength > most {
@@ -139,7 +147,7 @@ func limited(next http.Handler) http.Handler {
 			return
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
-		if r.URL.Path != apiPrefix+"/events" {
+		if !isStream(r) {
 			ctx, cancel := context.WithTimeout(r.Context(), requestTimeout)
 			defer cancel()
 			r = r.WithContext(ctx)

@@ -30,36 +30,34 @@ func optional(s string) *string {
 // GetBench implements StrictServerInterface.
 func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenchResponseObject, error) {
 	bench, err := s.lab.Bench(ctx)
-	return GetBench200JSONResponse(wireBench(bench)), err
+	if err != nil {
+		return nil, err
+	}
+	wire, err := s.wireBench(ctx, bench)
+	return GetBench200JSONResponse(wire), err
 }
 
 // PutBench implements StrictServerInterface.
 func (s *Server) PutBench(ctx context.Context, r PutBenchRequestObject) (PutBenchResponseObject, error) {
 	bench, err := s.lab.ChangeBench(ctx, lab.BenchChange{Session: r.Body.Session, WaterTemperature: r.Body.WaterTemperature, BalanceID: r.Body.BalanceId, Version: r.Body.Version})
-	return PutBench200JSONResponse(wireBench(bench)), err
-}
-
-func wireBench(b store.Bench) Bench {
-	out := Bench{Session: b.Session, WaterTemperature: b.WaterTemperature, Version: b.Version}
-	if b.Balance != nil {
-		balance := wireBalance(*b.Balance)
-		out.Balance = &balance
+	if err != nil {
+		return nil, err
 	}
-	return out
+	wire, err := s.wireBench(ctx, bench)
+	return PutBench200JSONResponse(wire), err
 }
 
-func wireBalance(b store.Balance) LabBalance { return LabBalance{Id: b.ID, Balance: b.Balance} }
-
-// ListBalances implements StrictServerInterface.
-func (s *Server) ListBalances(ctx context.Context, _ ListBalancesRequestObject) (ListBalancesResponseObject, error) {
+// wireBench adds the last check to the balance on the bench.
+func (s *Server) wireBench(ctx context.Context, b store.Bench) (Bench, error) {
+	out := Bench{Session: b.Session, WaterTemperature: b.WaterTemperature, Version: b.Version}
 	balances, err := s.lab.Balances(ctx)
-	return ListBalances200JSONResponse(each(balances, wireBalance)), err
-}
-
-// CreateBalance implements StrictServerInterface.
-func (s *Server) CreateBalance(ctx context.Context, r CreateBalanceRequestObject) (CreateBalanceResponseObject, error) {
-	balance, err := s.lab.AddBalance(ctx, actor(ctx), *r.Body)
-	return CreateBalance201JSONResponse(wireBalance(balance)), err
+	for _, balance := range balances {
+		if b.BalanceID != nil && balance.ID == *b.BalanceID {
+			wire := wireBalance(balance)
+			out.Balance = &wire
+		}
+	}
+	return out, err
 }
 
 // GetSettings implements StrictServerInterface.
@@ -92,23 +90,10 @@ func (s *Server) ListSubstances(ctx context.Context, _ ListSubstancesRequestObje
 // CreateSubstance implements StrictServerInterface.
 func (s *Server) CreateSubstance(ctx context.Context, r CreateSubstanceRequestObject) (CreateSubstanceResponseObject, error) {
 	b := r.Body
-	own := substance.Substance{Name: b.Name, Formula: b.Formula, Class: substance.Class(b.Class), Drying: text(b.Drying), Note: text(b.Note),
-		Signal: text((*string)(b.Signal)), Hazards: []string{}, Precautions: []string{}, Sources: map[string]string{"all": b.Source}}
-	if b.Density != nil {
-		own.Density = *b.Density
-	}
-	if b.Solubility != nil {
-		own.Solubility = *b.Solubility
-	}
-	if b.Hygroscopic != nil {
-		own.Hygroscopic = *b.Hygroscopic
-	}
-	if b.Hazards != nil {
-		own.Hazards = *b.Hazards
-	}
-	if b.Precautions != nil {
-		own.Precautions = *b.Precautions
-	}
+	own := substance.Substance{Name: b.Name, Formula: b.Formula, Class: substance.Class(b.Class), Drying: given(b.Drying), Note: given(b.Note),
+		Signal: given((*string)(b.Signal)), Hazards: strings0(given(b.Hazards)), Precautions: strings0(given(b.Precautions)),
+		Density: given(b.Density), Solubility: given(b.Solubility), Hygroscopic: given(b.Hygroscopic), Liquid: given(b.Liquid), MassFraction: given(b.MassFraction),
+		Keep: substance.Keeping(given((*string)(b.Keep))), Sources: map[string]string{"all": b.Source}}
 	added, err := s.lab.AddSubstance(ctx, actor(ctx), own)
 	return CreateSubstance201JSONResponse(wireSubstance(added)), err
 }
@@ -116,6 +101,9 @@ func (s *Server) CreateSubstance(ctx context.Context, r CreateSubstanceRequestOb
 func wireSubstance(s lab.OwnedSubstance) LabSubstance {
 	out := LabSubstance{Substance: s.Substance, Own: s.Own, Pieces: []Piece{}, Elements: []string{}, Pictograms: strings0(substance.Pictograms(s.Hazards)),
 		Statements: substance.Statements(append(append([]string{}, s.Hazards...), s.Precautions...))}
+	if c, ok := s.Molarity(); ok {
+		out.Molarity = &c
+	}
 	if f, err := formula.Parse(s.Formula); err == nil {
 		out.Pieces, out.MolarMass = f.Pieces, f.MolarMass().Value
 		for _, e := range f.Elements {

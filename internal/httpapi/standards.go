@@ -2,14 +2,12 @@ package httpapi
 
 import (
 	"context"
-	"fmt"
 	"strconv"
-	"time"
 
+	"vialbench/core/dilution"
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/solution"
-	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
@@ -17,7 +15,7 @@ import (
 
 // cursor reads the cursor of a list; a text that is none starts from the beginning.
 func cursor(s *string) int64 {
-	n, _ := strconv.ParseInt(text(s), 10, 64)
+	n, _ := strconv.ParseInt(given(s), 10, 64)
 	return n
 }
 
@@ -34,7 +32,7 @@ func (s *Server) CreatePlan(ctx context.Context, r CreatePlanRequestObject) (Cre
 	if err != nil {
 		return nil, err
 	}
-	plan, err := s.lab.CreatePlan(ctx, actor(ctx), text(r.Body.Id), request)
+	plan, err := s.lab.CreatePlan(ctx, actor(ctx), given(r.Body.Id), request)
 	return CreatePlan201JSONResponse(wirePlan(plan)), err
 }
 
@@ -51,14 +49,28 @@ func (s *Server) ListPlans(ctx context.Context, r ListPlansRequestObject) (ListP
 }
 
 func wirePlan(p store.Plan) Plan {
-	r := p.Request
-	return Plan{Id: p.ID, Number: int(p.Number), Title: p.Title, Substance: r.Substance, Concentration: r.Concentration, Of: optional(r.Of), Volume: r.Volume,
-		AssayPercent: 100 * r.Assay, BandPercent: 100 * r.Band, Balance: r.Balance, Recipe: p.Recipe, By: p.Creator.Initials, At: p.CreatedAt}
+	out := Plan{Id: p.ID, Number: int(p.Number), Kind: PlanKind(p.Kind), Title: p.Title, By: p.Creator.Initials, At: p.CreatedAt}
+	if p.Kind == store.DilutionKind {
+		if ladder, err := dilution.Plan(p.Dilution); err == nil { // it was kept because it could be computed
+			out.Dilution = &DilutionAnswer{Request: p.Dilution, Ladder: ladder}
+		}
+		return out
+	}
+	r, assay, band := p.Request, 100*p.Request.Assay, 100*p.Request.Band
+	out.Substance, out.Concentration, out.Of, out.Volume, out.Balance, out.Recipe = &r.Substance, &r.Concentration, optional(r.Of), &r.Volume, &r.Balance, &p.Recipe
+	out.AssayPercent, out.BandPercent = &assay, &band
+	return out
+}
+
+// CreateDilution implements StrictServerInterface.
+func (s *Server) CreateDilution(ctx context.Context, r CreateDilutionRequestObject) (CreateDilutionResponseObject, error) {
+	plan, err := s.lab.CreateDilution(ctx, actor(ctx), r.Body.Id, r.Body.Question)
+	return CreateDilution201JSONResponse(wirePlan(plan)), err
 }
 
 // CreateRun implements StrictServerInterface.
 func (s *Server) CreateRun(ctx context.Context, r CreateRunRequestObject) (CreateRunResponseObject, error) {
-	run, err := s.lab.BeginRun(ctx, actor(ctx), r.Body.Id, r.Body.PlanId)
+	run, err := s.lab.BeginRun(ctx, actor(ctx), r.Body.Id, r.Body.PlanId, given(r.Body.Batch))
 	return CreateRun201JSONResponse(wireRun(run)), err
 }
 
@@ -80,32 +92,38 @@ func (s *Server) ListRuns(ctx context.Context, r ListRunsRequestObject) (ListRun
 
 func wireSummary(r store.Run) RunSummary {
 	return RunSummary{Id: r.ID, Number: int(r.Number), PlanId: r.PlanID, Title: r.Plan.Title, Status: Status(r.Status), Reason: optional(r.Reason),
-		Step: optional(r.Step), By: r.Beginner.Initials, Begun: r.BegunAt, Changed: r.ChangedAt}
+		Step: optional(r.Step), By: r.Beginner.Initials, Begun: r.BegunAt, Changed: r.ChangedAt, Batch: &r.Batch}
 }
 
 func wireRun(v lab.RunView) Run {
-	return Run{Summary: wireSummary(v.Run), Plan: wirePlan(v.Plan), Outcome: v.Outcome, BottleId: optional(v.BottleID),
+	batches := each(v.Batches, func(b lab.BatchState) BatchState {
+		return BatchState{RunId: optional(b.RunID), BottleId: optional(b.BottleID), Status: optional(b.Status)}
+	})
+	return Run{Summary: wireSummary(v.Run), Plan: wirePlan(v.Plan), Outcome: v.Outcome, BottleId: optional(v.BottleID), Doubt: optional(v.Doubt), Batches: &batches,
 		Facts: each(v.Facts, func(f store.Fact) FactLine { return FactLine{Fact: f.Body, Sentence: f.Sentence} })}
 }
 
 // AddFact implements StrictServerInterface.
 func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactResponseObject, error) {
 	b := r.Body
-	f := fact.Fact{ID: b.Id, Kind: b.Kind, Count: b.Count, Choice: text(b.Choice), Text: text(b.Text), Date: text(b.Date),
-		Replaces: text(b.Replaces), Reason: text(b.Reason)}
+	f := fact.Fact{ID: b.Id, Kind: b.Kind, Count: b.Count, Choice: given(b.Choice), Text: given(b.Text), Date: given(b.Date),
+		Replaces: given(b.Replaces), Reason: given(b.Reason), Instrument: given(b.Instrument), Part: given(b.Part)}
 	if b.At != nil {
 		f.At = *b.At
 	}
-	dimension := quantity.Mass
+	dimensions := []quantity.Dimension{quantity.Mass}
 	switch f.Kind {
-	case solution.KindTemperature:
-		dimension = quantity.Temperature
-	case solution.KindMeasured:
-		dimension = quantity.Volume
+	case solution.KindTemperature: // of a dilution too
+		dimensions[0] = quantity.Temperature
+	case solution.KindMeasured, dilution.KindFilled:
+		dimensions[0] = quantity.Volume
+	case solution.KindMadeUp, dilution.KindTaken: // weighed, or read off a scale
+		dimensions = append(dimensions, quantity.Volume)
 	}
 	var p verdict.Problems
-	f.Quantity = readQuantity(b.Quantity, "/quantity", &p, dimension)
-	f.After = readQuantity(b.After, "/after", &p, dimension)
+	f.Quantity = readQuantity(b.Quantity, "/quantity", &p, dimensions...)
+	f.After = readQuantity(b.After, "/after", &p, dimensions...)
+	f.Spread = readQuantity(b.Spread, "/spread", &p, quantity.Mass)
 	if len(p) > 0 {
 		return nil, p
 	}
@@ -115,7 +133,7 @@ func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactRe
 
 // GetRunWorking implements StrictServerInterface.
 func (s *Server) GetRunWorking(ctx context.Context, r GetRunWorkingRequestObject) (GetRunWorkingResponseObject, error) {
-	lines, err := s.lab.Working(ctx, r.Id, text(r.Params.Figure))
+	lines, err := s.lab.Working(ctx, r.Id, given(r.Params.Figure))
 	return GetRunWorking200JSONResponse(lines), err
 }
 
@@ -123,41 +141,5 @@ func (s *Server) GetRunWorking(ctx context.Context, r GetRunWorkingRequestObject
 func (s *Server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
 	today, err := s.lab.Today(ctx)
 	return GetToday200JSONResponse{Open: each(today.Open, wireSummary), Recent: each(today.Recent, wireSummary),
-		Expiring: each(today.Expiring, wireBottle), Bottles: int(today.Bottles)}, err
-}
-
-// ListBottles implements StrictServerInterface.
-func (s *Server) ListBottles(ctx context.Context, r ListBottlesRequestObject) (ListBottlesResponseObject, error) {
-	page, err := s.lab.Bottles(ctx, text(r.Params.Q), cursor(r.Params.Cursor))
-	return ListBottles200JSONResponse{Items: each(page.Items, wireBottle), Next: nextCursor(page.Next)}, err
-}
-
-// GetBottle implements StrictServerInterface.
-func (s *Server) GetBottle(ctx context.Context, r GetBottleRequestObject) (GetBottleResponseObject, error) {
-	bottle, err := s.lab.Bottle(ctx, r.Id)
-	return GetBottle200JSONResponse(wireBottle(bottle)), err
-}
-
-// DiscardBottle implements StrictServerInterface.
-func (s *Server) DiscardBottle(ctx context.Context, r DiscardBottleRequestObject) (DiscardBottleResponseObject, error) {
-	bottle, err := s.lab.Discard(ctx, actor(ctx), r.Id, r.Body.Reason)
-	return DiscardBottle200JSONResponse(wireBottle(bottle)), err
-}
-
-func wireBottle(b store.Bottle) Bottle {
-	r := b.Run.Plan.Request
-	out := Bottle{Id: b.ID, Number: int(b.Number), RunId: b.RunID, RunNumber: int(b.Run.Number), Title: b.Title, Name: r.Substance.Dissolved(), FromLiquid: r.Substance.Liquid,
-		Formula: b.Run.Plan.Recipe.Formula, Figures: b.Outcome.Figures, Exact: b.Outcome.Exact, Volume: b.Outcome.Vessel.Flask.Volume,
-		By: b.Maker.Initials, Made: b.MadeAt, Expires: b.ExpiresOn.Format(time.DateOnly), Expired: b.ExpiresOn.AddDate(0, 0, 1).Before(time.Now()),
-		Note: optional(b.Outcome.Note), State: BottleState(b.State), Reason: optional(b.Reason), Signal: optional(r.Substance.Signal),
-		Pictograms: strings0(substance.Pictograms(r.Substance.Hazards)), Hazards: substance.Statements(r.Substance.Hazards)}
-	if len(b.Outcome.Figures) > 0 {
-		out.Concentration = b.Outcome.Figures[0]
-	}
-	state := "solid"
-	if r.Substance.Liquid {
-		state = "liquid"
-	}
-	out.Parents = []string{fmt.Sprintf("%s, %s, assay %.4g %% w/w", r.Substance.Name, state, 100*r.Assay), "deionised water"}
-	return out
+		Expiring: each(today.Expiring, wireBottle), Standardise: each(today.Standardise, wireBottle), Bottles: int(today.Bottles)}, err
 }

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"vialbench/internal/instrument"
 	"vialbench/internal/store"
 )
 
@@ -15,11 +16,13 @@ type Lab struct {
 	store *store.Store
 	// now is the clock; tests may stop it.
 	now func() time.Time
+	// feeds are the connections to instruments of this process.
+	feeds instrument.Feeds
 }
 
 // New returns a lab on a store.
 func New(s *store.Store) *Lab {
-	return &Lab{s, func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}
+	return &Lab{store: s, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}
 }
 
 // The roles.

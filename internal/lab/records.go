@@ -4,11 +4,15 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"reflect"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
+	"vialbench/core/dilution"
 	"vialbench/core/fact"
+	"vialbench/core/glassware"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -25,8 +29,29 @@ const RecordsFormat = "vialbench-records/1"
 type Records struct {
 	Format     string                `json:"format"`
 	Balances   []weighing.Balance    `json:"balances,omitempty"`
+	Glass      []glassware.Item      `json:"glass,omitempty"`
 	Substances []substance.Substance `json:"substances,omitempty"`
-	Runs       []RunRecord           `json:"runs,omitempty"`
+	// Plans are those that were never run; the others stand with their runs.
+	Plans []PlanRecord `json:"plans,omitempty"`
+	Runs  []RunRecord  `json:"runs,omitempty"`
+}
+
+// PlanRecord is one plan.
+type PlanRecord struct {
+	ID       string            `json:"id"`
+	Request  solution.Request  `json:"request"`
+	Dilution *dilution.Request `json:"dilution,omitempty"`
+	Stock    *StockRecord      `json:"stock,omitempty"`
+	By       string            `json:"by"`
+	At       time.Time         `json:"at"`
+}
+
+// StockRecord names the bottle that a dilution starts from by the run that made it,
+// and by its place in the rack (0 when the run made one bottle): the numbers and IDs of
+// bottles are those of one lab only.
+type StockRecord struct {
+	Run  string `json:"run"`
+	Tube int    `json:"tube,omitempty"`
 }
 
 // RunRecord is one run with its plan and every fact. People are named by their
@@ -35,9 +60,13 @@ type RunRecord struct {
 	ID      string           `json:"id"`
 	PlanID  string           `json:"planId"`
 	Request solution.Request `json:"request"`
-	By      string           `json:"by"`
-	Begun   time.Time        `json:"begun"`
-	Facts   []fact.Fact      `json:"facts"`
+	// Dilution is what is made when it is one; then the request is empty.
+	Dilution *dilution.Request `json:"dilution,omitempty"`
+	Stock    *StockRecord      `json:"stock,omitempty"`
+	Batch    int               `json:"batch,omitempty"`
+	By       string            `json:"by"`
+	Begun    time.Time         `json:"begun"`
+	Facts    []fact.Fact       `json:"facts"`
 }
 
 // Shift moves every time by whole days, so that sample records are of this week.
@@ -55,8 +84,16 @@ func (r *Records) Shift(days int) {
 	}
 }
 
-// ImportReport counts what was taken in, and what was there already.
-type ImportReport struct{ Balances, Substances, Runs, Facts, Known int }
+// ImportReport counts what was taken in, what was changed, and what was there
+// already.
+type ImportReport struct {
+	Balances, Glass, Substances, Plans, Runs, Facts, Changed, Known int
+	// Changes says in words what is new or changed in the setup, up to maxChanges.
+	Changes []string
+}
+
+// maxChanges is how many changes a report spells out.
+const maxChanges = 100
 
 // errDryRun rolls a trial import back.
 var errDryRun = errors.New("dry run")
@@ -70,17 +107,24 @@ func (l *Lab) Import(ctx context.Context, by Actor, r Records, dryRun bool) (Imp
 	if r.Format != RecordsFormat {
 		return ImportReport{}, verdict.Problems{{Field: "/format", Reason: "this is not a file of records: its format should be " + RecordsFormat}}
 	}
+	return l.importWith(ctx, by, dryRun, func(in *importer) error { return in.take(r) })
+}
+
+// importWith takes in what take finds, all or none.
+func (l *Lab) importWith(ctx context.Context, by Actor, dryRun bool, take func(*importer) error) (ImportReport, error) {
 	var report ImportReport
 	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
-		in := importer{Lab: l, tx: tx, by: by, people: map[string]Actor{}}
-		if err := in.take(r); err != nil {
+		in, err := l.newImporter(tx, by)
+		if err != nil {
 			return err
 		}
-		report = in.report
-		if dryRun {
+		if err := take(in); err != nil {
+			return err
+		}
+		if report = in.report; dryRun {
 			return errDryRun
 		}
-		return nil
+		return tx.Announce("setup")
 	})
 	if errors.Is(err, errDryRun) {
 		err = nil
@@ -88,6 +132,8 @@ func (l *Lab) Import(ctx context.Context, by Actor, r Records, dryRun bool) (Imp
 	return report, err
 }
 
+// importer takes in one file. What it finds wrong it files by place; what belongs
+// to the setup is written only once all of it was looked at.
 type importer struct {
 	*Lab
 	tx       *store.Store
@@ -95,52 +141,261 @@ type importer struct {
 	people   map[string]Actor
 	problems verdict.Problems
 	report   ImportReport
+	todo     []func() error
+
+	balances map[string]store.Balance  // by name, lower case
+	glass    map[string]store.Glass    // by what is alike
+	byKey    map[string]OwnedSubstance // substances
+	byName   map[string]OwnedSubstance
+	owned    []glassware.Item
+	balance  *store.Balance // on the bench
+	settings store.Settings
 }
 
-func (in *importer) take(r Records) error {
-	accounts, err := in.tx.Accounts()
+func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
+	in := &importer{Lab: l, tx: tx, by: by, people: map[string]Actor{}, balances: map[string]store.Balance{}, glass: map[string]store.Glass{},
+		byKey: map[string]OwnedSubstance{}, byName: map[string]OwnedSubstance{}}
+	accounts, err := tx.Accounts()
 	if err != nil {
-		return err
+		return nil, err
 	}
 	for _, a := range accounts {
 		in.people[a.Initials] = Actor{a}
 	}
-	balances, err := in.tx.Balances()
+	balances, err := tx.Balances()
 	if err != nil {
-		return err
+		return nil, err
 	}
+	for _, b := range balances {
+		in.balances[strings.ToLower(b.Name)] = b
+	}
+	glass, err := tx.Glass()
+	if err != nil {
+		return nil, err
+	}
+	for _, g := range glass {
+		in.glass[glassKey(g.Item)] = g
+	}
+	in.owned = eachItem(glass)
+	known, err := substances(tx)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range known {
+		in.know(s)
+	}
+	bench, err := tx.Bench()
+	if err != nil {
+		return nil, err
+	}
+	in.balance = bench.Balance
+	in.settings, err = tx.Settings()
+	return in, err
+}
+
+func (in *importer) know(s OwnedSubstance) {
+	in.byKey[s.Key], in.byName[strings.ToLower(s.Name)] = s, s
+}
+
+func glassKey(i glassware.Item) string {
+	return fmt.Sprint(i.Kind, "|", i.Volume, "|", i.Class, "|", i.Mark)
+}
+
+func (in *importer) take(r Records) error {
 	for i, b := range r.Balances {
-		if containsBalance(balances, b) {
-			in.report.Known++
-			continue
-		}
-		if _, err := in.addBalance(in.tx, b); in.blame(fmt.Sprintf("/balances/%d", i), err) != nil {
-			return err
-		} else if err == nil {
-			in.report.Balances++
-		}
+		in.takeBalance(fmt.Sprintf("/balances/%d", i), b)
 	}
-	known, err := substances(in.tx)
-	if err != nil {
-		return err
+	for i, g := range r.Glass {
+		in.takeGlass(fmt.Sprintf("/glass/%d", i), g)
 	}
 	for i, s := range r.Substances {
-		if containsSubstance(known, s.Key) {
-			in.report.Known++
-			continue
-		}
-		if _, err := in.addSubstance(in.tx, in.by, s); in.blame(fmt.Sprintf("/substances/%d", i), err) != nil {
-			return err
-		} else if err == nil {
-			in.report.Substances++
-		}
+		in.takeSubstance(fmt.Sprintf("/substances/%d", i), s)
+	}
+	if err := in.carryOut(); err != nil {
+		return err
 	}
 	for i, run := range r.Runs {
 		if err := in.takeRun(fmt.Sprintf("/runs/%d", i), run); err != nil {
 			return err
 		}
 	}
+	for i, p := range r.Plans { // the bottles that they start from are there by now
+		if by, ok := in.person(fmt.Sprintf("/plans/%d", i), p.By); ok {
+			in.takePlan(fmt.Sprintf("/plans/%d", i), "/request", by, p)
+		}
+	}
+	if err := in.carryOut(); err != nil {
+		return err
+	}
 	return in.problems.OrNil()
+}
+
+// carryOut writes what was found, unless something is wrong.
+func (in *importer) carryOut() error {
+	for _, do := range in.todo {
+		if len(in.problems) > 0 {
+			return nil
+		}
+		if err := do(); err != nil {
+			return err
+		}
+	}
+	in.todo = nil
+	return nil
+}
+
+// change notes a change of the setup that is to be carried out.
+func (in *importer) change(do func() error, sentence string, args ...any) {
+	if len(in.report.Changes) < maxChanges {
+		in.report.Changes = append(in.report.Changes, fmt.Sprintf(sentence, args...))
+	}
+	in.todo = append(in.todo, do)
+}
+
+func (in *importer) takeBalance(place string, b weighing.Balance) {
+	b.Name = strings.TrimSpace(b.Name)
+	if err := b.Check(); err != nil {
+		in.problems.Add(place, "%s", err)
+		return
+	}
+	name := strings.ToLower(b.Name)
+	old, ok := in.balances[name]
+	switch {
+	case ok && old.Balance == b:
+		in.report.Known++
+	case ok:
+		was := old.Balance
+		old.Balance = b
+		in.balances[name] = old
+		in.report.Changed++
+		in.change(func() error { return in.tx.Save(&old) }, "changed: balance %s, %g g by %g g (was %g g by %g g)", b.Name, b.Capacity, b.Resolution, was.Capacity, was.Resolution)
+	default:
+		in.balances[name] = store.Balance{Balance: b}
+		in.report.Balances++
+		in.change(func() error { _, err := in.addBalance(in.tx, b); return err }, "new: balance %s, %g g by %g g", b.Name, b.Capacity, b.Resolution)
+	}
+}
+
+func (in *importer) takeGlass(place string, item glassware.Item) {
+	item.Mark = strings.TrimSpace(item.Mark)
+	if err := item.Check(); in.blame(place, err) != nil || err != nil {
+		return
+	}
+	key := glassKey(item)
+	old, ok := in.glass[key]
+	switch {
+	case ok && old.Item == item:
+		in.report.Known++
+	case ok:
+		was := old.Item
+		old.Item = item
+		in.glass[key] = old
+		in.report.Changed++
+		in.change(func() error { return in.tx.Save(&old) }, "changed: %s, now %d (was %d)", item, item.Count, was.Count)
+	default:
+		row := store.Glass{ID: newID(), Item: item, CreatedAt: in.now()}
+		in.glass[key] = row
+		in.report.Glass++
+		in.change(func() error { return in.tx.Create(&row) }, "new: %d × %s", item.Count, item)
+	}
+}
+
+func (in *importer) takeSubstance(place string, s substance.Substance) {
+	s.Name = strings.TrimSpace(s.Name)
+	if err := s.Check(); in.blame(place, err) != nil || err != nil {
+		return
+	}
+	old, ok := in.byKey[s.Key]
+	if s.Key == "" || !ok {
+		old, ok = in.byName[strings.ToLower(s.Name)]
+	}
+	if ok && s.Key == "" {
+		s.Key = old.Key
+	}
+	switch {
+	case ok && !old.Own || ok && reflect.DeepEqual(old.Substance, s): // the library stays as it is
+		in.report.Known++
+	case ok && old.Key != s.Key:
+		in.problems.Add(place+"/name", "%s is there already, under the key %s", old.Name, old.Key)
+	case ok:
+		in.know(OwnedSubstance{s, true})
+		in.report.Changed++
+		in.change(func() error { return in.tx.ChangeSubstance(s) }, "changed: %s (%s)", s.Name, s.Formula)
+	default:
+		if s.Key == "" {
+			s.Key = "own-" + newID()
+		}
+		in.know(OwnedSubstance{s, true})
+		in.report.Substances++
+		row := store.Substance{Key: s.Key, Substance: s, CreatedBy: in.by.ID, CreatedAt: in.now()}
+		in.change(func() error { return in.tx.Create(&row) }, "new: %s (%s)", s.Name, s.Formula)
+	}
+}
+
+// takePlan takes in a plan; within is where its request stands under the place.
+func (in *importer) takePlan(place, within string, by Actor, p PlanRecord) {
+	if !in.isID(place+"/id", p.ID) {
+		return
+	}
+	if _, err := in.tx.PlanByID(p.ID); err == nil {
+		in.report.Known++
+		return
+	}
+	title := p.Request.Title()
+	if p.Dilution != nil {
+		title = p.Dilution.Title()
+		if _, err := dilution.Plan(*p.Dilution); in.blame(place+"/dilution", err) != nil || err != nil {
+			return
+		}
+	} else if _, err := solution.Plan(p.Request); in.blame(place+within, err) != nil || err != nil {
+		return
+	}
+	in.report.Plans++
+	in.change(func() error { _, err := in.keepAnyPlan(by, p); return err }, "new: plan of %s", title)
+}
+
+// keepAnyPlan keeps a plan of either kind.
+func (in *importer) keepAnyPlan(by Actor, p PlanRecord) (store.Plan, error) {
+	if p.Dilution == nil {
+		return in.keepPlan(in.tx, by, p.ID, p.Request, p.At)
+	}
+	if plan, err := in.tx.PlanByID(p.ID); err == nil {
+		return plan, nil
+	}
+	kept := *p.Dilution
+	kept.Stock.Bottle = "" // of another lab, perhaps: its name and concentration stay
+	if p.Stock != nil {
+		if bottle, err := in.tx.BottleOfRun(p.Stock.Run, p.Stock.Tube); err == nil {
+			kept.Stock.Bottle = bottle.ID
+		} else if !isNotFound(err) {
+			return store.Plan{}, err
+		}
+	}
+	if _, err := dilution.Plan(kept); err != nil {
+		return store.Plan{}, err
+	}
+	row := store.Plan{ID: p.ID, Kind: store.DilutionKind, Title: kept.Title(), Dilution: kept, CreatedBy: by.ID, CreatedAt: p.At}
+	if err := in.tx.Create(&row); err != nil {
+		return row, err
+	}
+	return in.tx.PlanByID(p.ID)
+}
+
+// person finds who is meant by initials.
+func (in *importer) person(place, initials string) (Actor, bool) {
+	by, ok := in.people[initials]
+	if !ok {
+		in.problems.Add(place+"/by", "nobody here has the initials “%s”: make the account first", initials)
+	}
+	return by, ok
+}
+
+func (in *importer) isID(place, id string) bool {
+	if _, err := uuid.Parse(id); err != nil {
+		in.problems.Add(place, "an ID is a UUID, like 01970000-0000-7000-8000-000000000001")
+		return false
+	}
+	return true
 }
 
 // blame files a problem under a place and returns only errors that are not the
@@ -163,27 +418,23 @@ func (in *importer) blame(place string, err error) error {
 }
 
 func (in *importer) takeRun(place string, r RunRecord) error {
-	for field, id := range map[string]string{"/id": r.ID, "/planId": r.PlanID} {
-		if _, err := uuid.Parse(id); err != nil {
-			in.problems.Add(place+field, "an ID is a UUID, like 01970000-0000-7000-8000-000000000001")
-			return nil
-		}
+	if !in.isID(place+"/id", r.ID) || !in.isID(place+"/planId", r.PlanID) {
+		return nil
 	}
-	by, ok := in.people[r.By]
+	by, ok := in.person(place, r.By)
 	if !ok {
-		in.problems.Add(place+"/by", "nobody here has the initials “%s”: make the account first", r.By)
 		return nil
 	}
 	view, err := runView(in.tx, r.ID, true)
 	if err == nil {
 		in.report.Known++
 	} else {
-		plan, err := in.keepPlan(in.tx, by, r.PlanID, r.Request, r.Begun)
+		plan, err := in.keepAnyPlan(by, PlanRecord{ID: r.PlanID, Request: r.Request, Dilution: r.Dilution, Stock: r.Stock, At: r.Begun})
 		if err != nil {
 			return in.blame(place+"/request", err)
 		}
-		if err := in.beginRun(in.tx, by, r.ID, plan, r.Begun); err != nil {
-			return err
+		if err := in.beginRun(in.tx, by, r.ID, plan, r.Batch, r.Begun); err != nil {
+			return in.blame(place, err)
 		}
 		if view, err = runView(in.tx, r.ID, true); err != nil {
 			return err
@@ -192,13 +443,8 @@ func (in *importer) takeRun(place string, r RunRecord) error {
 	}
 	for i, f := range r.Facts {
 		at := fmt.Sprintf("%s/facts/%d", place, i)
-		by, ok := in.people[f.By]
-		if !ok {
-			in.problems.Add(at+"/by", "nobody here has the initials “%s”: make the account first", f.By)
-			return nil
-		}
-		if _, err := uuid.Parse(f.ID); err != nil {
-			in.problems.Add(at+"/id", "an ID is a UUID")
+		by, ok := in.person(at, f.By)
+		if !ok || !in.isID(at+"/id", f.ID) {
 			return nil
 		}
 		f.At = f.At.UTC().Truncate(time.Microsecond)
@@ -229,6 +475,11 @@ func (l *Lab) Export(ctx context.Context) (Records, error) {
 	for _, b := range balances {
 		out.Balances = append(out.Balances, b.Balance)
 	}
+	glass, err := db.Glass()
+	if err != nil {
+		return out, err
+	}
+	out.Glass = eachItem(glass)
 	own, err := db.Substances()
 	if err != nil {
 		return out, err
@@ -240,30 +491,56 @@ func (l *Lab) Export(ctx context.Context) (Records, error) {
 	if err != nil {
 		return out, err
 	}
+	begun := map[string]bool{}
 	for i := len(runs) - 1; i >= 0; i-- {
 		view, err := runView(db, runs[i].ID, false)
 		if err != nil {
 			return out, err
 		}
-		out.Runs = append(out.Runs, RunRecord{ID: view.ID, PlanID: view.PlanID, Request: view.Plan.Request, By: view.Beginner.Initials, Begun: view.BegunAt.UTC(), Facts: view.stated()})
+		begun[view.PlanID] = true
+		stock, err := stockRecord(db, view.Plan)
+		if err != nil {
+			return out, err
+		}
+		out.Runs = append(out.Runs, RunRecord{ID: view.ID, PlanID: view.PlanID, Request: view.Plan.Request, Dilution: dilutionOf(view.Plan), Stock: stock, Batch: view.Batch, By: view.Beginner.Initials, Begun: view.BegunAt.UTC(), Facts: view.stated()})
+	}
+	plans, err := db.Plans(fromStart, maxExport)
+	if err != nil {
+		return out, err
+	}
+	for i := len(plans) - 1; i >= 0; i-- {
+		p := plans[i]
+		if begun[p.ID] {
+			continue
+		}
+		stock, err := stockRecord(db, p)
+		if err != nil {
+			return out, err
+		}
+		out.Plans = append(out.Plans, PlanRecord{p.ID, p.Request, dilutionOf(p), stock, p.Creator.Initials, p.CreatedAt.UTC()})
 	}
 	return out, nil
 }
 
-func containsBalance(list []store.Balance, b weighing.Balance) bool {
-	for _, other := range list {
-		if other.Name == b.Name {
-			return true
-		}
+// stockRecord says where the stock of a dilution comes from; nil when it is no bottle
+// that a run made.
+func stockRecord(db *store.Store, p store.Plan) (*StockRecord, error) {
+	if p.Kind != store.DilutionKind || p.Dilution.Stock.Bottle == "" {
+		return nil, nil
 	}
-	return false
+	bottle, err := db.BottleByID(p.Dilution.Stock.Bottle)
+	if err != nil || bottle.RunID == nil {
+		return nil, err
+	}
+	return &StockRecord{*bottle.RunID, bottle.Part}, nil
 }
 
-func containsSubstance(list []OwnedSubstance, key string) bool {
-	for _, s := range list {
-		if s.Key == key {
-			return true
-		}
+// dilutionOf returns the dilution that a plan is of, without the ID that its bottle has in
+// this lab; nil when it is of another kind.
+func dilutionOf(p store.Plan) *dilution.Request {
+	if p.Kind != store.DilutionKind {
+		return nil
 	}
-	return false
+	p.Dilution.Stock.Bottle = ""
+	return &p.Dilution
 }

@@ -6,11 +6,11 @@ import (
 	"slices"
 	"strings"
 
+	"vialbench/core/dilution"
 	"vialbench/core/glassware"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
-	"vialbench/core/weighing"
 	"vialbench/internal/store"
 )
 
@@ -63,7 +63,7 @@ func (l *Lab) Settings(ctx context.Context) (store.Settings, error) {
 }
 
 // Rules lists the rules whose thresholds a lab can set.
-func Rules() []verdict.Rule { return solution.Rules() }
+func Rules() []verdict.Rule { return append(solution.Rules(), dilution.Rules()...) }
 
 // ChangeSettings changes the rules of the lab. s.Version is the version it was
 // seen at.
@@ -103,56 +103,6 @@ func (l *Lab) ChangeSettings(ctx context.Context, by Actor, s store.Settings) (s
 		return tx.Announce("setup")
 	})
 	return settings, err
-}
-
-// Balances lists the balances of the lab.
-func (l *Lab) Balances(ctx context.Context) ([]store.Balance, error) {
-	return l.store.With(ctx).Balances()
-}
-
-// AddBalance adds a balance. The first one goes onto the bench.
-func (l *Lab) AddBalance(ctx context.Context, by Actor, b weighing.Balance) (store.Balance, error) {
-	if err := by.mayRule("adding balances"); err != nil {
-		return store.Balance{}, err
-	}
-	var balance store.Balance
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) (err error) {
-		balance, err = l.addBalance(tx, b)
-		return err
-	})
-	return balance, err
-}
-
-func (l *Lab) addBalance(tx *store.Store, b weighing.Balance) (store.Balance, error) {
-	b.Name = strings.TrimSpace(b.Name)
-	if err := b.Check(); err != nil {
-		return store.Balance{}, verdict.Problems{{Field: "", Reason: err.Error()}}
-	}
-	balances, err := tx.Balances()
-	if err != nil {
-		return store.Balance{}, err
-	}
-	if slices.ContainsFunc(balances, func(other store.Balance) bool { return strings.EqualFold(other.Name, b.Name) }) {
-		return store.Balance{}, verdict.Problems{{Field: "/name", Reason: "there is a balance of that name: give it another"}}
-	}
-	balance := store.Balance{ID: newID(), Balance: b, CreatedAt: l.now()}
-	if err := tx.Create(&balance); err != nil {
-		return balance, err
-	}
-	bench, err := tx.Bench()
-	if err != nil {
-		return balance, err
-	}
-	if bench.BalanceID == nil {
-		row := store.Bench{ID: 1, BalanceID: &balance.ID, Version: bench.Version + 1}
-		if _, err := tx.Advance(&row, bench.Version, "balance_id"); err != nil {
-			return balance, err
-		}
-		if err := tx.Announce("bench"); err != nil {
-			return balance, err
-		}
-	}
-	return balance, tx.Announce("setup")
 }
 
 // OwnedSubstance is a substance with whether the lab added it itself.

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vialbench/core/fact"
+	"vialbench/core/run"
 	"vialbench/core/solution"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
@@ -37,7 +38,21 @@ func (l *Lab) CreatePlan(ctx context.Context, by Actor, id string, r solution.Re
 		if r.Substance, err = substanceByKey(tx, r.Substance.Key); err != nil {
 			return err
 		}
-		r.Balance, r.WaterTemperature = bench.Balance.Balance, bench.WaterTemperature
+		for i := range r.Also {
+			if r.Also[i].Substance, err = substanceByKey(tx, r.Also[i].Substance.Key); err != nil {
+				return err
+			}
+		}
+		balances, err := tx.Balances()
+		if err != nil {
+			return err
+		}
+		glass, err := tx.Glass()
+		if err != nil {
+			return err
+		}
+		r.Balances, r.Glass = eachBalance(balances), eachItem(glass)
+		r.Balance, r.WaterTemperature, r.Batch = bench.Balance.Balance, bench.WaterTemperature, 0
 		r.Buoyancy, r.Thresholds = settings.Buoyancy, settings.Thresholds
 		plan, err = l.keepPlan(tx, by, id, r, l.now())
 		return err
@@ -53,7 +68,7 @@ func (l *Lab) keepPlan(tx *store.Store, by Actor, id string, r solution.Request,
 	if err != nil {
 		return store.Plan{}, err
 	}
-	plan := store.Plan{ID: id, Title: r.Title(), Request: r, Recipe: recipe, CreatedBy: by.ID, CreatedAt: at}
+	plan := store.Plan{ID: id, Kind: store.StandardKind, Title: r.Title(), Request: r, Recipe: recipe, CreatedBy: by.ID, CreatedAt: at}
 	if err := tx.Create(&plan); err != nil {
 		return plan, err
 	}
@@ -77,6 +92,15 @@ type RunView struct {
 	store.Run
 	Facts    []store.Fact
 	BottleID string
+	// Batches tells how far each batch of the plan is, when it has several.
+	Batches []BatchState
+	// Doubt says why the weighings are in doubt; empty when they are not.
+	Doubt string
+}
+
+// BatchState is how far one batch of a plan is. RunID is empty before it is begun.
+type BatchState struct {
+	RunID, BottleID, Status string
 }
 
 func (v RunView) stated() []fact.Fact {
@@ -88,7 +112,7 @@ func (v RunView) stated() []fact.Fact {
 }
 
 // BeginRun begins a run of a plan. A known id returns the run that has it.
-func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string) (RunView, error) {
+func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch int) (RunView, error) {
 	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
 		if _, err := tx.RunByID(id, false); err == nil {
 			return nil
@@ -97,7 +121,7 @@ func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string) (RunVie
 		if err != nil {
 			return found(err, "this plan")
 		}
-		return l.beginRun(tx, by, id, plan, l.now())
+		return l.beginRun(tx, by, id, plan, batch, l.now())
 	})
 	if err != nil {
 		return RunView{}, err
@@ -105,12 +129,15 @@ func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string) (RunVie
 	return l.Run(ctx, id)
 }
 
-func (l *Lab) beginRun(tx *store.Store, by Actor, id string, plan store.Plan, at time.Time) error {
-	outcome, err := solution.Make(plan.Request, nil, at)
+func (l *Lab) beginRun(tx *store.Store, by Actor, id string, plan store.Plan, batch int, at time.Time) error {
+	if batch < 0 || batch > 0 && batch >= len(plan.Recipe.Batches) {
+		return verdict.Problems{{Field: "/batch", Reason: fmt.Sprintf("the plan has %d batches", max(1, len(plan.Recipe.Batches)))}}
+	}
+	outcome, err := sheetOf(store.Run{Plan: plan, Batch: batch}).Make(nil, at)
 	if err != nil {
 		return err
 	}
-	run := store.Run{ID: id, PlanID: plan.ID, Status: string(outcome.Status), Step: stepAtHand(outcome), Outcome: outcome,
+	run := store.Run{ID: id, PlanID: plan.ID, Batch: batch, Status: string(outcome.Status), Step: stepAtHand(outcome), Outcome: outcome,
 		BegunBy: by.ID, BegunAt: at, ChangedAt: at}
 	if err := tx.Create(&run); err != nil {
 		return err
@@ -125,8 +152,44 @@ func (l *Lab) Run(ctx context.Context, id string) (RunView, error) {
 	if err != nil {
 		return view, err
 	}
-	view.Outcome, err = solution.Make(view.Plan.Request, view.stated(), l.now())
+	if view.Outcome, err = sheetOf(view.Run).Make(view.stated(), l.now()); err != nil {
+		return view, err
+	}
+	db := l.store.With(ctx)
+	doubts, err := l.doubts(db)
+	if err != nil {
+		return view, err
+	}
+	view.Doubt = doubts.of(view.Plan, view.Outcome.Weighed)
+	if n := len(view.Plan.Recipe.Batches); n > 1 {
+		view.Batches, err = batchStates(db, view.PlanID, n)
+	}
 	return view, err
+}
+
+// batchStates finds, for each batch of a plan, its newest run that is not void.
+func batchStates(db *store.Store, planID string, n int) ([]BatchState, error) {
+	runs, err := db.RunsOfPlan(planID)
+	if err != nil {
+		return nil, err
+	}
+	bottles, err := db.BottlesOfPlan(planID)
+	if err != nil {
+		return nil, err
+	}
+	states := make([]BatchState, n)
+	for _, r := range runs {
+		if r.Status == string(run.Void) || r.Batch >= n {
+			continue
+		}
+		states[r.Batch] = BatchState{RunID: r.ID, Status: r.Status}
+		for _, b := range bottles {
+			if *b.RunID == r.ID && b.State == onShelf {
+				states[r.Batch].BottleID = b.ID
+			}
+		}
+	}
+	return states, nil
 }
 
 func runView(db *store.Store, id string, forChange bool) (RunView, error) {
@@ -138,7 +201,7 @@ func runView(db *store.Store, id string, forChange bool) (RunView, error) {
 	if view.Facts, err = db.FactsOfRun(id); err != nil {
 		return view, err
 	}
-	if bottle, err := db.BottleOfRun(id); err == nil {
+	if bottle, err := db.BottleOfRun(id, 0); err == nil {
 		view.BottleID = bottle.ID
 	} else if !isNotFound(err) {
 		return view, err
@@ -212,11 +275,11 @@ func sinceThen(facts []store.Fact, seen int) string {
 
 // record admits a fact, stores it and brings run and bottle up to date.
 func (l *Lab) record(tx *store.Store, by Actor, view *RunView, f fact.Fact) error {
-	facts := view.stated()
-	if err := solution.Admit(view.Plan.Request, facts, f, f.At); err != nil {
+	facts, kind := view.stated(), sheetOf(view.Run)
+	if err := kind.Admit(facts, f, f.At); err != nil {
 		return err
 	}
-	row := store.Fact{ID: f.ID, RunID: view.ID, Kind: f.Kind, Body: f, Sentence: solution.Sentence(f), MadeBy: by.ID, Maker: by.Account,
+	row := store.Fact{ID: f.ID, RunID: view.ID, Kind: f.Kind, Body: f, Sentence: kind.Sentence(f), MadeBy: by.ID, Maker: by.Account,
 		MadeAt: f.At, RecordedAt: l.now(), Reason: f.Reason}
 	if f.Replaces != "" {
 		row.Replaces = &f.Replaces
@@ -227,69 +290,33 @@ func (l *Lab) record(tx *store.Store, by Actor, view *RunView, f fact.Fact) erro
 		}
 		return err
 	}
-	view.Facts = append(view.Facts, row)
-	outcome, err := solution.Make(view.Plan.Request, append(facts, f), f.At)
+	view.Facts, view.ChangedAt = append(view.Facts, row), f.At
+	return l.bringUpToDate(tx, by, view)
+}
+
+// bringUpToDate computes a run from its facts, and what it put on the shelf.
+func (l *Lab) bringUpToDate(tx *store.Store, by Actor, view *RunView) error {
+	outcome, err := sheetOf(view.Run).Make(view.stated(), view.ChangedAt)
 	if err != nil {
 		return err
 	}
-	view.Status, view.Reason, view.Step, view.Outcome, view.ChangedAt = string(outcome.Status), outcome.Reason, stepAtHand(outcome), outcome, f.At
+	view.Status, view.Reason, view.Step, view.Outcome = string(outcome.Status), outcome.Reason, stepAtHand(outcome), outcome
 	if err := tx.Save(&view.Run); err != nil {
 		return err
 	}
-	if err := l.keepBottle(tx, by, *view); err != nil {
+	if err := l.keepBottles(tx, by, *view); err != nil {
 		return err
 	}
 	return tx.Announce("run " + view.ID)
 }
 
-func stepAtHand(o solution.Outcome) string {
+func stepAtHand(o run.Outcome) string {
 	for _, s := range o.Steps {
-		if s.State == solution.Now {
+		if s.State == run.Now {
 			return s.Title
 		}
 	}
 	return ""
-}
-
-// keepBottle makes the bottle of a finished run, or brings it up to date after a
-// correction. A run that is no longer finished takes its bottle off the shelf.
-func (l *Lab) keepBottle(tx *store.Store, by Actor, view RunView) error {
-	bottle, err := tx.BottleOfRun(view.ID)
-	known := err == nil
-	if !known && !isNotFound(err) {
-		return err
-	}
-	o := view.Outcome
-	if o.Status != solution.Finished {
-		if !known || bottle.State == "discarded" {
-			return nil // what is thrown away does not come back
-		}
-		bottle.State, bottle.Reason = "void", "a reading of its run was corrected"
-		if o.Reason != "" {
-			bottle.Reason = o.Reason
-		}
-	} else {
-		expires, err := time.Parse(time.DateOnly, o.Expires)
-		if err != nil {
-			return fmt.Errorf("the expiry of a finished run: %w", err)
-		}
-		if !known {
-			bottle = store.Bottle{ID: newID(), RunID: view.ID, Title: view.Plan.Title, MadeBy: by.ID, MadeAt: view.ChangedAt, State: "shelf"}
-		} else if bottle.State == "void" {
-			bottle.State, bottle.Reason = "shelf", ""
-		}
-		c := o.Figures[0]
-		bottle.Concentration, bottle.U, bottle.Unit, bottle.Outcome, bottle.ExpiresOn = c.Value, c.U(), c.Unit, o, expires
-	}
-	if known {
-		err = tx.Save(&bottle)
-	} else {
-		err = tx.Create(&bottle)
-	}
-	if err != nil {
-		return err
-	}
-	return tx.Announce("shelf")
 }
 
 // Working explains a figure of a run.
@@ -298,68 +325,28 @@ func (l *Lab) Working(ctx context.Context, runID, figure string) ([]working.Line
 	if err != nil {
 		return nil, err
 	}
-	lines, err := solution.ExplainRun(view.Plan.Request, view.stated(), figure)
-	if err != nil || figure != "concentration" {
-		return lines, err
-	}
-	_, check, ok, err := solution.Confirm(view.Plan.Request, view.stated())
-	if ok {
-		lines = append(lines, check)
-	}
-	return lines, err
-}
-
-// Bottle returns a bottle.
-func (l *Lab) Bottle(ctx context.Context, id string) (store.Bottle, error) {
-	bottle, err := l.store.With(ctx).BottleByID(id)
-	return bottle, found(err, "this bottle")
-}
-
-// Bottles lists bottles, newest first, whose title holds a text.
-func (l *Lab) Bottles(ctx context.Context, text string, cursor int64) (Page[store.Bottle], error) {
-	bottles, err := l.store.With(ctx).Bottles(strings.TrimSpace(text), before(cursor), pageSize+1)
-	return cut(bottles, func(b store.Bottle) int64 { return b.Number }), err
-}
-
-// Discard takes a bottle off the shelf, for a reason.
-func (l *Lab) Discard(ctx context.Context, by Actor, id, reason string) (store.Bottle, error) {
-	if strings.TrimSpace(reason) == "" {
-		return store.Bottle{}, verdict.Problems{{Field: "/reason", Reason: "say why, like “used up” or “expired”"}}
-	}
-	var bottle store.Bottle
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) (err error) {
-		if bottle, err = tx.BottleByID(id); err != nil {
-			return found(err, "this bottle")
-		}
-		if bottle.State != "shelf" {
-			return Conflict{"this bottle is not on the shelf any more (" + bottle.Reason + ")"}
-		}
-		bottle.State, bottle.Reason = "discarded", strings.TrimSpace(reason)+" ("+by.Initials+")"
-		if err := tx.Save(&bottle); err != nil {
-			return err
-		}
-		return tx.Announce("shelf")
-	})
-	return bottle, err
+	return sheetOf(view.Run).Explain(view.stated(), figure)
 }
 
 // Today is what is going on.
 type Today struct {
 	Open, Recent []store.Run
-	Expiring     []store.Bottle
-	Bottles      int64
+	// Expiring and Standardise are the bottles whose day has come or is near.
+	Expiring, Standardise []BottleView
+	Bottles               int64
 }
 
 // How far ahead Today looks, and how many finished runs it shows.
 const (
-	expiryOutlook = 14 * 24 * time.Hour
-	recentRuns    = 6
+	expiryOutlook      = 14 * 24 * time.Hour
+	standardiseOutlook = 2 * 24 * time.Hour
+	recentRuns         = 6
 )
 
 // Today gathers what is going on and what to do next.
 func (l *Lab) Today(ctx context.Context) (t Today, err error) {
 	db := l.store.With(ctx)
-	if t.Open, err = db.Runs(string(solution.Open), fromStart, pageSize); err != nil {
+	if t.Open, err = db.Runs(string(run.Open), fromStart, pageSize); err != nil {
 		return t, err
 	}
 	latest, err := db.Runs("", fromStart, pageSize)
@@ -367,11 +354,15 @@ func (l *Lab) Today(ctx context.Context) (t Today, err error) {
 		return t, err
 	}
 	for _, r := range latest {
-		if r.Status != string(solution.Open) && len(t.Recent) < recentRuns {
+		if r.Status != string(run.Open) && len(t.Recent) < recentRuns {
 			t.Recent = append(t.Recent, r)
 		}
 	}
-	if t.Expiring, err = db.ExpiringBottles(l.now().Add(expiryOutlook)); err != nil {
+	soon := l.now().Add(expiryOutlook)
+	if t.Expiring, err = l.shelved(db, store.ShelfFilter{ExpiringBefore: soon}); err != nil {
+		return t, err
+	}
+	if t.Standardise, err = l.shelved(db, store.ShelfFilter{StandardiseBefore: l.now().Add(standardiseOutlook)}); err != nil {
 		return t, err
 	}
 	t.Bottles, err = db.CountBottles()

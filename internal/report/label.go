@@ -24,14 +24,17 @@ var boldFont []byte
 
 // Label is what stands on the label of one bottle.
 type Label struct {
-	Lab           string
-	Number        int64
-	Name          string
-	Formula       []formula.Piece
-	Concentration string // "0.099731 ± 0.000090 mol/L"
-	Exact         bool
-	By            string
-	Made, Expires time.Time
+	Lab     string
+	Number  int64
+	Name    string
+	Formula []formula.Piece
+	// Concentrations has a line for each solute: "0.099731 ± 0.000090 mol/L".
+	Concentrations []string
+	Exact          bool
+	By             string
+	Made, Expires  time.Time
+	// StandardiseBy is the day to standardise it again; zero when it need not be.
+	StandardiseBy time.Time
 	Signal        string
 	Pictograms    []string
 	// Hazards are those of what it was made from, which Origin names.
@@ -44,30 +47,47 @@ type Label struct {
 // Paper is what the labels are printed on.
 type Paper string
 
-// The papers: one label a page, or sheets of labels.
+// The papers: one label a page, sheets of bottle labels, a sheet of small ones for
+// vials.
 const (
 	SingleLabel Paper = "label"
 	A4          Paper = "a4"
 	Letter      Paper = "letter"
+	Vials       Paper = "vials"
 )
 
-// The size of a label and of the gaps between them, in mm.
-const (
-	labelWidth, labelHeight = 90.0, 50.0
-	gapAcross, gapDown      = 6.0, 2.0
-	columns, rows           = 2, 5
-)
+// layout places labels on a page, all in mm.
+type layout struct {
+	page          fpdf.SizeType
+	width, height float64 // of a label
+	across, down  float64 // gaps
+	columns, rows int
+	draw          func(*fpdf.Fpdf, Label, float64, float64) error
+}
+
+// The size of a bottle label, in mm.
+const labelWidth, labelHeight = 90.0, 50.0
+
+var layouts = map[Paper]layout{
+	SingleLabel: {fpdf.SizeType{Wd: labelWidth, Ht: labelHeight}, labelWidth, labelHeight, 0, 0, 1, 1, drawLabel},
+	A4:          {fpdf.SizeType{Wd: 210, Ht: 297}, labelWidth, labelHeight, 6, 2, 2, 5, drawLabel},
+	Letter:      {fpdf.SizeType{Wd: 215.9, Ht: 279.4}, labelWidth, labelHeight, 6, 2, 2, 5, drawLabel},
+	Vials:       {fpdf.SizeType{Wd: 210, Ht: 297}, vialWidth, vialHeight, 2, 0, 5, 13, drawVial},
+}
+
+// PerSheet is how many labels a sheet of a paper has.
+func PerSheet(paper Paper) int { return layouts[paper].columns * layouts[paper].rows }
 
 // Labels writes labels as a PDF. On a sheet the first label goes to position
 // start, counted from 1 along the rows.
 func Labels(w io.Writer, labels []Label, paper Paper, start int) error {
-	size := map[Paper]fpdf.SizeType{SingleLabel: {Wd: labelWidth, Ht: labelHeight}, A4: {Wd: 210, Ht: 297}, Letter: {Wd: 215.9, Ht: 279.4}}[paper]
-	if size.Wd == 0 {
-		return fmt.Errorf("no paper “%s”: use label, a4 or letter", paper)
+	on, ok := layouts[paper]
+	if !ok {
+		return fmt.Errorf("no paper “%s”: use label, a4, letter or vials", paper)
 	}
-	pdf := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: size, OrientationStr: "P"})
-	if paper == SingleLabel {
-		pdf = fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: labelHeight, Ht: labelWidth}, OrientationStr: "L"})
+	pdf := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: on.page, OrientationStr: "P"})
+	if paper == SingleLabel { // wider than high
+		pdf = fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: on.page.Ht, Ht: on.page.Wd}, OrientationStr: "L"})
 	}
 	pdf.SetMargins(0, 0, 0)
 	pdf.SetAutoPageBreak(false, 0)
@@ -79,26 +99,22 @@ func Labels(w io.Writer, labels []Label, paper Paper, start int) error {
 		pdf.SetCreationDate(labels[0].Made)
 		pdf.SetModificationDate(labels[0].Made)
 	}
-	perPage := columns * rows
-	if paper == SingleLabel {
-		perPage, start = 1, 1
-	}
+	perPage := PerSheet(paper)
 	place := (max(1, start) - 1) % perPage
-	left := (size.Wd - columns*labelWidth - (columns-1)*gapAcross) / 2
-	top := (size.Ht - rows*labelHeight - (rows-1)*gapDown) / 2
+	left := (on.page.Wd - float64(on.columns)*on.width - float64(on.columns-1)*on.across) / 2
+	top := (on.page.Ht - float64(on.rows)*on.height - float64(on.rows-1)*on.down) / 2
 	for i, label := range labels {
 		if i == 0 || place == 0 {
 			pdf.AddPage()
 		}
-		x, y := 0.0, 0.0
-		if paper != SingleLabel {
-			x = left + float64(place%columns)*(labelWidth+gapAcross)
-			y = top + float64(place/columns)*(labelHeight+gapDown)
+		x := left + float64(place%on.columns)*(on.width+on.across)
+		y := top + float64(place/on.columns)*(on.height+on.down)
+		if perPage > 1 {
 			pdf.SetDrawColor(190, 190, 190)
 			pdf.SetLineWidth(0.1)
-			pdf.Rect(x, y, labelWidth, labelHeight, "D")
+			pdf.Rect(x, y, on.width, on.height, "D")
 		}
-		if err := drawLabel(pdf, label, x, y); err != nil {
+		if err := on.draw(pdf, label, x, y); err != nil {
 			return err
 		}
 		place = (place + 1) % perPage
@@ -106,19 +122,63 @@ func Labels(w io.Writer, labels []Label, paper Paper, start int) error {
 	return pdf.Output(w)
 }
 
-func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
-	const margin, qr = 3.5, 19.0
-	right := x + labelWidth - margin
-	textWidth := labelWidth - 2*margin - qr - 2
-
+// drawCode draws the QR code that opens the bottle.
+func drawCode(pdf *fpdf.Fpdf, l Label, x, y, size float64) error {
 	code, err := qrcode.Encode(l.URL, qrcode.Medium, 400)
 	if err != nil {
 		return fmt.Errorf("the QR code of bottle %d: %w", l.Number, err)
 	}
 	image := fmt.Sprintf("qr%d", l.Number)
 	pdf.RegisterImageOptionsReader(image, fpdf.ImageOptions{ImageType: "PNG"}, bytes.NewReader(code))
-	pdf.ImageOptions(image, right-qr+1.5, y+margin-1.5, qr, qr, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
+	pdf.ImageOptions(image, x, y, size, size, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
+	return nil
+}
 
+// The size of a label for a small vial, in mm.
+const vialWidth, vialHeight = 38.0, 21.0
+
+// drawVial draws the small label: what, how strong, until when, which bottle.
+func drawVial(pdf *fpdf.Fpdf, l Label, x, y float64) error {
+	const margin, qr = 1.6, 10.0
+	if err := drawCode(pdf, l, x+vialWidth-qr-0.6, y+vialHeight-qr-0.6, qr); err != nil {
+		return err
+	}
+	pdf.SetTextColor(20, 32, 38)
+	width := vialWidth - 2*margin
+	fit(pdf, "B", 7.5, 5.5, width, l.Name)
+	at := y + margin
+	_, height := pdf.GetFontSize()
+	for _, text := range wrap(pdf, l.Name, width, 2) {
+		pdf.Text(x+margin, at+height*0.8, text)
+		at += height * 1.05
+	}
+	for _, c := range l.Concentrations {
+		fit(pdf, "B", 7.5, 4.5, width, c)
+		_, height = pdf.GetFontSize()
+		pdf.Text(x+margin, at+height*0.85, c)
+		at += height * 1.1
+	}
+	pdf.SetFont("text", "", 5)
+	at = y + vialHeight - margin
+	lines := []string{fmt.Sprintf("bottle %d, %s", l.Number, l.By), "use by " + l.Expires.Format(time.DateOnly)}
+	if l.Signal != "" {
+		lines = append(lines, l.Signal+": see the bottle")
+	}
+	for _, text := range lines {
+		pdf.Text(x+margin, at, text)
+		at -= 2.1
+	}
+	return nil
+}
+
+func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
+	const margin, qr = 3.5, 19.0
+	right := x + labelWidth - margin
+	textWidth := labelWidth - 2*margin - qr - 2
+
+	if err := drawCode(pdf, l, right-qr+1.5, y+margin-1.5, qr); err != nil {
+		return err
+	}
 	pdf.SetTextColor(20, 32, 38)
 	fit(pdf, "B", 13, 7.5, textWidth, l.Name)
 	name := wrap(pdf, l.Name, textWidth, 2)
@@ -131,15 +191,26 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	typeset(pdf, l.Formula, x+margin, line+4.2, 10.5)
 	line += 7.2
 
-	fit(pdf, "B", 17, 9, textWidth, l.Concentration)
-	_, height = pdf.GetFontSize()
-	pdf.Text(x+margin, line+height*0.8, l.Concentration)
-	line += height + 1.2
+	largest := 17.0
+	if len(l.Concentrations) > 1 {
+		largest = 10
+	}
+	for _, c := range l.Concentrations {
+		fit(pdf, "B", largest, 7, textWidth, c)
+		_, height = pdf.GetFontSize()
+		pdf.Text(x+margin, line+height*0.8, c)
+		line += height * 1.08
+	}
+	line += 1.2
 	pdf.SetFont("text", "", 7.5)
 	basis := "U with k = 2, at 20 °C"
 	if !l.Exact {
 		basis = "approximate until standardised · " + basis
 	}
+	if !l.StandardiseBy.IsZero() {
+		basis = "standardise again by " + l.StandardiseBy.Format(time.DateOnly) + " · " + basis
+	}
+	fit(pdf, "", 7.5, 5.5, textWidth, basis)
 	pdf.Text(x+margin, line+2, basis)
 
 	// Hazards in the middle, record at the bottom.

@@ -15,7 +15,7 @@ import (
 func label(name string) report.Label {
 	f, _ := formula.Parse("K4[Fe(CN)6]·3H2O")
 	made := time.Date(2026, 5, 12, 9, 0, 0, 0, time.UTC)
-	return report.Label{Lab: "Alderbrook College", Number: 7, Name: name, Formula: f.Pieces, Concentration: "0.099731 ± 0.000090 mol/L", By: "RA",
+	return report.Label{Lab: "Alderbrook College", Number: 7, Name: name, Formula: f.Pieces, Concentrations: []string{"0.099731 ± 0.000090 mol/L"}, By: "RA",
 		Made: made, Expires: made.AddDate(0, 6, 0), Signal: "Danger", Pictograms: []string{"GHS05", "GHS07"}, Origin: "solid", Hazards: []string{"H302 Harmful if swallowed"}, URL: "http://localhost/shelf/x"}
 }
 
@@ -42,6 +42,9 @@ func TestLabels(t *testing.T) {
 		if pages := strings.Count(write(many, paper, 8), "<</Type /Page\n"); pages != 4 {
 			t.Errorf("%s: %d pages, want 4 (3 + 10 + 10 + 2 labels)", paper, pages)
 		}
+	}
+	if pages := strings.Count(write(many, report.Vials, 60), "<</Type /Page\n"); pages != 2 || report.PerSheet(report.Vials) != 65 {
+		t.Errorf("vials: %d pages, want 2 (6 + 19 labels)", pages)
 	}
 	if err := report.Labels(&bytes.Buffer{}, one, "a3", 1); err == nil {
 		t.Error("paper a3 gives no error")

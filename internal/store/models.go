@@ -3,7 +3,10 @@ package store
 import (
 	"time"
 
+	"vialbench/core/dilution"
 	"vialbench/core/fact"
+	"vialbench/core/glassware"
+	"vialbench/core/run"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -43,8 +46,35 @@ type FailedSignIn struct {
 type Balance struct {
 	ID               string `gorm:"primaryKey"`
 	weighing.Balance `gorm:"embedded"`
-	CreatedAt        time.Time
+	// Address is where it speaks its line protocol, host:port; empty when it does not.
+	Address   string
+	CreatedAt time.Time
 }
+
+// BalanceCheck is one reading of a check weight, in g.
+type BalanceCheck struct {
+	ID           string `gorm:"primaryKey"`
+	BalanceID    string
+	Balance      Balance
+	Weight       float64
+	WeightLimits float64
+	Reading      float64
+	Passed       bool
+	Sentence     string
+	MadeBy       string
+	Maker        Account `gorm:"foreignKey:MadeBy"`
+	MadeAt       time.Time
+}
+
+// Glass is volumetric glass that the lab owns.
+type Glass struct {
+	ID             string `gorm:"primaryKey"`
+	glassware.Item `gorm:"embedded"`
+	CreatedAt      time.Time
+}
+
+// TableName implements gorm's tabler.
+func (Glass) TableName() string { return "glass" }
 
 // Bench is what is on the bench now: one row.
 type Bench struct {
@@ -77,13 +107,21 @@ type Substance struct {
 	CreatedAt time.Time
 }
 
+// The kinds of plan.
+const (
+	StandardKind = "standard"
+	DilutionKind = "dilution"
+)
+
 // Plan is a question with the recipe that was computed for it then.
 type Plan struct {
 	ID        string `gorm:"primaryKey"`
 	Number    int64  `gorm:"->"`
+	Kind      string
 	Title     string
-	Request   solution.Request `gorm:"type:jsonb;serializer:json"`
+	Request   solution.Request `gorm:"type:jsonb;serializer:json"` // of a standard solution
 	Recipe    solution.Recipe  `gorm:"type:jsonb;serializer:json"`
+	Dilution  dilution.Request `gorm:"type:jsonb;serializer:json"`
 	CreatedBy string
 	Creator   Account `gorm:"foreignKey:CreatedBy"`
 	CreatedAt time.Time
@@ -96,10 +134,11 @@ type Run struct {
 	Number    int64  `gorm:"->"`
 	PlanID    string
 	Plan      Plan
+	Batch     int
 	Status    string
 	Reason    string
 	Step      string
-	Outcome   solution.Outcome `gorm:"type:jsonb;serializer:json"`
+	Outcome   run.Outcome `gorm:"type:jsonb;serializer:json"`
 	BegunBy   string
 	Beginner  Account `gorm:"foreignKey:BegunBy"`
 	BegunAt   time.Time
@@ -123,21 +162,53 @@ type Fact struct {
 	Reason     string
 }
 
-// Bottle is what a finished run puts on the shelf.
+// Bottle is what a finished run puts on the shelf, or what several of them were
+// poured together into; then it has no run.
 type Bottle struct {
-	ID            string `gorm:"primaryKey"`
-	Number        int64  `gorm:"->"`
-	RunID         string
-	Run           Run
-	Title         string
-	Concentration float64
-	U             float64
-	Unit          string
-	Outcome       solution.Outcome `gorm:"type:jsonb;serializer:json"`
-	MadeBy        string
-	Maker         Account `gorm:"foreignKey:MadeBy"`
-	MadeAt        time.Time
-	ExpiresOn     time.Time `gorm:"type:date"`
-	State         string
-	Reason        string
+	ID             string `gorm:"primaryKey"`
+	Number         int64  `gorm:"->"`
+	RunID          *string
+	Run            *Run
+	Part           int     // which tube of a dilution
+	ParentID       *string // the bottle it was diluted from
+	PlanID         string
+	Plan           Plan
+	Title          string
+	Concentration  float64
+	U              float64
+	Unit           string
+	Outcome        run.Outcome `gorm:"type:jsonb;serializer:json"`
+	Volume         float64     // made, mL
+	Taken          float64     // out of it since, mL
+	MadeBy         string
+	Maker          Account `gorm:"foreignKey:MadeBy"`
+	MadeAt         time.Time
+	ExpiresOn      time.Time  `gorm:"type:date"`
+	StandardiseOn  *time.Time `gorm:"type:date"`
+	LabelPrintedAt *time.Time
+	State          string
+	Reason         string
+}
+
+// Left is how much is left in mL.
+func (b Bottle) Left() float64 { return max(0, b.Volume-b.Taken) }
+
+// Pouring tells which bottle was poured into which, and how much of it was left.
+type Pouring struct {
+	FromID string `gorm:"primaryKey"`
+	From   Bottle
+	IntoID string
+	Share  float64
+}
+
+// Taking is what was taken out of a bottle, in mL.
+type Taking struct {
+	ID       string `gorm:"primaryKey"`
+	Seq      int64  `gorm:"->"`
+	BottleID string
+	Volume   float64
+	Purpose  string
+	MadeBy   string
+	Maker    Account `gorm:"foreignKey:MadeBy"`
+	MadeAt   time.Time
 }

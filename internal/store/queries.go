@@ -6,6 +6,8 @@ import (
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+
+	"vialbench/core/substance"
 )
 
 // Create stores a new row.
@@ -121,6 +123,11 @@ func (s *Store) BalanceByID(id string) (Balance, error) {
 // Substances lists the lab's own substances.
 func (s *Store) Substances() ([]Substance, error) { return many[Substance](s.db.Order("key")) }
 
+// ChangeSubstance replaces one of the lab's own substances, by its key.
+func (s *Store) ChangeSubstance(to substance.Substance) error {
+	return s.db.Model(&Substance{Key: to.Key}).Select("substance").Updates(&Substance{Substance: to}).Error
+}
+
 // PlanByID finds a plan with who made it.
 func (s *Store) PlanByID(id string) (Plan, error) {
 	return one[Plan](s.db.Joins("Creator").Where("plans.id = ?", id))
@@ -159,6 +166,11 @@ func (s *Store) FactsOfRun(runID string) ([]Fact, error) {
 // FactByID finds a fact.
 func (s *Store) FactByID(id string) (Fact, error) { return one[Fact](s.db.Where("id = ?", id)) }
 
+// contains is a pattern of ILIKE for a text that stands anywhere.
+func contains(text string) string {
+	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
+}
+
 // LogFilter narrows the logbook. Zero fields do not narrow.
 type LogFilter struct {
 	Text     string
@@ -171,7 +183,7 @@ type LogFilter struct {
 func (s *Store) Log(f LogFilter, before int64, most int) ([]Fact, error) {
 	q := s.db.Joins("Maker").Joins("Run").Joins("Run.Plan").Where("facts.seq < ?", before)
 	if f.Text != "" {
-		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text) + "%"
+		like := contains(f.Text)
 		q = q.Where(`facts.sentence ILIKE @like OR facts.reason ILIKE @like OR "Run__Plan".title ILIKE @like`, map[string]any{"like": like})
 	}
 	if f.Initials != "" {
@@ -192,7 +204,7 @@ func (s *Store) Corrections(ids []string) ([]Fact, error) {
 }
 
 func (s *Store) bottles() *gorm.DB {
-	return s.db.Joins("Maker").Joins("Run").Joins("Run.Plan")
+	return s.db.Joins("Maker").Joins("Run").Joins("Plan")
 }
 
 // BottleByID finds a bottle with its run and plan.
@@ -200,25 +212,111 @@ func (s *Store) BottleByID(id string) (Bottle, error) {
 	return one[Bottle](s.bottles().Where("bottles.id = ?", id))
 }
 
-// BottleOfRun finds the bottle that a run made.
-func (s *Store) BottleOfRun(runID string) (Bottle, error) {
-	return one[Bottle](s.bottles().Where("bottles.run_id = ?", runID))
+// BottleOfRun finds the bottle that a run made, or one tube of a dilution.
+func (s *Store) BottleOfRun(runID string, part int) (Bottle, error) {
+	return one[Bottle](s.bottles().Where("bottles.run_id = ? AND bottles.part = ?", runID, part))
 }
 
-// Bottles lists bottles, newest first, whose title holds the text, with a number
-// below before.
-func (s *Store) Bottles(text string, before int64, most int) ([]Bottle, error) {
+// DilutedFrom lists the bottles whose parent a bottle is.
+func (s *Store) DilutedFrom(bottleID string) ([]Bottle, error) {
+	return many[Bottle](s.bottles().Where("bottles.parent_id = ?", bottleID).Order("bottles.number"))
+}
+
+// LockBottle keeps other transactions from changing a bottle until this one ends.
+func (s *Store) LockBottle(id string) error {
+	return s.db.Model(&Bottle{}).Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", id).Take(&struct{ ID string }{}).Error
+}
+
+// ShelfFilter narrows the shelf. Zero fields do not narrow.
+type ShelfFilter struct {
+	Text string
+	// ExpiringBefore and StandardiseBefore keep those on the shelf whose day comes
+	// before another.
+	ExpiringBefore, StandardiseBefore time.Time
+	// Unlabelled keeps those on the shelf whose label was never printed, Low those
+	// with less than that share of their volume left.
+	Unlabelled bool
+	Low        float64
+}
+
+// Bottles lists bottles, newest first, with a number below before.
+func (s *Store) Bottles(f ShelfFilter, before int64, most int) ([]Bottle, error) {
 	q := s.bottles().Where("bottles.number < ?", before)
-	if text != "" {
-		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
-		q = q.Where("bottles.title ILIKE ?", like)
+	if f.Text != "" {
+		q = q.Where("bottles.title ILIKE ?", contains(f.Text))
+	}
+	if !f.ExpiringBefore.IsZero() {
+		q = q.Where("state = 'shelf' AND expires_on < ?", f.ExpiringBefore)
+	}
+	if !f.StandardiseBefore.IsZero() {
+		q = q.Where("state = 'shelf' AND standardise_on < ?", f.StandardiseBefore)
+	}
+	if f.Unlabelled {
+		q = q.Where("state = 'shelf' AND label_printed_at IS NULL")
+	}
+	if f.Low > 0 {
+		q = q.Where("state = 'shelf' AND bottles.volume - bottles.taken < ? * bottles.volume", f.Low)
 	}
 	return many[Bottle](q.Order("bottles.number DESC").Limit(most))
 }
 
-// ExpiringBottles lists bottles on the shelf that expire before a day.
-func (s *Store) ExpiringBottles(before time.Time) ([]Bottle, error) {
-	return many[Bottle](s.bottles().Where("state = 'shelf' AND expires_on < ?", before).Order("expires_on, bottles.number"))
+// BottlesOfPlan lists the bottles that the runs of a plan made, oldest first.
+func (s *Store) BottlesOfPlan(planID string) ([]Bottle, error) {
+	return many[Bottle](s.bottles().Where("bottles.plan_id = ? AND bottles.run_id IS NOT NULL", planID).Order("bottles.number"))
+}
+
+// DilutionsOf lists the plans that dilute what is in a bottle.
+func (s *Store) DilutionsOf(bottleID string) ([]Plan, error) {
+	return many[Plan](s.db.Where("kind = ? AND dilution->'stock'->>'bottle' = ?", DilutionKind, bottleID).Order("number"))
+}
+
+// RunsOfPlan lists the runs of a plan, oldest first.
+func (s *Store) RunsOfPlan(planID string) ([]Run, error) {
+	return many[Run](s.db.Where("plan_id = ?", planID).Order("number"))
+}
+
+// PouredInto lists what was poured into a bottle.
+func (s *Store) PouredInto(bottleID string) ([]Pouring, error) {
+	return many[Pouring](s.db.Joins("From").Where("into_id = ?", bottleID).Order(`"From".number`))
+}
+
+// PouredFrom finds where a bottle was poured into.
+func (s *Store) PouredFrom(bottleID string) (Pouring, error) {
+	return one[Pouring](s.db.Where("from_id = ?", bottleID))
+}
+
+// Takings lists what was taken out of a bottle, in order.
+func (s *Store) Takings(bottleID string) ([]Taking, error) {
+	return many[Taking](s.db.Joins("Maker").Where("bottle_id = ?", bottleID).Order("seq"))
+}
+
+// TakingByID finds one.
+func (s *Store) TakingByID(id string) (Taking, error) { return one[Taking](s.db.Where("id = ?", id)) }
+
+// LabelsPrinted notes when the labels of bottles were printed.
+func (s *Store) LabelsPrinted(ids []string, at time.Time) error {
+	return s.db.Model(&Bottle{}).Where("id IN ?", ids).Update("label_printed_at", at).Error
+}
+
+// Glass lists the glass of the lab.
+func (s *Store) Glass() ([]Glass, error) {
+	return many[Glass](s.db.Order("kind DESC, volume, class, mark"))
+}
+
+// GlassByID finds a piece of glass.
+func (s *Store) GlassByID(id string) (Glass, error) { return one[Glass](s.db.Where("id = ?", id)) }
+
+// DeleteGlass takes glass off the list.
+func (s *Store) DeleteGlass(id string) error { return s.db.Where("id = ?", id).Delete(&Glass{}).Error }
+
+// BalanceChecks lists the checks of one balance, or of all with an empty ID, newest
+// first.
+func (s *Store) BalanceChecks(balanceID string, most int) ([]BalanceCheck, error) {
+	q := s.db.Joins("Maker").Joins("Balance")
+	if balanceID != "" {
+		q = q.Where("balance_id = ?", balanceID)
+	}
+	return many[BalanceCheck](q.Order("made_at DESC").Limit(most))
 }
 
 // CountBottles counts the bottles on the shelf.

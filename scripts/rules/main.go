@@ -6,14 +6,14 @@ import (
 	"os"
 	"strings"
 
-	"vialbench/core/solution"
+	"vialbench/internal/lab"
 )
 
 func main() {
 	var b strings.Builder
 	b.WriteString("# The rules\n\nGenerated from the core by `make generate`; do not edit.\n\nA lab sets the thresholds in its setup. A verdict on a screen names its rule.\n\n")
 	b.WriteString("| rule | what it is about | default | range | why | source |\n|---|---|---|---|---|---|\n")
-	for _, r := range solution.Rules() {
+	for _, r := range lab.Rules() {
 		threshold, bounds := "", ""
 		if r.Unit != "" {
 			threshold, bounds = fmt.Sprintf("%g %s", r.Threshold, r.Unit), fmt.Sprintf("%g–%g", r.Min, r.Max)

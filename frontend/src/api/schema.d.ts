@@ -130,6 +130,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/balances/{id}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Where a balance speaks its line protocol */
+        put: operations["connectBalance"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/{id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The checks of a balance, newest first */
+        get: operations["listBalanceChecks"];
+        put?: never;
+        /** Record the reading of a check weight */
+        post: operations["checkBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/{id}/tare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a connected balance to zero */
+        post: operations["tareBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/{id}/standin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something to a balance that is a stand-in */
+        post: operations["handStandin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/glass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The volumetric glass of the lab */
+        get: operations["listGlass"];
+        put?: never;
+        /** Add glass */
+        post: operations["createGlass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/glass/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take glass off the list */
+        delete: operations["deleteGlass"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/substances": {
         parameters: {
             query?: never;
@@ -193,6 +297,91 @@ export interface paths {
         put?: never;
         /** The recipe for a standard solution */
         post: operations["computeStandard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The one unknown of a single dilution step */
+        post: operations["computeStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/dilution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ladder for a dilution, with the routes to choose from */
+        post: operations["computeDilution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/dilution/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the concentration of a tube comes about */
+        post: operations["explainDilution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** From what was measured on a tube back to the stock */
+        post: operations["computeBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dilutions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a plan of a dilution */
+        post: operations["createDilution"];
         delete?: never;
         options?: never;
         head?: never;
@@ -337,6 +526,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bottles/{id}/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bottles that one comes from, and all that came from those */
+        get: operations["getFamily"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bottles/{id}/discard": {
         parameters: {
             query?: never;
@@ -348,6 +554,57 @@ export interface paths {
         put?: never;
         /** Take a bottle off the shelf */
         post: operations["discardBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles/pool": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pour batches of one plan together */
+        post: operations["poolBottles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles/{id}/takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what was taken out of a bottle */
+        post: operations["takeFromBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/printed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that labels were printed */
+        post: operations["labelsPrinted"];
         delete?: never;
         options?: never;
         head?: never;
@@ -399,6 +656,24 @@ export interface paths {
         get: operations["exportLogbookCSV"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table of the setup as CSV */
+        get: operations["exportTable"];
+        put?: never;
+        /** Take in a table of the setup */
+        post: operations["importTable"];
         delete?: never;
         options?: never;
         head?: never;
@@ -516,6 +791,80 @@ export interface components {
         LabBalance: {
             id: components["schemas"]["Id"];
             balance: components["schemas"]["Balance"];
+            /** @description host:port of its line protocol; empty when it is not connected */
+            address: string;
+            lastCheck?: components["schemas"]["BalanceCheck"];
+        };
+        BalanceAddress: {
+            address: string;
+        };
+        BalanceCheck: {
+            id: components["schemas"]["Id"];
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            weightLimits: number;
+            /** Format: double */
+            reading: number;
+            passed: boolean;
+            sentence: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewBalanceCheck: {
+            id: components["schemas"]["Id"];
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            weightLimits: number;
+            /** Format: double */
+            reading: number;
+        };
+        /** @description What to do, at most one thing; none only asks for the state. */
+        StandinCommand: {
+            /** Format: double */
+            pan?: number;
+            /** Format: double */
+            add?: number;
+            /** Format: double */
+            drift?: number;
+            /** @enum {string} */
+            door?: "OPEN" | "CLOSED";
+            /** @enum {string} */
+            draught?: "ON" | "OFF";
+            /** @enum {string} */
+            link?: "ON" | "OFF";
+        };
+        StandinState: {
+            /** Format: double */
+            pan: number;
+            door: string;
+            draught: string;
+            /** Format: double */
+            drift: number;
+            link: string;
+        };
+        GlassItem: {
+            kind: components["schemas"]["GlassKind"];
+            /** Format: double */
+            volume: number;
+            class: components["schemas"]["FlaskClass"];
+            count: number;
+            mark?: string;
+            /** Format: double */
+            certified?: number;
+            /** Format: double */
+            certifiedLimits?: number;
+        };
+        /** @enum {string} */
+        GlassKind: "volumetric flask" | "one-mark pipette" | "graduated pipette" | "piston pipette" | "burette" | "cylinder";
+        LabGlass: {
+            id: components["schemas"]["Id"];
+            item: components["schemas"]["GlassItem"];
+            /** Format: double */
+            tolerance: number;
+            standard: string;
         };
         Bench: {
             session: string;
@@ -573,6 +922,11 @@ export interface components {
             /** Format: double */
             volume: number;
             class: components["schemas"]["FlaskClass"];
+            mark?: string;
+            /** Format: double */
+            certified?: number;
+            /** Format: double */
+            certifiedLimits?: number;
         };
         Piece: {
             text: string;
@@ -594,6 +948,8 @@ export interface components {
             /** Format: double */
             solubility?: number;
             hygroscopic?: boolean;
+            mixture?: string;
+            keep?: string;
             drying?: string;
             note?: string;
             signal?: string;
@@ -613,6 +969,7 @@ export interface components {
             elements: string[];
             /** Format: double */
             molarMass: number;
+            molarity?: components["schemas"]["Number"];
             own: boolean;
             pictograms: string[];
             statements: components["schemas"]["Statement"][];
@@ -627,6 +984,11 @@ export interface components {
             /** Format: double */
             solubility?: number;
             hygroscopic?: boolean;
+            liquid?: boolean;
+            /** Format: double */
+            massFraction?: number;
+            /** @enum {string} */
+            keep?: "" | "base" | "dark" | "thiosulfate" | "reducing";
             drying?: string;
             note?: string;
             /** @enum {string} */
@@ -711,12 +1073,35 @@ export interface components {
         QuantityQuestion: {
             text: string;
             unit?: string;
-            dimensions: ("mass" | "volume" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molality" | "equivalents")[];
+            dimensions: ("mass" | "volume" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molality" | "equivalents" | "volume fraction")[];
         };
         QuantityAnswer: {
             quantity: components["schemas"]["Quantity"];
             understood: string;
         };
+        SoluteQuestion: {
+            substance: components["schemas"]["Substance"];
+            /** Format: double */
+            assayPercent: number;
+            /** Format: double */
+            assayLimitsPercent?: number;
+            /** Format: double */
+            dryingLossPercent?: number;
+            concentration: components["schemas"]["QuantityInput"];
+            of?: string;
+            /** Format: double */
+            waters?: number;
+            /** Format: double */
+            equivalentCount?: number;
+            reaction?: string;
+            /** Format: double */
+            liquidDensity?: number;
+            /** Format: double */
+            statedMolarity?: number;
+            /** Format: double */
+            statedMolarityLimits?: number;
+        };
+        /** @description The first solute stands in the question itself, the others under also. */
         StandardQuestion: {
             id?: components["schemas"]["Id"];
             substance: components["schemas"]["Substance"];
@@ -724,31 +1109,70 @@ export interface components {
             assayPercent: number;
             /** Format: double */
             assayLimitsPercent?: number;
+            /** Format: double */
+            dryingLossPercent?: number;
             concentration: components["schemas"]["QuantityInput"];
             of?: string;
             /** Format: double */
             waters?: number;
             /** Format: double */
+            equivalentCount?: number;
+            reaction?: string;
+            /** Format: double */
+            liquidDensity?: number;
+            /** Format: double */
+            statedMolarity?: number;
+            /** Format: double */
+            statedMolarityLimits?: number;
+            also?: components["schemas"]["SoluteQuestion"][];
+            /** Format: double */
             solutionDensity?: number;
             /** Format: double */
             solutionDensityLimits?: number;
-            /** Format: double */
-            equivalentCount?: number;
-            reaction?: string;
             dispense?: components["schemas"]["Dispense"];
-            /** Format: double */
-            liquidDensity?: number;
             volume: components["schemas"]["QuantityInput"];
+            makeUp?: components["schemas"]["MakeUp"];
+            /** @description what the lab owns; none of a kind stands for every size of it */
+            glass?: components["schemas"]["GlassItem"][];
             flaskClass: components["schemas"]["FlaskClass"];
+            inBatches?: boolean;
             /** Format: double */
             bandPercent: number;
+            /**
+             * Format: double
+             * @description expanded uncertainty asked for
+             */
+            wantedPercent?: number;
             balance: components["schemas"]["Balance"];
+            balances?: components["schemas"]["Balance"][];
             /** Format: double */
             waterTemperature: number;
             buoyancy?: boolean;
             thresholds?: components["schemas"]["Thresholds"];
         };
+        /**
+         * @description how the solution gets its volume; empty to the mark of a flask
+         * @enum {string}
+         */
+        MakeUp: "" | "mass" | "adding";
+        Portion: {
+            name: string;
+            solid: components["schemas"]["Piece"][];
+            /** Format: double */
+            take: number;
+            takeText: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        Batch: {
+            flask: components["schemas"]["Flask"];
+            take: string;
+        };
         Recipe: {
+            name: string;
+            solid: components["schemas"]["Piece"][];
             formula: components["schemas"]["Piece"][];
             molarMass: components["schemas"]["Figure"];
             flask: components["schemas"]["Flask"];
@@ -764,9 +1188,217 @@ export interface components {
             /** Format: double */
             high: number;
             decimals: number;
+            also?: components["schemas"]["Portion"][];
+            batches?: components["schemas"]["Batch"][];
             figures: components["schemas"]["Figure"][];
             verdicts: components["schemas"]["Verdict"][];
             cautions: string[];
+        };
+        Number: {
+            /** Format: double */
+            value: number;
+            contributions?: components["schemas"]["Contribution"][];
+        };
+        Stock: {
+            name: string;
+            formula?: components["schemas"]["Piece"][];
+            unit: string;
+            concentration: components["schemas"]["Number"];
+            bottle?: string;
+            /** Format: int64 */
+            number?: number;
+            /** Format: double */
+            left?: number;
+            approximate?: boolean;
+            concentrate?: boolean;
+            /** @description of the substance that a concentrate is of */
+            key?: string;
+            /**
+             * Format: double
+             * @description g/mL at 20 °C
+             */
+            density?: number;
+            /** Format: double */
+            densityLimits?: number;
+            hazards?: string[];
+            signal?: string;
+        };
+        /** @description concentrations from one to another, evenly or by one factor */
+        Spread: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            count: number;
+            logarithmic?: boolean;
+        };
+        DilutionQuestion: {
+            stock: components["schemas"]["Stock"];
+            /** @enum {string} */
+            mode: "one" | "series" | "chain";
+            factor?: string;
+            /** Format: double */
+            target?: number;
+            /** Format: double */
+            volume?: number;
+            route?: number;
+            targets?: number[];
+            volumes?: number[];
+            spread?: components["schemas"]["Spread"];
+            inFlasks?: boolean;
+            /** @description portions of the stock are weighed into flasks */
+            weighed?: boolean;
+            balance?: components["schemas"]["Balance"];
+            factors?: string[];
+            /** Format: double */
+            keep?: number;
+            /** Format: double */
+            rinse?: number;
+            glass?: components["schemas"]["GlassItem"][];
+            class: components["schemas"]["FlaskClass"];
+            maxSteps?: number;
+            /** Format: double */
+            maxStock?: number;
+            /** Format: double */
+            maxLiquid?: number;
+            /** @enum {string} */
+            objective?: "uncertainty" | "liquid" | "steps" | "mixed";
+            /** Format: double */
+            waterTemperature: number;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        NewDilution: {
+            id: components["schemas"]["Id"];
+            question: components["schemas"]["DilutionQuestion"];
+        };
+        Rung: {
+            /** @description -1 the stock, else the place of an earlier rung from 0 */
+            from: number;
+            with?: components["schemas"]["GlassItem"];
+            times: number;
+            /** Format: double */
+            taken: number;
+            weighed?: boolean;
+            flask?: components["schemas"]["Flask"];
+            /** Format: double */
+            solvent?: number;
+            solventWith?: components["schemas"]["GlassItem"];
+        };
+        DilutionRequest: {
+            stock: components["schemas"]["Stock"];
+            rungs: components["schemas"]["Rung"][];
+            balance?: components["schemas"]["Balance"];
+            /** Format: double */
+            keep: number;
+            /** Format: double */
+            rinse: number;
+            /** Format: double */
+            waterTemperature: number;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        Tube: {
+            from: number;
+            with?: components["schemas"]["GlassItem"];
+            times: number;
+            /** Format: double */
+            taken: number;
+            weighed?: boolean;
+            /**
+             * Format: double
+             * @description what the balance is to show
+             */
+            grams?: number;
+            flask?: components["schemas"]["Flask"];
+            /** Format: double */
+            solvent?: number;
+            solventWith?: components["schemas"]["GlassItem"];
+            label: string;
+            words: string;
+            /** Format: double */
+            step: number;
+            /** Format: double */
+            factor: number;
+            concentration: components["schemas"]["Figure"];
+            /** Format: double */
+            needed: number;
+            /** Format: double */
+            spare: number;
+        };
+        Ladder: {
+            tubes: components["schemas"]["Tube"][];
+            /** Format: double */
+            stockNeeded: number;
+            /** Format: double */
+            solventNeeded: number;
+            verdicts: components["schemas"]["Verdict"][] | null;
+            order: number[];
+        };
+        Stage: {
+            with: components["schemas"]["GlassItem"];
+            times: number;
+            /** Format: double */
+            taken: number;
+            flask: components["schemas"]["Flask"];
+        };
+        Route: {
+            stages: components["schemas"]["Stage"][];
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            off: number;
+            /** Format: double */
+            relative: number;
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            liquid: number;
+            front: boolean;
+        };
+        DilutionAnswer: {
+            request: components["schemas"]["DilutionRequest"];
+            ladder: components["schemas"]["Ladder"];
+            routes?: components["schemas"]["Route"][];
+            read?: string[];
+            compare?: components["schemas"]["Way"][];
+        };
+        /** @description Concentrations in one unit, volumes in mL; 0 is what is to be found. */
+        DilutionStep: {
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            taken: number;
+            /** Format: double */
+            final: number;
+            /** Format: double */
+            gives: number;
+        };
+        TubeQuestion: {
+            request: components["schemas"]["DilutionRequest"];
+            tube: number;
+        };
+        Way: {
+            name: string;
+            /** Format: double */
+            worst: number;
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            liquid: number;
+            says?: string;
+        };
+        BackQuestion: {
+            request: components["schemas"]["DilutionRequest"];
+            tube: number;
+            /**
+             * Format: double
+             * @description measured on the tube
+             */
+            value: number;
+            /**
+             * Format: double
+             * @description its expanded uncertainty, k = 2
+             */
+            limits: number;
         };
         WorkingLine: {
             title: string;
@@ -781,20 +1413,24 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             working: components["schemas"]["WorkingLine"][];
         };
+        /** @description Of a standard solution, with its recipe; or of a dilution, with its ladder. */
         Plan: {
             id: components["schemas"]["Id"];
             number: number;
+            /** @enum {string} */
+            kind: "standard" | "dilution";
             title: string;
-            substance: components["schemas"]["Substance"];
-            concentration: components["schemas"]["Quantity"];
+            substance?: components["schemas"]["Substance"];
+            concentration?: components["schemas"]["Quantity"];
             of?: string;
-            volume: components["schemas"]["Quantity"];
+            volume?: components["schemas"]["Quantity"];
             /** Format: double */
-            assayPercent: number;
+            assayPercent?: number;
             /** Format: double */
-            bandPercent: number;
-            balance: components["schemas"]["Balance"];
-            recipe: components["schemas"]["Recipe"];
+            bandPercent?: number;
+            balance?: components["schemas"]["Balance"];
+            recipe?: components["schemas"]["Recipe"];
+            dilution?: components["schemas"]["DilutionAnswer"];
             by: string;
             /** Format: date-time */
             at: string;
@@ -806,6 +1442,7 @@ export interface components {
         NewRun: {
             id: components["schemas"]["Id"];
             planId: components["schemas"]["Id"];
+            batch?: number;
         };
         /** @enum {string} */
         Status: "open" | "finished" | "void";
@@ -814,6 +1451,9 @@ export interface components {
             kind: string;
             quantity?: components["schemas"]["Quantity"];
             after?: components["schemas"]["Quantity"];
+            spread?: components["schemas"]["Quantity"];
+            instrument?: string;
+            part?: number;
             count?: number;
             choice?: string;
             text?: string;
@@ -829,6 +1469,9 @@ export interface components {
             kind: string;
             quantity?: components["schemas"]["QuantityInput"];
             after?: components["schemas"]["QuantityInput"];
+            spread?: components["schemas"]["QuantityInput"];
+            instrument?: string;
+            part?: number;
             count?: number;
             choice?: string;
             text?: string;
@@ -848,9 +1491,12 @@ export interface components {
             state: "done" | "now" | "coming";
             kind: string;
             /** @enum {string} */
-            input: "mass" | "volume" | "temperature" | "count" | "choice" | "label";
+            input: "mass" | "volume" | "temperature" | "count" | "choice" | "label" | "readings";
+            part?: number;
             unit?: string;
             default?: string;
+            /** Format: double */
+            scale?: number;
             options?: components["schemas"]["Choice"][];
             asks: boolean;
             summary?: string;
@@ -883,11 +1529,26 @@ export interface components {
             status: components["schemas"]["Status"];
             reason?: string;
             steps: components["schemas"]["Step"][];
-            vessel: components["schemas"]["Vessel"];
+            vessel?: components["schemas"]["Vessel"];
             figures: components["schemas"]["Figure"][] | null;
             exact: boolean;
             expires?: string;
             note?: string;
+            standardiseBy?: string;
+            store?: string;
+            weighed?: string[];
+            /** Format: double */
+            volume: number;
+            rack?: components["schemas"]["RackTube"][];
+        };
+        RackTube: {
+            label: string;
+            made: boolean;
+            void?: string;
+            concentration: components["schemas"]["Figure"];
+            /** Format: double */
+            factor: number;
+            volume: components["schemas"]["Figure"];
         };
         RunSummary: {
             id: components["schemas"]["Id"];
@@ -902,6 +1563,7 @@ export interface components {
             begun: string;
             /** Format: date-time */
             changed: string;
+            batch?: number;
         };
         FactLine: {
             fact: components["schemas"]["Fact"];
@@ -913,6 +1575,14 @@ export interface components {
             facts: components["schemas"]["FactLine"][];
             outcome: components["schemas"]["Outcome"];
             bottleId?: components["schemas"]["Id"];
+            /** @description why its weighings are in doubt */
+            doubt?: string;
+            batches?: components["schemas"]["BatchState"][];
+        };
+        BatchState: {
+            runId?: string;
+            bottleId?: string;
+            status?: string;
         };
         RunPage: {
             items: components["schemas"]["RunSummary"][];
@@ -921,8 +1591,8 @@ export interface components {
         Bottle: {
             id: components["schemas"]["Id"];
             number: number;
-            runId: components["schemas"]["Id"];
-            runNumber: number;
+            runId?: components["schemas"]["Id"];
+            runNumber?: number;
             title: string;
             name: string;
             formula: components["schemas"]["Piece"][];
@@ -930,8 +1600,22 @@ export interface components {
             figures: components["schemas"]["Figure"][];
             exact: boolean;
             fromLiquid: boolean;
+            /** @description one of a rack that a dilution made */
+            tube: boolean;
             /** Format: double */
             volume: number;
+            /** Format: double */
+            left: number;
+            /** @description its label was printed */
+            labelled: boolean;
+            standardiseBy?: string;
+            standardiseNow?: boolean;
+            store?: string;
+            /** @description why its weighings are in doubt */
+            doubt?: string;
+            takings?: components["schemas"]["Taking"][];
+            /** @description what was poured into it, or it was diluted from */
+            from?: components["schemas"]["BottleLink"][];
             by: string;
             /** Format: date-time */
             made: string;
@@ -939,12 +1623,47 @@ export interface components {
             expired: boolean;
             note?: string;
             /** @enum {string} */
-            state: "shelf" | "discarded" | "void";
+            state: "shelf" | "discarded" | "void" | "poured";
             reason?: string;
             signal?: string;
             pictograms: string[];
             hazards: components["schemas"]["Statement"][];
             parents: string[];
+        };
+        BottleLink: {
+            id: components["schemas"]["Id"];
+            number: number;
+            title: string;
+            /** @description its concentration with its uncertainty */
+            text: string;
+        };
+        Kin: {
+            bottle: components["schemas"]["BottleLink"];
+            runId?: string;
+            state: string;
+            from: string[];
+            /** @description what it was made of, when it was made of no other bottle */
+            parents: string[];
+        };
+        Taking: {
+            /** Format: double */
+            volume: number;
+            purpose: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewTaking: {
+            id: components["schemas"]["Id"];
+            volume: components["schemas"]["QuantityInput"];
+            purpose: string;
+        };
+        NewPool: {
+            id: components["schemas"]["Id"];
+            bottles: components["schemas"]["Id"][];
+        };
+        PrintedLabels: {
+            bottles: components["schemas"]["Id"][];
         };
         BottlePage: {
             items: components["schemas"]["Bottle"][];
@@ -974,15 +1693,21 @@ export interface components {
         };
         ImportReport: {
             balances: number;
+            glass: number;
             substances: number;
+            plans: number;
             runs: number;
             facts: number;
+            changed: number;
             /** @description what was there already */
             known: number;
+            /** @description what is new or changed in the setup, in words; the first hundred */
+            changes: string[];
         };
         Today: {
             open: components["schemas"]["RunSummary"][];
             expiring: components["schemas"]["Bottle"][];
+            standardise: components["schemas"]["Bottle"][];
             recent: components["schemas"]["RunSummary"][];
             bottles: number;
         };
@@ -1327,6 +2052,196 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    connectBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalanceAddress"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBalanceChecks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceCheck"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBalanceCheck"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceCheck"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tareBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handStandin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandinCommand"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandinState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listGlass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabGlass"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createGlass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlassItem"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabGlass"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    deleteGlass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listSubstances: {
         parameters: {
             query?: never;
@@ -1443,6 +2358,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandardAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DilutionStep"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DilutionStep"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeDilution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DilutionQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DilutionAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    explainDilution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TubeQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkingLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figure"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createDilution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDilution"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -1647,6 +2687,7 @@ export interface operations {
         parameters: {
             query?: {
                 q?: string;
+                only?: "expiring" | "standardise" | "unlabelled" | "low";
                 cursor?: string;
             };
             header?: never;
@@ -1690,6 +2731,29 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getFamily: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kin"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     discardBottle: {
         parameters: {
             query?: never;
@@ -1717,12 +2781,88 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    poolBottles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPool"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeFromBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTaking"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    labelsPrinted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintedLabels"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getLabels: {
         parameters: {
             query: {
                 bottle: components["schemas"]["Id"][];
-                paper?: "label" | "a4" | "letter";
+                paper?: "label" | "a4" | "letter" | "vials";
                 start?: number;
+                copies?: number;
             };
             header?: never;
             path?: never;
@@ -1790,6 +2930,58 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: "substances" | "equipment" | "plans";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importTable: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                table: "substances" | "equipment" | "plans";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
                 };
             };
             default: components["responses"]["Problem"];

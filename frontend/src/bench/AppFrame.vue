@@ -8,7 +8,13 @@ import { keysInForce, useKeys } from './keys'
 
 const groups = [
   { name: '', areas: [{ path: '/today', label: 'Today' }] },
-  { name: 'Prepare', areas: [{ path: '/standards', label: 'Standards' }] },
+  {
+    name: 'Prepare',
+    areas: [
+      { path: '/standards', label: 'Standards' },
+      { path: '/dilutions', label: 'Dilutions' },
+    ],
+  },
   {
     name: 'Keep',
     areas: [
@@ -26,7 +32,7 @@ const listingKeys = ref(false)
 const keyList = useTemplateRef<HTMLElement>('keyList')
 
 const inArea = (path: string) =>
-  route.path.startsWith(path) || (path === '/standards' && route.path.startsWith('/runs'))
+  route.path.startsWith(path) || (path === bench.runArea && route.path.startsWith('/runs'))
 const searchField = () => document.querySelector<HTMLElement>('[data-search]')
 function leaveOnEscape(event: KeyboardEvent) {
   if (event.key === 'Escape') (event.target as HTMLElement).blur()
@@ -34,6 +40,7 @@ function leaveOnEscape(event: KeyboardEvent) {
 useKeys([
   { key: 't', does: 'Today', act: () => void router.push('/today') },
   { key: 's', does: 'Standards: a new solution', act: () => void router.push('/standards') },
+  { key: 'd', does: 'Dilutions', act: () => void router.push('/dilutions') },
   { key: 'h', does: 'Shelf', act: () => void router.push('/shelf') },
   { key: 'l', does: 'Logbook', act: () => void router.push('/logbook') },
   { key: 'b', does: 'bench mode, on and off', act: () => (bench.benchMode = !bench.benchMode) },

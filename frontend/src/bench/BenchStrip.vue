@@ -79,11 +79,15 @@ const digits = (resolution: number) =>
     </button>
     <button type="button" :aria-expanded="editing === 'balance'" @click="open('balance')">
       <small>Balance</small
-      ><strong>{{
-        bench.bench?.balance
-          ? `${bench.bench.balance.balance.name} ${digits(bench.bench.balance.balance.resolution)}`
-          : 'none on the bench'
-      }}</strong>
+      ><strong
+        >{{
+          bench.bench?.balance
+            ? `${bench.bench.balance.balance.name} ${digits(bench.bench.balance.balance.resolution)}`
+            : 'none on the bench'
+        }}<span v-if="bench.bench?.balance?.lastCheck?.passed === false" class="failed"
+          >, failed its check</span
+        ></strong
+      >
     </button>
     <button type="button" class="who" :aria-expanded="editing === 'who'" @click="open('who')">
       <small>On the record</small><strong>{{ session.account?.initials }} · {{ session.account?.name }}</strong>
@@ -159,6 +163,9 @@ strong {
   font-size: 0.92rem;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.failed {
+  color: var(--red);
 }
 .who {
   margin-left: auto;

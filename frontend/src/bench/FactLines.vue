@@ -76,7 +76,7 @@ function initial(fact: Fact): string {
           :initial="initial(line.fact)"
           :busy="busy"
           :problems="problems"
-          @state="(fact) => send({ ...fact, kind: line.fact.kind }, line.fact.id)"
+          @state="(fact) => send({ ...fact, kind: line.fact.kind, part: line.fact.part }, line.fact.id)"
         />
         <el-button v-else :disabled="busy" @click="send({ kind: 'withdrawn' }, line.fact.id)">Take it back</el-button>
         <el-button link @click="begin('correct', '')">Leave it</el-button>

@@ -6,11 +6,13 @@ import type { Vessel } from '@/api/client'
  * level stands where that much liquid reaches. */
 const props = defineProps<{ vessel: Vessel }>()
 const slices = 240
+const bottle = computed(() => props.vessel.neck === 0)
 
 const drawing = computed(() => {
-  const { flask, neck, filled } = props.vessel
+  const { flask, filled } = props.vessel
   const volume = flask.volume * 1000 // mm³
-  const neckRadius = neck / 2
+  // A bottle has no narrow neck and no mark: half as wide as the body it would have.
+  const neckRadius = bottle.value ? 0.22 * Math.cbrt(volume) : props.vessel.neck / 2
   // A rounded body with a flat foot, blending into the neck; its radius is found
   // so that body and neck up to the mark hold the volume.
   const shape = (radius: number) => {
@@ -72,7 +74,12 @@ const drawing = computed(() => {
     level,
   }
 })
-const holds = computed(() => `${props.vessel.flask.volume} ± ${props.vessel.tolerance} mL, ${props.vessel.flask.class}`)
+const holds = computed(() => {
+  const { flask, tolerance } = props.vessel
+  if (bottle.value) return `${Number(flask.volume.toPrecision(4))} mL, a bottle`
+  if (flask.certified) return `${flask.certified} ± ${flask.certifiedLimits} mL, ${flask.mark}`
+  return `${flask.volume} ± ${tolerance} mL, ${flask.class}`
+})
 </script>
 
 <template>
@@ -97,6 +104,7 @@ const holds = computed(() => `${props.vessel.flask.volume} ± ${props.vessel.tol
       :stroke-width="3 * drawing.scale"
     />
     <line
+      v-if="!bottle"
       :x1="-drawing.neckRadius - 5 * drawing.scale"
       :x2="drawing.neckRadius + 8 * drawing.scale"
       :y1="drawing.markY"

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Vessel } from '@/api/client'
 
 /** The balance pan, or the glass a liquid is measured with: the band to aim at, the target, and the reading. */
-const props = defineProps<{ vessel: Vessel }>()
+const props = defineProps<{ vessel: Vessel; live?: number }>()
 const width = 340
 
 const view = computed(() => {
@@ -17,6 +17,7 @@ const view = computed(() => {
     high: x(high),
     target: x(target),
     at,
+    now: props.live === undefined ? undefined : x(props.live),
     beyond: reading === undefined ? '' : reading < from ? 'far under' : reading > target + half ? 'far over' : '',
     label: at === undefined ? 0 : Math.min(width - 78, Math.max(78, at)),
   }
@@ -39,6 +40,7 @@ const rough = (mass: number) => mass.toFixed(Math.max(0, props.vessel.decimals -
       <rect :x="view.target - 1.5" y="22" width="3" height="28" class="target" />
       <text :x="view.low - 4" y="76" text-anchor="middle" class="tick">{{ rough(vessel.low) }}</text>
       <text :x="view.high + 4" y="76" text-anchor="middle" class="tick">{{ rough(vessel.high) }}</text>
+      <path v-if="view.now !== undefined" :d="`M${view.now} 22 l-5 -9 h10 Z`" class="now-mark" />
       <template v-if="view.at !== undefined">
         <rect :x="view.at - 1" y="16" width="2" height="38" class="reading" />
         <text :x="view.label" y="12" text-anchor="middle" class="now">
@@ -50,6 +52,11 @@ const rough = (mass: number) => mass.toFixed(Math.max(0, props.vessel.decimals -
 </template>
 
 <style scoped>
+.now-mark {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
 .pan {
   margin: 0 0 0.5rem;
 }

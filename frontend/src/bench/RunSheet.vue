@@ -24,9 +24,9 @@ function pick(index: number) {
   const step = now.value
   if (!step || props.busy) return
   const choices = step.verdicts?.flatMap((v) => v.choices ?? []) ?? []
-  if (choices[index]) emit('state', { kind: 'decided', choice: choices[index].id })
+  if (choices[index]) emit('state', { kind: 'decided', choice: choices[index].id, part: step.part })
   else if (choices.length === 0 && step.asks && step.input === 'choice' && step.options?.[index])
-    emit('state', { kind: step.kind, choice: step.options[index].id })
+    emit('state', { kind: step.kind, choice: step.options[index].id, part: step.part })
 }
 useKeys(
   Array.from({ length: 5 }, (_, i) => ({
@@ -91,7 +91,7 @@ useKeys(
             :busy="busy"
             :problems="problems"
             big
-            @state="(fact) => emit('state', { ...fact, kind: step.kind })"
+            @state="(fact) => emit('state', { ...fact, kind: step.kind, part: step.part })"
           />
           <VerdictLine
             v-for="(v, k) in step.verdicts"
@@ -100,7 +100,7 @@ useKeys(
             :busy="busy"
             numbered
             :autofocus="k === 0 && !step.asks"
-            @choose="(choice) => emit('state', { kind: 'decided', choice })"
+            @choose="(choice) => emit('state', { kind: 'decided', choice, part: step.part })"
           />
           <p v-if="problems.get('/kind')" class="problem" role="alert">{{ problems.get('/kind') }}</p>
           <FactLines

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
 import type { NewFact, Step } from '@/api/client'
+import BuretteScale from './BuretteScale.vue'
 import CountField from './CountField.vue'
+import { useLive } from './live'
+import LiveBalance from './LiveBalance.vue'
 import QuantityField from './QuantityField.vue'
 
 /** What a step asks for, stated once: a reading, a count, an answer, or the label.
@@ -21,10 +24,14 @@ const reading = ref(props.initial ?? props.step.default ?? '')
 const before = ref('')
 const after = ref('')
 const afterField = useTemplateRef('afterField')
+const readingField = useTemplateRef('readingField')
 const byDifference = ref(false)
 const expires = ref(props.initial ?? props.step.default ?? '')
 const remark = ref('')
 const unit = computed(() => props.step.unit ?? '')
+const live = useLive()
+/** The step at hand takes readings of a connected balance. */
+const connected = computed(() => props.big && props.step.input === 'mass' && live.balance !== undefined)
 const problem = (field: string) => props.problems?.get(field) ?? ''
 const quantity = (text: string) => ({ text, unit: unit.value })
 /** Puts the cursor into the field that a step begins with. */
@@ -36,7 +43,9 @@ const vFirst = {
 const labels: Record<string, string> = {
   tared: 'Shown after taring',
   weighed: 'Net mass shown',
+  taken: 'Net mass shown',
   measured: 'Volume measured',
+  'made-up': props.step.input === 'mass' ? 'Mass of the solution' : 'Water added',
   temperature: 'Temperature',
 }
 </script>
@@ -44,24 +53,32 @@ const labels: Record<string, string> = {
 <template>
   <div class="step-input">
     <template v-if="step.input === 'mass' || step.input === 'volume' || step.input === 'temperature'">
+      <LiveBalance
+        v-if="connected && !byDifference"
+        :taring="step.kind === 'tared'"
+        :busy="busy"
+        @take="(taken) => emit('state', taken)"
+        @type="readingField?.focus()"
+      />
       <div v-if="!byDifference" class="line">
         <QuantityField
+          ref="readingField"
           v-model="reading"
           :label="labels[step.kind] ?? 'Reading'"
           :unit="unit"
           :dimensions="[step.input]"
           :initial="initial ?? step.default"
-          :big="big"
-          autofocus
+          :big="big && !connected"
+          :autofocus="!connected"
           :problem="problem('/quantity')"
           @record="(text) => emit('state', { quantity: quantity(text) })"
         />
-        <span v-if="big" class="hint small soft"><kbd>Enter</kbd> records</span>
+        <span v-if="big" class="hint small soft"><kbd>Enter</kbd> records{{ connected ? ' what is typed' : '' }}</span>
       </div>
       <div v-else class="pair">
         <QuantityField
           v-model="before"
-          label="Vessel with solid, before"
+          label="Vessel before pouring out"
           :unit="unit"
           :dimensions="['mass']"
           autofocus
@@ -78,10 +95,37 @@ const labels: Record<string, string> = {
           @record="(text) => emit('state', { quantity: quantity(before), after: quantity(text) })"
         />
       </div>
-      <el-button v-if="step.kind === 'weighed'" link type="primary" @click="byDifference = !byDifference">
+      <el-button
+        v-if="step.kind === 'weighed' || (step.kind === 'taken' && step.input === 'mass')"
+        link
+        type="primary"
+        @click="byDifference = !byDifference"
+      >
         {{ byDifference ? 'One net reading instead' : 'By difference, two readings' }}
       </el-button>
     </template>
+
+    <div v-else-if="step.input === 'readings'" class="pair with-scale">
+      <BuretteScale v-if="big && step.scale" :scale="step.scale" :before="before" :after="after" class="scale" />
+      <QuantityField
+        v-model="before"
+        label="Reading before"
+        :unit="unit"
+        :dimensions="['volume']"
+        autofocus
+        :problem="problem('/quantity')"
+        @record="afterField?.focus()"
+      />
+      <QuantityField
+        ref="afterField"
+        v-model="after"
+        label="Reading after"
+        :unit="unit"
+        :dimensions="['volume']"
+        :problem="problem('/after')"
+        @record="(text) => emit('state', { quantity: quantity(before), after: quantity(text) })"
+      />
+    </div>
 
     <CountField
       v-else-if="step.input === 'count'"
@@ -131,6 +175,12 @@ const labels: Record<string, string> = {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 15rem));
   gap: 1rem;
+}
+.with-scale {
+  grid-template-columns: minmax(0, 15rem) minmax(0, 15rem);
+}
+.with-scale:has(.scale) {
+  grid-template-columns: auto minmax(0, 13rem) minmax(0, 13rem);
 }
 .options {
   display: flex;

@@ -6,6 +6,8 @@ import { api, ask, type Bench } from '@/api/client'
 export const useBench = defineStore('bench', () => {
   const bench = ref<Bench>()
   const benchMode = ref(false)
+  /** The area that the run on the screen belongs to. */
+  const runArea = ref('/standards')
 
   async function look() {
     bench.value = await ask(api.GET('/bench'))
@@ -27,5 +29,5 @@ export const useBench = defineStore('bench', () => {
     )
   }
 
-  return { bench, benchMode, look, change }
+  return { bench, benchMode, runArea, look, change }
 })

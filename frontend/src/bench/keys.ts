@@ -14,7 +14,7 @@ export const keysInForce = ref<Key[]>([])
 const isTyping = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
-    (target instanceof HTMLInputElement && target.type !== 'checkbox') ||
+    (target instanceof HTMLInputElement && target.type !== 'checkbox' && target.type !== 'radio') ||
     target instanceof HTMLTextAreaElement)
 
 /** Makes keys work while a component is there, except while something is typed. */

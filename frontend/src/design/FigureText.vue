@@ -35,15 +35,13 @@ const emit = defineEmits<{ explain: [id: string] }>()
 .spread {
   color: var(--ink-soft);
 }
-.large {
-  white-space: nowrap;
-}
 .large .value {
   font-size: 2.1rem;
   font-weight: 700;
   line-height: 1.1;
 }
 .large .spread {
+  display: inline-block; /* goes below a figure that is too long for both */
   font-size: 1.2rem;
   letter-spacing: -0.03em;
 }

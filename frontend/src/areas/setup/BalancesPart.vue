@@ -3,12 +3,18 @@ import './form.css'
 import { onMounted, ref } from 'vue'
 import { api, ask, sentence, type LabBalance } from '@/api/client'
 import { onChange } from '@/api/events'
-import { useForm } from './useForm'
+import TextField from '@/bench/TextField.vue'
+import { useForm } from '@/bench/useForm'
+import { when } from '@/design/time'
+import BalanceChecks from './BalanceChecks.vue'
 
-defineProps<{ mayChange: boolean }>()
+const props = defineProps<{ mayChange: boolean }>()
 const list = ref<LabBalance[]>()
 const trouble = ref('')
+const opened = ref('')
+const address = ref('')
 const { busy, says, send } = useForm()
+const connecting = useForm()
 const empty = () => ({ name: '', capacity: '220', resolution: '0.0001', repeatability: '0.0001', linearity: '0.0002' })
 const draft = ref(empty())
 
@@ -34,6 +40,15 @@ async function add() {
   }
   if (await send(() => ask(api.POST('/balances', { body })))) draft.value = empty()
 }
+
+function open(b: LabBalance) {
+  opened.value = opened.value === b.id ? '' : b.id
+  address.value = b.address
+}
+const connect = (id: string) =>
+  connecting.send(() =>
+    ask(api.PUT('/balances/{id}/address', { params: { path: { id } }, body: { address: address.value } })),
+  )
 </script>
 
 <template>
@@ -47,16 +62,49 @@ async function add() {
         <th>Last digit, g</th>
         <th>Repeatability, g</th>
         <th>Linearity ±, g</th>
+        <th>Connected at</th>
+        <th>Last check</th>
+        <th></th>
       </tr>
     </thead>
     <tbody>
-      <tr v-for="{ id, balance } in list" :key="id">
-        <td>{{ balance.name }}</td>
-        <td class="figure">{{ balance.capacity }}</td>
-        <td class="figure">{{ balance.resolution }}</td>
-        <td class="figure">{{ balance.repeatability }}</td>
-        <td class="figure">{{ balance.linearity }}</td>
-      </tr>
+      <template v-for="b in list" :key="b.id">
+        <tr>
+          <td>{{ b.balance.name }}</td>
+          <td class="figure">{{ b.balance.capacity }}</td>
+          <td class="figure">{{ b.balance.resolution }}</td>
+          <td class="figure">{{ b.balance.repeatability }}</td>
+          <td class="figure">{{ b.balance.linearity }}</td>
+          <td class="figure small">{{ b.address || '–' }}</td>
+          <td :class="{ failed: b.lastCheck && !b.lastCheck.passed }">
+            {{ b.lastCheck ? `${b.lastCheck.passed ? 'passed' : 'failed'}, ${when(b.lastCheck.at)}` : 'none yet' }}
+          </td>
+          <td>
+            <el-button
+              link
+              type="primary"
+              :aria-expanded="opened === b.id"
+              :aria-label="`Check ${b.balance.name}`"
+              @click="open(b)"
+              >{{ opened === b.id ? 'Close' : 'Check it' }}</el-button
+            >
+          </td>
+        </tr>
+        <tr v-if="opened === b.id">
+          <td colspan="8">
+            <BalanceChecks :balance="b" />
+            <form v-if="props.mayChange" class="connect" @submit.prevent="connect(b.id)">
+              <TextField
+                v-model="address"
+                words
+                label="Connected at host:port, empty when it is not"
+                :problem="connecting.problem('/address') || connecting.says.value"
+              />
+              <el-button native-type="submit" :disabled="connecting.busy.value">Keep this address</el-button>
+            </form>
+          </td>
+        </tr>
+      </template>
     </tbody>
   </table>
   <form v-if="mayChange" class="setup-form" @submit.prevent="add">
@@ -71,3 +119,19 @@ async function add() {
     <div class="all"><el-button type="primary" native-type="submit" :disabled="busy">Add it</el-button></div>
   </form>
 </template>
+
+<style scoped>
+.failed {
+  color: var(--red);
+  font-weight: 700;
+}
+.connect {
+  display: flex;
+  gap: 1rem;
+  align-items: center;
+  max-width: 34rem;
+}
+.connect > :first-child {
+  flex: 1;
+}
+</style>

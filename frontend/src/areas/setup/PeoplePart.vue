@@ -3,7 +3,7 @@ import './form.css'
 import { onMounted, ref } from 'vue'
 import { api, ask, sentence, type Account } from '@/api/client'
 import { onChange } from '@/api/events'
-import { useForm } from './useForm'
+import { useForm } from '@/bench/useForm'
 
 defineProps<{ mayChange: boolean }>()
 const people = ref<Account[]>()

@@ -1,40 +1,82 @@
 <script setup lang="ts">
 import './form.css'
 import { ref } from 'vue'
-import { api, ask } from '@/api/client'
-import { useForm } from './useForm'
+import { api, ask, type ImportReport } from '@/api/client'
+import { useForm } from '@/bench/useForm'
 
 defineProps<{ mayChange: boolean }>()
-const file = ref<{ name: string; records: { format: string } }>()
+type Table = 'substances' | 'equipment' | 'plans'
+const tables: { value: Table; label: string }[] = [
+  { value: 'substances', label: 'our own substances' },
+  { value: 'equipment', label: 'glass and balances' },
+  { value: 'plans', label: 'plans' },
+]
+const table = ref<Table>('substances')
+const file = ref<{ name: string; text: string; records?: { format: string } }>()
 const unreadable = ref('')
-const found = ref('')
+const report = ref<ImportReport>()
 const taken = ref(false)
 const { busy, says, fields, send } = useForm()
+/** How many problems are spelled out. */
+const shown = 50
 
 async function choose(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0]
-  found.value = unreadable.value = says.value = ''
+  unreadable.value = says.value = ''
+  fields.value = new Map()
+  report.value = file.value = undefined
   taken.value = false
-  file.value = undefined
   if (!chosen) return
-  try {
-    file.value = { name: chosen.name, records: JSON.parse(await chosen.text()) as { format: string } }
-  } catch {
-    unreadable.value = `${chosen.name} is not a JSON file.`
-    return
-  }
+  const text = await chosen.text()
+  if (!/\.json$/i.test(chosen.name)) file.value = { name: chosen.name, text }
+  else
+    try {
+      file.value = { name: chosen.name, text, records: JSON.parse(text) as { format: string } }
+    } catch (error) {
+      unreadable.value = `${chosen.name} is not a JSON file: ${String(error)}`
+      return
+    }
   await take(true)
 }
 
 async function take(dryRun: boolean) {
-  const records = file.value?.records
-  if (!records) return
+  const from = file.value
+  if (!from) return
   await send(async () => {
-    const r = await ask(api.POST('/import', { params: { query: { dryRun } }, body: records }))
-    found.value = `${r.runs} runs with ${r.facts} facts, ${r.balances} balances and ${r.substances} substances ${dryRun ? 'are new and would be taken in' : 'were taken in'}; ${r.known} entries were here already.`
+    report.value = from.records
+      ? await ask(api.POST('/import', { params: { query: { dryRun } }, body: from.records }))
+      : await ask(
+          api.POST('/tables/{table}', {
+            params: { path: { table: table.value }, query: { dryRun } },
+            body: from.text,
+            bodySerializer: (text: string) => text,
+            headers: { 'Content-Type': 'text/plain' },
+          }),
+        )
     taken.value = !dryRun
   })
 }
+
+/** "/17/formula" of a table is line 17, formula; of records it stays as it is. */
+function place(pointer: string) {
+  if (file.value?.records) return pointer
+  const [, line, ...column] = pointer.split('/')
+  return `Line ${line}${column.length ? `, ${column.join('/')}` : ''}`
+}
+const counted = (r: ImportReport) =>
+  (
+    [
+      [r.runs, 'runs'],
+      [r.facts, 'facts'],
+      [r.plans, 'plans'],
+      [r.balances, 'balances'],
+      [r.glass, 'entries of glass'],
+      [r.substances, 'substances'],
+    ] as const
+  )
+    .filter(([n]) => n > 0)
+    .map(([n, what]) => `${n} ${what}`)
+    .join(', ') || 'Nothing'
 </script>
 
 <template>
@@ -44,25 +86,70 @@ async function take(dryRun: boolean) {
       <a href="/api/v1/export" download>All records as JSON</a>, in the format that can be taken in again;
       <a href="/api/v1/logbook.csv" download>the logbook as CSV</a> for a spreadsheet.
     </p>
+    <p class="all">
+      As tables that can be taken in again:
+      <template v-for="(t, i) in tables" :key="t.value"
+        ><a :href="`/api/v1/tables/${t.value}`" download>{{ t.label }}</a
+        >{{ i < tables.length - 1 ? ', ' : '.' }}
+      </template>
+    </p>
   </div>
   <div v-if="mayChange" class="setup-form">
     <h2>In</h2>
     <p class="all small soft">
-      A file of records from another Vial Bench. First it is only looked at; all of it is taken in, or nothing.
+      A JSON file of records from another Vial Bench, or a CSV table with a line of column names, as one of the tables
+      above has. First it is only looked at; all of it is taken in, or nothing.
     </p>
-    <label class="all">File of records<input type="file" accept="application/json,.json" @change="choose" /></label>
+    <div>
+      <label for="table">A CSV file is a table of</label>
+      <el-select id="table" v-model="table" aria-label="A CSV file is a table of">
+        <el-option v-for="t in tables" :key="t.value" :value="t.value" :label="t.label" />
+      </el-select>
+    </div>
+    <label class="all"
+      >File of records or table<input
+        type="file"
+        accept="application/json,.json,text/csv,.csv,.tsv,.txt"
+        @change="choose"
+    /></label>
+    <p v-if="busy" class="all soft" role="status">Looking at it…</p>
     <p v-if="unreadable" class="problem all" role="alert">{{ unreadable }}</p>
     <div v-if="says" class="all" role="alert">
-      <p class="problem">Nothing was taken in. {{ fields.size ? '' : says }}</p>
+      <p class="problem">
+        Nothing was taken in.
+        {{ fields.size ? `${fields.size} ${fields.size === 1 ? 'place is' : 'places are'} wrong:` : says }}
+      </p>
       <ul>
-        <li v-for="[pointer, detail] in fields" :key="pointer">
-          <span class="figure">{{ pointer }}</span> {{ detail }}
+        <li v-for="[pointer, detail] in [...fields].slice(0, shown)" :key="pointer">
+          <strong class="figure">{{ place(pointer) }}</strong> {{ detail }}
         </li>
       </ul>
+      <p v-if="fields.size > shown">and {{ fields.size - shown }} more.</p>
     </div>
-    <p v-if="found" class="all" role="status">{{ found }}</p>
+    <div v-if="report && !says" class="all" role="status">
+      <p>
+        {{ counted(report) }} {{ taken ? 'taken in' : 'new, would be taken in' }}; {{ report.changed }} changed;
+        {{ report.known }} here already.
+      </p>
+      <ul v-if="report.changes.length" class="changes">
+        <li v-for="change in report.changes" :key="change">{{ change }}</li>
+      </ul>
+    </div>
     <div class="all">
-      <el-button v-if="found && !taken" type="primary" :disabled="busy" @click="take(false)">Take it in</el-button>
+      <el-button v-if="report && !taken && !says" type="primary" :disabled="busy" @click="take(false)"
+        >Take it in</el-button
+      >
     </div>
   </div>
 </template>
+
+<style scoped>
+input[type='file'] {
+  display: block;
+  margin-top: 0.3rem;
+}
+.changes {
+  max-height: 16rem;
+  overflow: auto;
+}
+</style>

@@ -2,7 +2,7 @@
 import './form.css'
 import { onMounted, ref } from 'vue'
 import { api, ask, sentence, type Settings } from '@/api/client'
-import { useForm } from './useForm'
+import { useForm } from '@/bench/useForm'
 
 const props = defineProps<{ mayChange: boolean }>()
 const settings = ref<Settings>()

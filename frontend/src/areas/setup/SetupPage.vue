@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useSession } from '@/api/session'
 import BalancesPart from './BalancesPart.vue'
+import GlassPart from './GlassPart.vue'
 import PeoplePart from './PeoplePart.vue'
 import RecordsPart from './RecordsPart.vue'
 import RulesPart from './RulesPart.vue'
@@ -12,10 +13,11 @@ const props = defineProps<{ part?: string }>()
 const session = useSession()
 const parts = [
   { key: 'substances', label: 'Substances', view: SubstancesPart },
+  { key: 'glass', label: 'Glass', view: GlassPart },
   { key: 'balances', label: 'Balances', view: BalancesPart },
   { key: 'rules', label: 'Rules', view: RulesPart },
   { key: 'people', label: 'People', view: PeoplePart },
-  { key: 'records', label: 'Records in and out', view: RecordsPart },
+  { key: 'records', label: 'In and out', view: RecordsPart },
 ]
 const shown = computed(() => parts.find((p) => p.key === props.part) ?? parts[0]!)
 const mayChange = computed(() => session.account?.role === 'instructor')

@@ -5,7 +5,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, sentence, type LabSubstance, type Piece } from '@/api/client'
 import { onChange } from '@/api/events'
 import FormulaText from '@/design/FormulaText.vue'
-import { useForm } from './useForm'
+import { useForm } from '@/bench/useForm'
 
 defineProps<{ mayChange: boolean }>()
 const list = ref<LabSubstance[]>()

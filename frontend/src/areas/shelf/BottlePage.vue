@@ -2,6 +2,10 @@
 import { onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle, type WorkingLine } from '@/api/client'
+import { newId } from '@/api/id'
+import QuantityField from '@/bench/QuantityField.vue'
+import TextField from '@/bench/TextField.vue'
+import { useForm } from '@/bench/useForm'
 import { onChange } from '@/api/events'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import { useKeys } from '@/bench/keys'
@@ -9,6 +13,7 @@ import WorkingPanel from '@/bench/WorkingPanel.vue'
 import FigureText from '@/design/FigureText.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { when } from '@/design/time'
+import FamilyTree from './FamilyTree.vue'
 
 const props = defineProps<{ id: string }>()
 const bottle = ref<Bottle>()
@@ -30,7 +35,7 @@ watch(() => props.id, look)
 onChange(['shelf'], look)
 
 async function explain(figure: string) {
-  if (!bottle.value) return
+  if (!bottle.value?.runId) return
   try {
     const params = { path: { id: bottle.value.runId }, query: { figure } }
     const lines = await ask(api.GET('/runs/{id}/working', { params }))
@@ -43,7 +48,8 @@ useKeys([
   {
     key: '=',
     does: 'working of the concentration',
-    act: () => (working.value ? (working.value = undefined) : void explain('concentration')),
+    act: () =>
+      working.value ? (working.value = undefined) : void explain(bottle.value?.concentration.id ?? 'concentration'),
   },
 ])
 
@@ -58,6 +64,23 @@ async function discard() {
   }
 }
 const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${paper}`
+const printed = () => void api.POST('/labels/printed', { body: { bottles: [props.id] } })
+
+const taking = ref({ volume: '', purpose: '' })
+const { busy, says, problem, send } = useForm()
+async function take() {
+  const { volume, purpose } = taking.value
+  const done = await send(async () => {
+    bottle.value = await ask(
+      api.POST('/bottles/{id}/takings', {
+        params: { path: { id: props.id } },
+        body: { id: newId(), volume: { text: volume, unit: 'mL' }, purpose },
+      }),
+    )
+  })
+  if (done) taking.value = { volume: '', purpose: '' }
+}
+const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poured together with others' }
 </script>
 
 <template>
@@ -69,10 +92,14 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
       <h1>{{ bottle.name }}</h1>
       <p><FormulaText :pieces="bottle.formula" /></p>
       <p v-if="bottle.state !== 'shelf'" class="gone">
-        No longer on the shelf: {{ bottle.state === 'void' ? 'void' : 'discarded' }}, {{ bottle.reason }}
+        No longer on the shelf: {{ states[bottle.state] }}, {{ bottle.reason }}
       </p>
+      <p v-if="bottle.doubt" class="gone" role="status">{{ bottle.doubt }}</p>
       <FigureText :figure="bottle.concentration" large @explain="explain" />
-      <p class="small soft">k = 2, at 20 °C · <kbd>=</kbd> shows the working</p>
+      <p class="small soft">
+        k = 2, at 20 °C
+        <template v-if="bottle.runId"> · <kbd>=</kbd> shows the working</template>
+      </p>
       <p v-if="!bottle.exact" class="approx">
         Approximate until standardised: made from
         {{ bottle.fromLiquid ? 'a concentrate' : 'a solid that is no primary standard' }}.
@@ -83,21 +110,34 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
       </p>
 
       <div v-if="bottle.state === 'shelf'" class="print no-print">
-        <a class="go" :href="label('label')" target="_blank">Print the label</a>
-        <a :href="label('a4')" target="_blank">on an A4 sheet</a>
-        <a :href="label('letter')" target="_blank">on a Letter sheet</a>
+        <a class="go" :href="label('label')" target="_blank" @click="printed">Print the label</a>
+        <a :href="label('a4')" target="_blank" @click="printed">on an A4 sheet</a>
+        <a :href="label('letter')" target="_blank" @click="printed">on a Letter sheet</a>
+        <RouterLink to="/shelf">several, or for vials</RouterLink>
       </div>
 
       <dl>
         <dt>Volume</dt>
-        <dd>{{ bottle.volume }} mL made</dd>
+        <dd>{{ bottle.left.toFixed(0) }} mL left of {{ bottle.volume.toFixed(0) }} mL</dd>
         <dt>Made</dt>
         <dd>
-          {{ when(bottle.made) }} by {{ bottle.by }},
-          <RouterLink :to="`/runs/${bottle.runId}`">run {{ bottle.runNumber }}</RouterLink>
+          {{ when(bottle.made) }} by {{ bottle.by
+          }}<template v-if="bottle.runId"
+            >, <RouterLink :to="`/runs/${bottle.runId}`">run {{ bottle.runNumber }}</RouterLink></template
+          >
         </dd>
         <dt>Use by</dt>
         <dd :class="{ late: bottle.expired }">{{ bottle.expires }}{{ bottle.expired ? ', expired' : '' }}</dd>
+        <template v-if="bottle.standardiseBy">
+          <dt>Standardise again by</dt>
+          <dd :class="{ late: bottle.standardiseNow }">
+            {{ bottle.standardiseBy }}{{ bottle.standardiseNow ? ', overdue' : '' }}
+          </dd>
+        </template>
+        <template v-if="bottle.store">
+          <dt>Keep it</dt>
+          <dd>{{ bottle.store }}</dd>
+        </template>
         <template v-if="bottle.note">
           <dt>Remark</dt>
           <dd>{{ bottle.note }}</dd>
@@ -105,10 +145,38 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
         <dt>Comes from</dt>
         <dd>
           <ul class="parents">
+            <li v-for="from in bottle.from ?? []" :key="from.id">
+              <RouterLink :to="`/shelf/${from.id}`">bottle {{ from.number }}, {{ from.title }}</RouterLink>
+              <span class="small soft figure from">{{ from.text }}</span>
+            </li>
             <li v-for="parent in bottle.parents" :key="parent">{{ parent }}</li>
           </ul>
         </dd>
       </dl>
+
+      <FamilyTree :id="id" />
+      <section class="takings">
+        <h2>Taken out of it</h2>
+        <ul v-if="bottle.takings?.length">
+          <li v-for="t in bottle.takings" :key="t.at">
+            <span class="figure">{{ t.volume }} mL</span>, {{ t.purpose }}
+            <span class="small soft">{{ t.by }} {{ when(t.at) }}</span>
+          </li>
+        </ul>
+        <form v-if="bottle.state === 'shelf'" class="no-print" @submit.prevent="take">
+          <QuantityField
+            v-model="taking.volume"
+            label="Volume taken"
+            unit="mL"
+            :dimensions="['volume']"
+            :problem="problem('/volume')"
+            @record="take"
+          />
+          <TextField v-model="taking.purpose" words label="What for" :problem="problem('/purpose')" />
+          <el-button native-type="submit" :disabled="busy">Record it</el-button>
+        </form>
+        <p v-if="says && !problem('/volume') && !problem('/purpose')" class="problem" role="alert">{{ says }}</p>
+      </section>
     </section>
     <aside>
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="working = undefined" />
@@ -153,6 +221,22 @@ const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${pape
 </template>
 
 <style scoped>
+.takings ul {
+  margin: 0 0 0.6rem;
+  padding-left: 1.1rem;
+}
+.takings form {
+  display: grid;
+  grid-template-columns: 11rem minmax(10rem, 18rem) auto;
+  gap: 0 1rem;
+}
+.takings form button {
+  align-self: start;
+  margin-top: 1.25rem;
+}
+.from {
+  display: block;
+}
 .bars {
   max-width: 30rem;
 }

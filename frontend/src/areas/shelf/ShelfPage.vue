@@ -4,21 +4,40 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle } from '@/api/client'
 import { onChange } from '@/api/events'
+import VialDrawing from '@/bench/VialDrawing.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { day } from '@/design/time'
 import BottleDrawing from './BottleDrawing.vue'
 
+type Only = 'expiring' | 'standardise' | 'unlabelled' | 'low'
+
 const bottles = ref<Bottle[]>()
 const next = ref<string>()
 const search = ref('')
+const only = ref<Only | ''>('')
 const trouble = ref('')
 const picked = ref<string[]>([])
-const paper = ref<'a4' | 'letter' | 'label'>('a4')
+const paper = ref<'a4' | 'letter' | 'label' | 'vials'>('a4')
 const start = ref(1)
+const copies = ref(1)
+const filters: { value: Only | ''; label: string; none: string }[] = [
+  { value: '', label: 'All', none: 'Bottles stand here once a run is finished and labelled.' },
+  { value: 'expiring', label: 'Expire within two weeks', none: 'No bottle expires within two weeks.' },
+  { value: 'standardise', label: 'To standardise', none: 'No bottle is due to be standardised.' },
+  { value: 'unlabelled', label: 'Label not printed', none: 'The label of every bottle was printed.' },
+  { value: 'low', label: 'Little left', none: 'Every bottle has more than a fifth left.' },
+]
+const none = computed(() =>
+  search.value ? 'No bottle of that name.' : filters.find((f) => f.value === only.value)!.none,
+)
 
 async function look(more = false) {
   try {
-    const query = { q: search.value.slice(0, 200), ...(more && next.value ? { cursor: next.value } : {}) }
+    const query = {
+      q: search.value.slice(0, 200),
+      ...(only.value ? { only: only.value } : {}),
+      ...(more && next.value ? { cursor: next.value } : {}),
+    }
     const page = await ask(api.GET('/bottles', { params: { query } }))
     bottles.value = more ? [...(bottles.value ?? []), ...page.items] : page.items
     next.value = page.next
@@ -33,17 +52,32 @@ watch(
   search,
   useDebounceFn(() => look(), 120),
 )
+watch(only, () => look())
 
 function pick(id: string) {
   picked.value = picked.value.includes(id) ? picked.value.filter((p) => p !== id) : [...picked.value, id]
 }
 
 const standing = computed(() => bottles.value?.filter((b) => b.state === 'shelf') ?? [])
+/** The tubes of one dilution stand together. */
+const racks = computed(() => {
+  const byRun = new Map<string, { runId: string; number: number; tubes: Bottle[] }>()
+  for (const b of standing.value.filter((b) => b.tube && b.runId)) {
+    const rack = byRun.get(b.runId!) ?? { runId: b.runId!, number: b.runNumber ?? 0, tubes: [] }
+    rack.tubes.unshift(b) // listed newest first, standing in the order of the ladder
+    byRun.set(b.runId!, rack)
+  }
+  return [...byRun.values()]
+})
+const bottlesAlone = computed(() => standing.value.filter((b) => !b.tube || !b.runId))
 const gone = computed(() => bottles.value?.filter((b) => b.state !== 'shelf') ?? [])
 const sheet = computed(
   () =>
-    `/api/v1/labels?${picked.value.map((id) => `bottle=${id}`).join('&')}&paper=${paper.value}&start=${start.value || 1}`,
+    `/api/v1/labels?${picked.value.map((id) => `bottle=${id}`).join('&')}&paper=${paper.value}&start=${start.value || 1}&copies=${copies.value || 1}`,
 )
+const labels = computed(() => picked.value.length * (copies.value || 1))
+const printed = () => void api.POST('/labels/printed', { body: { bottles: picked.value } })
+const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poured together' }
 </script>
 
 <template>
@@ -53,14 +87,43 @@ const sheet = computed(
       >Search <kbd>/</kbd><el-input v-model="search" data-search type="search" maxlength="200"
     /></label>
   </header>
+  <nav class="filters" aria-label="Which bottles">
+    <button v-for="f in filters" :key="f.value" type="button" :aria-pressed="only === f.value" @click="only = f.value">
+      {{ f.label }}
+    </button>
+  </nav>
   <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
   <p v-if="!bottles && !trouble" class="soft">Looking…</p>
   <p v-if="bottles && bottles.length === 0" class="soft">
-    {{ search ? 'No bottle of that name.' : 'Bottles stand here once a run is finished and labelled.' }}
-    <RouterLink v-if="!search" to="/standards">Make the first one</RouterLink>
+    {{ none }}
+    <RouterLink v-if="!search && !only" to="/standards">Make the first one</RouterLink>
   </p>
-  <ul v-if="standing.length" class="shelf">
-    <li v-for="b in standing" :key="b.id">
+  <section v-for="rack in racks" :key="rack.runId" class="rack" :aria-label="`Rack of run ${rack.number}`">
+    <p class="small soft">
+      Rack of <RouterLink :to="`/runs/${rack.runId}`">run {{ rack.number }}</RouterLink
+      >, {{ rack.tubes[0]!.name }}, {{ rack.tubes[0]!.by }} {{ day(rack.tubes[0]!.made) }}, use by
+      {{ rack.tubes[0]!.expires }}
+    </p>
+    <ol>
+      <li v-for="b in rack.tubes" :key="b.id">
+        <el-checkbox
+          :model-value="picked.includes(b.id)"
+          :aria-label="`Label for bottle ${b.number}`"
+          @change="pick(b.id)"
+        />
+        <VialDrawing :level="Math.max(0.05, b.left / b.volume)" />
+        <RouterLink :to="`/shelf/${b.id}`">
+          <strong>{{ b.number }}</strong>
+          <span class="figure"
+            >{{ b.concentration.text }} ± {{ b.concentration.uText }} {{ b.concentration.unit }}</span
+          >
+          <span class="small soft">{{ b.left.toFixed(0) }} mL</span>
+        </RouterLink>
+      </li>
+    </ol>
+  </section>
+  <ul v-if="bottlesAlone.length" class="shelf">
+    <li v-for="b in bottlesAlone" :key="b.id">
       <el-checkbox
         :model-value="picked.includes(b.id)"
         :aria-label="`Label for bottle ${b.number}`"
@@ -76,10 +139,12 @@ const sheet = computed(
             {{ b.concentration.unit }}</span
           >
           <span class="small soft">
-            {{ b.volume }} mL · {{ b.by }} {{ day(b.made) }} ·
+            {{ b.left.toFixed(0) }} of {{ b.volume.toFixed(0) }} mL · {{ b.by }} {{ day(b.made) }} ·
             <span :class="{ late: b.expired }">{{ b.expired ? 'expired' : 'use by' }} {{ b.expires }}</span>
           </span>
-          <span v-if="!b.exact" class="small approx">approximate until standardised</span>
+          <span v-if="b.doubt" class="small late">weighed on a balance that failed its check</span>
+          <span v-else-if="b.standardiseNow" class="small late">standardise it: due {{ b.standardiseBy }}</span>
+          <span v-else-if="!b.exact" class="small approx">approximate until standardised</span>
         </span>
       </RouterLink>
     </li>
@@ -91,13 +156,21 @@ const sheet = computed(
       <el-select v-model="paper">
         <el-option value="a4" label="A4, 10 labels" />
         <el-option value="letter" label="Letter, 10 labels" />
+        <el-option value="vials" label="A4, 65 for vials" />
         <el-option value="label" label="single labels" /> </el-select
     ></label>
     <label
-      >First free place <el-input v-model.number="start" type="number" min="1" max="10" :disabled="paper === 'label'"
+      >First free place
+      <el-input
+        v-model.number="start"
+        type="number"
+        min="1"
+        :max="paper === 'vials' ? 65 : 10"
+        :disabled="paper === 'label'"
     /></label>
-    <a v-if="picked.length" class="go" :href="sheet" target="_blank">
-      Print {{ picked.length === 1 ? '1 label' : `${picked.length} labels` }}
+    <label>Of each <el-input v-model.number="copies" type="number" min="1" max="65" /></label>
+    <a v-if="picked.length" class="go" :href="sheet" target="_blank" @click="printed">
+      Print {{ labels === 1 ? '1 label' : `${labels} labels` }}
     </a>
     <span v-else class="soft">Tick the bottles above.</span>
   </section>
@@ -111,7 +184,7 @@ const sheet = computed(
           <td>
             <RouterLink :to="`/shelf/${b.id}`">{{ b.title }}</RouterLink>
           </td>
-          <td>{{ b.state === 'void' ? 'void' : 'discarded' }}: {{ b.reason }}</td>
+          <td>{{ states[b.state] }}: {{ b.reason }}</td>
         </tr>
       </tbody>
     </table>
@@ -127,6 +200,26 @@ const sheet = computed(
 }
 .search .el-input {
   width: 18rem;
+}
+.filters {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 1.6rem;
+  border-bottom: 1px solid var(--line);
+}
+.filters button {
+  font: inherit;
+  color: var(--ink);
+  background: none;
+  border: 0;
+  border-bottom: 3px solid transparent;
+  padding: 0.5rem 0;
+  cursor: pointer;
+}
+.filters button[aria-pressed='true'] {
+  border-color: var(--green);
+  font-weight: 700;
+  color: var(--green-deep);
 }
 .sheet-of .el-input {
   width: 6rem;
@@ -150,6 +243,33 @@ const sheet = computed(
   gap: 0.6rem;
   border-bottom: 4px solid #e4dfd2;
   padding-top: 0.8rem;
+}
+.rack {
+  border-bottom: 4px solid #e4dfd2;
+  padding: 0.8rem 0 0.5rem;
+}
+.rack p {
+  margin: 0 0 0.3rem;
+}
+.rack ol {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 2rem;
+}
+.rack li {
+  display: flex;
+  align-items: center;
+  gap: 0.6rem;
+}
+.rack li a {
+  display: grid;
+  grid-template-columns: auto auto;
+  gap: 0 0.7rem;
+  align-items: baseline;
+  color: inherit;
 }
 .card {
   display: flex;

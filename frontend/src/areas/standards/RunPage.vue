@@ -7,9 +7,13 @@ import { newId } from '@/api/id'
 import { useOutbox } from '@/api/outbox'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import FlaskDrawing from '@/bench/FlaskDrawing.vue'
+import { useBench } from '@/bench/bench'
 import { useKeys } from '@/bench/keys'
+import { useLive } from '@/bench/live'
 import PanScale from '@/bench/PanScale.vue'
+import RackPanel from '@/areas/dilutions/RackPanel.vue'
 import RunSheet from '@/bench/RunSheet.vue'
+import StandinPanel from '@/bench/StandinPanel.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import FigureText from '@/design/FigureText.vue'
 import FormulaText from '@/design/FormulaText.vue'
@@ -17,6 +21,7 @@ import { when } from '@/design/time'
 
 const props = defineProps<{ id: string }>()
 const outbox = useOutbox()
+const bench = useBench()
 const router = useRouter()
 
 const run = ref<Run>()
@@ -45,6 +50,9 @@ onChange([`run ${props.id}`], () => {
   if (!busy.value) void look()
 })
 
+/** The problems that the run sheet shows beside what caused them. */
+const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind']
+
 async function state(fact: Omit<NewFact, 'id'>) {
   if (!run.value || busy.value) return
   busy.value = true
@@ -56,8 +64,8 @@ async function state(fact: Omit<NewFact, 'id'>) {
     if (shownFigure.value) await explain(shownFigure.value)
   } catch (error) {
     if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
-    if (!(error instanceof ProblemError) || error.status !== 422 || fact.replaces || fact.kind === 'note')
-      says.value = sentence(error)
+    const beside = [...problems.value.keys()].some((field) => besideTheField.includes(field))
+    if (!beside || fact.replaces || fact.kind === 'note') says.value = sentence(error)
     if (error instanceof ProblemError && error.status === 409) await look()
   } finally {
     busy.value = false
@@ -67,8 +75,44 @@ async function state(fact: Omit<NewFact, 'id'>) {
 const outcome = computed(() => run.value?.outcome)
 const figures = computed(() => outcome.value?.figures ?? [])
 const main = computed(() => figures.value[0])
+const dilution = computed(() => run.value?.plan.kind === 'dilution')
+watch(dilution, (is) => (bench.runArea = is ? '/dilutions' : '/standards'))
 const notes = computed(() => run.value?.facts.filter((line) => line.fact.kind === 'note') ?? [])
-const weighing = computed(() => outcome.value?.steps.some((s) => s.id === 'weigh' && s.state !== 'done'))
+const weighing = computed(() => outcome.value?.steps.some((s) => s.id.startsWith('weigh') && s.state !== 'done'))
+
+const live = useLive()
+/** The balance of the plan, when it is on the bench, connected, and its turn. */
+const connected = computed(() => {
+  const onBench = bench.bench?.balance
+  const asked = outcome.value?.steps.some((s) => s.state === 'now' && s.input === 'mass')
+  if (!asked || !onBench?.address || onBench.balance.name !== run.value?.plan.balance?.name) return undefined
+  return { id: onBench.id, name: onBench.balance.name }
+})
+live.follow(connected)
+
+/** Once seen to be a stand-in, its panel stays when the cable is pulled. */
+const standin = ref(false)
+watch(
+  () => live.reading?.standin,
+  (is) => {
+    if (is) standin.value = true
+  },
+)
+
+const batches = computed(() => run.value?.batches ?? [])
+const batch = computed(() => (run.value?.summary.batch ?? 0) + 1)
+const nextBatch = computed(() => batches.value.findIndex((b) => !b.runId))
+const poolable = computed(() => batches.value.length > 1 && batches.value.every((b) => b.bottleId))
+
+async function pool() {
+  try {
+    const bottles = batches.value.map((b) => b.bottleId!)
+    const bottle = await ask(api.POST('/bottles/pool', { body: { id: newId(), bottles } }))
+    await router.push(`/shelf/${bottle.id}`)
+  } catch (error) {
+    says.value = sentence(error)
+  }
+}
 
 async function explain(figure: string) {
   shownFigure.value = figure
@@ -88,7 +132,10 @@ useKeys([
   {
     key: '=',
     does: 'working of the concentration',
-    act: () => (working.value ? closeWorking() : void explain('concentration')),
+    act: () =>
+      working.value
+        ? closeWorking()
+        : void explain(dilution.value ? (figures.value.at(-1)?.id ?? 'tube 1') : 'concentration'),
   },
   { key: 'escape', does: 'close the working', act: closeWorking },
 ])
@@ -98,10 +145,10 @@ async function addNote() {
   if (!says.value) note.value = ''
 }
 
-async function again() {
+async function again(which = run.value?.summary.batch ?? 0) {
   if (!run.value) return
   try {
-    const next = await ask(api.POST('/runs', { body: { id: newId(), planId: run.value.plan.id } }))
+    const next = await ask(api.POST('/runs', { body: { id: newId(), planId: run.value.plan.id, batch: which } }))
     await router.push(`/runs/${next.summary.id}`)
   } catch (error) {
     says.value = sentence(error)
@@ -118,10 +165,13 @@ async function again() {
     <section>
       <h1>{{ run.plan.title }}</h1>
       <p class="soft">
-        <span class="figure">{{ run.plan.volume.value }} {{ run.plan.volume.unit }}</span> ·
-        <FormulaText :pieces="run.plan.recipe.formula" />, {{ run.plan.recipe.molarMass.text }} g/mol, assay
-        {{ Number(run.plan.assayPercent.toPrecision(6)) }} % · {{ run.plan.recipe.with }} · run
-        {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
+        <template v-if="run.plan.volume && run.plan.recipe">
+          <span class="figure">{{ run.plan.volume.value }} {{ run.plan.volume.unit }}</span>
+          <template v-if="batches.length">, batch {{ batch }} of {{ batches.length }}</template> ·
+          <FormulaText :pieces="run.plan.recipe.formula" />, {{ run.plan.recipe.molarMass.text }} g/mol, assay
+          {{ Number((run.plan.assayPercent ?? 100).toPrecision(6)) }} % · {{ run.plan.recipe.with }} ·
+        </template>
+        run {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
       </p>
 
       <div v-if="outcome.status === 'void'" class="ended stop" role="status">
@@ -130,13 +180,32 @@ async function again() {
           It stays on record. Discard what is in the flask: ask what your local rules allow; licensed waste handling
           comes first.
         </p>
-        <el-button type="primary" @click="again">Begin again from the plan</el-button>
+        <el-button type="primary" @click="again()">Begin again from the plan</el-button>
       </div>
       <div v-else-if="outcome.status === 'finished'" class="ended fine" role="status">
-        <h2>Finished: the bottle is on the <RouterLink :to="`/shelf/${run.bottleId}`">shelf</RouterLink></h2>
+        <h2 v-if="dilution">Finished: the rack is on the <RouterLink to="/shelf">shelf</RouterLink></h2>
+        <h2 v-else>Finished: the bottle is on the <RouterLink :to="`/shelf/${run.bottleId}`">shelf</RouterLink></h2>
         <p v-if="!outcome.exact">Approximate until standardised: what it was made from is no primary standard.</p>
-        <RouterLink class="label-link" :to="`/shelf/${run.bottleId}`">Print its label</RouterLink>
+        <RouterLink v-if="dilution" class="label-link" to="/shelf">Print the labels of the tubes</RouterLink>
+        <RouterLink v-else class="label-link" :to="`/shelf/${run.bottleId}`">Print its label</RouterLink>
+        <template v-if="batches.length">
+          <p v-if="nextBatch >= 0">
+            <el-button type="primary" @click="again(nextBatch)">Begin batch {{ nextBatch + 1 }}</el-button>
+          </p>
+          <p v-else-if="poolable">
+            All {{ batches.length }} batches stand on the shelf.
+            <el-button type="primary" @click="pool">Pour them together</el-button>
+          </p>
+        </template>
       </div>
+      <p v-if="run.doubt" class="ended stop" role="status">{{ run.doubt }}</p>
+      <nav v-if="batches.length" class="batches" aria-label="Batches">
+        <template v-for="(b, i) in batches" :key="i">
+          <strong v-if="b.runId === run.summary.id">Batch {{ i + 1 }}</strong>
+          <RouterLink v-else-if="b.runId" :to="`/runs/${b.runId}`">Batch {{ i + 1 }}</RouterLink>
+          <span v-else class="soft">Batch {{ i + 1 }}, to come</span>
+        </template>
+      </nav>
       <p v-if="says" class="problem" role="alert">{{ says }}</p>
 
       <RunSheet :run="run" :busy="busy" :problems="problems" @state="state" />
@@ -164,8 +233,19 @@ async function again() {
 
     <aside aria-label="Vessel and result">
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="closeWorking" />
-      <template v-else>
-        <PanScale v-if="weighing || outcome.status === 'void'" :vessel="outcome.vessel" />
+      <RackPanel
+        v-else-if="dilution"
+        :run="run"
+        :busy="busy"
+        @explain="explain"
+        @redo="(part) => state({ kind: 'decided', choice: 'redo-stage', part })"
+      />
+      <template v-else-if="outcome.vessel">
+        <PanScale
+          v-if="weighing || outcome.status === 'void'"
+          :vessel="outcome.vessel"
+          :live="live.reading?.text ? live.reading.grams : undefined"
+        />
         <FlaskDrawing :vessel="outcome.vessel" />
         <div class="gives">
           <p class="small soft">This gives</p>
@@ -183,12 +263,19 @@ async function again() {
             <el-button link type="primary" @click="explain('plan')">How the mass to weigh came about</el-button>
           </p>
         </div>
+        <StandinPanel v-if="live.reading?.standin || (live.balance && standin)" />
       </template>
     </aside>
   </div>
 </template>
 
 <style scoped>
+.batches {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 1.4rem;
+  margin: 0.8rem 0;
+}
 .gives {
   border-top: 1px solid var(--line);
   padding-top: 0.8rem;

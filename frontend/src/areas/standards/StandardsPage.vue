@@ -7,7 +7,10 @@ import {
   ask,
   ProblemError,
   sentence,
+  type LabBalance,
+  type LabGlass,
   type LabSubstance,
+  type QuantityQuestion,
   type RunSummary,
   type Settings,
   type StandardAnswer,
@@ -19,37 +22,21 @@ import { useBench } from '@/bench/bench'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import { useKeys } from '@/bench/keys'
 import QuantityField from '@/bench/QuantityField.vue'
+import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import FigureText from '@/design/FigureText.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { when } from '@/design/time'
+import OfField from './OfField.vue'
+import { needsDensity, needsReaction, questionOf, typedQuestion } from './question'
+import SubstancePick from './SubstancePick.vue'
 
 const router = useRouter()
 const bench = useBench()
 
 /** The question as it is typed; it outlives a reload. */
-const question = useLocalStorage(
-  'vialbench-question',
-  {
-    key: 'potassium-hydrogen-phthalate',
-    concentration: '0.1000 mol/L',
-    of: '',
-    volume: '250 mL',
-    assay: '100',
-    limits: '0',
-    flaskClass: '',
-    band: '',
-    waters: '',
-    density: '',
-    densityLimits: '0.001',
-    equivalents: '',
-    reaction: '',
-    dispense: '',
-    liquidDensity: '',
-  },
-  { mergeDefaults: true },
-)
+const question = useLocalStorage('vialbench-question', typedQuestion(), { mergeDefaults: true })
 const substances = ref<LabSubstance[]>([])
 const settings = ref<Settings>()
 const runs = ref<RunSummary[]>([])
@@ -58,21 +45,21 @@ const problems = ref(new Map<string, string>())
 const trouble = ref('')
 const busy = ref(false)
 const working = ref(false)
-const search = ref('')
+const balances = ref<LabBalance[]>([])
+const glass = ref<LabGlass[]>([])
+const bases: QuantityQuestion['dimensions'] = [
+  'amount concentration',
+  'mass concentration',
+  'mass fraction',
+  'molality',
+  'equivalents',
+  'volume fraction',
+]
 const whatField = useTemplateRef<{ focus: () => void }>('whatField')
 const volumeField = useTemplateRef('volumeField')
 const takeButton = useTemplateRef<{ ref: HTMLElement }>('takeButton')
 
 const chosen = computed(() => substances.value.find((s) => s.substance.key === question.value.key))
-const offered = computed(() => {
-  const wanted = search.value.trim().toLowerCase()
-  return substances.value.filter(
-    (s) =>
-      !wanted ||
-      s.substance.name.toLowerCase().includes(wanted) ||
-      s.substance.formula.toLowerCase().replace('·', '').includes(wanted.replace(/[·.*]/g, '')),
-  )
-})
 /** The usual bands, and the lab's own where it has set another (rule W-3). */
 const bands = computed(() => {
   const list = [
@@ -85,9 +72,6 @@ const bands = computed(() => {
     ? list
     : [{ value: own, label: `within ±${own} %: the rule of this lab` }, ...list]
 })
-/** Fields that only some bases need are shown when the unit typed is of such a basis. */
-const needsDensity = computed(() => /w\/w|\/kg/.test(question.value.concentration))
-const needsReaction = computed(() => /eq\/|\dN|\d\s+m?N\b/i.test(question.value.concentration))
 const waterChoices = computed(() => [
   { value: '', label: 'as named' },
   { value: '0', label: 'anhydrous' },
@@ -103,15 +87,19 @@ const lacks = computed(() => {
 
 async function look() {
   try {
-    const [list, rules, page] = await Promise.all([
+    const [list, rules, page, scales, owned] = await Promise.all([
       ask(api.GET('/substances')),
       ask(api.GET('/settings')),
       ask(api.GET('/runs')),
+      ask(api.GET('/balances')),
+      ask(api.GET('/glass')),
       bench.bench ? undefined : bench.look(),
     ])
     substances.value = list
     settings.value = rules
     runs.value = page.items
+    balances.value = scales
+    glass.value = owned
     if (!question.value.flaskClass) question.value.flaskClass = rules.flaskClass
     if (!question.value.band) question.value.band = String(rules.thresholds['W-3'] ?? 1)
     trouble.value = ''
@@ -125,50 +113,23 @@ onMounted(() => {
 })
 onChange(['setup', 'run'], look)
 
-const number = (text: string) => (text.trim() === '' ? NaN : Number(text.replace(',', '.').replace('%', '').trim()))
-
 function body(): StandardQuestion | undefined {
-  const q = question.value
-  const substance = chosen.value?.substance
   const balance = bench.bench?.balance?.balance
-  if (!substance || !balance || !settings.value) return undefined
-  const wrong = new Map<string, string>()
-  const fields = {
-    '/assay': number(q.assay),
-    '/assayLimits': number(q.limits || '0'),
-    '/band': number(q.band),
-    '/solutionDensity': number(needsDensity.value ? q.density || '0' : '0'),
-    '/solutionDensityLimits': number(needsDensity.value ? q.densityLimits || '0' : '0'),
-    '/liquidDensity': number(substance.liquid ? q.liquidDensity || '0' : '0'),
-    '/equivalentCount': number(needsReaction.value ? q.equivalents || '0' : '0'),
-  }
-  for (const [field, value] of Object.entries(fields))
-    if (Number.isNaN(value)) wrong.set(field, 'Write a number, like 99.95')
-  if (wrong.size > 0) {
-    problems.value = wrong
-    return undefined
-  }
-  return {
-    substance,
-    assayPercent: fields['/assay'],
-    assayLimitsPercent: fields['/assayLimits'],
-    concentration: { text: q.concentration.slice(0, 9999), unit: 'mol/L' },
-    of: q.of,
-    ...(q.waters === '' ? {} : { waters: number(q.waters) }),
-    solutionDensity: fields['/solutionDensity'],
-    solutionDensityLimits: fields['/solutionDensityLimits'],
-    equivalentCount: fields['/equivalentCount'],
-    liquidDensity: fields['/liquidDensity'],
-    ...(q.dispense === 'cylinder' || q.dispense === 'graduated pipette' ? { dispense: q.dispense } : {}),
-    reaction: needsReaction.value ? q.reaction.trim() : '',
-    volume: { text: q.volume.slice(0, 9999), unit: 'mL' },
-    flaskClass: q.flaskClass === 'B' ? 'B' : 'A',
-    bandPercent: fields['/band'],
+  if (!chosen.value || !balance || !settings.value) return undefined
+  const built = questionOf(question.value, {
+    substances: substances.value,
+    glass: glass.value.map((g) => g.item),
     balance,
+    balances: balances.value.map((b) => b.balance),
     waterTemperature: bench.bench?.waterTemperature ?? 20,
     buoyancy: settings.value.buoyancy,
     thresholds: settings.value.thresholds,
+  })
+  if (built instanceof Map) {
+    problems.value = built
+    return undefined
   }
+  return built
 }
 
 let asked = 0
@@ -191,13 +152,15 @@ async function compute() {
   }
 }
 const computeSoon = useDebounceFn(compute, 50)
-watch([question, chosen, () => bench.bench, settings], computeSoon, { deep: true })
+watch([question, chosen, glass, balances, () => bench.bench, settings], computeSoon, { deep: true })
 watch(
   () => question.value.key,
   () => {
     question.value.of = ''
     question.value.waters = ''
     question.value.dispense = ''
+    question.value.dryingLoss = ''
+    question.value.molarity = ''
     question.value.liquidDensity = String(chosen.value?.substance.liquid ? (chosen.value.substance.density ?? '') : '')
     const fraction = chosen.value?.substance.massFraction
     question.value.assay = fraction ? String(Number((100 * fraction).toPrecision(6))) : '100'
@@ -205,7 +168,24 @@ watch(
   },
 )
 
+watch(
+  () => question.value.volume,
+  () => (question.value.inBatches = false),
+)
+
+function addAnother() {
+  const other = substances.value.find((s) => s.substance.key === 'sodium-chloride') ?? substances.value[0]
+  if (other)
+    question.value.also.push({
+      key: other.substance.key,
+      concentration: question.value.concentration,
+      of: '',
+      assay: '100',
+    })
+}
+
 function choose(id: string) {
+  if (id === 'batches') question.value.inBatches = true
   if (id.startsWith('volume ')) question.value.volume = id.slice('volume '.length)
   if (id.startsWith('concentration ')) question.value.concentration = id.slice('concentration '.length)
 }
@@ -251,23 +231,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
       <div class="fields">
         <div class="wide">
           <label id="what">What</label>
-          <el-select
-            ref="whatField"
-            v-model="question.key"
-            filterable
-            default-first-option
-            :filter-method="(text: string) => (search = text)"
-            aria-labelledby="what"
-            aria-label="What"
-            placeholder="Name or formula"
-            no-match-text="Not in the lab: add it in the lab setup"
-            no-data-text="Not in the lab: add it in the lab setup"
-            @visible-change="search = ''"
-          >
-            <el-option v-for="s in offered" :key="s.substance.key" :value="s.substance.key" :label="s.substance.name">
-              <span>{{ s.substance.name }}</span> <FormulaText class="soft" :pieces="s.pieces" />
-            </el-option>
-          </el-select>
+          <SubstancePick ref="whatField" v-model="question.key" :substances="substances" label="What" />
           <p class="small soft about">
             <template v-if="chosen">
               <FormulaText :pieces="chosen.pieces" /> · {{ chosen.molarMass.toFixed(2) }} g/mol ·
@@ -283,27 +247,12 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           v-model="question.concentration"
           label="How strong"
           unit="mol/L"
-          :dimensions="['amount concentration', 'mass concentration', 'mass fraction', 'molality', 'equivalents']"
+          :dimensions="bases"
           initial="0.1000 mol/L"
           :problem="problem('/concentration')"
           @record="volumeField?.focus()"
         />
-        <div>
-          <label for="of">Of</label>
-          <el-select
-            id="of"
-            v-model="question.of"
-            aria-label="Of"
-            filterable
-            allow-create
-            default-first-option
-            :empty-values="[null, undefined]"
-          >
-            <el-option value="" label="the compound" />
-            <el-option v-for="e in chosen?.elements ?? []" :key="e" :value="e" :label="`${e} in it`" />
-          </el-select>
-          <p class="problem small">{{ problem('/of') }}</p>
-        </div>
+        <OfField v-model="question.of" :elements="chosen?.elements ?? []" label="Of" :problem="problem('/of')" />
         <QuantityField
           ref="volumeField"
           v-model="question.volume"
@@ -314,7 +263,68 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           :problem="problem('/volume')"
           @record="takeButton?.ref.focus()"
         />
+        <template v-if="needsReaction(question)">
+          <TextField
+            v-model="question.equivalents"
+            label="Equivalents in one formula unit"
+            :problem="problem('/equivalentCount')"
+          />
+          <TextField
+            v-model="question.reaction"
+            class="two"
+            words
+            label="in the reaction"
+            placeholder="acid–base"
+            :problem="problem('/reaction')"
+          />
+        </template>
+        <template v-for="(other, i) in chosen?.substance.liquid ? [] : question.also" :key="i">
+          <div class="two">
+            <label>and also</label>
+            <SubstancePick v-model="other.key" :substances="substances" :label="`Substance ${i + 2}`" />
+            <p class="problem small">{{ problem(`/also/${i}/substance/key`, `/also/${i}/substance/formula`) }}</p>
+          </div>
+          <el-button
+            link
+            type="primary"
+            class="leave"
+            :aria-label="`Leave substance ${i + 2} out`"
+            @click="question.also.splice(i, 1)"
+            >Leave it out</el-button
+          >
+          <QuantityField
+            v-model="other.concentration"
+            label="how strong"
+            unit="mol/L"
+            :dimensions="bases"
+            :problem="problem(`/also/${i}/concentration`)"
+            @record="takeButton?.ref.focus()"
+          />
+          <OfField
+            v-model="other.of"
+            :elements="substances.find((s) => s.substance.key === other.key)?.elements ?? []"
+            :label="`of, in substance ${i + 2}`"
+            short="of"
+            :problem="problem(`/also/${i}/of`)"
+          />
+          <TextField v-model="other.assay" label="assay, % w/w" :problem="problem(`/also/${i}/assay`)" />
+        </template>
+        <h2 class="wide">Made up</h2>
         <div>
+          <label for="makeUp">How</label>
+          <el-select
+            id="makeUp"
+            v-model="question.makeUp"
+            aria-label="How it is made up"
+            :empty-values="[null, undefined]"
+          >
+            <el-option value="" label="to the mark of a flask" />
+            <el-option value="mass" label="by weighing the solution" />
+            <el-option value="adding" label="by adding water, nominal" />
+          </el-select>
+          <p class="problem small">{{ problem('/makeUp') }}</p>
+        </div>
+        <div v-if="question.makeUp === ''">
           <label for="class">Flask</label>
           <el-select id="class" v-model="question.flaskClass">
             <el-option value="A" label="class A" />
@@ -322,91 +332,98 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           </el-select>
           <p class="problem small">{{ problem('/flaskClass') }}</p>
         </div>
-        <div>
-          <label for="assay">Assay on the bottle, % w/w</label>
-          <el-input id="assay" v-model="question.assay" class="figure" inputmode="decimal" maxlength="20" />
-          <p class="problem small">{{ problem('/assay', '/assayPercent') }}</p>
-        </div>
-        <div>
-          <label for="limits">known within ±, %</label>
-          <el-input id="limits" v-model="question.limits" class="figure" inputmode="decimal" maxlength="20" />
-          <p class="problem small">{{ problem('/assayLimits', '/assayLimitsPercent') }}</p>
-        </div>
-        <template v-if="needsDensity">
-          <div>
-            <label for="density">Density of the solution, g/mL</label>
-            <el-input id="density" v-model="question.density" class="figure" inputmode="decimal" maxlength="20" />
-            <p class="problem small">{{ problem('/solutionDensity') }}</p>
-          </div>
-          <div>
-            <label for="densityLimits">known within ±, g/mL</label>
-            <el-input
-              id="densityLimits"
-              v-model="question.densityLimits"
-              class="figure"
-              inputmode="decimal"
-              maxlength="20"
-            />
-            <p class="problem small">{{ problem('/solutionDensityLimits') }}</p>
-          </div>
-        </template>
-        <template v-if="needsReaction">
-          <div>
-            <label for="equivalents">Equivalents in one formula unit</label>
-            <el-input
-              id="equivalents"
-              v-model="question.equivalents"
-              class="figure"
-              inputmode="decimal"
-              maxlength="20"
-            />
-            <p class="problem small">{{ problem('/equivalentCount') }}</p>
-          </div>
-          <div>
-            <label for="reaction">in the reaction</label>
-            <el-input id="reaction" v-model="question.reaction" maxlength="80" placeholder="acid–base" />
-            <p class="problem small">{{ problem('/reaction') }}</p>
-          </div>
-        </template>
-        <div v-if="chosen?.substance.liquid">
-          <label for="liquidDensity">Density on the bottle, g/mL</label>
-          <el-input
-            id="liquidDensity"
-            v-model="question.liquidDensity"
-            class="figure"
-            inputmode="decimal"
-            maxlength="20"
+        <TextField
+          v-model="question.wanted"
+          label="Good to within ±, %, if it matters"
+          :problem="problem('/wanted', '/wantedPercent')"
+        />
+        <template v-if="needsDensity(question)">
+          <TextField
+            v-model="question.density"
+            label="Density of the solution, g/mL"
+            :problem="problem('/solutionDensity')"
           />
-          <p class="problem small">{{ problem('/liquidDensity') }}</p>
-        </div>
-        <div v-if="chosen?.substance.liquid">
-          <label for="dispense">Taken by</label>
-          <el-select id="dispense" v-model="question.dispense" aria-label="Taken by" :empty-values="[null, undefined]">
-            <el-option value="" label="weighing" />
-            <el-option value="graduated pipette" label="graduated pipette" />
-            <el-option value="cylinder" label="cylinder" />
-          </el-select>
-          <p class="problem small">{{ problem('/dispense') }}</p>
-        </div>
-        <div v-else>
-          <label for="waters">Water in the solid at hand</label>
-          <el-select
-            id="waters"
-            v-model="question.waters"
-            aria-label="Water in the solid at hand"
-            :empty-values="[null, undefined]"
-          >
-            <el-option v-for="w in waterChoices" :key="w.value" :value="w.value" :label="w.label" />
-          </el-select>
-          <p class="problem small">{{ problem('/waters') }}</p>
-        </div>
-        <div class="wide">
+          <TextField
+            v-model="question.densityLimits"
+            label="known within ±, g/mL"
+            :problem="problem('/solutionDensityLimits')"
+          />
+        </template>
+        <div :class="{ two: question.makeUp === '' || needsDensity(question) }">
           <label for="band">Close enough when the mass is</label>
           <el-select id="band" v-model="question.band">
             <el-option v-for="b in bands" :key="b.value" :value="b.value" :label="b.label" />
           </el-select>
           <p class="problem small">{{ problem('/band', '/bandPercent') }}</p>
         </div>
+        <h2 class="wide">The bottle at hand</h2>
+        <TextField
+          v-model="question.assay"
+          label="Assay on the bottle, % w/w"
+          :problem="problem('/assay', '/assayPercent')"
+        />
+        <TextField
+          v-model="question.limits"
+          label="known within ±, %"
+          :problem="problem('/assayLimits', '/assayLimitsPercent')"
+        />
+        <template v-if="chosen?.substance.liquid">
+          <TextField
+            v-model="question.liquidDensity"
+            label="Density on the bottle, g/mL"
+            :problem="problem('/liquidDensity')"
+          />
+          <div>
+            <label for="dispense">Taken by</label>
+            <el-select
+              id="dispense"
+              v-model="question.dispense"
+              aria-label="Taken by"
+              :empty-values="[null, undefined]"
+            >
+              <el-option value="" label="weighing" />
+              <el-option value="graduated pipette" label="graduated pipette" />
+              <el-option value="cylinder" label="cylinder" />
+            </el-select>
+            <p class="problem small">{{ problem('/dispense') }}</p>
+          </div>
+          <template v-if="question.dispense">
+            <TextField
+              v-model="question.molarity"
+              label="or mol/L, if the bottle says so"
+              :problem="problem('/statedMolarity')"
+            />
+            <TextField
+              v-if="question.molarity"
+              v-model="question.molarityLimits"
+              label="known within ±, mol/L"
+              :problem="problem('/statedMolarityLimits')"
+            />
+          </template>
+        </template>
+        <template v-else>
+          <div>
+            <label for="waters">Water in the solid at hand</label>
+            <el-select
+              id="waters"
+              v-model="question.waters"
+              aria-label="Water in the solid at hand"
+              :empty-values="[null, undefined]"
+            >
+              <el-option v-for="w in waterChoices" :key="w.value" :value="w.value" :label="w.label" />
+            </el-select>
+            <p class="problem small">{{ problem('/waters') }}</p>
+          </div>
+          <TextField
+            v-model="question.dryingLoss"
+            label="Not dried: loss on drying, %"
+            :problem="problem('/dryingLoss', '/dryingLossPercent')"
+          />
+          <p v-if="question.also.length < 5" class="two">
+            <el-button link type="primary" @click="addAnother">Another substance in the same flask</el-button>
+            <span class="problem small">{{ problem('/also') }}</span>
+          </p>
+        </template>
       </div>
 
       <section v-if="runs.length" class="earlier">
@@ -437,19 +454,45 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           }}</span>
         </button>
         <p class="small soft">
+          <template v-if="answer.recipe.also">of <FormulaText :pieces="answer.recipe.solid" />, </template>
           {{ answer.recipe.low.toFixed(answer.recipe.decimals) }} to
           {{ answer.recipe.high.toFixed(answer.recipe.decimals) }}
           {{ answer.recipe.unit }} is close enough · <kbd>=</kbd> shows the working
         </p>
-        <p>
+        <p v-for="(portion, i) in answer.recipe.also ?? []" :key="i" class="portion">
+          and <strong class="figure">{{ portion.takeText }}&#8239;g</strong> of <FormulaText :pieces="portion.solid" />
+        </p>
+        <p v-if="question.makeUp === 'mass'">
+          Make it up on the balance, about {{ answer.recipe.flask.volume }} mL: what the solution weighs is what counts.
+        </p>
+        <p v-else-if="question.makeUp === 'adding'">
+          Add <strong>{{ answer.recipe.flask.volume }} mL</strong> of water.
+        </p>
+        <template v-else-if="answer.recipe.batches">
+          <ol class="batches" aria-label="Batches">
+            <li v-for="(b, i) in answer.recipe.batches" :key="i">
+              <span class="figure">{{ b.take }}</span> {{ answer.recipe.unit }} to the mark of a
+              <strong>{{ b.flask.volume }} mL</strong> flask
+            </li>
+          </ol>
+          <el-button v-if="question.inBatches" link type="primary" @click="question.inBatches = false"
+            >In one flask instead</el-button
+          >
+        </template>
+        <p v-else>
           Make up to the mark of a <strong>{{ answer.recipe.flask.volume }} mL</strong> flask, class
-          {{ answer.recipe.flask.class }}.
+          {{ answer.recipe.flask.class
+          }}{{
+            answer.recipe.flask.certified
+              ? `, the one marked ${answer.recipe.flask.mark}: ${answer.recipe.flask.certified} mL by its certificate`
+              : ''
+          }}.
         </p>
         <div class="gives">
           <p class="small soft">Exactly that would give, k = 2</p>
-          <p v-for="f in answer.recipe.figures.slice(0, 2)" :key="f.id" class="line">
+          <p v-for="f in answer.recipe.figures.slice(0, 2 + question.also.length)" :key="f.id" class="line">
             <FigureText :figure="f" @explain="working = true" />
-            <span v-if="f.id !== 'concentration'" class="small soft">{{ f.label }}</span>
+            <span v-if="f.label !== 'concentration'" class="small soft">{{ f.label }}</span>
           </p>
           <BudgetBars v-if="answer.recipe.figures[0]" :figure="answer.recipe.figures[0]" />
         </div>
@@ -472,13 +515,32 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
 <style scoped>
 .fields {
   display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 0.4rem 1.2rem;
-  max-width: 40rem;
-  margin-top: 1rem;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 0.2rem 1.2rem;
+  max-width: 52rem;
+  margin-top: 0.6rem;
 }
 .wide {
-  grid-column: 1 / 3;
+  grid-column: 1 / -1;
+}
+.two {
+  grid-column: span 2;
+}
+.fields h2 {
+  font-size: 1rem;
+  margin: 0.5rem 0 0;
+  border-top: 1px solid var(--line);
+  padding-top: 0.5rem;
+}
+.leave {
+  justify-self: start;
+}
+.portion,
+.batches {
+  margin: 0.3rem 0;
+}
+.batches {
+  padding-left: 1.4rem;
 }
 .fields p {
   min-height: 1.4em;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, sentence, type Today } from '@/api/client'
+import { api, ask, sentence, type Bottle, type Today } from '@/api/client'
 import { onChange } from '@/api/events'
 import { when } from '@/design/time'
 
@@ -19,6 +19,30 @@ async function look() {
 }
 onMounted(look)
 onChange(['run', 'shelf'], look)
+/** What the shelf asks for today. */
+const dues = computed(() =>
+  [
+    {
+      title: 'Standardise again',
+      bottles: today.value?.standardise ?? [],
+      day: (b: Bottle) => b.standardiseBy,
+      says: (b: Bottle) => (b.standardiseNow ? 'overdue' : 'due within two days'),
+    },
+    {
+      title: 'Expires within two weeks',
+      bottles: today.value?.expiring ?? [],
+      day: (b: Bottle) => b.expires,
+      says: (b: Bottle) =>
+        b.exact
+          ? b.expired
+            ? 'expired: make it anew'
+            : 'make it anew in time'
+          : b.expired
+            ? 'expired: standardise again or discard'
+            : 'standardise again or make anew',
+    },
+  ].filter((due) => due.bottles.length > 0),
+)
 const ends = { finished: 'on the shelf', void: 'void', open: '' }
 </script>
 
@@ -44,18 +68,19 @@ const ends = { finished: 'on the shelf', void: 'void', open: '' }
         Nothing is in progress. A run that is left half done waits here, also for another person on another machine.
       </p>
       <el-button type="primary" @click="router.push('/standards')">Make a standard solution <kbd>s</kbd></el-button>
+      <el-button @click="router.push('/dilutions')">Dilute a stock <kbd>d</kbd></el-button>
     </section>
 
-    <section v-if="today.expiring.length" aria-labelledby="expiring">
-      <h2 id="expiring">Expires within two weeks</h2>
+    <section v-for="due in dues" :key="due.title" :aria-label="due.title">
+      <h2>{{ due.title }}</h2>
       <table class="plain">
         <tbody>
-          <tr v-for="b in today.expiring" :key="b.id">
+          <tr v-for="b in due.bottles" :key="b.id">
             <td>
               <RouterLink :to="`/shelf/${b.id}`">{{ b.title }}</RouterLink>
             </td>
-            <td class="figure">{{ b.expires }}</td>
-            <td>{{ b.expired ? 'expired: standardise again or discard' : 'standardise again or make anew' }}</td>
+            <td class="figure">{{ due.day(b) }}</td>
+            <td>{{ due.says(b) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,0 +1,537 @@
+package dilution
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+	"vialbench/core/weighing"
+)
+
+// Mode is the kind of ladder asked for.
+type Mode string
+
+// One concentration by the best route; a series side by side from one stock; a
+// chain, each stage made from the one before.
+const (
+	OneTarget Mode = "one"
+	Series    Mode = "series"
+	Chain     Mode = "chain"
+)
+
+// Question is what people ask.
+type Question struct {
+	Stock Stock `json:"stock"`
+	Mode  Mode  `json:"mode"`
+	// Of OneTarget: a factor as it is written, or a concentration in the unit of the
+	// stock; Volume is how much of it is wanted in mL; Route which of the routes.
+	Factor string  `json:"factor,omitempty"`
+	Target float64 `json:"target,omitempty"`
+	Volume float64 `json:"volume,omitempty"`
+	Route  int     `json:"route,omitempty"`
+	// Of Series: concentrations, listed or spread out, or volumes of stock in mL (0 is the blank), at one
+	// Volume in each tube; in flasks to the mark, or in tubes by two burettes.
+	Targets  []float64 `json:"targets,omitempty"`
+	Spread   *Spread   `json:"spread,omitempty"`
+	Volumes  []float64 `json:"volumes,omitempty"`
+	InFlasks bool      `json:"inFlasks,omitempty"`
+	// Of Chain: the factor of each stage, as it is written.
+	Factors []string `json:"factors,omitempty"`
+
+	// Weighed tells that the portions of the stock are weighed on Balance, into flasks.
+	Weighed bool              `json:"weighed,omitempty"`
+	Balance *weighing.Balance `json:"balance,omitempty"`
+
+	Keep      float64          `json:"keep,omitempty"`
+	Rinse     float64          `json:"rinse,omitempty"`
+	Glass     []glassware.Item `json:"glass,omitempty"`
+	Class     glassware.Class  `json:"class"`
+	MaxSteps  int              `json:"maxSteps,omitempty"`
+	MaxStock  float64          `json:"maxStock,omitempty"`
+	MaxLiquid float64          `json:"maxLiquid,omitempty"`
+	Objective Objective        `json:"objective,omitempty"`
+
+	WaterTemperature float64            `json:"waterTemperature"`
+	Thresholds       verdict.Thresholds `json:"thresholds,omitempty"`
+}
+
+// Answer is the ladder for a question.
+type Answer struct {
+	Request Request `json:"request"`
+	Ladder  Ladder  `json:"ladder"`
+	// Routes to choose from, of OneTarget; Read says how the factors were understood.
+	Routes []Route  `json:"routes,omitempty"`
+	Read   []string `json:"read,omitempty"`
+	// Compare puts the ways of making the same concentrations side by side: of a series
+	// and of a chain only.
+	Compare []Way `json:"compare,omitempty"`
+}
+
+// Way is one way of making a set of concentrations.
+type Way struct {
+	Name string `json:"name"`
+	// Worst is the largest relative expanded uncertainty of its tubes, k = 2, that of
+	// the stock included; 0 when it cannot be made, which Says tells.
+	Worst  float64 `json:"worst"`
+	Stock  float64 `json:"stock"`
+	Liquid float64 `json:"liquid"`
+	Says   string  `json:"says,omitempty"`
+}
+
+// Spread is so many concentrations from one to another, evenly or by one factor from
+// each to the next, in the unit of the stock.
+type Spread struct {
+	From        float64 `json:"from"`
+	To          float64 `json:"to"`
+	Count       int     `json:"count"`
+	Logarithmic bool    `json:"logarithmic,omitempty"`
+}
+
+// Targets lists them; problems have JSON pointers into the spread.
+func (s Spread) Targets() (list []float64, p verdict.Problems) {
+	if s.Count < 2 || s.Count > MaxRungs {
+		p.Add("/count", "from 2 to %d concentrations", MaxRungs)
+	}
+	if !(s.From >= 0) || s.Logarithmic && !(s.From > 0) {
+		p.Add("/from", "zero or more, and above zero when each is a factor of the one before")
+	}
+	if !(s.To > 0) || math.IsInf(s.To, 0) {
+		p.Add("/to", "a concentration above zero")
+	}
+	if len(p) > 0 {
+		return nil, p
+	}
+	list = make([]float64, s.Count)
+	for i := range list {
+		f := float64(i) / float64(s.Count-1)
+		if s.Logarithmic {
+			list[i] = s.From * math.Pow(s.To/s.From, f)
+		} else {
+			list[i] = s.From + (s.To-s.From)*f
+		}
+	}
+	return list, nil
+}
+
+// Design finds the ladder for a question. An error is a verdict.Problems with JSON
+// pointers into the question.
+func Design(q Question) (Answer, error) {
+	var p verdict.Problems
+	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
+	if q.Class != glassware.ClassA && q.Class != glassware.ClassB {
+		p.Add("/class", "glass is of class A or class B, not “%s”", q.Class)
+	}
+	if !(q.Stock.Concentration.Value > 0) {
+		p.Add("/stock/concentration", "the concentration of the stock is above zero")
+	}
+	if len(p) > 0 {
+		return a, p
+	}
+	if q.Weighed {
+		a.Request.Balance = q.Balance
+	}
+	switch q.Mode {
+	case OneTarget:
+		q.one(&a, &p)
+	case Series:
+		q.series(&a, &p)
+	case Chain:
+		q.chain(&a, &p)
+	default:
+		p.Add("/mode", "a ladder is for one concentration, a series or a chain, not “%s”", q.Mode)
+	}
+	if len(p) > 0 {
+		return a, p
+	}
+	scant := q.shareFlasks(a.Request.Rungs)
+	var err error
+	if a.Ladder, err = Plan(a.Request); err == nil && q.Mode != OneTarget {
+		a.Compare = q.compare(a)
+	}
+	if err == nil && scant != "" {
+		a.Ladder.Verdicts = append(a.Ladder.Verdicts, RuleFlasks.Says(verdict.Look, nil, "%s: pour a tube off into a labelled bottle before its flask is used again.", scant))
+	}
+	if err == nil && len(a.Routes) > 0 {
+		if r := a.Routes[min(q.Route, len(a.Routes)-1)]; r.Off != 0 {
+			a.Ladder.Verdicts = append([]verdict.Verdict{RuleNearest.Says(verdict.Look, nil, "No route here reaches 1 in %s exactly; this one gives 1 in %s, %+.2g %% off. A burette in the list of glass would reach it.",
+				short(r.Factor/(1+r.Off)), short(r.Factor), 100*r.Off)}, a.Ladder.Verdicts...)
+		}
+	}
+	return a, err
+}
+
+// shareFlasks gives every rung a flask of its own as far as the lab owns them, a marked
+// one only once; and says of which there are too few.
+func (q Question) shareFlasks(rungs []Rung) (scant string) {
+	used := map[glassware.Flask]int{}
+	for i, r := range rungs {
+		if r.Flask == nil {
+			continue
+		}
+		flask := *r.Flask
+		if used[flask] >= q.owned(flask) {
+			for _, item := range q.Glass {
+				other := glassware.Flask{Volume: item.Volume, Class: item.Class, Certificate: item.Certificate}
+				if item.Kind == glassware.VolumetricFlask && item.Volume == flask.Volume && item.Class == flask.Class && used[other] < item.Count {
+					flask = other
+					break
+				}
+			}
+		}
+		if used[flask]++; used[flask] > q.owned(flask) {
+			scant = fmt.Sprintf("%d flasks of %s are needed at once, and the lab owns %d", used[flask], flask, q.owned(flask))
+		}
+		rungs[i].Flask = &flask
+	}
+	return scant
+}
+
+// owned is how many of a flask there are; a lab that lists no flasks has enough.
+func (q Question) owned(f glassware.Flask) int {
+	listed := false
+	for _, item := range q.Glass {
+		if item.Kind != glassware.VolumetricFlask {
+			continue
+		}
+		listed = true
+		if item.Volume == f.Volume && item.Class == f.Class && item.Certificate == f.Certificate {
+			return item.Count
+		}
+	}
+	if listed {
+		return 0
+	}
+	return MaxRungs
+}
+
+// factor reads a factor by the school of the lab.
+func (q Question) factor(text, field string, a *Answer, p *verdict.Problems) float64 {
+	f, err := ParseFactor(text, q.Thresholds.Of(RuleColon) >= 0.5)
+	if err != nil {
+		p.Add(field, "%s", err)
+		return 0
+	}
+	a.Read = append(a.Read, f.Read)
+	return f.Value
+}
+
+// aboveStock notes a concentration that no dilution reaches.
+func (q Question) aboveStock(c float64, field string, p *verdict.Problems) bool {
+	switch {
+	case !(c > 0) || math.IsInf(c, 0):
+		p.Add(field, "a concentration is above zero, like a tenth of the stock: %s %s", short(q.Stock.Concentration.Value/10), q.Stock.Unit)
+	case c > q.Stock.Concentration.Value*(1+exactly):
+		p.Add(field, "%s %s is above the stock, %s %s: dilution only makes weaker", short(c), q.Stock.Unit, short(q.Stock.Concentration.Value), q.Stock.Unit)
+	default:
+		return false
+	}
+	return true
+}
+
+func (q Question) one(a *Answer, p *verdict.Problems) {
+	factor := 0.0
+	if q.Factor != "" {
+		factor = q.factor(q.Factor, "/factor", a, p)
+	} else if !q.aboveStock(q.Target, "/target", p) {
+		factor = q.Stock.Concentration.Value / q.Target
+	}
+	if len(*p) > 0 {
+		return
+	}
+	if q.Weighed {
+		q.weighed(factor, q.Volume, "/volume", a, p)
+		return
+	}
+	a.Routes = Routes(Search{Factor: factor, Glass: q.Glass, Class: q.Class, Need: q.Volume, MaxSteps: max(1, q.MaxSteps), MaxStock: q.MaxStock, MaxLiquid: q.MaxLiquid, Objective: q.Objective})
+	if len(a.Routes) == 0 {
+		p.Add("/factor", "no route here comes within 5 %% of 1 in %s: allow more steps, more liquid, or list a burette in the lab setup", short(factor))
+		return
+	}
+	if q.Route < 0 || q.Route >= len(a.Routes) {
+		q.Route = 0
+	}
+	for i, s := range a.Routes[q.Route].Stages {
+		flask := s.Flask
+		a.Request.Rungs = append(a.Request.Rungs, Rung{From: i - 1, With: s.With, Times: s.Times, Taken: s.Taken, Flask: &flask})
+	}
+}
+
+// weighed adds a rung for a portion of the stock that is weighed into the smallest
+// flask that makes so much.
+func (q Question) weighed(factor, need float64, field string, a *Answer, p *verdict.Problems) {
+	cupboard := glassware.Flasks(q.Glass)
+	if !(need > 0) { // any flask will do
+		need = slices.Min(append(cupboard.Volumes(q.Class), math.Inf(1)))
+	}
+	flask, _, err := cupboard.For(need, q.Class)
+	if err != nil {
+		p.Add(field, "%s", err)
+		return
+	}
+	a.Request.Rungs = append(a.Request.Rungs, Rung{From: FromStock, Weighed: true, Times: 1, Taken: flask.Volume / factor, Flask: &flask})
+}
+
+func (q Question) series(a *Answer, p *verdict.Problems) {
+	volumes := slices.Clone(q.Volumes)
+	field := "/volumes"
+	if !(q.Volume > 0) {
+		p.Add("/volume", "the volume of each tube is above zero, in mL")
+		return
+	}
+	if q.Spread != nil {
+		var wrong verdict.Problems
+		if q.Targets, wrong = q.Spread.Targets(); len(wrong) > 0 {
+			for _, x := range wrong {
+				p.Add("/spread"+x.Field, "%s", x.Reason)
+			}
+			return
+		}
+	}
+	if len(volumes) == 0 {
+		field = "/targets"
+		for i, c := range q.Targets {
+			if c != 0 && q.aboveStock(c, fmt.Sprintf("/targets/%d", i), p) {
+				continue
+			}
+			volumes = append(volumes, q.Volume*c/q.Stock.Concentration.Value)
+		}
+	}
+	if n := len(volumes); n == 0 || n > MaxRungs {
+		p.Add(field, "a series has 1 to %d tubes, and this one would have %d", MaxRungs, n)
+	}
+	for i, v := range volumes {
+		if !(v >= 0) || v > q.Volume*(1+exactly) {
+			p.Add(fmt.Sprintf("%s/%d", field, i), "%s mL: between zero and the volume of a tube, %s mL", short(v), short(q.Volume))
+		}
+	}
+	if len(*p) > 0 {
+		return
+	}
+	if q.Weighed && !q.InFlasks {
+		p.Add("/inFlasks", "portions that are weighed go into flasks: choose flasks, or measure with burettes")
+		return
+	}
+	if q.InFlasks {
+		q.inFlasks(volumes, field, a, p)
+		return
+	}
+	stock, solvent := q.burette(slices.Max(volumes)), q.burette(q.Volume-slices.Min(volumes))
+	for i, v := range volumes {
+		q.beyond(stock, v, "stock", fmt.Sprintf("%s/%d", field, i), p)
+		q.beyond(solvent, q.Volume-v, "solvent", "/volume", p)
+	}
+	if len(*p) > 0 {
+		return
+	}
+	for _, v := range volumes {
+		v = readable(stock, v)
+		rung := Rung{From: FromStock, With: stock, Times: 1, Taken: v, Solvent: q.Volume - v}
+		if rung.Solvent > 1e-9 {
+			rung.SolventWith = &solvent
+		} else {
+			rung.Solvent = 0
+		}
+		a.Request.Rungs = append(a.Request.Rungs, rung)
+	}
+}
+
+// burette is the smallest burette that lets a volume out in one go, or the largest
+// there is.
+func (q Question) burette(volume float64) glassware.Item {
+	list := best(glassware.OfKind(glassware.Burette, q.Glass))
+	i := slices.IndexFunc(list, func(b glassware.Item) bool { return b.Volume >= volume*(1-exactly) })
+	if i < 0 {
+		i = len(list) - 1
+	}
+	return list[i]
+}
+
+// beyond notes a volume that a scale does not let out in one go.
+func (q Question) beyond(with glassware.Item, volume float64, what, field string, p *verdict.Problems) {
+	if readable(with, volume) > with.Volume*(1+exactly) {
+		p.Add(field, "%s mL of %s is more than a %s lets out in one go: make less of each, or choose other volumes", quantity.Digits(volume, with.Decimals()), what, with.Name())
+	}
+}
+
+// readable rounds a volume to what the scale can be read to.
+func readable(with glassware.Item, volume float64) float64 {
+	if with.Division() == 0 {
+		return volume
+	}
+	scale := math.Pow(10, float64(with.Decimals()))
+	return math.Round(volume*scale) / scale
+}
+
+func (q Question) inFlasks(volumes []float64, field string, a *Answer, p *verdict.Problems) {
+	flask, exact, err := glassware.Flasks(q.Glass).For(q.Volume, q.Class)
+	if err != nil || !exact {
+		p.Add("/volume", "there is no flask of %s mL: choose one of %s mL, or tubes with burettes", short(q.Volume), volumesText(glassware.Flasks(q.Glass).Volumes(q.Class)))
+		return
+	}
+	pipettes := best(glassware.OfKind(glassware.OneMarkPipette, q.Glass))
+	for i, v := range volumes {
+		rung := Rung{From: FromStock, With: q.burette(v), Times: 1, Taken: v, Flask: &flask}
+		if q.Weighed && v > 0 {
+			rung.With, rung.Weighed = glassware.Item{}, true
+		} else if k := slices.IndexFunc(pipettes, func(i glassware.Item) bool { return math.Abs(i.Volume-v) < 1e-9 }); k >= 0 {
+			rung.With = pipettes[k]
+		} else if m, err := glassware.MeasureFor(glassware.GraduatedPipette, v, q.Glass); err == nil && v > 0 {
+			rung.With = m
+		}
+		if !rung.Weighed {
+			rung.Taken = readable(rung.With, v)
+		}
+		if rung.With.Division() > 0 {
+			q.beyond(rung.With, v, "stock", fmt.Sprintf("%s/%d", field, i), p)
+		}
+		a.Request.Rungs = append(a.Request.Rungs, rung)
+	}
+}
+
+func volumesText(volumes []float64) string {
+	text := ""
+	for i, v := range volumes {
+		if i > 0 {
+			text += ", "
+		}
+		text += short(v)
+	}
+	return text
+}
+
+// chain chooses the glass of each stage from the end, since a stage must make what
+// the next one takes.
+func (q Question) chain(a *Answer, p *verdict.Problems) {
+	if n := len(q.Factors); n == 0 || n > MaxRungs {
+		p.Add("/factors", "a chain has 1 to %d stages, and this one would have %d", MaxRungs, n)
+		return
+	}
+	factors := make([]float64, len(q.Factors))
+	for i, text := range q.Factors {
+		field := fmt.Sprintf("/factors/%d", i)
+		if factors[i] = q.factor(text, field, a, p); factors[i] == 1 {
+			p.Add(field, "a stage of factor 1 dilutes nothing: leave it out")
+		}
+	}
+	if len(*p) > 0 {
+		return
+	}
+	objective := q.Objective
+	if objective == "" {
+		objective = Mixed
+	}
+	marks := slices.DeleteFunc(slices.Clone(q.Glass), func(i glassware.Item) bool { return i.Division() > 0 })
+	rungs := make([]Rung, len(factors))
+	need := max(q.Keep, q.Volume)
+	for i := len(factors) - 1; i >= 0; i-- {
+		if i == 0 && q.Weighed {
+			first := *a
+			if q.weighed(factors[0], need, "/keep", &first, p); len(first.Request.Rungs) > 0 {
+				rungs[0] = first.Request.Rungs[0]
+			}
+			continue
+		}
+		search := Search{Factor: factors[i], Glass: marks, Class: q.Class, Need: need, MaxSteps: 1, Objective: objective}
+		routes := Routes(search)
+		if len(routes) == 0 || routes[0].Off != 0 { // a scale only where no mark will do
+			search.Glass = q.Glass
+			routes = Routes(search)
+		}
+		if len(routes) == 0 || routes[0].Off != 0 {
+			nearest := ""
+			if len(routes) > 0 {
+				nearest = fmt.Sprintf("; 1 in %s is the nearest", short(routes[0].Factor))
+			}
+			p.Add(fmt.Sprintf("/factors/%d", i), "no one step with the glass here makes 1 in %s with at least %s mL%s: choose another factor, keep less, or list more glass", short(factors[i]), short(need), nearest)
+			continue
+		}
+		s := routes[0].Stages[0]
+		rungs[i] = Rung{From: i - 1, With: s.With, Times: s.Times, Taken: s.Taken, Flask: &s.Flask}
+		need = q.Keep + s.Taken + q.Rinse
+	}
+	a.Request.Rungs = rungs
+}
+
+// compare makes the concentrations of an answer in every way: side by side by burettes,
+// side by side in flasks, and as a chain from strong to weak.
+func (q Question) compare(a Answer) []Way {
+	var factors []float64 // nominal, rising
+	volume := 0.0
+	for _, t := range a.Ladder.Tubes {
+		if t.Taken > 0 {
+			factors = append(factors, t.Factor)
+		}
+		volume = max(volume, t.Final())
+	}
+	slices.Sort(factors)
+	factors = slices.CompactFunc(factors, func(x, y float64) bool { return math.Abs(x/y-1) < exactly })
+	side, chain := q, q
+	side.Weighed, chain.Weighed = false, false
+	side.Spread, chain.Spread = nil, nil
+	side.Mode, side.InFlasks, side.Targets, side.Volumes = Series, false, nil, nil
+	if chain.Mode, chain.Factors = Chain, nil; q.Mode == Series { // there Volume is that of each tube
+		chain.Volume = 0
+	}
+	last := 1.0
+	for _, f := range factors {
+		side.Targets = append(side.Targets, q.Stock.Concentration.Value/f)
+		if f > last*(1+exactly) {
+			chain.Factors = append(chain.Factors, short(f/last))
+			last = f
+		}
+	}
+	flasks := side
+	flasks.InFlasks, flasks.Volume = true, volume
+	side.Volume = min(volume, q.burette(math.Inf(1)).Volume) // what one filling lets out
+	return []Way{side.way("side by side, by burettes"), flasks.way("side by side, in flasks"), chain.way("as a chain")}
+}
+
+// way sums up one way.
+func (q Question) way(name string) Way {
+	var p verdict.Problems
+	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
+	if q.Mode == Chain {
+		q.chain(&a, &p)
+	} else {
+		q.series(&a, &p)
+	}
+	w := Way{Name: name}
+	if len(p) > 0 {
+		w.Says = p[0].Reason
+		return w
+	}
+	ladder, err := Plan(a.Request)
+	if err != nil {
+		w.Says = err.Error()
+		return w
+	}
+	w.Stock = ladder.StockNeeded
+	for _, t := range ladder.Tubes {
+		w.Liquid += t.Final()
+		if t.Taken > 0 {
+			w.Worst = max(w.Worst, t.Concentration.Expanded/t.Concentration.Value)
+		}
+	}
+	return w
+}
+
+// Back is the concentration of the stock, in its unit, by what was measured on a tube
+// in the unit of that tube: measured times the dilution factor, with the uncertainty of
+// the volumes of this ladder.
+func Back(r Request, tube int, measured uncertain.Number) (uncertain.Number, error) {
+	if err := r.check(); err != nil {
+		return uncertain.Number{}, err
+	}
+	if tube < 0 || tube >= len(r.Rungs) || r.Rungs[tube].Taken == 0 {
+		return uncertain.Number{}, verdict.Problems{{Field: "/tube", Reason: "choose a tube of the ladder that holds some of the sample"}}
+	}
+	planned := r.concentrations(nil, r.expansions(nil))[tube]
+	_, smaller := quantity.Readable(planned.Value, r.Stock.Unit)
+	one := r
+	one.Stock.Concentration = uncertain.Number{Value: 1} // so that the ladder gives 1/F
+	return measured.Scale(1 / smaller).Over(one.concentrations(nil, one.expansions(nil))[tube]), nil
+}

@@ -1,0 +1,524 @@
+package solution
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"vialbench/core/fact"
+	"vialbench/core/figure"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+)
+
+// The kinds of fact of a run.
+const (
+	KindTared       = "tared"       // Quantity: what the tared balance shows
+	KindWeighed     = "weighed"     // Quantity: net reading; with After: vessel before and after
+	KindWatered     = "watered"     // Choice: in
+	KindMeasured    = "measured"    // Quantity: volume of a concentrated liquid
+	KindDecided     = "decided"     // Choice: one of the choices offered at the step
+	KindTransferred = "transferred" // Count: rinses
+	KindDissolved   = "dissolved"   // Choice: clear, solid-left or neck-reached
+	KindTemperature = "temperature" // Quantity: of the solution in the flask
+	KindMadeUp      = "made-up"     // Quantity: mass of the solution, or volume of water added
+	KindMark        = "mark"        // Choice: reached or past
+	KindMixed       = "mixed"       // Count: inversions, added up
+	KindLabelled    = "labelled"    // Date: expires; Text: what to remember
+	KindNote        = "note"        // Text
+)
+
+// The choices that facts carry.
+const (
+	choiceClear       = "clear"
+	choiceSolidLeft   = "solid-left"
+	choiceNeckReached = "neck-reached"
+	choiceWaterIn     = "in"
+	choiceReached     = "reached"
+	choicePast        = "past"
+
+	choiceKeep           = "keep-mass"
+	choiceAdd            = "add-mass"
+	choiceRemove         = "remove-mass"
+	choicePortion        = "another-portion"
+	choiceFlask          = "flask " // with the volume in mL: "flask 500 mL"
+	choiceStartAgain     = "start-again"
+	choiceTakeTempAsIs   = "accept-temperature"
+	choiceWait           = "wait-temperature"
+	choiceMixedEnough    = "accept-mixing"
+	choiceSolidDissolved = "accept-dissolved"
+)
+
+// The steps of a run.
+const (
+	stepSettle      = "settle"
+	stepWater       = "water"
+	stepWeigh       = "weigh"
+	stepMeasure     = "measure" // shown as stepWeigh
+	stepTransfer    = "transfer"
+	stepDissolve    = "dissolve"
+	stepTemperature = "temperature"
+	stepMark        = "mark"
+	stepMadeUp      = "made-up"
+	stepMix         = "mix"
+	stepLabel       = "label"
+)
+
+// portion is one vessel of solid on the pan, or one measure of liquid.
+type portion struct {
+	id         string  // of the fact that it was read in: its errors belong to it
+	load, tare float64 // the two readings, in unit(); of a glass only the first
+	removed    float64 // taken off again and discarded, in unit()
+	spread     float64 // how far the reading still moved, in unit()
+	short      bool    // fewer digits were recorded than the balance shows
+}
+
+// reading is the net reading, in unit().
+func (p portion) reading() float64 { return p.load - p.tare }
+
+// taking is what is taken of one solute.
+type taking struct {
+	*context
+	portions []portion
+	awaiting bool // the next reading of the pan is asked for
+	removing bool
+	kept     bool
+}
+
+// account follows the facts of one run.
+type account struct {
+	*context
+	flask   glassware.Flask
+	takings []taking // one for each solute
+	general []string // cautions
+	watered bool
+	tared   bool
+	tare    float64
+
+	rinses           int
+	dissolved        string
+	acceptedSolid    bool
+	temperature      *float64
+	acceptedTemp     bool
+	mark             string
+	madeUp           *float64 // g of solution or mL of water
+	filling          string   // the fact that says the vessel is full
+	inversions       int
+	acceptedMixing   bool
+	labelled         time.Time
+	expires, remarks string
+	reason           string
+	weighedAt        []time.Time
+
+	notes  run.Notes
+	volume uncertain.Number
+	shown  []figure.Figure // what all of it gives; nil before a mass is known
+}
+
+// Make computes the outcome of the facts of a run. Facts that a step does not
+// know are passed over; [Admit] refuses them before they are stored. The clock
+// only fills in the expiry that the label step proposes.
+func Make(r Request, facts []fact.Fact, now time.Time) (run.Outcome, error) {
+	c, err := r.check()
+	if err != nil {
+		return run.Outcome{}, err
+	}
+	a := c.account(facts)
+	return a.outcome(now), nil
+}
+
+func (c *context) account(facts []fact.Fact) *account {
+	a := &account{context: c, flask: c.flask, general: c.cautions(), notes: run.NewNotes(len(facts)), weighedAt: make([]time.Time, 0, len(facts))}
+	for o := range c.solutes() {
+		a.takings = append(a.takings, taking{context: o, portions: []portion{{}}, awaiting: true})
+	}
+	for _, f := range fact.Standing(facts) {
+		a.take(f)
+	}
+	for i := range a.takings {
+		if step := weighStep(i); a.notes.Has(step) {
+			a.notes.Say(step, "%s", a.takings[i].summary(len(a.takings) > 1))
+		}
+	}
+	a.volume = a.contents()
+	a.shown = a.solutionFigures()
+	return a
+}
+
+// weighStep is the ID of the step in which a solute is taken.
+func weighStep(part int) string {
+	if part == 0 {
+		return stepWeigh
+	}
+	return stepWeigh + " " + strconv.Itoa(part+1)
+}
+
+func (a *account) note(step string, f fact.Fact, summary string, args ...any) {
+	a.notes.Add(step, f.ID)
+	a.notes.Say(step, summary, args...)
+}
+
+// take follows one standing fact.
+func (a *account) take(f fact.Fact) {
+	if f.Part < 0 || f.Part >= len(a.takings) {
+		return
+	}
+	switch f.Kind {
+	case KindTared:
+		a.tared, a.tare = true, f.Quantity.Base()
+		a.note(stepSettle, f, "Balance settled, weighing vessel tared at %s", f.Quantity)
+	case KindWatered:
+		a.watered = true
+		a.note(stepWater, f, "About %g mL of water in the %s", a.flask.Volume/2, a.vesselWord())
+	case KindWeighed, KindMeasured:
+		a.read(f)
+	case KindDecided:
+		a.decide(f)
+	case KindTransferred:
+		a.rinses = *f.Count
+		a.note(stepTransfer, f, "Transferred, vessel and funnel rinsed %s", times(*f.Count))
+	case KindDissolved:
+		a.dissolved = f.Choice
+		a.note(stepDissolve, f, "%s", map[string]string{choiceClear: "Dissolved, clear before the neck", choiceSolidLeft: "Solid left at half",
+			choiceNeckReached: "The neck was reached with solid left"}[f.Choice])
+	case KindTemperature:
+		t := f.Quantity.Base()
+		a.temperature, a.acceptedTemp = &t, false
+		a.note(stepTemperature, f, "Solution at %s", f.Quantity)
+	case KindMark:
+		a.mark, a.filling = f.Choice, f.ID
+		a.note(stepMark, f, "%s", map[string]string{choiceReached: "Filled to the mark", choicePast: "Past the mark"}[f.Choice])
+		if f.Choice == choicePast {
+			a.reason = "past the mark: the volume is unknown"
+		}
+	case KindMadeUp:
+		amount := f.Quantity.Base() // g
+		words := "The solution weighs %s"
+		if a.MakeUp == ByAdding {
+			amount, words = f.Quantity.In("mL"), "Water added, %s"
+		} else {
+			a.weighedAt = append(a.weighedAt, f.At)
+		}
+		a.madeUp, a.filling = &amount, f.ID
+		a.note(stepMadeUp, f, words, f.Quantity)
+	case KindMixed:
+		a.inversions += *f.Count
+		a.note(stepMix, f, "Stoppered and inverted %s", times(a.inversions))
+	case KindLabelled:
+		a.labelled, a.expires, a.remarks = f.At, f.Date, f.Text
+		a.note(stepLabel, f, "Labelled, keeps until %s", f.Date)
+	}
+}
+
+// vesselWord names what the solution is made in.
+func (c *context) vesselWord() string {
+	if c.MakeUp == ToTheMark {
+		return "flask"
+	}
+	return "bottle"
+}
+
+// read follows a reading of what is taken.
+func (a *account) read(f fact.Fact) {
+	t := &a.takings[f.Part]
+	p := &t.portions[len(t.portions)-1]
+	before := p.reading()
+	p.id, p.spread = f.ID, 0
+	switch {
+	case f.Kind == KindMeasured:
+		p.load = f.Quantity.In("mL")
+	case f.After != nil:
+		p.load, p.tare = f.Quantity.Base(), f.After.Base()
+		p.short = shownDecimals(*f.Quantity) < t.decimals || shownDecimals(*f.After) < t.decimals
+	default:
+		p.load, p.tare = f.Quantity.Base(), a.tare
+		p.short = shownDecimals(*f.Quantity) < t.decimals
+	}
+	if f.Spread != nil {
+		p.spread = f.Spread.Base()
+	}
+	if f.Kind == KindWeighed {
+		a.weighedAt = append(a.weighedAt, f.At)
+	}
+	if t.removing {
+		p.removed += math.Max(0, before-p.reading())
+	}
+	t.awaiting, t.removing = false, false
+	a.notes.Add(weighStep(f.Part), f.ID)
+}
+
+// stepOfChoice is the step that a decision belongs to.
+var stepOfChoice = map[string]string{choiceKeep: stepWeigh, choiceAdd: stepWeigh, choiceRemove: stepWeigh, choicePortion: stepWeigh,
+	choiceTakeTempAsIs: stepTemperature, choiceWait: stepTemperature, choiceMixedEnough: stepMix, choiceSolidDissolved: stepDissolve}
+
+// chosenFlask reads the flask out of a decision for another one. The decision names
+// it, so that correcting the mass later does not change which flask was taken.
+func (a *account) chosenFlask(choice string) (glassware.Flask, bool) {
+	text, ok := strings.CutPrefix(choice, choiceFlask)
+	if !ok {
+		return glassware.Flask{}, false
+	}
+	volume, err := strconv.ParseFloat(strings.TrimSuffix(text, " mL"), 64)
+	if err != nil {
+		return glassware.Flask{}, false
+	}
+	flask, exact, err := a.cupboard.For(volume, a.flask.Class)
+	return flask, err == nil && exact
+}
+
+// flaskFor returns the next larger flask that what was taken is not too much for.
+// There is none for one batch of several, which are all of their own size.
+func (a *account) flaskFor(t *taking) (flask glassware.Flask, ok bool) {
+	if a.MakeUp != ToTheMark || len(a.batches) > 1 {
+		return flask, false
+	}
+	taken := t.taken()
+	flask, ok = a.cupboard.Larger(a.flask)
+	for ok && taken > t.taking(flask)*(1+a.Band) {
+		flask, ok = a.cupboard.Larger(flask)
+	}
+	return flask, ok
+}
+
+func (a *account) decide(f fact.Fact) {
+	t := &a.takings[f.Part]
+	if flask, ok := a.chosenFlask(f.Choice); ok {
+		a.flask, t.awaiting = flask, true
+		a.notes.Add(weighStep(f.Part), f.ID)
+		return
+	}
+	if step, ok := stepOfChoice[f.Choice]; ok {
+		if step == stepWeigh {
+			step = weighStep(f.Part)
+		}
+		a.notes.Add(step, f.ID)
+	}
+	switch f.Choice {
+	case choiceKeep:
+		t.kept = true
+	case choiceAdd, choiceRemove:
+		t.awaiting, t.removing = true, f.Choice == choiceRemove
+	case choicePortion:
+		t.awaiting = true
+		t.portions = append(t.portions, portion{})
+	case choiceStartAgain:
+		a.reason = "given up"
+		if f.Text != "" {
+			a.reason += ": " + f.Text
+		}
+	case choiceTakeTempAsIs:
+		a.acceptedTemp = true
+	case choiceWait:
+		a.temperature = nil
+	case choiceMixedEnough:
+		a.acceptedMixing = true
+	case choiceSolidDissolved:
+		a.acceptedSolid = true
+	}
+}
+
+// shownDecimals returns the decimals in g that a reading was recorded with; a
+// reading whose decimals are not known counts as complete.
+func shownDecimals(q quantity.Quantity) int {
+	if q.Decimals < 0 {
+		return math.MaxInt
+	}
+	return q.Decimals - int(math.Round(math.Log10(q.Unit.Factor)))
+}
+
+func times(n int) string {
+	if n == 1 {
+		return "once"
+	}
+	return fmt.Sprintf("%d times", n)
+}
+
+// summary says what was taken; of what, when there are several.
+func (t *taking) summary(named bool) string {
+	var parts []string
+	removed := 0.0
+	for _, p := range t.portions {
+		if p.load != 0 {
+			parts = append(parts, t.say(p.reading()))
+		}
+		removed += p.removed
+	}
+	text := "Weighed "
+	if t.byVolume {
+		text = "Measured "
+	}
+	text += strings.Join(parts, " + ")
+	if len(parts) > 1 {
+		text += " = " + t.say(t.taken())
+	}
+	if named {
+		text += " of " + t.solid.String()
+	}
+	if removed > 0 {
+		text += ", " + t.say(removed) + " discarded"
+	}
+	return text
+}
+
+// taken is the sum of the readings, in unit().
+func (t *taking) taken() float64 {
+	sum := 0.0
+	for _, p := range t.portions {
+		sum += p.reading()
+	}
+	return sum
+}
+
+// mass is the sum of the portions, in g. What still moved when it was read counts
+// as limits of half the spread.
+func (t *taking) mass() uncertain.Number {
+	sum := uncertain.Number{}
+	for _, p := range t.portions {
+		if p.load != 0 {
+			sum = sum.Plus(t.netMass(p.load, p.tare, p.id))
+		}
+		if p.spread > 0 {
+			sum = sum.Plus(uncertain.WithLimits(0, p.spread/2, uncertain.RectangularShape, uncertain.Source{
+				ID: "moving " + p.id, Label: "the reading still moved", Basis: "by " + t.say(p.spread) + ", rectangular"}))
+		}
+	}
+	return sum
+}
+
+// temperatureOK tells whether the solution is near 20 °C.
+func (a *account) temperatureOK() bool {
+	return a.temperature != nil && math.Abs(*a.temperature-glassware.ReferenceTemperature) <= a.Thresholds.Of(RuleTemperature)
+}
+
+func (a *account) mixedEnough() bool { return float64(a.inversions) >= a.Thresholds.Of(RuleInversions) }
+
+// done tells whether a step is finished.
+func (a *account) done(step *run.Step) bool {
+	switch step.ID {
+	case stepWater:
+		return a.watered
+	case stepSettle:
+		return a.tared
+	case weighStep(step.Part):
+		return a.takings[step.Part].kept
+	case stepTransfer:
+		return a.rinses > 0
+	case stepDissolve:
+		return a.dissolved == choiceClear || a.dissolved != "" && a.acceptedSolid
+	case stepTemperature:
+		return a.temperatureOK() || a.temperature != nil && a.acceptedTemp
+	case stepMark:
+		return a.mark != ""
+	case stepMadeUp:
+		return a.madeUp != nil
+	case stepMix:
+		return a.mixedEnough() || a.inversions > 0 && a.acceptedMixing
+	default:
+		return a.expires != ""
+	}
+}
+
+// solutionFigures computes the figures with what is known now; nil before a mass is.
+func (a *account) solutionFigures() []figure.Figure {
+	net := a.takings[0].mass()
+	if !(net.Value > 0) {
+		return nil
+	}
+	nets := make([]uncertain.Number, len(a.others))
+	for i := range nets {
+		nets[i] = a.takings[i+1].mass()
+	}
+	return a.withOthers(a.figures(net, a.volume), nets, a.volume)
+}
+
+// contents is the volume in mL at 20 °C with what is known now.
+func (a *account) contents() uncertain.Number {
+	switch {
+	case a.MakeUp == ToTheMark:
+		v := a.flask.Contents(a.solutionTemperature())
+		if a.filling != "" { // filled once: the error is of this filling, and of no other of the same flask
+			v.Contributions = slices.Clone(v.Contributions)
+			for i, c := range v.Contributions {
+				if strings.HasPrefix(c.ID, glassware.FillingSource) {
+					v.Contributions[i].ID = glassware.FillingSource + a.filling
+				}
+			}
+		}
+		return v
+	case a.madeUp == nil:
+		return a.plannedVolume()
+	case a.MakeUp == ByMass:
+		return a.volumeByMass(*a.madeUp, a.filling)
+	}
+	return a.volumeByAdding(*a.madeUp)
+}
+
+// solutionTemperature is that of the solution at the mark in °C, within ±limits:
+// measured, or else the 20 °C that it is to come to.
+func (a *account) solutionTemperature() (temperature, limits float64) {
+	if a.temperature != nil {
+		return *a.temperature, measuredTemperatureLimits
+	}
+	return glassware.ReferenceTemperature, assumedTemperatureLimits
+}
+
+func (a *account) outcome(now time.Time) run.Outcome {
+	out := run.Outcome{Status: run.Open, Reason: a.reason, Figures: a.shown, Expires: a.expires, Note: a.remarks, Volume: a.volume.Value,
+		Weighed: a.weighedAt, Exact: a.byWeighingAlone() && a.dissolved != choiceNeckReached}
+	if k, ok := a.keeping(); ok {
+		out.Store = k.advice
+	}
+	if days := a.standardiseDays(); days > 0 && a.expires != "" {
+		out.StandardiseBy = a.labelled.AddDate(0, 0, days).Format(time.DateOnly)
+	}
+	steps := a.steps(now)
+	atHand := a.notes.Place(steps, a.reason != "", a.done)
+	out.Steps = steps
+	switch {
+	case a.reason != "":
+		out.Status, out.Figures = run.Void, nil
+	case atHand < 0:
+		out.Status = run.Finished
+	}
+	part := 0
+	for i := range a.takings { // the scale shows what is being taken, or was last
+		if part = i; !a.takings[i].kept {
+			break
+		}
+	}
+	out.Vessel = a.vessel(&a.takings[part])
+	return out
+}
+
+func (a *account) vessel(t *taking) *run.Vessel {
+	target := t.taking(a.flask)
+	v := run.Vessel{Unit: t.unit(), With: t.with(), Flask: a.flask, Neck: a.neck(), Level: "empty",
+		Target: target, Low: target * (1 - a.Band), High: target * (1 + a.Band), Decimals: t.decimals}
+	if a.MakeUp == ToTheMark {
+		v.Tolerance = a.flask.Tolerance()
+	}
+	if taken := t.taken(); taken != 0 {
+		v.Reading = &taken
+	}
+	fill := func(fraction float64, level string) { v.Filled, v.Level = fraction*a.flask.Volume, level }
+	switch {
+	case a.madeUp != nil:
+		fill(1, "made up")
+	case a.mark == choicePast:
+		fill(1.01, "past the mark")
+	case a.mark == choiceReached:
+		fill(1, "at the mark")
+	case a.MakeUp == ToTheMark && a.temperature != nil && (a.temperatureOK() || a.acceptedTemp):
+		fill(0.97, "just below the mark")
+	case a.dissolved != "", a.watered:
+		fill(0.5, "about half full")
+	case a.rinses > 0:
+		fill(0.15, "rinsings and solid")
+	}
+	return &v
+}

@@ -1,0 +1,76 @@
+import { expect, field, makeUp, signIn, test, weigh } from './bench'
+
+test.use({ allow: [/422/] }) // the browser notes every refused request
+test.beforeEach(({ page }) => signIn(page))
+
+test('taken out of a bottle until little is left; filters; labels for vials', async ({ page, context }) => {
+  await page.goto('/shelf')
+  await page.getByRole('button', { name: 'Label not printed' }).click()
+  await expect(page.locator('.el-checkbox').first()).toBeVisible()
+  const unprinted = await page.getByRole('checkbox').count() // other tests leave bottles too
+  await page.getByRole('button', { name: 'Little left' }).click()
+  await expect(page.getByText('Every bottle has more than a fifth left.')).toBeVisible()
+  await page.getByRole('button', { name: 'All', exact: true }).click()
+
+  await page
+    .getByRole('link', { name: /^1 .*phthalate|phthalate/ })
+    .first()
+    .click()
+  await expect(page.getByText('250 mL left of 250 mL')).toBeVisible()
+  await field(page, 'Volume taken').fill('0.3 L')
+  await field(page, 'What for').fill('group 1')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/only 2\d\d\.\d mL are left/)).toBeVisible()
+  await field(page, 'Volume taken').fill('220')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('30 mL left of 250 mL')).toBeVisible()
+  await expect(page.getByText('220 mL, group 1')).toBeVisible()
+
+  await page.goto('/shelf')
+  await page.getByRole('button', { name: 'Little left' }).click()
+  await expect(page.getByText(/^30 of 250 mL/)).toBeVisible()
+  await page.getByRole('listitem').locator('.el-checkbox').click()
+  await page.getByRole('combobox', { name: 'Paper' }).focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: 'A4, 65 for vials' }).click()
+  await page.getByLabel('Of each').fill('8')
+  const link = page.getByRole('link', { name: 'Print 8 labels' })
+  const pdf = await page.request.get((await link.getAttribute('href'))!)
+  expect(pdf.headers()['content-type']).toBe('application/pdf')
+  const opened = context.waitForEvent('page')
+  await link.click()
+  await (await opened).close()
+  await page.getByRole('button', { name: 'Label not printed' }).click()
+  await expect(page.getByRole('checkbox')).toHaveCount(unprinted - 1)
+})
+
+test('more than the largest flask holds: batches, one after the other, poured together', async ({ page }) => {
+  await page.goto('/standards')
+  await field(page, 'How much').fill('2 L')
+  const recipe = page.getByRole('complementary', { name: 'Recipe' })
+  await expect(recipe.getByText('2 batches: 1000 + 1000 mL.')).toBeVisible()
+  await expect(recipe.getByRole('list', { name: 'Batches' }).getByRole('listitem')).toHaveCount(2)
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  for (const [mass, batch] of [
+    ['20.4222', 1],
+    ['20.4300', 2],
+  ] as const) {
+    await expect(page.getByText(`, batch ${batch} of 2`)).toBeVisible()
+    await weigh(page, mass)
+    await page.getByRole('button', { name: 'Keep this mass' }).click()
+    await makeUp(page)
+    await page.keyboard.press('1')
+    await expect(field(page, 'How many times')).toHaveValue('20')
+    await page.keyboard.press('Enter')
+    await expect(page.getByLabel('Keeps until')).toBeFocused()
+    await page.keyboard.press('Enter')
+    if (batch === 1) await page.getByRole('button', { name: 'Begin batch 2' }).click()
+  }
+  await page.getByRole('button', { name: 'Pour them together' }).click()
+  await expect(page.getByText('2000 mL left of 2000 mL')).toBeVisible()
+  await expect(page.getByRole('link', { name: /batch 1 of 2$/ })).toBeVisible()
+  // the mean of 20.4222 g and 20.4300 g in a litre each, at 20.4 °C
+  await expect(page.getByText(/^0\.10002/).first()).toBeVisible()
+  await page.getByRole('link', { name: /batch 1 of 2$/ }).click()
+  await expect(page.getByText(/No longer on the shelf: poured together with others, poured into bottle/)).toBeVisible()
+})

@@ -1,0 +1,167 @@
+package httpapi
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"vialbench/core/verdict"
+	"vialbench/internal/lab"
+	"vialbench/internal/store"
+)
+
+func wireBalance(b lab.BalanceView) LabBalance {
+	out := LabBalance{Id: b.ID, Balance: b.Balance.Balance, Address: b.Address}
+	if b.LastCheck != nil {
+		check := wireCheck(*b.LastCheck)
+		out.LastCheck = &check
+	}
+	return out
+}
+
+func wireCheck(c store.BalanceCheck) BalanceCheck {
+	return BalanceCheck{Id: c.ID, Weight: c.Weight, WeightLimits: c.WeightLimits, Reading: c.Reading, Passed: c.Passed, Sentence: c.Sentence, By: c.Maker.Initials, At: c.MadeAt}
+}
+
+// ListBalances implements StrictServerInterface.
+func (s *Server) ListBalances(ctx context.Context, _ ListBalancesRequestObject) (ListBalancesResponseObject, error) {
+	balances, err := s.lab.Balances(ctx)
+	return ListBalances200JSONResponse(each(balances, wireBalance)), err
+}
+
+// CreateBalance implements StrictServerInterface.
+func (s *Server) CreateBalance(ctx context.Context, r CreateBalanceRequestObject) (CreateBalanceResponseObject, error) {
+	balance, err := s.lab.AddBalance(ctx, actor(ctx), *r.Body)
+	return CreateBalance201JSONResponse(wireBalance(balance)), err
+}
+
+// ConnectBalance implements StrictServerInterface.
+func (s *Server) ConnectBalance(ctx context.Context, r ConnectBalanceRequestObject) (ConnectBalanceResponseObject, error) {
+	return ConnectBalance204Response{}, s.lab.ConnectBalance(ctx, actor(ctx), r.Id, r.Body.Address)
+}
+
+// ListBalanceChecks implements StrictServerInterface.
+func (s *Server) ListBalanceChecks(ctx context.Context, r ListBalanceChecksRequestObject) (ListBalanceChecksResponseObject, error) {
+	checks, err := s.lab.BalanceChecks(ctx, r.Id)
+	return ListBalanceChecks200JSONResponse(each(checks, wireCheck)), err
+}
+
+// CheckBalance implements StrictServerInterface.
+func (s *Server) CheckBalance(ctx context.Context, r CheckBalanceRequestObject) (CheckBalanceResponseObject, error) {
+	b := r.Body
+	check, err := s.lab.CheckBalance(ctx, actor(ctx), r.Id, b.Id, b.Weight, b.WeightLimits, b.Reading)
+	return CheckBalance201JSONResponse(wireCheck(check)), err
+}
+
+// TareBalance implements StrictServerInterface.
+func (s *Server) TareBalance(ctx context.Context, r TareBalanceRequestObject) (TareBalanceResponseObject, error) {
+	return TareBalance204Response{}, s.lab.TareBalance(ctx, r.Id)
+}
+
+// HandStandin implements StrictServerInterface.
+func (s *Server) HandStandin(ctx context.Context, r HandStandinRequestObject) (HandStandinResponseObject, error) {
+	var commands []string
+	number := func(name string, x *float64) {
+		if x != nil {
+			commands = append(commands, name+" "+strconv.FormatFloat(*x, 'f', -1, 64))
+		}
+	}
+	number("PAN", r.Body.Pan)
+	number("ADD", r.Body.Add)
+	number("DRIFT", r.Body.Drift)
+	for name, word := range map[string]string{"DOOR": string(given(r.Body.Door)), "DRAUGHT": string(given(r.Body.Draught)), "LINK": string(given(r.Body.Link))} {
+		if word != "" {
+			commands = append(commands, name+" "+word)
+		}
+	}
+	if len(commands) > 1 {
+		return nil, verdict.Problems{{Field: "", Reason: "one thing at a time"}}
+	}
+	state, err := s.lab.HandStandin(ctx, r.Id, strings.Join(commands, ""))
+	if err != nil {
+		return nil, err
+	}
+	var out StandinState
+	for pair := range strings.SplitSeq(state, ";") {
+		name, value, _ := strings.Cut(pair, "=")
+		switch name {
+		case "pan":
+			out.Pan, err = strconv.ParseFloat(value, 64)
+		case "drift":
+			out.Drift, err = strconv.ParseFloat(value, 64)
+		case "door":
+			out.Door = value
+		case "draught":
+			out.Draught = value
+		case "link":
+			out.Link = value
+		}
+		if err != nil {
+			return nil, fmt.Errorf("the state of a stand-in, %q: %w", state, err)
+		}
+	}
+	return HandStandin200JSONResponse(out), nil
+}
+
+// liveReading is one event of the stream of a balance.
+type liveReading struct {
+	Text     string           `json:"text"`
+	Grams    float64          `json:"grams"`
+	State    string           `json:"state"`
+	Still    bool             `json:"still"`
+	Spread   float64          `json:"spread"`
+	Says     string           `json:"says,omitempty"`
+	Standin  bool             `json:"standin"`
+	Verdict  *verdict.Verdict `json:"verdict,omitempty"`
+	Identity string           `json:"identity,omitempty"`
+}
+
+// streamBalance sends what a connected balance shows as server-sent events.
+func (s *Server) streamBalance(c *gin.Context) {
+	if _, ok := c.Request.Context().Value(actorKey{}).(lab.Actor); !ok {
+		writeProblem(c.Writer, http.StatusUnauthorized, "sign in first", nil)
+		return
+	}
+	ctx, stop := context.WithCancel(c.Request.Context())
+	defer stop()
+	defer context.AfterFunc(s.lifetime, stop)()
+	begun := false
+	err := s.lab.WatchBalance(ctx, c.Param("id"), func(l lab.Live) error {
+		if !begun {
+			c.Header("X-Accel-Buffering", "no")
+			begun = true
+		}
+		c.SSEvent("reading", liveReading{Text: l.Text, Grams: l.Grams, State: l.State, Still: l.Still, Spread: l.Spread, Says: l.Says,
+			Standin: l.Standin, Verdict: l.Verdict, Identity: l.Identity})
+		c.Writer.Flush()
+		return nil
+	})
+	if err != nil && !begun {
+		writeError(c, c.Writer, err)
+	}
+}
+
+func wireGlass(g store.Glass) LabGlass {
+	return LabGlass{Id: g.ID, Item: g.Item, Tolerance: g.Tolerance(), Standard: g.Standard()}
+}
+
+// ListGlass implements StrictServerInterface.
+func (s *Server) ListGlass(ctx context.Context, _ ListGlassRequestObject) (ListGlassResponseObject, error) {
+	glass, err := s.lab.Glass(ctx)
+	return ListGlass200JSONResponse(each(glass, wireGlass)), err
+}
+
+// CreateGlass implements StrictServerInterface.
+func (s *Server) CreateGlass(ctx context.Context, r CreateGlassRequestObject) (CreateGlassResponseObject, error) {
+	glass, err := s.lab.AddGlass(ctx, actor(ctx), *r.Body)
+	return CreateGlass201JSONResponse(wireGlass(glass)), err
+}
+
+// DeleteGlass implements StrictServerInterface.
+func (s *Server) DeleteGlass(ctx context.Context, r DeleteGlassRequestObject) (DeleteGlassResponseObject, error) {
+	return DeleteGlass204Response{}, s.lab.RemoveGlass(ctx, actor(ctx), r.Id)
+}

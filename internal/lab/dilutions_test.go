@@ -1,0 +1,180 @@
+package lab_test
+
+import (
+	"errors"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"vialbench/core/dilution"
+	"vialbench/core/fact"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/internal/lab"
+)
+
+// A chain from a bottle on the shelf: a rack with the bottle as its parent, each tube
+// the parent of the next, the stock drawn once; a correction moves all that hangs on
+// it, and another lab takes the records in.
+func TestDilutionFromABottle(t *testing.T) {
+	l, ra, it := newLab(t)
+	if _, err := l.Import(t.Context(), ra, sample(t), false); err != nil {
+		t.Fatal(err)
+	}
+	planID, _ := plan(t, l, it, "100 mL")
+	stock := finish(t, l, it, planID, 0, 0.7455).BottleID
+	q := dilution.Question{Mode: dilution.Chain, Stock: dilution.Stock{Bottle: stock}, Factors: []string{"10", "10", "10"}, Class: "A", Keep: 20, Rinse: 5, Objective: dilution.LeastUncertainty}
+	kept, err := l.CreateDilution(t.Context(), it, uuid.NewString(), q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view, err := l.BeginRun(t.Context(), it, uuid.NewString(), kept.ID, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := func(n int) *int { return &n }
+	ids := map[string]string{}
+	state := func(f fact.Fact) {
+		t.Helper()
+		f.ID = uuid.NewString()
+		ids[f.Kind] = f.ID
+		if view, err = l.StateFact(t.Context(), it, view.ID, f, nil); err != nil {
+			t.Fatalf("%s of tube %d: %v", f.Kind, f.Part+1, err)
+		}
+	}
+	q20 := quantity.Of(20, "°C")
+	state(fact.Fact{Kind: "temperature", Quantity: &q20})
+	for i := range 3 {
+		for _, s := range view.Outcome.Steps {
+			if s.Part != i || s.Kind == "temperature" || s.Kind == "labelled" {
+				continue
+			}
+			f := fact.Fact{Kind: s.Kind, Part: i}
+			switch s.Kind {
+			case "rinsed":
+				f.Count = n(2)
+			case "taken":
+				if f.Choice = "delivered"; s.Input == run.InputReadings {
+					before, after := quantity.Of(0, "mL"), quantity.Of(view.Plan.Dilution.Rungs[i].Taken, "mL")
+					f.Choice, f.Quantity, f.After = "", &before, &after
+				}
+			case "filled":
+				f.Choice = "reached"
+			case "mixed":
+				f.Count = n(10)
+			}
+			state(f)
+		}
+	}
+	state(fact.Fact{Kind: "labelled", Date: "2030-01-31"})
+	rack := func() (concentrations []float64, states string) {
+		t.Helper()
+		family, err := l.Family(t.Context(), stock)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, k := range family[1:] {
+			unit, err := quantity.FindUnit(k.Unit)
+			if err != nil {
+				t.Error(err)
+			}
+			concentrations = append(concentrations, k.Concentration*unit.Factor)
+			states += k.State + " "
+		}
+		return concentrations, states
+	}
+	got, states := rack()
+	if len(got) != 3 || states != "shelf shelf shelf " || math.Abs(got[2]/got[0]-0.01) > 1e-4 {
+		t.Fatalf("rack %v, %s", got, states)
+	}
+	family, err := l.Family(t.Context(), view.BottleID)
+	if err != nil || len(family) != 4 || family[0].ID != stock || len(family[0].From) != 0 || family[3].From[0] != family[2].ID {
+		t.Errorf("family of %d, %v", len(family), err)
+	}
+	bottle, err := l.Bottle(t.Context(), stock)
+	if err != nil || len(bottle.Takings) != 1 || bottle.Takings[0].Volume != view.Plan.Dilution.Rungs[0].Taken+5 {
+		t.Errorf("takings %+v, %v", bottle.Takings, err)
+	}
+	// the balance fails its check: the stock is in doubt, and what was made from it
+	balances, err := l.Balances(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, b := range balances {
+		if _, err := l.CheckBalance(t.Context(), it, b.ID, uuid.NewString(), 100, 0.0005, 101); err != nil {
+			t.Fatal(err)
+		}
+	}
+	last, err := l.Bottle(t.Context(), family[3].ID)
+	if err != nil || strings.Count(last.Doubt, "Made from bottle") != 3 || !strings.Contains(last.Doubt, "failed its check") {
+		t.Errorf("doubt “%s”, %v", last.Doubt, err)
+	}
+	// the balance was misread when the stock was made: all of it moves along
+	var made lab.RunView
+	if made, err = l.Run(t.Context(), *family[0].RunID); err != nil {
+		t.Fatal(err)
+	}
+	weighed := func(grams float64) {
+		t.Helper()
+		for _, line := range made.Facts {
+			if line.Kind != "weighed" || line.Body.Replaces != "" {
+				continue
+			}
+			q := quantity.Of(grams, "g")
+			q.Decimals = 4
+			newest := line.ID
+			for _, later := range made.Facts {
+				if later.Replaces != nil && *later.Replaces == newest {
+					newest = later.ID
+				}
+			}
+			if made, err = l.StateFact(t.Context(), it, made.ID, fact.Fact{ID: uuid.NewString(), Kind: "weighed", Quantity: &q, Replaces: newest, Reason: "misread"}, nil); err != nil {
+				t.Fatal(err)
+			}
+			return
+		}
+	}
+	weighed(0.7530)
+	moved, _ := rack()
+	for i := range moved {
+		if math.Abs(moved[i]/got[i]-0.7530/0.7455) > 1e-6 {
+			t.Errorf("tube %d went from %g to %g", i+1, got[i], moved[i])
+		}
+	}
+	weighed(0.7455)
+	if back, _ := rack(); math.Abs(back[2]/got[2]-1) > 1e-9 {
+		t.Errorf("put right again: %v, at first %v", back, got)
+	}
+	// the last one went past the mark after all: the rack is void until it is put right
+	for _, line := range view.Facts {
+		if line.Kind == "filled" && line.Body.Part == 2 {
+			state(fact.Fact{Kind: "filled", Part: 2, Choice: "past", Replaces: line.ID, Reason: "looked again"})
+		}
+	}
+	if _, states = rack(); states != "void void void " {
+		t.Errorf("after the correction %s", states)
+	}
+	out, err := l.Export(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	other, rb, _ := newLab(t)
+	if _, err := other.Import(t.Context(), rb, out, false); err != nil {
+		t.Fatalf("another lab: %v", err)
+	}
+	runs, err := other.Runs(t.Context(), "", 0)
+	if err != nil || runs.Items[0].Plan.Title != kept.Title {
+		t.Fatalf("%+v %v", runs.Items, err)
+	}
+	theirs := runs.Items[0].Plan.Dilution.Stock.Bottle // an ID of their own
+	if kin, err := other.Family(t.Context(), theirs); err != nil || len(kin) != 4 || theirs == stock || *kin[0].RunID != *family[0].RunID || kin[3].From[0] != kin[2].ID {
+		t.Errorf("family in another lab: %+v %v", kin, err)
+	}
+	q.Stock.Bottle = uuid.NewString()
+	var gone lab.NotFound
+	if _, err := l.CreateDilution(t.Context(), it, uuid.NewString(), q); !errors.As(err, &gone) {
+		t.Errorf("a bottle that is not there: %v", err)
+	}
+}

@@ -1,0 +1,436 @@
+package lab_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"net"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"vialbench/core/fact"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/solution"
+	"vialbench/core/substance"
+	"vialbench/core/verdict"
+	"vialbench/internal/lab"
+	"vialbench/internal/standin"
+)
+
+// problems gives the places of verdict.Problems, each with its reason.
+func problems(t *testing.T, err error) map[string]string {
+	t.Helper()
+	var p verdict.Problems
+	if !errors.As(err, &p) {
+		t.Fatalf("no problems but %v", err)
+	}
+	list := map[string]string{}
+	for _, problem := range p {
+		list[problem.Field] = problem.Reason
+	}
+	return list
+}
+
+func library(key string) substance.Substance {
+	for _, s := range substance.Library() {
+		if s.Key == key {
+			return s
+		}
+	}
+	panic(key)
+}
+
+// plan keeps a plan of potassium chloride.
+func plan(t *testing.T, l *lab.Lab, by lab.Actor, volume string) (planID string, batches int) {
+	t.Helper()
+	v, err := quantity.Parse(volume, quantity.Volume, "mL")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := l.CreatePlan(t.Context(), by, uuid.NewString(), solution.Request{Solute: solution.Solute{Substance: library("potassium-chloride"), Assay: 1, Concentration: quantity.Of(0.1, "mol/L")},
+		Volume: v, FlaskClass: glassware.ClassA, Band: 0.05})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p.ID, len(p.Recipe.Batches)
+}
+
+// finish makes one batch of a plan from a mass, to the label.
+func finish(t *testing.T, l *lab.Lab, by lab.Actor, planID string, batch int, grams float64) lab.RunView {
+	t.Helper()
+	view, err := l.BeginRun(t.Context(), by, uuid.NewString(), planID, batch)
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := func(n int) *int { return &n }
+	q := func(x float64, unit string) *quantity.Quantity { v := quantity.Of(x, unit); return &v }
+	for _, f := range []fact.Fact{{Kind: "tared", Quantity: q(0, "g")}, {Kind: "weighed", Quantity: q(grams, "g")}, {Kind: "decided", Choice: "keep-mass"}, {Kind: "transferred", Count: n(3)},
+		{Kind: "dissolved", Choice: "clear"}, {Kind: "temperature", Quantity: q(20, "°C")}, {Kind: "mark", Choice: "reached"}, {Kind: "mixed", Count: n(20)}, {Kind: "labelled", Date: "2030-01-31"}} {
+		f.ID = uuid.NewString()
+		if view, err = l.StateFact(t.Context(), by, view.ID, f, nil); err != nil {
+			t.Fatalf("%s: %v", f.Kind, err)
+		}
+	}
+	return view
+}
+
+// A failed check puts in doubt what was weighed since the last good one, and what is
+// weighed until the next good one, and nothing else.
+func TestFailedCheckMarksWeighings(t *testing.T) {
+	l, ra, it := newLab(t)
+	if _, err := l.Import(t.Context(), ra, lab.Records{Format: lab.RecordsFormat, Balances: sample(t).Balances}, false); err != nil {
+		t.Fatal(err)
+	}
+	balances, err := l.Balances(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	fern := balances[0]
+	check := func(reading float64, passes bool) {
+		t.Helper()
+		c, err := l.CheckBalance(t.Context(), it, fern.ID, uuid.NewString(), 100, 0.0005, reading)
+		if err != nil || c.Passed != passes {
+			t.Fatalf("%g g: passed %v, %v", reading, c.Passed, err)
+		}
+	}
+	planID, _ := plan(t, l, it, "250 mL")
+	before := finish(t, l, it, planID, 0, 1.8638)
+	check(100.0003, true)
+	between := finish(t, l, it, planID, 0, 1.8640)
+	check(100.0051, false)
+	after := finish(t, l, it, planID, 0, 1.8641)
+	check(100.0001, true)
+	later := finish(t, l, it, planID, 0, 1.8642)
+	for name, c := range map[string]struct {
+		run  lab.RunView
+		want bool
+	}{"before": {before, false}, "between": {between, true}, "after the failed one": {after, true}, "later": {later, false}} {
+		view, err := l.Run(t.Context(), c.run.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		bottle, err := l.Bottle(t.Context(), view.BottleID)
+		if err != nil || (view.Doubt != "") != c.want || bottle.Doubt != view.Doubt {
+			t.Errorf("%s: run in doubt “%s”, bottle “%s”, %v; want %v", name, view.Doubt, bottle.Doubt, err, c.want)
+		}
+	}
+	if balances, err = l.Balances(t.Context()); err != nil || balances[0].LastCheck == nil || !balances[0].LastCheck.Passed {
+		t.Errorf("last check %+v, %v", balances[0].LastCheck, err)
+	}
+	_, err = l.CheckBalance(t.Context(), it, fern.ID, uuid.NewString(), 500, 600, -1)
+	if p := problems(t, err); p["/weight"] == "" || p["/weightLimits"] == "" || p["/reading"] == "" {
+		t.Errorf("%v", p)
+	}
+}
+
+// 1.5 L from flasks of 500 mL: three batches, poured together; a later correction of
+// one of them moves the pooled bottle, and a void one voids it.
+func TestBatchesArePooled(t *testing.T) {
+	l, ra, it := newLab(t)
+	records := sample(t)
+	records.Runs = nil
+	records.Glass = []glassware.Item{{Kind: glassware.VolumetricFlask, Volume: 500, Class: "A", Count: 2}, {Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2}}
+	if _, err := l.Import(t.Context(), ra, records, false); err != nil {
+		t.Fatal(err)
+	}
+	planID, batches := plan(t, l, it, "1.5 L")
+	if batches != 3 {
+		t.Fatalf("%d batches, want 3", batches)
+	}
+	var runs []lab.RunView
+	var ids []string
+	for i, grams := range []float64{3.7274, 3.7300, 3.7250} {
+		runs = append(runs, finish(t, l, it, planID, i, grams))
+		ids = append(ids, runs[i].BottleID)
+	}
+	view, err := l.Run(t.Context(), runs[2].ID)
+	if err != nil || len(view.Batches) != 3 || view.Batches[0].BottleID != ids[0] {
+		t.Fatalf("%+v %v", view.Batches, err)
+	}
+	other := finish(t, l, it, planID, 0, 3.7)
+	planID2, _ := plan(t, l, it, "100 mL")
+	stranger := finish(t, l, it, planID2, 0, 0.7455)
+	if _, err := l.Pool(t.Context(), it, uuid.NewString(), []string{ids[0], stranger.BottleID}); problems(t, err)["/bottles"] == "" {
+		t.Error("bottles of two plans are poured together")
+	}
+	if _, err := l.TakeFrom(t.Context(), it, ids[1], uuid.NewString(), 250, "group 1"); err != nil { // half of it is gone
+		t.Fatal(err)
+	}
+	id := uuid.NewString()
+	pool, err := l.Pool(t.Context(), it, id, ids)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := (3.7274 + 3.7300/2 + 3.7250) / 74.5483 / 1.25
+	if math.Abs(pool.Concentration-want) > 2e-6 || math.Abs(pool.Volume-1250) > 0.5 || len(pool.Parents) != 3 || pool.RunID != nil {
+		t.Errorf("pooled %.6f mol/L in %g mL, want %.6f in 1250; parents %d", pool.Concentration, pool.Volume, want, len(pool.Parents))
+	}
+	if again, err := l.Pool(t.Context(), it, id, ids); err != nil || again.Number != pool.Number {
+		t.Errorf("sent twice: %v", err)
+	}
+	var conflict lab.Conflict
+	if _, err := l.Pool(t.Context(), it, uuid.NewString(), []string{ids[0], other.BottleID}); !errors.As(err, &conflict) {
+		t.Errorf("poured twice: %v", err)
+	}
+	correct := func(kind string, change func(*fact.Fact)) lab.BottleView {
+		t.Helper()
+		f := fact.Fact{ID: uuid.NewString(), Kind: kind, Reason: "misread"}
+		for _, line := range runs[0].Facts {
+			if line.Kind == kind {
+				f.Replaces = line.ID
+			}
+		}
+		change(&f)
+		if runs[0], err = l.StateFact(t.Context(), it, runs[0].ID, f, nil); err != nil {
+			t.Fatal(err)
+		}
+		bottle, err := l.Bottle(t.Context(), id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return bottle
+	}
+	if b := correct("weighed", func(f *fact.Fact) { q := quantity.Of(3.7474, "g"); f.Quantity = &q }); math.Abs(b.Concentration-want-0.02/74.5483/1.25) > 2e-6 {
+		t.Errorf("after the correction %.6f mol/L", b.Concentration)
+	}
+	if b := correct("mark", func(f *fact.Fact) { f.Choice = "past" }); b.State != "void" {
+		t.Errorf("past the mark in one batch: the pool is %s", b.State)
+	}
+	if b := correct("mark", func(f *fact.Fact) { f.Choice = "reached" }); b.State != "shelf" {
+		t.Errorf("and back: the pool is %s (%s)", b.State, b.Reason)
+	}
+}
+
+func TestTakingsAndFilters(t *testing.T) {
+	l, ra, it := newLab(t)
+	if _, err := l.Import(t.Context(), ra, lab.Records{Format: lab.RecordsFormat, Balances: sample(t).Balances}, false); err != nil {
+		t.Fatal(err)
+	}
+	planID, _ := plan(t, l, it, "100 mL")
+	id := finish(t, l, it, planID, 0, 0.7455).BottleID
+	take := func(taking string, mL float64, purpose string) (lab.BottleView, error) {
+		return l.TakeFrom(t.Context(), it, id, taking, mL, purpose)
+	}
+	first := uuid.NewString()
+	for range 2 { // a double tap takes once
+		if b, err := take(first, 85, "class"); err != nil || math.Abs(b.Left()-15) > 0.1 || len(b.Takings) != 1 {
+			t.Fatalf("%g mL left, %v", b.Left(), err)
+		}
+	}
+	if _, err := take(uuid.NewString(), 20, "class"); !strings.Contains(problems(t, err)["/volume"], "only 15.0 mL are left") {
+		t.Errorf("more than is left: %v", err)
+	}
+	if _, err := take(uuid.NewString(), -90, ""); len(problems(t, err)) != 2 {
+		t.Errorf("more put back than taken, for nothing: %v", err)
+	}
+	listed := func(only string) int {
+		t.Helper()
+		page, err := l.Bottles(t.Context(), lab.Shelf{Only: only}, 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(page.Items)
+	}
+	if listed(lab.OnlyLow) != 1 || listed(lab.OnlyUnlabelled) != 1 || listed(lab.OnlyExpiring) != 0 || listed(lab.OnlyStandardise) != 0 {
+		t.Errorf("low %d, unlabelled %d, expiring %d, to standardise %d", listed(lab.OnlyLow), listed(lab.OnlyUnlabelled), listed(lab.OnlyExpiring), listed(lab.OnlyStandardise))
+	}
+	if err := l.LabelsPrinted(t.Context(), []string{id}); err != nil || listed(lab.OnlyUnlabelled) != 0 {
+		t.Errorf("printed: %d unlabelled, %v", listed(lab.OnlyUnlabelled), err)
+	}
+	if b, err := take(uuid.NewString(), -60, "misread: 25 mL, not 85"); err != nil || listed(lab.OnlyLow) != 0 {
+		t.Errorf("put right: %g mL left, %v", b.Left(), err)
+	}
+}
+
+// Ten thousand lines, three of them wrong: nothing is taken in, the three are named.
+// Mended, all of it is, and comes out again as it went in.
+func TestTableOfSubstances(t *testing.T) {
+	l, ra, it := newLab(t)
+	var b strings.Builder
+	b.WriteString("Name,Formula,Class,Density g/mL,Hazards,Source\r\n")
+	wrong := map[int]string{17: "Salt 17,Nacl,secondary,2.1,,x", 4242: "Salt 4242,KCl,secondary,heavy,,x", 9999: "Salt 9999,KCl,tertiary,2,H999,x"}
+	write := func(b *strings.Builder, bad bool) {
+		for line := 2; line <= 10_001; line++ {
+			if text, ok := wrong[line]; ok && bad {
+				b.WriteString(text + "\r\n")
+				continue
+			}
+			fmt.Fprintf(b, "\"Salt %d, own\",K%dCl,secondary,2.%d,H302 H319,from the data sheet\r\n", line, line%90+1, line%10)
+		}
+	}
+	good := b
+	write(&b, true)
+	_, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(b.String()), false)
+	got := problems(t, err)
+	for _, place := range []string{"/17/formula", "/4242/density g/mL", "/9999/class"} {
+		if got[place] == "" {
+			t.Errorf("nothing at %s: %v", place, got)
+		}
+	}
+	if len(got) != 4 { // line 9999 has two
+		t.Errorf("%d problems: %v", len(got), got)
+	}
+	own := func() (n int) {
+		list, err := l.Substances(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, s := range list {
+			if s.Own {
+				n++
+			}
+		}
+		return n
+	}
+	if own() != 0 {
+		t.Fatalf("%d were taken in", own())
+	}
+	good.Reset()
+	good.WriteString("name;formula;class;density g/mL;hazards\n")
+	good.WriteString("Salz A;KCl;secondary;2,5;H302\nSalz B;NaCl;secondary;;\n")
+	for _, dryRun := range []bool{true, false} {
+		r, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(good.String()), dryRun)
+		if err != nil || r.Substances != 2 || len(r.Changes) != 2 || own() != map[bool]int{true: 0, false: 2}[dryRun] {
+			t.Fatalf("dry run %v: %+v, %v, %d own", dryRun, r, err, own())
+		}
+	}
+	var out bytes.Buffer
+	if err := l.ExportTable(t.Context(), lab.SubstanceTable, &out); err != nil || !strings.Contains(out.String(), "2.5") {
+		t.Fatalf("%s %v", out.String(), err)
+	}
+	r, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, bytes.NewReader(out.Bytes()), false)
+	if err != nil || r.Known != 2 || r.Substances+r.Changed != 0 {
+		t.Errorf("taken in again: %+v %v", r, err)
+	}
+	changed := strings.Replace(out.String(), "2.5", "2.6", 1)
+	if r, err = l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(changed), false); err != nil || r.Changed != 1 || !strings.HasPrefix(r.Changes[0], "changed: Salz A") {
+		t.Errorf("changed: %+v %v", r, err)
+	}
+	var forbidden lab.Forbidden
+	if _, err := l.ImportTable(t.Context(), it, lab.SubstanceTable, strings.NewReader(changed), true); !errors.As(err, &forbidden) {
+		t.Errorf("an assistant: %v", err)
+	}
+	for text, place := range map[string]string{"": "/1", "name,colour\n": "/1/colour", "name,formula\n": "/1", "name,formula,class\na,\"b": "/2", "name,formula,class\na,b,c,d\n": "/2"} {
+		if _, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(text), true); problems(t, err)[place] == "" {
+			t.Errorf("%q: %v, want a problem at %s", text, err, place)
+		}
+	}
+}
+
+func TestTablesOfEquipmentAndPlans(t *testing.T) {
+	l, ra, _ := newLab(t)
+	equipment := "kind,volume mL,class,count,mark,certified mL,certified limits mL,name,capacity g,resolution g,repeatability g,linearity g\n" +
+		"balance,,,,,,,Birch,220,0.0001,0.0001,0.0002\nvolumetric flask,250,A,4,,,,,,,,\nvolumetric flask,100,A,1,F9,100.02,0.03,,,,,\n"
+	r, err := l.ImportTable(t.Context(), ra, lab.EquipmentTable, strings.NewReader(equipment), false)
+	if err != nil || r.Balances != 1 || r.Glass != 2 {
+		t.Fatalf("%+v %v", r, err)
+	}
+	more := strings.Replace(equipment, "250,A,4", "250,A,6", 1) + "burette,55,A,1,,,,,,,,\nvolumetric flask,100,A,1,F8,100.02,300,,,,,\n"
+	_, err = l.ImportTable(t.Context(), ra, lab.EquipmentTable, strings.NewReader(more), false)
+	if p := problems(t, err); len(p) != 2 || p["/5/volume mL"] == "" || p["/6/certified limits mL"] == "" {
+		t.Errorf("%v", p)
+	}
+	plans := "substance,concentration,volume\nSodium chloride,0.1 mol/L,250 mL\nSodium chloride,0.1 g,250 mL\nUnobtainium,1 g/L,90 L\n"
+	_, err = l.ImportTable(t.Context(), ra, lab.PlanTable, strings.NewReader(plans), false)
+	if p := problems(t, err); len(p) != 2 || p["/3/concentration"] == "" || p["/4/substance"] == "" {
+		t.Errorf("%v", p)
+	}
+	if r, err = l.ImportTable(t.Context(), ra, lab.PlanTable, strings.NewReader(strings.Join(strings.SplitAfter(plans, "\n")[:2], "")), false); err != nil || r.Plans != 1 {
+		t.Fatalf("%+v %v", r, err)
+	}
+	for _, table := range []lab.Table{lab.EquipmentTable, lab.PlanTable} {
+		var out bytes.Buffer
+		if err := l.ExportTable(t.Context(), table, &out); err != nil {
+			t.Fatal(err)
+		}
+		r, err := l.ImportTable(t.Context(), ra, table, &out, false)
+		if err != nil || r.Known == 0 || r.Changed+r.Balances+r.Glass+r.Plans != 0 {
+			t.Errorf("%s out and in: %+v %v", table, r, err)
+		}
+	}
+}
+
+// A balance that speaks: it settles, wanders in a draught with a verdict, is lost and
+// comes back, all seen by one who watches.
+func TestWatchingABalance(t *testing.T) {
+	l, ra, it := newLab(t)
+	if _, err := l.Import(t.Context(), ra, lab.Records{Format: lab.RecordsFormat, Balances: sample(t).Balances[:1]}, false); err != nil {
+		t.Fatal(err)
+	}
+	balances, _ := l.Balances(t.Context())
+	id := balances[0].ID
+	var conflict lab.Conflict
+	if err := l.WatchBalance(t.Context(), id, nil); !errors.As(err, &conflict) {
+		t.Errorf("not connected: %v", err)
+	}
+	if err := l.ConnectBalance(t.Context(), ra, id, "nowhere"); problems(t, err)["/address"] == "" {
+		t.Error("an address without a port passes")
+	}
+	var forbidden lab.Forbidden
+	if err := l.ConnectBalance(t.Context(), it, id, ""); !errors.As(err, &forbidden) {
+		t.Errorf("an assistant connects: %v", err)
+	}
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, stop := context.WithCancel(t.Context())
+	defer stop()
+	go standin.Serve(ctx, listener, standin.NewBalance(220, 0.0001, 3))
+	if err := l.ConnectBalance(t.Context(), ra, id, listener.Addr().String()); err != nil {
+		t.Fatal(err)
+	}
+	seen := make(chan lab.Live, 100)
+	go func() {
+		_ = l.WatchBalance(ctx, id, func(live lab.Live) error {
+			select {
+			case seen <- live:
+			default:
+			}
+			return nil
+		})
+	}()
+	wait := func(what string, want func(lab.Live) bool) lab.Live {
+		t.Helper()
+		timeout := time.After(10 * time.Second)
+		for {
+			select {
+			case live := <-seen:
+				if want(live) {
+					return live
+				}
+			case <-timeout:
+				t.Fatal(what + " was never seen")
+			}
+		}
+	}
+	hand := func(command string) {
+		t.Helper()
+		if _, err := l.HandStandin(t.Context(), id, command); err != nil {
+			t.Fatal(err)
+		}
+	}
+	hand("PAN 5.1056")
+	if live := wait("a settled reading", func(live lab.Live) bool { return live.Still && live.Grams > 5 }); live.Text != "5.1056 g" || !live.Standin {
+		t.Errorf("%+v", live)
+	}
+	hand("DRAUGHT ON")
+	if live := wait("a draught", func(live lab.Live) bool { return !live.Still && live.Spread > 0.0005 }); live.Verdict == nil || len(live.Verdict.Choices) != 2 {
+		t.Errorf("%+v", live)
+	}
+	hand("LINK OFF")
+	if live := wait("the loss", func(live lab.Live) bool { return live.State == "lost" }); live.Text != "" || live.Says == "" {
+		t.Errorf("%+v", live)
+	}
+	if err := l.TareBalance(t.Context(), id); !errors.As(err, &conflict) {
+		t.Errorf("tared without a cable: %v", err)
+	}
+	hand("LINK ON")
+	wait("the return", func(live lab.Live) bool { return live.Text != "" })
+}

@@ -1,0 +1,140 @@
+package lab
+
+import (
+	"context"
+	"errors"
+	"math"
+	"strings"
+	"time"
+
+	"vialbench/core/verdict"
+	"vialbench/internal/instrument"
+	"vialbench/internal/standin"
+	"vialbench/internal/store"
+)
+
+// Live is what a connected balance shows now.
+type Live struct {
+	// Text is the reading with its unit and every digit; empty without one.
+	Text  string
+	Grams float64
+	State string // stable, moving, overload, underload or lost
+	// Still tells that the reading may be taken; Spread is how far it moved in the
+	// last moments, in g.
+	Still  bool
+	Spread float64
+	// Verdict is what to say when it is to be taken all the same.
+	Verdict *verdict.Verdict
+	// Says is what is wrong, in a sentence.
+	Says string
+	// Identity is what the instrument says it is, Standin that it is simulated.
+	Identity string
+	Standin  bool
+}
+
+// stateLost says that the balance does not answer.
+const stateLost = "lost"
+
+// window is how long the readings are looked back on to tell whether they stand.
+const window = 1200 * time.Millisecond
+
+// WatchBalance passes on what a balance shows until the context ends.
+func (l *Lab) WatchBalance(ctx context.Context, id string, show func(Live) error) error {
+	db := l.store.With(ctx)
+	balance, err := db.BalanceByID(id)
+	if err != nil {
+		return found(err, "this balance")
+	}
+	if balance.Address == "" {
+		return Conflict{balance.Name + " is not connected: its address stands in the lab setup"}
+	}
+	settings, err := db.Settings()
+	if err != nil {
+		return err
+	}
+	watching, stop := context.WithCancel(ctx)
+	defer stop()
+	var recent []instrument.Sample
+	for sample := range l.feeds.Watch(watching, balance.Address) {
+		live := lookAt(balance, &recent, sample, settings.Thresholds)
+		live.Identity, live.Standin = sample.Identity, strings.HasPrefix(sample.Identity, standin.Model)
+		if err := show(live); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// lookAt judges a sample by those of the last moments.
+func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t verdict.Thresholds) Live {
+	switch {
+	case s.Err != nil:
+		*recent = nil
+		return Live{State: stateLost, Says: b.Name + " does not answer: look at the cable and the power. It is looked for again; type the reading meanwhile."}
+	case s.State == instrument.Overload:
+		*recent = nil
+		return Live{State: string(s.State), Says: "Too much on the pan: take it off."}
+	case s.State == instrument.Underload:
+		*recent = nil
+		return Live{State: string(s.State), Says: "The pan is not on, or lifted: put it right and tare."}
+	}
+	if n := len(*recent); n > 0 && tared((*recent)[n-1], s, b.Resolution) {
+		*recent = nil
+	}
+	*recent = append(*recent, s)
+	for len(*recent) > 1 && s.At.Sub((*recent)[0].At) > window {
+		*recent = (*recent)[1:]
+	}
+	grams := make([]float64, len(*recent))
+	for i, r := range *recent {
+		grams[i] = r.Mass.Base()
+	}
+	live := Live{Text: s.Mass.String(), Grams: s.Mass.Base(), State: string(s.State)}
+	if live.Spread, live.Still = b.Settled(grams, s.State == instrument.Stable, t); !live.Still {
+		v := b.Wandering(max(live.Spread, b.Resolution))
+		live.Verdict = &v
+	}
+	return live
+}
+
+// tared tells whether a balance was set to zero between two samples: it jumps, and
+// stands before and after.
+func tared(before, after instrument.Sample, resolution float64) bool {
+	return before.State == instrument.Stable && after.State == instrument.Stable && math.Abs(after.Mass.Base()-before.Mass.Base()) > 100*resolution
+}
+
+// TareBalance sets a connected balance to zero.
+func (l *Lab) TareBalance(ctx context.Context, id string) error {
+	_, err := l.askBalance(ctx, id, "TARE")
+	return err
+}
+
+// HandStandin does something to a balance that is a stand-in, and returns its state.
+// A command is one of those of package standin without their prefix.
+func (l *Lab) HandStandin(ctx context.Context, id, command string) (string, error) {
+	if command != "" {
+		if _, err := l.askBalance(ctx, id, "STANDIN:"+command); err != nil {
+			return "", err
+		}
+	}
+	return l.askBalance(ctx, id, "STANDIN:STATE?")
+}
+
+func (l *Lab) askBalance(ctx context.Context, id, line string) (string, error) {
+	balance, err := l.store.With(ctx).BalanceByID(id)
+	if err != nil {
+		return "", found(err, "this balance")
+	}
+	if balance.Address == "" {
+		return "", Conflict{balance.Name + " is not connected: its address stands in the lab setup"}
+	}
+	connection, err := instrument.Dial(ctx, balance.Address)
+	if err != nil {
+		return "", Conflict{balance.Name + " does not answer: look at the cable and the power"}
+	}
+	answer, err := connection.Ask(line)
+	if err = errors.Join(err, connection.Close()); err != nil {
+		return "", Conflict{balance.Name + ": " + err.Error()}
+	}
+	return answer, nil
+}
