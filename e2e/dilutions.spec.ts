@@ -146,7 +146,7 @@ test('one concentration: the ways there, one chosen; and back to the undiluted',
   await page.getByRole('option', { name: 'fewest steps' }).click()
   await expect(ladder(page).getByRole('button')).toHaveCount(1)
   await ways.getByRole('radio', { name: 'Way 2' }).check()
-  await expect(ways.getByRole('radio', { name: 'Way 2' })).toBeChecked()
+  await expect(ladder(page).getByText(/× 2$/)).toBeVisible() // the same pipette, filled twice
   await page.keyboard.press('=')
   await expect(page.getByRole('region', { name: /^Working: tube/ })).toBeVisible()
   await page.keyboard.press('=')

@@ -17,7 +17,7 @@ for (const viewport of [
   { width: 1024, height: 768 },
 ])
   test(`every view is accessible and fits ${viewport.width} × ${viewport.height}`, async ({ page }) => {
-    test.setTimeout(240_000) // axe takes seconds on each view
+    test.setTimeout(480_000) // axe takes seconds on each view
     await page.setViewportSize(viewport)
     await signIn(page)
     for (const [path, heading] of [

@@ -14,13 +14,12 @@ import {
   type LabGlass,
   type LabSubstance,
   type Settings,
-  type WorkingLine,
 } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import BudgetBars from '@/bench/BudgetBars.vue'
-import { useKeys } from '@/bench/keys'
+import { useWorking } from '@/bench/useWorking'
 import QuantityField from '@/bench/QuantityField.vue'
 import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
@@ -74,7 +73,6 @@ const problems = ref(new Map<string, string>())
 const trouble = ref('')
 const route = ref(0)
 const picked = ref(0)
-const working = ref<WorkingLine[]>()
 const measured = ref({ value: '', limits: '' })
 const back = ref<Figure>()
 const backSays = ref('')
@@ -260,7 +258,7 @@ async function compute() {
     if (got.ladder.tubes.length !== answer.value?.ladder.tubes.length) picked.value = got.ladder.tubes.length - 1
     answer.value = got
     problems.value = new Map()
-    if (working.value) await explain()
+    void refresh()
     back.value = undefined
   } catch (error) {
     if (turn !== asked) return
@@ -286,19 +284,18 @@ const stockText = computed(() => {
   return stock.value ? String(Number(stock.value.concentration.value.toPrecision(4))) : ''
 })
 
-async function explain() {
-  if (!answer.value) return
-  try {
-    working.value = await ask(
-      api.POST('/compute/dilution/working', { body: { request: answer.value.request, tube: picked.value } }),
-    )
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
+const { working, explain, refresh, close } = useWorking(
+  () => tube.value?.concentration.id ?? '',
+  async () => {
+    if (!answer.value || !tube.value) return undefined
+    const body = { request: answer.value.request, tube: picked.value }
+    return { title: `tube ${tube.value.label}`, lines: await ask(api.POST('/compute/dilution/working', { body })) }
+  },
+  trouble,
+)
 watch(picked, () => {
   back.value = undefined
-  if (working.value) void explain()
+  void refresh()
 })
 
 async function undilute() {
@@ -352,13 +349,6 @@ async function take() {
   }
 }
 const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
-useKeys([
-  {
-    key: '=',
-    does: 'working of the tube',
-    act: () => (working.value ? (working.value = undefined) : void explain()),
-  },
-])
 </script>
 
 <template>
@@ -626,7 +616,7 @@ useKeys([
         <VerdictLine v-for="v in answer.ladder.verdicts ?? []" :key="v.sentence" :verdict="v" />
       </section>
       <aside v-if="tube" aria-label="Tube">
-        <WorkingPanel v-if="working" :lines="working" :title="`tube ${tube.label}`" @close="working = undefined" />
+        <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="close" />
         <template v-else>
           <p class="small soft">Tube {{ tube.label }} gives</p>
           <FigureText :figure="tube.concentration" large @explain="explain" />

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, sentence, type Bottle, type WorkingLine } from '@/api/client'
+import { api, ask, sentence, type Bottle } from '@/api/client'
 import { newId } from '@/api/id'
 import QuantityField from '@/bench/QuantityField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
 import { onChange } from '@/api/events'
 import BudgetBars from '@/bench/BudgetBars.vue'
-import { useKeys } from '@/bench/keys'
+import { useWorking } from '@/bench/useWorking'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import FigureText from '@/design/FigureText.vue'
 import FormulaText from '@/design/FormulaText.vue'
@@ -18,7 +18,6 @@ import FamilyTree from './FamilyTree.vue'
 const props = defineProps<{ id: string }>()
 const bottle = ref<Bottle>()
 const trouble = ref('')
-const working = ref<{ title: string; lines: WorkingLine[] }>()
 const discarding = ref(false)
 const reason = ref('')
 
@@ -34,24 +33,18 @@ onMounted(look)
 watch(() => props.id, look)
 onChange(['shelf'], look)
 
-async function explain(figure: string) {
-  if (!bottle.value?.runId) return
-  try {
+const { working, explain, close } = useWorking(
+  () => bottle.value?.concentration.id ?? '',
+  async (figure) => {
+    if (!bottle.value?.runId) return undefined // bottles poured together have a working each
     const params = { path: { id: bottle.value.runId }, query: { figure } }
-    const lines = await ask(api.GET('/runs/{id}/working', { params }))
-    working.value = { title: bottle.value.figures.find((f) => f.id === figure)?.label ?? figure, lines }
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-useKeys([
-  {
-    key: '=',
-    does: 'working of the concentration',
-    act: () =>
-      working.value ? (working.value = undefined) : void explain(bottle.value?.concentration.id ?? 'concentration'),
+    return {
+      title: bottle.value.figures.find((f) => f.id === figure)?.label ?? figure,
+      lines: await ask(api.GET('/runs/{id}/working', { params })),
+    }
   },
-])
+  trouble,
+)
 
 async function discard() {
   try {
@@ -179,7 +172,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
       </section>
     </section>
     <aside>
-      <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="working = undefined" />
+      <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="close" />
       <template v-else>
         <h2>Hazards of the {{ bottle.fromLiquid ? 'concentrate' : 'solid' }}</h2>
         <div v-if="bottle.pictograms.length" class="pictograms">

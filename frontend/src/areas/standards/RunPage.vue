@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, ProblemError, sentence, type NewFact, type Run, type WorkingLine } from '@/api/client'
+import { api, ask, ProblemError, sentence, type NewFact, type Run } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useOutbox } from '@/api/outbox'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import FlaskDrawing from '@/bench/FlaskDrawing.vue'
 import { useBench } from '@/bench/bench'
-import { useKeys } from '@/bench/keys'
+import { useWorking } from '@/bench/useWorking'
 import { useLive } from '@/bench/live'
 import PanScale from '@/bench/PanScale.vue'
 import RackPanel from '@/areas/dilutions/RackPanel.vue'
@@ -29,8 +29,6 @@ const trouble = ref('')
 const says = ref('')
 const problems = ref(new Map<string, string>())
 const busy = ref(false)
-const working = ref<{ title: string; lines: WorkingLine[] }>()
-const shownFigure = ref('')
 const note = ref('')
 const ending = ref(false)
 const endReason = ref('')
@@ -39,7 +37,7 @@ async function look() {
   try {
     run.value = await ask(api.GET('/runs/{id}', { params: { path: { id: props.id } } }))
     trouble.value = ''
-    if (shownFigure.value) await explain(shownFigure.value)
+    void refresh()
   } catch (error) {
     trouble.value = sentence(error)
   }
@@ -61,7 +59,7 @@ async function state(fact: Omit<NewFact, 'id'>) {
   try {
     const seen = run.value.facts.length
     run.value = await outbox.send(props.id, { ...fact, id: newId(), seen })
-    if (shownFigure.value) await explain(shownFigure.value)
+    void refresh()
   } catch (error) {
     if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
     const beside = [...problems.value.keys()].some((field) => besideTheField.includes(field))
@@ -114,31 +112,14 @@ async function pool() {
   }
 }
 
-async function explain(figure: string) {
-  shownFigure.value = figure
-  try {
-    const lines = await ask(api.GET('/runs/{id}/working', { params: { path: { id: props.id }, query: { figure } } }))
-    const title = figures.value.find((f) => f.id === figure)?.label ?? 'mass to weigh'
-    working.value = { title, lines }
-  } catch (error) {
-    says.value = sentence(error)
-  }
-}
-function closeWorking() {
-  working.value = undefined
-  shownFigure.value = ''
-}
-useKeys([
-  {
-    key: '=',
-    does: 'working of the concentration',
-    act: () =>
-      working.value
-        ? closeWorking()
-        : void explain(dilution.value ? (figures.value.at(-1)?.id ?? 'tube 1') : 'concentration'),
-  },
-  { key: 'escape', does: 'close the working', act: closeWorking },
-])
+const { working, explain, refresh, close } = useWorking(
+  () => (dilution.value ? (figures.value.at(-1)?.id ?? 'tube 1') : 'concentration'),
+  async (figure) => ({
+    title: figures.value.find((f) => f.id === figure)?.label ?? 'mass to weigh',
+    lines: await ask(api.GET('/runs/{id}/working', { params: { path: { id: props.id }, query: { figure } } })),
+  }),
+  says,
+)
 
 async function addNote() {
   await state({ kind: 'note', text: note.value })
@@ -232,7 +213,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
     </section>
 
     <aside aria-label="Vessel and result">
-      <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="closeWorking" />
+      <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="close" />
       <RackPanel
         v-else-if="dilution"
         :run="run"
