@@ -99,7 +99,7 @@ test('pictures of the main views', async ({ page, lab }) => {
 
   await page.goto('/dilutions')
   await page.getByRole('combobox', { name: 'From', exact: true }).click()
-  await page.getByRole('option', { name: /bottle 3/ }).click()
+  await page.getByRole('option', { name: /^bottle 3:/ }).click()
   for (const [stage, factor] of [
     [1, '10'],
     [2, '2'],

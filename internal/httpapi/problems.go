@@ -34,6 +34,10 @@ func writeTooLarge(w http.ResponseWriter) {
 	writeProblem(w, http.StatusRequestEntityTooLarge, "this is more than can be taken in at once", nil)
 }
 
+// statusClientGone is what the log calls a request that was given up by the one
+// who asked; no standard status says so.
+const statusClientGone = 499
+
 // writeError answers an error of the lab with the problem that fits it.
 func writeError(ctx context.Context, w http.ResponseWriter, err error) {
 	var (
@@ -61,6 +65,8 @@ func writeError(ctx context.Context, w http.ResponseWriter, err error) {
 		writeProblem(w, http.StatusTooManyRequests, err.Error(), nil)
 	case errors.As(err, &failed):
 		writeProblem(w, http.StatusUnauthorized, err.Error(), nil)
+	case errors.Is(err, context.Canceled): // whoever asked has left, and nobody reads the answer
+		writeProblem(w, statusClientGone, "the question was withdrawn", nil)
 	default:
 		slog.ErrorContext(ctx, "request failed", "error", err)
 		writeProblem(w, http.StatusInternalServerError, "something went wrong here; nothing was changed", nil)

@@ -270,6 +270,13 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
   gap: 0 0.7rem;
   align-items: baseline;
   color: inherit;
+  text-decoration: none;
+}
+.rack li a strong {
+  text-decoration: underline;
+}
+.rack li a .small {
+  grid-column: 1 / -1;
 }
 .card {
   display: flex;

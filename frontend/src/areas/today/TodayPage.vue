@@ -67,8 +67,10 @@ const ends = { finished: 'on the shelf', void: 'void', open: '' }
       <p v-else class="empty">
         Nothing is in progress. A run that is left half done waits here, also for another person on another machine.
       </p>
-      <el-button type="primary" @click="router.push('/standards')">Make a standard solution <kbd>s</kbd></el-button>
-      <el-button @click="router.push('/dilutions')">Dilute a stock <kbd>d</kbd></el-button>
+      <p class="begin">
+        <el-button type="primary" @click="router.push('/standards')">Make a standard solution <kbd>s</kbd></el-button>
+        <el-button @click="router.push('/dilutions')">Dilute a stock <kbd>d</kbd></el-button>
+      </p>
     </section>
 
     <section v-for="due in dues" :key="due.title" :aria-label="due.title">
@@ -121,6 +123,11 @@ const ends = { finished: 'on the shelf', void: 'void', open: '' }
 </template>
 
 <style scoped>
+.begin {
+  display: flex;
+  gap: 0.8rem;
+  margin: 1rem 0 0;
+}
 section {
   max-width: 62rem;
   margin: 1.2rem 0 2rem;
