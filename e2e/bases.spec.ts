@@ -162,7 +162,7 @@ test('made up on the balance, and good enough for what is asked or not', async (
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
   await weigh(page, '0.5844')
   await page.getByRole('button', { name: 'Keep this mass' }).click()
-  await page.keyboard.press('Enter')
+  await field(page, 'How many times').press('Enter')
   await page.getByRole('button', { name: 'All dissolved, clear' }).click()
   await field(page, 'Mass of the solution').fill('5 g')
   await page.keyboard.press('Enter')

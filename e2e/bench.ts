@@ -89,6 +89,7 @@ export const test = base.extend<{ allow: RegExp[]; watched: void }, { lab: Lab }
   watched: [
     async ({ page, baseURL, allow }, use) => {
       const wrong = watch(page, baseURL!)
+      if (process.env.VIALBENCH_SLOW) await slow(page)
       await use()
       expect(wrong.filter((w) => !allow.some((a) => a.test(w)))).toEqual([])
     },
@@ -108,6 +109,18 @@ export function watch(page: Page, origin: string): string[] {
     if (!r.url().startsWith(origin) && !r.url().startsWith('data:')) wrong.push(`request to ${r.url()}`)
   })
   return wrong
+}
+
+/** With VIALBENCH_SLOW set, every answer comes late and the page computes slowly:
+ * a test that does not wait for what it needs then fails here, not on a busy day. */
+async function slow(page: Page) {
+  const session = await page.context().newCDPSession(page)
+  await session.send('Emulation.setCPUThrottlingRate', { rate: 4 })
+  await page.route('**/api/v1/**', async (route) => {
+    if (!route.request().url().endsWith('/events') && !route.request().url().endsWith('/live'))
+      await new Promise((resolve) => setTimeout(resolve, 300))
+    await route.fallback().catch(() => undefined) // the page may have gone on
+  })
 }
 
 export async function signIn(page: Page, login = 'ashdown', origin = '') {

@@ -29,6 +29,7 @@ test('taken out of a bottle until little is left; filters; labels for vials', as
   await page.goto('/shelf')
   await page.getByRole('button', { name: 'Little left' }).click()
   await expect(page.getByText(/^30 of 250 mL/)).toBeVisible()
+  await expect(page.getByRole('checkbox')).toHaveCount(1)
   await page.getByRole('listitem').locator('.el-checkbox').click()
   await page.getByRole('combobox', { name: 'Paper' }).focus()
   await page.keyboard.press('Enter')

@@ -1,5 +1,6 @@
 import { ref, type Ref } from 'vue'
 import { sentence, type WorkingLine } from '@/api/client'
+import { latest } from '@/api/latest'
 import { useKeys } from './keys'
 
 export interface Working {
@@ -17,21 +18,22 @@ export function useWorking(
 ) {
   const working = ref<Working>()
   let asked: string | undefined
-  let turn = 0
+  const question = latest()
 
   async function explain(figure: string) {
     asked = figure
-    const mine = ++turn
+    const current = question()
     try {
       const got = await load(figure)
-      if (mine === turn) working.value = got
-      if (mine === turn && !got) asked = undefined // nothing to explain here
+      if (!current()) return
+      working.value = got
+      if (!got) asked = undefined // nothing to explain here
     } catch (error) {
-      if (mine === turn) trouble.value = sentence(error)
+      if (current()) trouble.value = sentence(error)
     }
   }
   function close() {
-    turn++
+    question()
     asked = undefined
     working.value = undefined
   }

@@ -15,6 +15,7 @@ import {
   type LabSubstance,
   type Settings,
 } from '@/api/client'
+import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
@@ -104,8 +105,10 @@ async function look() {
 onMounted(look)
 onChange(['setup', 'shelf', 'bench'], look)
 
+const reading = latest()
 /** The stock: a bottle with all that is known of it, or a concentration as typed. */
 async function readStock() {
+  const current = reading()
   const bottle = bottles.value.find((b) => b.id === typed.value.bottle)
   if (bottle) {
     const { value, contributions, unit } = bottle.concentration
@@ -147,8 +150,10 @@ async function readStock() {
         },
       }),
     )
+    if (!current()) return
     stock.value = { name: 'the stock', unit: quantity.unit, concentration: { value: quantity.value } }
   } catch (error) {
+    if (!current()) return
     stock.value = undefined
     answer.value = undefined
     if (!(error instanceof ProblemError)) trouble.value = sentence(error)
@@ -246,14 +251,14 @@ const weighed = computed(
   () => typed.value.portions === 'weighed' && !(typed.value.mode === 'series' && typed.value.into === 'tubes'),
 )
 
-let asked = 0
+const asked = latest()
 async function compute() {
-  const turn = ++asked
+  const current = asked()
   const body = question()
   if (!body) return
   try {
     const got = await ask(api.POST('/compute/dilution', { body }))
-    if (turn !== asked) return
+    if (!current()) return
     // The last tube is what a ladder is for.
     if (got.ladder.tubes.length !== answer.value?.ladder.tubes.length) picked.value = got.ladder.tubes.length - 1
     answer.value = got
@@ -261,7 +266,7 @@ async function compute() {
     void refresh()
     back.value = undefined
   } catch (error) {
-    if (turn !== asked) return
+    if (!current()) return
     // What is wrong stands beside its field; the ladder stays on screen.
     if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
     else trouble.value = sentence(error)

@@ -2,6 +2,7 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, ask, ProblemError, sentence } from '@/api/client'
+import { latest } from '@/api/latest'
 import TextField from '@/bench/TextField.vue'
 
 /** One step with one unknown: whichever of the four is left empty is found. */
@@ -16,7 +17,9 @@ const fields = [
 ] as const
 const empty = computed(() => fields.filter((f) => typed.value[f.key].trim() === ''))
 
+const asked = latest()
 const solve = useDebounceFn(async () => {
+  const current = asked()
   found.value = says.value = ''
   const unknown = empty.value[0]
   if (empty.value.length !== 1 || !unknown) return
@@ -29,9 +32,10 @@ const solve = useDebounceFn(async () => {
   }
   try {
     const solved = await ask(api.POST('/compute/step', { body }))
+    if (!current()) return
     found.value = `${unknown.label.split(',')[0]}: ${Number(solved[unknown.key].toPrecision(6))}${unknown.label.includes('mL') ? ' mL' : ''}`
   } catch (error) {
-    if (error instanceof ProblemError) says.value = sentence(error)
+    if (current() && error instanceof ProblemError) says.value = sentence(error)
   }
 }, 60)
 watch(typed, solve, { deep: true })

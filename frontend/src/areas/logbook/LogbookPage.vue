@@ -3,6 +3,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LogEntry } from '@/api/client'
+import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
 import { clock, day } from '@/design/time'
 
@@ -24,18 +25,21 @@ const query = computed(() => {
   }
 })
 
+const asked = latest()
 async function look(more = false) {
+  const current = asked()
   try {
     const page = await ask(
       api.GET('/logbook', {
         params: { query: { ...query.value, ...(more && next.value ? { cursor: next.value } : {}) } },
       }),
     )
+    if (!current()) return
     entries.value = more ? [...(entries.value ?? []), ...page.items] : page.items
     next.value = page.next
     trouble.value = ''
   } catch (error) {
-    trouble.value = sentence(error)
+    if (current()) trouble.value = sentence(error)
   }
 }
 onMounted(async () => {

@@ -3,6 +3,7 @@ import './form.css'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, sentence, type LabSubstance, type Piece } from '@/api/client'
+import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
 import FormulaText from '@/design/FormulaText.vue'
 import { useForm } from '@/bench/useForm'
@@ -46,16 +47,19 @@ const shown = computed(() => {
   )
 })
 
+const asked = latest()
 watch(
   () => draft.value.formula,
   useDebounceFn(async (formula: string) => {
+    const current = asked()
     reading.value = undefined
     readingWrong.value = ''
     if (!formula.trim()) return
     try {
-      reading.value = await ask(api.POST('/compute/formula', { body: { formula: formula.slice(0, 9999) } }))
+      const read = await ask(api.POST('/compute/formula', { body: { formula: formula.slice(0, 9999) } }))
+      if (current()) reading.value = read
     } catch (error) {
-      readingWrong.value = sentence(error)
+      if (current()) readingWrong.value = sentence(error)
     }
   }, 60),
 )

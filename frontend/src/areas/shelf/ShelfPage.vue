@@ -3,6 +3,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle } from '@/api/client'
+import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
 import VialDrawing from '@/bench/VialDrawing.vue'
 import FormulaText from '@/design/FormulaText.vue'
@@ -31,7 +32,9 @@ const none = computed(() =>
   search.value ? 'No bottle of that name.' : filters.find((f) => f.value === only.value)!.none,
 )
 
+const asked = latest()
 async function look(more = false) {
+  const current = asked()
   try {
     const query = {
       q: search.value.slice(0, 200),
@@ -39,11 +42,12 @@ async function look(more = false) {
       ...(more && next.value ? { cursor: next.value } : {}),
     }
     const page = await ask(api.GET('/bottles', { params: { query } }))
+    if (!current()) return
     bottles.value = more ? [...(bottles.value ?? []), ...page.items] : page.items
     next.value = page.next
     trouble.value = ''
   } catch (error) {
-    trouble.value = sentence(error)
+    if (current()) trouble.value = sentence(error)
   }
 }
 onMounted(() => look())

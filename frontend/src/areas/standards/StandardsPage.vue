@@ -16,6 +16,7 @@ import {
   type StandardAnswer,
   type StandardQuestion,
 } from '@/api/client'
+import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
@@ -132,19 +133,19 @@ function body(): StandardQuestion | undefined {
   return built
 }
 
-let asked = 0
+const asked = latest()
 async function compute() {
-  const turn = ++asked
+  const current = asked()
   const wanted = body()
   if (!wanted) return
   try {
     const got = await ask(api.POST('/compute/standard', { body: wanted }))
-    if (turn !== asked) return
+    if (!current()) return
     answer.value = got
     problems.value = new Map()
     trouble.value = ''
   } catch (error) {
-    if (turn !== asked) return
+    if (!current()) return
     if (error instanceof ProblemError && error.status === 422) {
       problems.value = error.fields
       answer.value = undefined
