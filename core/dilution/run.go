@@ -125,7 +125,7 @@ func stepID(step string, tube int) string { return step + " " + strconv.Itoa(tub
 
 func (a *account) note(step string, f fact.Fact, summary string, args ...any) {
 	a.notes.Add(step, f.ID)
-	a.notes.Say(step, summary, args...)
+	a.notes.Say(step, fmt.Sprintf(summary, args...))
 }
 
 func (a *account) take(f fact.Fact) {

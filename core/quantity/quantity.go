@@ -49,11 +49,15 @@ func Digits(value float64, decimals int) string {
 	if decimals < 0 {
 		decimals = -1
 	}
-	text := strconv.FormatFloat(value, 'f', decimals, 64)
-	if len(text) > 15 && decimals < 0 {
-		text = strconv.FormatFloat(value, 'g', 6, 64)
+	var room [32]byte
+	text := strconv.AppendFloat(room[:0], value, 'f', decimals, 64)
+	switch {
+	case len(text) > 15 && decimals < 0:
+		return strings.ReplaceAll(strconv.FormatFloat(value, 'g', 6, 64), "-", "−")
+	case text[0] == '-':
+		return "−" + string(text[1:])
 	}
-	return strings.Replace(text, "-", "−", 1)
+	return string(text)
 }
 
 // Round writes a value and its uncertainty to two significant digits of

@@ -1,7 +1,5 @@
 package run
 
-import "fmt"
-
 // Notes keep what is said of the steps of a sheet, and which facts each rests on.
 type Notes struct {
 	facts, says []noted // a sheet has few steps: looking through them beats a map
@@ -18,11 +16,7 @@ func NewNotes(facts int) Notes {
 func (n *Notes) Add(step, factID string) { n.facts = append(n.facts, noted{step, factID}) }
 
 // Say replaces what is said of a step.
-func (n *Notes) Say(step, format string, args ...any) {
-	text := format
-	if len(args) > 0 {
-		text = fmt.Sprintf(format, args...)
-	}
+func (n *Notes) Say(step, text string) {
 	for i := range n.says {
 		if n.says[i].step == step {
 			n.says[i].text = text

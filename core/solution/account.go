@@ -1,7 +1,6 @@
 package solution
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -142,7 +141,7 @@ func (c *context) account(facts []fact.Fact) *account {
 	}
 	for i := range a.takings {
 		if step := weighStep(i); a.notes.Has(step) {
-			a.notes.Say(step, "%s", a.takings[i].summary(len(a.takings) > 1))
+			a.notes.Say(step, a.takings[i].summary(len(a.takings) > 1))
 		}
 	}
 	a.volume = a.contents()
@@ -158,9 +157,9 @@ func weighStep(part int) string {
 	return stepWeigh + " " + strconv.Itoa(part+1)
 }
 
-func (a *account) note(step string, f fact.Fact, summary string, args ...any) {
+func (a *account) note(step string, f fact.Fact, summary string) {
 	a.notes.Add(step, f.ID)
-	a.notes.Say(step, summary, args...)
+	a.notes.Say(step, summary)
 }
 
 // take follows one standing fact.
@@ -171,47 +170,47 @@ func (a *account) take(f fact.Fact) {
 	switch f.Kind {
 	case KindTared:
 		a.tared, a.tare = true, f.Quantity.Base()
-		a.note(stepSettle, f, "Balance settled, weighing vessel tared at %s", f.Quantity)
+		a.note(stepSettle, f, "Balance settled, weighing vessel tared at "+f.Quantity.String())
 	case KindWatered:
 		a.watered = true
-		a.note(stepWater, f, "About %g mL of water in the %s", a.flask.Volume/2, a.vesselWord())
+		a.note(stepWater, f, "About "+quantity.Digits(a.flask.Volume/2, -1)+" mL of water in the "+a.vesselWord())
 	case KindWeighed, KindMeasured:
 		a.read(f)
 	case KindDecided:
 		a.decide(f)
 	case KindTransferred:
 		a.rinses = *f.Count
-		a.note(stepTransfer, f, "Transferred, vessel and funnel rinsed %s", times(*f.Count))
+		a.note(stepTransfer, f, "Transferred, vessel and funnel rinsed "+times(*f.Count))
 	case KindDissolved:
 		a.dissolved = f.Choice
-		a.note(stepDissolve, f, "%s", map[string]string{choiceClear: "Dissolved, clear before the neck", choiceSolidLeft: "Solid left at half",
+		a.note(stepDissolve, f, map[string]string{choiceClear: "Dissolved, clear before the neck", choiceSolidLeft: "Solid left at half",
 			choiceNeckReached: "The neck was reached with solid left"}[f.Choice])
 	case KindTemperature:
 		t := f.Quantity.Base()
 		a.temperature, a.acceptedTemp = &t, false
-		a.note(stepTemperature, f, "Solution at %s", f.Quantity)
+		a.note(stepTemperature, f, "Solution at "+f.Quantity.String())
 	case KindMark:
 		a.mark, a.filling = f.Choice, f.ID
-		a.note(stepMark, f, "%s", map[string]string{choiceReached: "Filled to the mark", choicePast: "Past the mark"}[f.Choice])
+		a.note(stepMark, f, map[string]string{choiceReached: "Filled to the mark", choicePast: "Past the mark"}[f.Choice])
 		if f.Choice == choicePast {
 			a.reason = "past the mark: the volume is unknown"
 		}
 	case KindMadeUp:
 		amount := f.Quantity.Base() // g
-		words := "The solution weighs %s"
+		words := "The solution weighs "
 		if a.MakeUp == ByAdding {
-			amount, words = f.Quantity.In("mL"), "Water added, %s"
+			amount, words = f.Quantity.In("mL"), "Water added, "
 		} else {
 			a.weighedAt = append(a.weighedAt, f.At)
 		}
 		a.madeUp, a.filling = &amount, f.ID
-		a.note(stepMadeUp, f, words, f.Quantity)
+		a.note(stepMadeUp, f, words+f.Quantity.String())
 	case KindMixed:
 		a.inversions += *f.Count
-		a.note(stepMix, f, "Stoppered and inverted %s", times(a.inversions))
+		a.note(stepMix, f, "Stoppered and inverted "+times(a.inversions))
 	case KindLabelled:
 		a.labelled, a.expires, a.remarks = f.At, f.Date, f.Text
-		a.note(stepLabel, f, "Labelled, keeps until %s", f.Date)
+		a.note(stepLabel, f, "Labelled, keeps until "+f.Date)
 	}
 }
 
@@ -335,7 +334,7 @@ func times(n int) string {
 	if n == 1 {
 		return "once"
 	}
-	return fmt.Sprintf("%d times", n)
+	return strconv.Itoa(n) + " times"
 }
 
 // summary says what was taken; of what, when there are several.

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
@@ -87,7 +86,7 @@ func (a *account) takeStep(part int) run.Step {
 
 func (a *account) transferStep() run.Step {
 	step := run.Step{ID: stepTransfer, Title: "Transfer through the funnel, rinse vessel and funnel", Kind: KindTransferred, Input: run.InputCount, Unit: "rinses", Asks: true,
-		Default: "3", Hint: rinsingHint(), Verdicts: a.transferVerdicts()}
+		Default: "3", Hint: rinsingHint, Verdicts: a.transferVerdicts()}
 	if a.Substance.Liquid {
 		step.Title, step.Hint = "Slowly into the water, rinse the vessel in", "A thin stream, swirling. "+step.Hint
 		step.Cautions = a.general[1:]
@@ -147,7 +146,7 @@ func (a *account) labelStep(now time.Time) run.Step {
 }
 
 // trim writes a number as short as it can be.
-func trim(x float64) string { return strconv.FormatFloat(x, 'g', -1, 64) }
+func trim(x float64) string { return quantity.Digits(x, -1) }
 
 func (a *account) tareVerdicts() []verdict.Verdict {
 	most := a.Thresholds.Of(RuleTare) * a.Balance.Resolution
@@ -170,10 +169,8 @@ func (a *account) concentrationText(t *taking) string {
 }
 
 // rinsingHint says in numbers why several small rinses beat a large one.
-func rinsingHint() string {
-	return fmt.Sprintf("Deionised water, all into the flask. With %g mL clinging, 3 rinses of %g mL leave %.2g %% of it, one of %g mL leaves %.2g %%.",
-		usualResidue, usualRinse, 100*LeftAfterRinsing(3, usualRinse, usualResidue), 3*usualRinse, 100*LeftAfterRinsing(1, 3*usualRinse, usualResidue))
-}
+var rinsingHint = fmt.Sprintf("Deionised water, all into the flask. With %g mL clinging, 3 rinses of %g mL leave %.2g %% of it, one of %g mL leaves %.2g %%.",
+	usualResidue, usualRinse, 100*LeftAfterRinsing(3, usualRinse, usualResidue), 3*usualRinse, 100*LeftAfterRinsing(1, 3*usualRinse, usualResidue))
 
 // finest is the smallest difference that can be seen, in unit().
 func (c *context) finest() float64 {
@@ -192,8 +189,13 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 	off := net/target - 1
 	percent := func(x float64) string { return fmt.Sprintf("%.2g %%", math.Abs(100*x)) }
 	reads := "The bottle will read " + a.concentrationText(t) + ", and that is what the label will say."
-	keep := verdict.Choice{ID: choiceKeep, Label: "Keep this " + map[bool]string{true: "volume", false: "mass"}[t.byVolume]}
-	add := verdict.Choice{ID: choiceAdd, Label: "Add " + t.say(target-net) + " more"}
+	keep := verdict.Choice{ID: choiceKeep, Label: "Keep this mass"}
+	if t.byVolume {
+		keep.Label = "Keep this volume"
+	}
+	add := func() verdict.Choice {
+		return verdict.Choice{ID: choiceAdd, Label: "Add " + t.say(target-net) + " more"}
+	}
 	another := verdict.Choice{ID: choicePortion, Label: "Another portion, tared again"}
 	again := verdict.Choice{ID: choiceStartAgain, Label: "Start again"}
 
@@ -205,7 +207,7 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 		if off < 0 {
 			side = "under"
 			if target-net > t.finest() {
-				choices = []verdict.Choice{keep, add, another, again}
+				choices = []verdict.Choice{keep, add(), another, again}
 			}
 		}
 		where := percent(off) + " " + side
@@ -214,7 +216,7 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 		}
 		list = append(list, RuleBand.Says(verdict.Fine, choices, "%s, inside the ±%g %% band. %s", where, 100*a.Band, reads))
 	case off < 0:
-		list = append(list, RuleBand.Says(verdict.Look, []verdict.Choice{add, another, keep, again}, "%s under, below the ±%g %% band. %s", percent(off), 100*a.Band, reads))
+		list = append(list, RuleBand.Says(verdict.Look, []verdict.Choice{add(), another, keep, again}, "%s under, below the ±%g %% band. %s", percent(off), 100*a.Band, reads))
 	default:
 		fits := ""
 		volume := a.flask.Volume * net / target
