@@ -138,6 +138,10 @@ test('one concentration: the ways there, one chosen; and back to the undiluted',
   await field(page, 'To (1 in 100, 1 + 99, or a figure in mol/L)').fill('0.5')
   await expect(page.getByText(/is above the stock/)).toBeVisible()
   await field(page, 'To (1 in 100, 1 + 99, or a figure in mol/L)').fill('0.001')
+  await field(page, 'known within ±, mol/L, k = 2').fill('0.2')
+  await expect(page.getByText('less than its concentration')).toBeVisible()
+  await field(page, 'known within ±, mol/L, k = 2').fill('0.001')
+  await expect(page.getByText('the stock', { exact: true }).last()).toBeVisible() // in the budget
   const ways = page.getByRole('table')
   await expect(ways.getByRole('radio').first()).toBeChecked()
   await expect(ways.getByText('none is better in every way').first()).toBeVisible()

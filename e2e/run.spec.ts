@@ -57,6 +57,12 @@ test('by difference: two readings, and a wrong order is refused', async ({ page 
   await field(page, 'Vessel after pouring out').fill('16.2254')
   await page.keyboard.press('Enter')
   await expect(page.getByText('On the target')).toBeVisible()
+  await page.getByRole('button', { name: 'Correct', exact: true }).last().click()
+  await page.getByLabel('Why').fill('misread')
+  await expect(field(page, 'Vessel before pouring out')).toHaveValue('21.3310 g')
+  await field(page, 'Vessel after pouring out').fill('16.1254')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/2 % over/)).toBeVisible()
 })
 
 test('past the mark: void, begun again; a wrong key is corrected instead', async ({ page }) => {

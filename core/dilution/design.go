@@ -121,12 +121,15 @@ func (s Spread) Targets() (list []float64, p verdict.Problems) {
 // pointers into the question.
 func Design(q Question) (Answer, error) {
 	var p verdict.Problems
+	q.Stock = q.Stock.stated()
 	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
 	if q.Class != glassware.ClassA && q.Class != glassware.ClassB {
 		p.Add("/class", "glass is of class A or class B, not “%s”", q.Class)
 	}
 	if !(q.Stock.Concentration.Value > 0) {
 		p.Add("/stock/concentration", "the concentration of the stock is above zero")
+	} else if !(q.Stock.Expanded >= 0 && q.Stock.Expanded < q.Stock.Concentration.Value) {
+		p.Add("/stock/expanded", "the stock is known within zero or more, and less than its concentration, like 0.0002")
 	}
 	if len(p) > 0 {
 		return a, p

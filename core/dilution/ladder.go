@@ -25,6 +25,9 @@ type Stock struct {
 	Unit    string          `json:"unit"` // "mol/L", "mg/L P"
 	// Concentration in Unit, with all that adds to its uncertainty.
 	Concentration uncertain.Number `json:"concentration"`
+	// Expanded uncertainty at k = 2 in Unit, as the certificate or the label of a
+	// stock states it that was not made here; 0 when it counts as exact.
+	Expanded float64 `json:"expanded,omitempty"`
 	// Bottle it is taken from, by its ID and its Number, and how much of it is left in
 	// mL; empty and 0 when it is not on the shelf.
 	Bottle string  `json:"bottle,omitempty"`
@@ -51,6 +54,16 @@ func (s Stock) String() string {
 		return s.Name
 	}
 	return fmt.Sprintf("%s, bottle %d", s.Name, s.Number)
+}
+
+// stated takes an expanded uncertainty that was stated into the concentration
+// (GUM 4.3.3: u = U/k).
+func (s Stock) stated() Stock {
+	if s.Expanded > 0 {
+		s.Concentration = uncertain.New(s.Concentration.Value, s.Expanded/2, uncertain.Source{ID: "stock as stated", Label: "the stock",
+			Basis: fmt.Sprintf("± %s %s at k = 2, as stated", short(s.Expanded), s.Unit), Shape: uncertain.NormalShape})
+	}
+	return s
 }
 
 // FromStock is where a rung that is made from the stock comes from.

@@ -202,6 +202,30 @@ func TestSpread(t *testing.T) {
 	}
 }
 
+// What a certificate states, 0.1000 ± 0.0002 mol/L at k = 2, is in every tube: its
+// relative variance, 0.1 % squared, adds to that of the glass (GUM 4.3.3, 5.1.2).
+func TestCertifiedStock(t *testing.T) {
+	q := ask(dilution.Chain)
+	q.Factors = []string{"10", "5"}
+	q.Stock = dilution.Stock{Name: "the stock", Unit: "mol/L", Concentration: uncertain.Exact(0.1)}
+	exact, err := dilution.Design(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	q.Stock.Expanded = 0.0002
+	stated, err := dilution.Design(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range stated.Ladder.Tubes {
+		glass, all := exact.Ladder.Tubes[i].Concentration, stated.Ladder.Tubes[i].Concentration
+		added := math.Sqrt(all.U()*all.U()-glass.U()*glass.U()) / all.Value
+		if math.Abs(added-0.001) > 1e-9 || glass.Value != all.Value {
+			t.Errorf("tube %d: the stock adds %g, not 0.001", i+1, added)
+		}
+	}
+}
+
 func TestDesignRefuses(t *testing.T) {
 	for want, change := range map[string]func(*dilution.Question){
 		"/volumes/1": func(q *dilution.Question) { q.Volumes, q.Volume, q.InFlasks = []float64{10, 60}, 100, true }, // of a 50 mL burette
@@ -218,6 +242,7 @@ func TestDesignRefuses(t *testing.T) {
 		},
 		"/class":               func(q *dilution.Question) { q.Class = "C" },
 		"/stock/concentration": func(q *dilution.Question) { q.Stock.Concentration.Value = 0 },
+		"/stock/expanded":      func(q *dilution.Question) { q.Stock.Expanded = 0.1 },
 		"/mode":                func(q *dilution.Question) { q.Mode = "sideways" },
 	} {
 		q := ask(dilution.Series)

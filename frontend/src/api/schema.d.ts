@@ -1204,6 +1204,11 @@ export interface components {
             formula?: components["schemas"]["Piece"][];
             unit: string;
             concentration: components["schemas"]["Number"];
+            /**
+             * Format: double
+             * @description ± at k = 2 in the unit, as stated by a certificate
+             */
+            expanded?: number;
             bottle?: string;
             /** Format: int64 */
             number?: number;

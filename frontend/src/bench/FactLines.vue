@@ -47,8 +47,9 @@ function send(fact: Omit<NewFact, 'id' | 'replaces' | 'reason'>, replaces: strin
   begin('correct', '')
 }
 
+const written = (q: NonNullable<Fact['quantity']>) => `${q.value.toFixed(q.decimals ?? 4)} ${q.unit}`
 function initial(fact: Fact): string {
-  if (fact.quantity) return `${fact.quantity.value.toFixed(fact.quantity.decimals ?? 4)} ${fact.quantity.unit}`
+  if (fact.quantity) return written(fact.quantity)
   return fact.count !== undefined ? String(fact.count) : (fact.date ?? '')
 }
 </script>
@@ -74,6 +75,7 @@ function initial(fact: Fact): string {
           v-if="correcting === line.fact.id"
           :step="step"
           :initial="initial(line.fact)"
+          :initial-after="line.fact.after && written(line.fact.after)"
           :busy="busy"
           :problems="problems"
           @state="(fact) => send({ ...fact, kind: line.fact.kind, part: line.fact.part }, line.fact.id)"

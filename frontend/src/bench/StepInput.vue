@@ -15,17 +15,19 @@ const props = defineProps<{
   step: Step
   busy?: boolean
   problems?: Map<string, string>
+  /** What a correction begins with; the reading after is there when two were taken. */
   initial?: string
+  initialAfter?: string
   big?: boolean
 }>()
 const emit = defineEmits<{ state: [fact: Stated] }>()
 
 const reading = ref(props.initial ?? props.step.default ?? '')
-const before = ref('')
-const after = ref('')
+const before = ref(props.initialAfter === undefined ? '' : (props.initial ?? ''))
+const after = ref(props.initialAfter ?? '')
 const afterField = useTemplateRef('afterField')
 const readingField = useTemplateRef('readingField')
-const byDifference = ref(false)
+const byDifference = ref(props.initialAfter !== undefined)
 const expires = ref(props.initial ?? props.step.default ?? '')
 const remark = ref('')
 const unit = computed(() => props.step.unit ?? '')

@@ -39,6 +39,7 @@ const typed = useLocalStorage(
   {
     bottle: '',
     stock: '0.1000 mol/L',
+    stockKnown: '',
     mode: 'chain' as Mode,
     wanted: '1 in 100',
     volume: '100',
@@ -179,6 +180,7 @@ function question(): DilutionQuestion | undefined {
     ['/rinse', number(t.rinse || '0')],
     ['/maxLiquid', number(t.maxLiquid || '0')],
     ['/maxStock', number(t.maxStock || '0')],
+    ...(t.bottle ? [] : ([['/stock/expanded', number(t.stockKnown || '0')]] as [string, number][])),
     ...(weighed.value && !stock.value.density
       ? ([
           ['/stock/density', number(t.density || '0')],
@@ -203,6 +205,7 @@ function question(): DilutionQuestion | undefined {
   const common = {
     stock: {
       ...stock.value,
+      expanded: figures.get('/stock/expanded'),
       density: figures.get('/stock/density') ?? stock.value.density,
       densityLimits: figures.get('/stock/densityLimits'),
     },
@@ -399,6 +402,12 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
       unit="mol/L"
       :dimensions="['amount concentration', 'mass concentration', 'equivalents']"
       initial="0.1000 mol/L"
+    />
+    <TextField
+      v-if="!typed.bottle"
+      v-model="typed.stockKnown"
+      :label="`known within ±, ${stock?.unit ?? ''}, k = 2`"
+      :problem="problem('/stock/expanded')"
     />
     <template v-if="typed.mode === 'one'">
       <TextField
