@@ -105,8 +105,8 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
   <section v-for="rack in racks" :key="rack.runId" class="rack" :aria-label="`Rack of run ${rack.number}`">
     <p class="small soft">
       Rack of <RouterLink :to="`/runs/${rack.runId}`">run {{ rack.number }}</RouterLink
-      >, {{ rack.tubes[0]!.name }}, {{ rack.tubes[0]!.by }} {{ day(rack.tubes[0]!.made) }}, use by
-      {{ rack.tubes[0]!.expires }}
+      >, {{ rack.tubes[0]!.name }}, {{ rack.tubes[0]!.by }} {{ day(rack.tubes[0]!.made) }},
+      <span class="whole">use by {{ rack.tubes[0]!.expires }}</span>
     </p>
     <ol>
       <li v-for="b in rack.tubes" :key="b.id">
@@ -143,8 +143,11 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
             {{ b.concentration.unit }}</span
           >
           <span class="small soft">
-            {{ b.left.toFixed(0) }} of {{ b.volume.toFixed(0) }} mL · {{ b.by }} {{ day(b.made) }} ·
-            <span :class="{ late: b.expired }">{{ b.expired ? 'expired' : 'use by' }} {{ b.expires }}</span>
+            {{ b.left.toFixed(0) }} of {{ b.volume.toFixed(0) }} mL · {{ b.by }}
+            <span class="whole">{{ day(b.made) }} ·</span>
+            <span class="whole" :class="{ late: b.expired }"
+              >{{ b.expired ? 'expired' : 'use by' }} {{ b.expires }}</span
+            >
           </span>
           <span v-if="b.doubt" class="small late">weighed on a balance that failed its check</span>
           <span v-else-if="b.standardiseNow" class="small late">standardise it: due {{ b.standardiseBy }}</span>
@@ -281,6 +284,9 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
 }
 .rack li a .small {
   grid-column: 1 / -1;
+}
+.whole {
+  white-space: nowrap;
 }
 .card {
   display: flex;
