@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Figure } from '@/api/client'
+import { spread } from './figure'
 
 defineProps<{ figure: Figure; large?: boolean }>()
 const emit = defineEmits<{ explain: [id: string] }>()
@@ -15,7 +16,7 @@ const emit = defineEmits<{ explain: [id: string] }>()
     @keydown="$event.key === '=' && ($event.preventDefault(), emit('explain', figure.id))"
   >
     <span class="visually-hidden">{{ figure.label }}: </span>
-    <span class="value">{{ figure.text }}</span><span class="spread">&nbsp;±&nbsp;{{ figure.uText }}</span
+    <span class="value">{{ figure.text }}</span><span class="spread">&nbsp;{{ spread(figure) }}</span
     ><span class="unit">{{ large ? '' : '\u202f' }}{{ figure.unit }}</span>
   </button>
 </template>

@@ -22,6 +22,7 @@ import { useBench } from '@/bench/bench'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import { useWorking } from '@/bench/useWorking'
 import QuantityField from '@/bench/QuantityField.vue'
+import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
@@ -105,6 +106,12 @@ async function look() {
 }
 onMounted(look)
 onChange(['setup', 'shelf', 'bench'], look)
+
+const stocks = computed((): [string, string][] => [
+  ['', 'a stock of this strength'],
+  ...liquids.value.map((s): [string, string] => [`liquid ${s.substance.key}`, s.substance.name]),
+  ...bottles.value.map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`]),
+])
 
 const reading = latest()
 /** The stock: a bottle with all that is known of it, or a concentration as typed. */
@@ -364,7 +371,7 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
   <p v-if="trouble" class="problem" role="alert">
     {{ trouble }} <el-button link type="primary" @click="look().then(compute)">Try again</el-button>
   </p>
-  <nav class="modes" aria-label="Kind of dilution">
+  <nav class="tabs" aria-label="Kind of dilution">
     <button
       v-for="m in modes"
       :key="m.value"
@@ -376,25 +383,13 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
     </button>
   </nav>
   <div class="fields">
-    <div>
-      <label for="from">From</label>
-      <el-select id="from" v-model="typed.bottle" aria-label="From" filterable :empty-values="[null, undefined]">
-        <el-option value="" label="a stock of this strength" />
-        <el-option
-          v-for="s in liquids"
-          :key="s.substance.key"
-          :value="`liquid ${s.substance.key}`"
-          :label="s.substance.name"
-        />
-        <el-option
-          v-for="b in bottles"
-          :key="b.id"
-          :value="b.id"
-          :label="`bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`"
-        />
-      </el-select>
-      <p class="problem small">{{ problem('/stock/concentration') }}</p>
-    </div>
+    <SelectField
+      v-model="typed.bottle"
+      label="From"
+      filterable
+      :options="stocks"
+      :problem="problem('/stock/concentration')"
+    />
     <QuantityField
       v-if="!typed.bottle"
       v-model="typed.stock"
@@ -407,6 +402,7 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
       v-if="!typed.bottle"
       v-model="typed.stockKnown"
       :label="`known within ±, ${stock?.unit ?? ''}, k = 2`"
+      placeholder="counts as exact"
       :problem="problem('/stock/expanded')"
     />
     <template v-if="typed.mode === 'one'">
@@ -418,43 +414,41 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
       />
       <TextField v-model="typed.volume" label="How much of it, mL" :problem="problem('/volume')" />
       <template v-if="!weighed">
-        <div>
-          <label for="steps">In at most</label>
-          <el-select id="steps" v-model="typed.steps" aria-label="In at most">
-            <el-option
-              v-for="n in ['1', '2', '3', '4']"
-              :key="n"
-              :value="n"
-              :label="n === '1' ? '1 step' : `${n} steps`"
-            />
-          </el-select>
-          <p class="problem small" />
-        </div>
+        <SelectField
+          v-model="typed.steps"
+          label="In at most"
+          :options="[
+            ['1', '1 step'],
+            ['2', '2 steps'],
+            ['3', '3 steps'],
+            ['4', '4 steps'],
+          ]"
+        />
         <TextField v-model="typed.maxLiquid" label="Liquid in all at most, mL" :problem="problem('/maxLiquid')" />
         <TextField v-model="typed.maxStock" label="Stock at most, mL" :problem="problem('/maxStock')" />
-        <div>
-          <label for="objective">Best is</label>
-          <el-select id="objective" v-model="typed.objective" aria-label="Best is">
-            <el-option value="uncertainty" label="least uncertainty" />
-            <el-option value="liquid" label="least liquid" />
-            <el-option value="steps" label="fewest steps" />
-            <el-option value="mixed" label="a bit of each" />
-          </el-select>
-          <p class="problem small" />
-        </div>
+        <SelectField
+          v-model="typed.objective"
+          label="Best is"
+          :options="[
+            ['uncertainty', 'least uncertainty'],
+            ['liquid', 'least liquid'],
+            ['steps', 'fewest steps'],
+            ['mixed', 'a bit of each'],
+          ]"
+        />
       </template>
     </template>
     <template v-else-if="typed.mode === 'series'">
-      <div>
-        <label for="as">Tubes by</label>
-        <el-select id="as" v-model="typed.as" aria-label="Tubes by">
-          <el-option value="volumes" label="volumes of stock" />
-          <el-option value="targets" label="concentrations" />
-          <el-option value="even" label="concentrations, evenly" />
-          <el-option value="factor" label="concentrations, by one factor" />
-        </el-select>
-        <p class="problem small" />
-      </div>
+      <SelectField
+        v-model="typed.as"
+        label="Tubes by"
+        :options="[
+          ['volumes', 'volumes of stock'],
+          ['targets', 'concentrations'],
+          ['even', 'concentrations, evenly'],
+          ['factor', 'concentrations, by one factor'],
+        ]"
+      />
       <TextField
         v-if="listed"
         v-model="typed.list"
@@ -472,14 +466,14 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
         <TextField v-model="typed.count" label="how many" :problem="problem('/spread/count')" />
       </template>
       <TextField v-model="typed.each" label="Each in all, mL" :problem="problem('/volume')" />
-      <div>
-        <label for="into">Made in</label>
-        <el-select id="into" v-model="typed.into" aria-label="Made in">
-          <el-option value="tubes" label="tubes, by two burettes" />
-          <el-option value="flasks" label="flasks, to the mark" />
-        </el-select>
-        <p class="problem small" />
-      </div>
+      <SelectField
+        v-model="typed.into"
+        label="Made in"
+        :options="[
+          ['tubes', 'tubes, by two burettes'],
+          ['flasks', 'flasks, to the mark'],
+        ]"
+      />
     </template>
     <div v-else class="stages">
       <span class="small soft label">Stages</span>
@@ -501,17 +495,16 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
       </div>
       <p class="small soft">Factors are typed below the vials.</p>
     </div>
-    <div v-if="typed.mode !== 'series' || typed.into === 'flasks'">
-      <label for="portions">Stock is</label>
-      <el-select id="portions" v-model="typed.portions" aria-label="Stock is">
-        <el-option value="measured" label="measured by volume" />
-        <el-option
-          value="weighed"
-          :label="bench.bench?.balance ? `weighed, on ${bench.bench.balance.balance.name}` : 'weighed'"
-        />
-      </el-select>
-      <p class="problem small">{{ problem('/balance', '/inFlasks') }}</p>
-    </div>
+    <SelectField
+      v-if="typed.mode !== 'series' || typed.into === 'flasks'"
+      v-model="typed.portions"
+      label="Stock is"
+      :options="[
+        ['measured', 'measured by volume'],
+        ['weighed', bench.bench?.balance ? `weighed, on ${bench.bench.balance.balance.name}` : 'weighed'],
+      ]"
+      :problem="problem('/balance', '/inFlasks')"
+    />
     <template v-if="weighed && !stock?.density">
       <TextField v-model="typed.density" label="Density at 20 °C, g/mL" :problem="problem('/stock/density')" />
       <TextField
@@ -660,27 +653,6 @@ const percent = (x: number) => `${Number((100 * x).toPrecision(2))} %`
 </template>
 
 <style scoped>
-.modes {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.2rem 1.6rem;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 0.6rem;
-}
-.modes button {
-  font: inherit;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  padding: 0.4rem 0;
-  cursor: pointer;
-}
-.modes button[aria-pressed='true'] {
-  border-color: var(--green);
-  font-weight: 700;
-  color: var(--green-deep);
-}
 .fields {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(11.5rem, 1fr));

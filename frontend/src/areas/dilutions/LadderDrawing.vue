@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { DilutionAnswer } from '@/api/client'
+import { spread } from '@/design/figure'
 import { tint } from './tint'
 
 /** The ladder: a row of vials from the stock on, drawn to scale by volume, with what
@@ -78,10 +79,10 @@ const vials = computed(() =>
             class="glass"
           />
         </svg>
-        <span class="name">{{ v.tube.label }}</span>
+        <span v-if="v.tube.taken > 0" class="name">{{ v.tube.label }}</span>
       </button>
       <strong class="figure">{{ v.tube.taken > 0 ? v.tube.concentration.text : '0' }}</strong>
-      <span class="small soft figure">{{ v.tube.taken > 0 ? `± ${v.tube.concentration.uText}` : 'blank' }}</span>
+      <span class="small soft figure">{{ v.tube.taken > 0 ? spread(v.tube.concentration) : 'blank' }}</span>
       <span v-if="v.tube.taken > 0" class="small soft figure">{{ v.tube.concentration.unit }}</span>
       <label v-if="factors" class="small">
         1 in

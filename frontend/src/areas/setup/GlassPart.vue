@@ -3,6 +3,7 @@ import './form.css'
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, sentence, type LabGlass } from '@/api/client'
 import { onChange } from '@/api/events'
+import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
 
@@ -71,20 +72,16 @@ const remove = (id: string) => send(() => ask(api.DELETE('/glass/{id}', { params
   <el-button v-if="mayChange && !adding" type="primary" @click="adding = true">Add glass</el-button>
   <form v-if="adding" class="setup-form" @submit.prevent="add">
     <h2>Add glass</h2>
-    <div>
-      <label for="kind">Kind</label>
-      <el-select id="kind" v-model="draft.kind" aria-label="Kind">
-        <el-option v-for="kind in kinds" :key="kind" :value="kind" :label="kind" />
-      </el-select>
-    </div>
+    <SelectField v-model="draft.kind" label="Kind" :options="kinds.map((kind) => [kind, kind])" />
     <TextField v-model="draft.volume" label="Volume, mL" :problem="problem('/volume')" />
-    <div>
-      <label for="glassClass">Class</label>
-      <el-select id="glassClass" v-model="draft.class" aria-label="Class">
-        <el-option value="A" label="A" />
-        <el-option value="B" label="B" />
-      </el-select>
-    </div>
+    <SelectField
+      v-model="draft.class"
+      label="Class"
+      :options="[
+        ['A', 'A'],
+        ['B', 'B'],
+      ]"
+    />
     <TextField v-model="draft.count" label="How many" :problem="problem('/count')" />
     <TextField v-model="draft.mark" words label="Mark on the glass, if any" :problem="problem('/mark')" />
     <TextField v-model="draft.certified" label="Certified volume, mL" :problem="problem('/certified')" />

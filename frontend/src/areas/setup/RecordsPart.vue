@@ -2,14 +2,15 @@
 import './form.css'
 import { ref } from 'vue'
 import { api, ask, type ImportReport } from '@/api/client'
+import SelectField from '@/bench/SelectField.vue'
 import { useForm } from '@/bench/useForm'
 
 defineProps<{ mayChange: boolean }>()
 type Table = 'substances' | 'equipment' | 'plans'
-const tables: { value: Table; label: string }[] = [
-  { value: 'substances', label: 'our own substances' },
-  { value: 'equipment', label: 'glass and balances' },
-  { value: 'plans', label: 'plans' },
+const tables: [Table, string][] = [
+  ['substances', 'our own substances'],
+  ['equipment', 'glass and balances'],
+  ['plans', 'plans'],
 ]
 const table = ref<Table>('substances')
 const file = ref<{ name: string; text: string; records?: { format: string } }>()
@@ -88,8 +89,8 @@ const counted = (r: ImportReport) =>
     </p>
     <p class="all">
       As tables that can be taken in again:
-      <template v-for="(t, i) in tables" :key="t.value"
-        ><a :href="`/api/v1/tables/${t.value}`" download>{{ t.label }}</a
+      <template v-for="([name, label], i) in tables" :key="name"
+        ><a :href="`/api/v1/tables/${name}`" download>{{ label }}</a
         >{{ i < tables.length - 1 ? ', ' : '.' }}
       </template>
     </p>
@@ -100,12 +101,7 @@ const counted = (r: ImportReport) =>
       A JSON file of records from another Vial Bench, or a CSV table with a line of column names, as one of the tables
       above has. First it is only looked at; all of it is taken in, or nothing.
     </p>
-    <div>
-      <label for="table">A CSV file is a table of</label>
-      <el-select id="table" v-model="table" aria-label="A CSV file is a table of">
-        <el-option v-for="t in tables" :key="t.value" :value="t.value" :label="t.label" />
-      </el-select>
-    </div>
+    <SelectField v-model="table" label="A CSV file is a table of" :options="tables" />
     <label class="all"
       >File of records or table<input
         type="file"

@@ -25,7 +25,7 @@ const mayChange = computed(() => session.account?.role === 'instructor')
 
 <template>
   <h1>Lab setup</h1>
-  <nav class="parts" aria-label="Parts of the setup">
+  <nav class="tabs" aria-label="Parts of the setup">
     <RouterLink v-for="p in parts" :key="p.key" :to="`/setup/${p.key}`" :class="{ at: p.key === shown.key }">{{
       p.label
     }}</RouterLink>
@@ -33,24 +33,3 @@ const mayChange = computed(() => session.account?.role === 'instructor')
   <p v-if="!mayChange" class="soft">Instructors change the setup; everyone can read it.</p>
   <component :is="shown.view" :may-change="mayChange" />
 </template>
-
-<style scoped>
-.parts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 1.6rem;
-  border-bottom: 1px solid var(--line);
-  margin-bottom: 1.2rem;
-}
-.parts a {
-  color: var(--ink);
-  text-decoration: none;
-  padding: 0.5rem 0;
-  border-bottom: 3px solid transparent;
-}
-.parts a.at {
-  border-color: var(--green);
-  font-weight: 700;
-  color: var(--green-deep);
-}
-</style>

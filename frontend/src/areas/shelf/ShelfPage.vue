@@ -91,7 +91,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
       >Search <kbd>/</kbd><el-input v-model="search" data-search type="search" maxlength="200"
     /></label>
   </header>
-  <nav class="filters" aria-label="Which bottles">
+  <nav class="tabs" aria-label="Which bottles">
     <button v-for="f in filters" :key="f.value" type="button" :aria-pressed="only === f.value" @click="only = f.value">
       {{ f.label }}
     </button>
@@ -207,26 +207,6 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
 }
 .search .el-input {
   width: 18rem;
-}
-.filters {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.2rem 1.6rem;
-  border-bottom: 1px solid var(--line);
-}
-.filters button {
-  font: inherit;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  padding: 0.5rem 0;
-  cursor: pointer;
-}
-.filters button[aria-pressed='true'] {
-  border-color: var(--green);
-  font-weight: 700;
-  color: var(--green-deep);
 }
 .sheet-of .el-input {
   width: 6rem;

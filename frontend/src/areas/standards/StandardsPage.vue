@@ -23,6 +23,7 @@ import { useBench } from '@/bench/bench'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import { useKeys } from '@/bench/keys'
 import QuantityField from '@/bench/QuantityField.vue'
+import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
@@ -63,21 +64,21 @@ const takeButton = useTemplateRef<{ ref: HTMLElement }>('takeButton')
 const chosen = computed(() => substances.value.find((s) => s.substance.key === question.value.key))
 /** The usual bands, and the lab's own where it has set another (rule W-3). */
 const bands = computed(() => {
-  const list = [
-    { value: '0.1', label: 'within ±0.1 %: a fixed concentration, as a standard' },
-    { value: '1', label: 'within ±1 %: a fixed concentration, for class work' },
-    { value: '5', label: 'within ±5 %: named by its actual concentration' },
+  const list: [string, string][] = [
+    ['0.1', 'within ±0.1 %: a fixed concentration, as a standard'],
+    ['1', 'within ±1 %: a fixed concentration, for class work'],
+    ['5', 'within ±5 %: named by its actual concentration'],
   ]
   const own = String(settings.value?.thresholds['W-3'] ?? 1)
-  return list.some((b) => b.value === own)
+  return list.some(([value]) => value === own)
     ? list
-    : [{ value: own, label: `within ±${own} %: the rule of this lab` }, ...list]
+    : [[own, `within ±${own} %: the rule of this lab`] as const, ...list]
 })
-const waterChoices = computed(() => [
-  { value: '', label: 'as named' },
-  { value: '0', label: 'anhydrous' },
-  ...[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12].map((n) => ({ value: String(n), label: `with ${n} H2O` })),
-])
+const waterChoices: [string, string][] = [
+  ['', 'as named'],
+  ['0', 'anhydrous'],
+  ...[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12].map((n): [string, string] => [String(n), `with ${n} H2O`]),
+]
 const lacks = computed(() => {
   if (!bench.bench) return ''
   if (!bench.bench.balance)
@@ -311,28 +312,27 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           <TextField v-model="other.assay" label="assay, % w/w" :problem="problem(`/also/${i}/assay`)" />
         </template>
         <h2 class="wide">Made up</h2>
-        <div>
-          <label for="makeUp">How</label>
-          <el-select
-            id="makeUp"
-            v-model="question.makeUp"
-            aria-label="How it is made up"
-            :empty-values="[null, undefined]"
-          >
-            <el-option value="" label="to the mark of a flask" />
-            <el-option value="mass" label="by weighing the solution" />
-            <el-option value="adding" label="by adding water, nominal" />
-          </el-select>
-          <p class="problem small">{{ problem('/makeUp') }}</p>
-        </div>
-        <div v-if="question.makeUp === ''">
-          <label for="class">Flask</label>
-          <el-select id="class" v-model="question.flaskClass">
-            <el-option value="A" label="class A" />
-            <el-option value="B" label="class B, for teaching" />
-          </el-select>
-          <p class="problem small">{{ problem('/flaskClass') }}</p>
-        </div>
+        <SelectField
+          v-model="question.makeUp"
+          label="How"
+          spoken="How it is made up"
+          :options="[
+            ['', 'to the mark of a flask'],
+            ['mass', 'by weighing the solution'],
+            ['adding', 'by adding water, nominal'],
+          ]"
+          :problem="problem('/makeUp')"
+        />
+        <SelectField
+          v-if="question.makeUp === ''"
+          v-model="question.flaskClass"
+          label="Flask"
+          :options="[
+            ['A', 'class A'],
+            ['B', 'class B, for teaching'],
+          ]"
+          :problem="problem('/flaskClass')"
+        />
         <TextField
           v-model="question.wanted"
           label="Good to within ±, %, if it matters"
@@ -350,13 +350,13 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
             :problem="problem('/solutionDensityLimits')"
           />
         </template>
-        <div :class="{ two: question.makeUp === '' || needsDensity(question) }">
-          <label for="band">Close enough when the mass is</label>
-          <el-select id="band" v-model="question.band">
-            <el-option v-for="b in bands" :key="b.value" :value="b.value" :label="b.label" />
-          </el-select>
-          <p class="problem small">{{ problem('/band', '/bandPercent') }}</p>
-        </div>
+        <SelectField
+          v-model="question.band"
+          label="Close enough when the mass is"
+          :class="{ two: question.makeUp === '' || needsDensity(question) }"
+          :options="bands"
+          :problem="problem('/band', '/bandPercent')"
+        />
         <h2 class="wide">The bottle at hand</h2>
         <TextField
           v-model="question.assay"
@@ -374,20 +374,16 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
             label="Density on the bottle, g/mL"
             :problem="problem('/liquidDensity')"
           />
-          <div>
-            <label for="dispense">Taken by</label>
-            <el-select
-              id="dispense"
-              v-model="question.dispense"
-              aria-label="Taken by"
-              :empty-values="[null, undefined]"
-            >
-              <el-option value="" label="weighing" />
-              <el-option value="graduated pipette" label="graduated pipette" />
-              <el-option value="cylinder" label="cylinder" />
-            </el-select>
-            <p class="problem small">{{ problem('/dispense') }}</p>
-          </div>
+          <SelectField
+            v-model="question.dispense"
+            label="Taken by"
+            :options="[
+              ['', 'weighing'],
+              ['graduated pipette', 'graduated pipette'],
+              ['cylinder', 'cylinder'],
+            ]"
+            :problem="problem('/dispense')"
+          />
           <template v-if="question.dispense">
             <TextField
               v-model="question.molarity"
@@ -403,18 +399,12 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
           </template>
         </template>
         <template v-else>
-          <div>
-            <label for="waters">Water in the solid at hand</label>
-            <el-select
-              id="waters"
-              v-model="question.waters"
-              aria-label="Water in the solid at hand"
-              :empty-values="[null, undefined]"
-            >
-              <el-option v-for="w in waterChoices" :key="w.value" :value="w.value" :label="w.label" />
-            </el-select>
-            <p class="problem small">{{ problem('/waters') }}</p>
-          </div>
+          <SelectField
+            v-model="question.waters"
+            label="Water in the solid at hand"
+            :options="waterChoices"
+            :problem="problem('/waters')"
+          />
           <TextField
             v-model="question.dryingLoss"
             label="Not dried: loss on drying, %"
