@@ -126,10 +126,15 @@ func Design(q Question) (Answer, error) {
 	if q.Class != glassware.ClassA && q.Class != glassware.ClassB {
 		p.Add("/class", "glass is of class A or class B, not “%s”", q.Class)
 	}
-	if !(q.Stock.Concentration.Value > 0) {
-		p.Add("/stock/concentration", "the concentration of the stock is above zero")
-	} else if !(q.Stock.Expanded >= 0 && q.Stock.Expanded < q.Stock.Concentration.Value) {
+	q.Stock.check(&p)
+	if len(p) == 0 && !(q.Stock.Expanded >= 0 && q.Stock.Expanded < q.Stock.Concentration.Value) {
 		p.Add("/stock/expanded", "the stock is known within zero or more, and less than its concentration, like 0.0002")
+	}
+	if !(q.Volume >= 0 && q.Volume <= maxVolume) {
+		p.Add("/volume", "a volume between zero and %s mL", quantity.Digits(maxVolume, 0))
+	}
+	if q.Route < 0 {
+		p.Add("/route", "the ways there are counted from 0")
 	}
 	if len(p) > 0 {
 		return a, p

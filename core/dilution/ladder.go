@@ -66,6 +66,18 @@ func (s Stock) stated() Stock {
 	return s
 }
 
+// The largest figures taken in: more than any bench has, in whichever unit.
+const (
+	maxConcentration = 1e9
+	maxVolume        = 1e5 // mL
+)
+
+func (s Stock) check(p *verdict.Problems) {
+	if c := s.Concentration.Value; !(c > 0 && c <= maxConcentration) {
+		p.Add("/stock/concentration", "the concentration of the stock is above zero, and at most %s %s", quantity.Digits(maxConcentration, 0), s.Unit)
+	}
+}
+
 // FromStock is where a rung that is made from the stock comes from.
 const FromStock = -1
 
@@ -149,9 +161,7 @@ type Ladder struct {
 // check returns the problems of a request as verdict.Problems.
 func (r Request) check() error {
 	var p verdict.Problems
-	if !(r.Stock.Concentration.Value > 0) {
-		p.Add("/stock/concentration", "the concentration of the stock is above zero")
-	}
+	r.Stock.check(&p)
 	if n := len(r.Rungs); n == 0 || n > MaxRungs {
 		p.Add("/rungs", "a ladder has 1 to %d tubes, and this one would have %d", MaxRungs, n)
 	}
@@ -166,8 +176,8 @@ func (r Request) check() error {
 		switch {
 		case rung.From < FromStock || rung.From >= i:
 			p.Add(at+"/from", "a tube is made from the stock or from an earlier tube")
-		case !(rung.Taken >= 0) || !(rung.Final() > 0):
-			p.Add(at+"/taken", "a volume is zero or more, and the final volume above zero")
+		case !(rung.Taken >= 0) || !(rung.Final() > 0 && rung.Final() <= maxVolume):
+			p.Add(at+"/taken", "a volume is zero or more, and the final volume above zero, up to %s mL", quantity.Digits(maxVolume, 0))
 		case rung.Taken > rung.Final()*(1+exactly):
 			p.Add(at+"/taken", "%s mL is more than the final volume, %s mL", short(rung.Taken), short(rung.Final()))
 		case rung.Weighed:

@@ -1,9 +1,11 @@
 package dilution_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"regexp"
 	"testing"
 
 	"vialbench/core/dilution"
@@ -109,5 +111,66 @@ func TestChainAgainstDraws(t *testing.T) {
 	want := math.Sqrt(first.U()*first.U() - temperature*temperature)
 	if math.Abs(drawn.U/want-1) > 0.01 || math.Abs(drawn.Mean/first.Value-1) > 1e-4 {
 		t.Errorf("drawn %g, u %g; first order %g, u %g", drawn.Mean, drawn.U, first.Value, want)
+	}
+}
+
+// Whatever is asked, there is an answer that can be written down, or a sentence without
+// an infinity in it: no panic, and no number that is none.
+func TestAnyQuestionIsAnswered(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 14))
+	extreme := func() float64 {
+		few := []float64{0, -1, 1e-300, 1e-12, 1e-3, 0.1, 1, 5, 25, 50, 100, 1000, 1e9, 1e300, -1e300}
+		return few[rng.IntN(len(few))]
+	}
+	several := func() []float64 {
+		list := make([]float64, rng.IntN(14))
+		for i := range list {
+			list[i] = extreme()
+		}
+		return list
+	}
+	usual := func(value float64) float64 { // so that what is odd is alone, mostly
+		if rng.IntN(8) == 0 {
+			return extreme()
+		}
+		return value
+	}
+	noNumber := regexp.MustCompile(`Inf|NaN`)
+	answered := 0
+	for range 1000 {
+		q := ask([]dilution.Mode{dilution.OneTarget, dilution.Series, dilution.Chain}[rng.IntN(3)])
+		q.Stock = dilution.Stock{Name: "the stock", Unit: "mol/L", Concentration: uncertain.Exact(usual(0.1)), Expanded: usual(0.001), Density: usual(1.05), DensityLimits: usual(0.001)}
+		q.Weighed, q.Balance = rng.IntN(4) == 0, &fern
+		q.Volume, q.Keep, q.Rinse, q.WaterTemperature = usual(50), usual(10), usual(2), usual(20)
+		q.MaxSteps, q.MaxStock, q.MaxLiquid, q.Route = rng.IntN(7)-1, usual(0), usual(0), rng.IntN(4)-1
+		q.InFlasks = rng.IntN(2) == 0
+		switch {
+		case q.Mode == dilution.Chain:
+			q.Factors = []string{"10", "1e9", "1/3", "", "1.0000001", "1 + 0"}[rng.IntN(2):][:1+rng.IntN(4)]
+		case q.Mode == dilution.OneTarget && rng.IntN(2) == 0:
+			q.Factor = "1 in 20"
+		case q.Mode == dilution.OneTarget:
+			q.Target = usual(0.002)
+		case rng.IntN(3) == 0:
+			q.Spread = &dilution.Spread{From: usual(0.01), To: usual(0.05), Count: rng.IntN(14) - 1, Logarithmic: rng.IntN(2) == 0}
+		case rng.IntN(2) == 0:
+			q.Volumes = several()
+		default:
+			q.Targets = []float64{usual(0.05), usual(0.02)}
+		}
+		a, err := dilution.Design(q)
+		if err != nil {
+			if noNumber.MatchString(err.Error()) {
+				t.Errorf("%+v: %v", q, err)
+			}
+			continue
+		}
+		answered++
+		if _, err := json.Marshal(a); err != nil {
+			t.Errorf("%+v: %v", q, err)
+		}
+	}
+	if answered < 100 {
+		t.Errorf("only %d questions of 1000 have an answer", answered)
 	}
 }

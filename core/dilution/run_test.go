@@ -27,6 +27,8 @@ type script struct {
 	facts []fact.Fact
 }
 
+var fern = weighing.Balance{Name: "Fern", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}
+
 func (s *script) add(kind string, part int, change func(*fact.Fact)) *script {
 	s.t.Helper()
 	f := fact.Fact{ID: fmt.Sprint("f", len(s.facts)), Kind: kind, Part: part}
@@ -221,7 +223,7 @@ func TestConcentratedAcidByMass(t *testing.T) {
 	q.Glass = glass(nil, []float64{1000})
 	q.Stock = dilution.Stock{Name: acid.Name, Unit: "mol/L", Concentration: c, Concentrate: true, Approximate: true, Key: acid.Key, Density: acid.Density}
 	q.Target, q.Volume = 0.1, 1000
-	q.Weighed, q.Balance = true, &weighing.Balance{Name: "Fern", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}
+	q.Weighed, q.Balance = true, &fern
 	a, err := dilution.Design(q)
 	if err != nil {
 		t.Fatal(err)
@@ -269,7 +271,6 @@ func TestConcentratedAcidByMass(t *testing.T) {
 
 // What weighing a portion needs, and what the balance cannot do.
 func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
-	fern := weighing.Balance{Name: "Fern", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}
 	weighed := func() dilution.Question {
 		q := ask(dilution.Chain)
 		q.Factors, q.Volume, q.Weighed, q.Balance = []string{"10", "5"}, 0, true, &fern

@@ -142,4 +142,15 @@ func (c *context) readBasis(p *verdict.Problems) {
 	c.density = uncertain.WithLimits(c.SolutionDensity, c.SolutionDensityLimits, uncertain.RectangularShape, uncertain.Source{
 		ID: "solution density", Label: "density of the solution", Basis: fmt.Sprintf("±%g g/mL, rectangular", c.SolutionDensityLimits)})
 	c.target = known.read(c, c.Concentration.Base())
+	most := mostDissolved
+	if c.SolutionDensity > 0 {
+		most = min(most, 1000*c.SolutionDensity)
+	}
+	if dissolved := c.target / c.nu * c.molar.Value; !(dissolved < most) {
+		p.Add("/concentration", "no solution holds that much: a litre of it has less than %g g dissolved in it", most)
+	}
 }
+
+// mostDissolved is more than the densest solutions in water weigh, in g/L (those of
+// thallium(I) formate and malonate: 4.3 g/mL; common practice of mineral separation).
+const mostDissolved = 4500.0

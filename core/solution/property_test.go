@@ -1,9 +1,11 @@
 package solution_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"regexp"
 	"slices"
 	"testing"
 
@@ -111,5 +113,53 @@ func TestDrawsAgreeOnEveryWayOfMaking(t *testing.T) {
 		if math.Abs(s.Mean-first.Value) > first.U()/20 || math.Abs(half/first.Expanded-1) > 0.05 {
 			t.Errorf("made up %q: drawn %g ± %g, first order %g ± %g", r.MakeUp, s.Mean, half, first.Value, first.Expanded)
 		}
+	}
+}
+
+// Whatever is asked, there is a recipe that can be written down, or a sentence without
+// an infinity in it: no panic, and no number that is none.
+func TestAnyRequestIsAnswered(t *testing.T) {
+	rng := rand.New(rand.NewPCG(2, 71))
+	usual := func(value float64) float64 { // so that what is odd is alone, mostly
+		if rng.IntN(10) > 0 {
+			return value
+		}
+		few := []float64{0, -1, 1e-300, 1e-12, 1e-3, 0.1, 1, 5, 100, 1000, 1e9, 1e300, -1e300}
+		return few[rng.IntN(len(few))]
+	}
+	noNumber := regexp.MustCompile(`Inf|NaN`)
+	answered := 0
+	for _, r := range someRequests(t, 3000) {
+		r.Assay, r.AssayLimits, r.DryingLoss = usual(r.Assay), usual(r.AssayLimits), usual(r.DryingLoss)
+		r.Concentration.Value, r.Volume.Value = usual(r.Concentration.Value), usual(r.Volume.Value)
+		r.SolutionDensity, r.SolutionDensityLimits, r.EquivalentCount = usual(r.SolutionDensity), usual(r.SolutionDensityLimits), usual(r.EquivalentCount)
+		r.LiquidDensity, r.Band, r.Wanted, r.WaterTemperature = usual(r.LiquidDensity), usual(r.Band), usual(r.Wanted), usual(r.WaterTemperature)
+		if r.Substance.Liquid && rng.IntN(2) == 0 {
+			r.Dispense, r.StatedMolarity, r.StatedMolarityLimits = glassware.GraduatedPipette, usual(0), usual(0)
+		}
+		if !r.Substance.Liquid && rng.IntN(4) == 0 {
+			waters := usual(1)
+			r.Waters = &waters
+		}
+		recipe, err := solution.Plan(r)
+		if err != nil {
+			if noNumber.MatchString(err.Error()) {
+				t.Errorf("%s of %s: %v", r.Concentration, r.Substance.Name, err)
+			}
+			continue
+		}
+		answered++
+		out, err := solution.Make(r, begun(fmt.Sprintf("%.4f g", math.Min(recipe.Take, 200))).facts, today)
+		if err != nil {
+			t.Errorf("planned, and not made: %v", err)
+		}
+		for _, written := range []any{recipe, out} {
+			if _, err := json.Marshal(written); err != nil {
+				t.Errorf("%s of %s, %s: %v", r.Concentration, r.Substance.Name, r.Volume, err)
+			}
+		}
+	}
+	if answered < 500 {
+		t.Errorf("only %d of 3000 have a recipe", answered)
 	}
 }

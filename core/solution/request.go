@@ -197,8 +197,8 @@ func (c *context) checkVessel(p *verdict.Problems) {
 		p.Add("/volume", "a volume is in mL or L, not in %s", r.Volume.Unit.Symbol)
 	case r.FlaskClass != glassware.ClassA && r.FlaskClass != glassware.ClassB:
 		p.Add("/flaskClass", "a flask is of class A or class B, not “%s”", r.FlaskClass)
-	case !(mL > 0 && mL <= maxVolume):
-		p.Add("/volume", "a volume is above zero and at most %g L", maxVolume/1000)
+	case !(mL >= minVolume && mL <= maxVolume):
+		p.Add("/volume", "a volume is at least %g mL and at most %g L", minVolume, maxVolume/1000)
 	case r.MakeUp == ToTheMark:
 		c.checkFlasks(mL, p)
 	case r.MakeUp != ByMass && r.MakeUp != ByAdding:
@@ -231,8 +231,11 @@ func (c *context) checkVessel(p *verdict.Problems) {
 	}
 }
 
-// maxVolume is the largest volume planned at once, in mL.
-const maxVolume = 60_000.0
+// The smallest and the largest volume planned at once, in mL.
+const (
+	minVolume = 0.1
+	maxVolume = 60_000.0
+)
 
 // checkFlasks finds the flask, or the flasks of the batches.
 func (c *context) checkFlasks(mL float64, p *verdict.Problems) {
