@@ -5,6 +5,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"vialbench/core/quantity"
 )
 
 // Factor is a dilution factor F = final volume / volume taken, 1 or more.
@@ -81,8 +83,8 @@ func (s Step) Solve() (Step, error) {
 	for _, x := range []float64{s.Stock, s.Taken, s.Final, s.Gives} {
 		if x == 0 {
 			unknown++
-		} else if !(x > 0) || math.IsInf(x, 0) {
-			return s, fmt.Errorf("concentrations and volumes are above zero; leave out the one to be found")
+		} else if !(x >= 1/maxConcentration && x <= maxConcentration) {
+			return s, fmt.Errorf("concentrations and volumes are above zero, and none is beyond %s; leave out the one to be found", quantity.Digits(maxConcentration, 0))
 		}
 	}
 	if unknown != 1 {

@@ -225,8 +225,12 @@ func (s Stock) density() uncertain.Number {
 
 // weighed is the volume in mL of a portion that the balance showed, or is to show, as
 // so many grams: m = W·b, V = m/ρ (package weighing has b).
-func (r Request) weighed(grams float64, id string) uncertain.Number {
-	return r.Balance.Net(grams, 0, id).Times(weighing.Buoyancy(1000 * r.Stock.Density)).Over(r.Stock.density())
+func (r Request) weighed(grams, spread float64, id string) uncertain.Number {
+	mass := r.Balance.Net(grams, 0, id)
+	if spread > 0 {
+		mass = mass.Plus(r.Balance.Moved(spread, id))
+	}
+	return mass.Times(weighing.Buoyancy(1000 * r.Stock.Density)).Over(r.Stock.density())
 }
 
 // grams is what the balance shows of a volume in mL of the stock.
@@ -314,11 +318,11 @@ func (r Request) volumes(i int, made *made, at expansions) (taken, final uncerta
 	switch {
 	case rung.Taken == 0:
 	case rung.Weighed:
-		grams := r.grams(rung.Taken)
+		grams, spread := r.grams(rung.Taken), 0.0
 		if made != nil && made.grams != nil {
-			grams = *made.grams
+			grams, spread = *made.grams, made.spread
 		}
-		taken = r.weighed(grams, id)
+		taken = r.weighed(grams, spread, id)
 	case rung.With.Kind == glassware.OneMarkPipette:
 		for n := range rung.Times {
 			taken = taken.Plus(rung.With.Delivered(id + " " + strconv.Itoa(n+1)))
@@ -382,6 +386,7 @@ type made struct {
 	id             string   // of the facts that its errors belong to
 	taken, solvent *float64 // mL
 	grams          *float64 // of a portion that is weighed, as the balance shows it
+	spread         float64  // g, how far that reading still moved
 }
 
 // concentrations computes all rungs; made, when not nil, has one entry for each.

@@ -69,7 +69,7 @@ func TestOneStep(t *testing.T) {
 			t.Errorf("%+v: %+v, %v", s, got, err)
 		}
 	}
-	for _, s := range []dilution.Step{{Stock: 1, Taken: 1}, whole, {Stock: 1, Taken: 10, Final: 5}, {Stock: 0.1, Gives: 1, Final: 10}, {Stock: -1, Taken: 1, Final: 2}} {
+	for _, s := range []dilution.Step{{Stock: 1, Taken: 1}, whole, {Stock: 1, Taken: 10, Final: 5}, {Stock: 0.1, Gives: 1, Final: 10}, {Stock: -1, Taken: 1, Final: 2}, {Taken: 1e-300, Final: 1e300, Gives: 1}} {
 		if got, err := s.Solve(); err == nil {
 			t.Errorf("%+v gives %+v", s, got)
 		}

@@ -150,7 +150,10 @@ func (a *account) take(f fact.Fact) {
 			if f.After != nil { // by difference: the vessel before and after
 				grams -= f.After.In("g")
 			}
-			t.grams = &grams
+			t.grams, t.spread = &grams, 0
+			if f.Spread != nil {
+				t.spread = f.Spread.Base()
+			}
 			a.weighed = append(a.weighed, f.At)
 			text = quantity.Digits(grams, a.Balance.Decimals()) + " g, weighed,"
 		} else if f.Quantity != nil {
@@ -345,6 +348,9 @@ func (a *account) takeStep(i int) run.Step {
 		s.Verdicts = append(s.Verdicts, RulePast.Says(verdict.Look, nil, "Tube %s is to be made again: %s. Empty and rinse it.", a.ladder.Tubes[i].Label, t.void))
 	}
 	if t.grams != nil {
+		if t.spread > 0 {
+			s.Verdicts = append(s.Verdicts, a.Balance.TakenMoving(t.spread))
+		}
 		if planned := a.ladder.Tubes[i].Grams; math.Abs(*t.grams/planned-1) > 0.02 {
 			s.Verdicts = append(s.Verdicts, RuleNearest.Says(verdict.Look, nil, "%s g were weighed, %s g were planned: the tube is named by what it holds.", quantity.Digits(*t.grams, a.Balance.Decimals()), quantity.Digits(planned, a.Balance.Decimals())))
 		}
@@ -456,37 +462,48 @@ func (r Request) checkFields(f fact.Fact) error {
 			p.Add("/choice", "choose one of %s", strings.Join(ids, ", "))
 		}
 	}
+	only := func(fields ...string) { f.Only(&p, fields...) }
 	switch f.Kind {
 	case KindTemperature:
+		only("quantity")
 		if f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Temperature || !(f.Quantity.Value >= glassware.MinTemperature && f.Quantity.Value <= glassware.MaxTemperature) {
 			p.Add("/quantity", "a temperature between 0 and 40 °C, like 20.5 °C")
 		}
 	case KindRinsed, KindMixed:
+		only("count")
 		if f.Count == nil || *f.Count < 1 || *f.Count > 200 {
 			p.Add("/count", "a number from 1 to 200")
 		}
 	case KindWatered:
+		only("choice")
 		choice(choiceWaterIn)
 	case KindTaken:
 		switch {
 		case rung.Weighed:
+			only("quantity", "after", "spread")
 			r.checkMass(f, &p)
 		case delivers(rung.With):
+			only("choice")
 			choice(choiceDelivered)
 		default:
+			only("quantity", "after")
 			readings(rung.With)
 		}
 	case KindFilled:
 		if rung.Flask != nil {
+			only("choice")
 			choice(choiceReached, choicePast)
 		} else if rung.SolventWith != nil {
+			only("quantity", "after")
 			readings(*rung.SolventWith)
 		}
 	case KindLabelled:
+		only("date", "text")
 		if _, err := time.Parse(time.DateOnly, f.Date); err != nil {
 			p.Add("/date", "the day it keeps until, like 2027-03-31")
 		}
 	case KindNote:
+		only("text")
 		if strings.TrimSpace(f.Text) == "" {
 			p.Add("/text", "the note is empty")
 		}
@@ -498,6 +515,7 @@ func (r Request) checkFields(f fact.Fact) error {
 
 // checkMass checks the mass of a portion: net, or the vessel before and after.
 func (r Request) checkMass(f fact.Fact, p *verdict.Problems) {
+	r.Balance.CheckSpread(f.Spread, p)
 	for field, q := range map[string]*quantity.Quantity{"/quantity": f.Quantity, "/after": f.After} {
 		switch {
 		case q == nil && field == "/after":

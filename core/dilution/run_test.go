@@ -168,6 +168,7 @@ func TestAdmitRefuses(t *testing.T) {
 		{"filled", chosen("reached"), "/kind"}, {"mixed", counted(10), "/kind"}, {"decided", chosen("keep-mass"), "/choice"},
 		{"decided", chosen("redo-stage"), "/part"}, {"taken", func(f *fact.Fact) { f.Part = 3 }, "/part"}, {"labelled", nil, "/kind"},
 		{"note", nil, "/text"}, {"taken", func(f *fact.Fact) { f.Replaces, f.Reason = "none", "x" }, "/replaces"}, {"rinsed", func(f *fact.Fact) { f.Replaces = "f1" }, "/reason"},
+		{"taken", func(f *fact.Fact) { read(1, 3)(f); counted(2)(f) }, "/count"},
 	} {
 		f := fact.Fact{ID: "new", Kind: c.kind}
 		if c.change != nil {
@@ -262,6 +263,14 @@ func TestConcentratedAcidByMass(t *testing.T) {
 	got := out.Rack[0].Concentration
 	if want := 9.8526 * 1.00086 * 0.370 / 36.458; math.Abs(got.Value/want-1) > 5e-4 || len(out.Weighed) != 1 {
 		t.Errorf("%s mol/L, by hand %.5f; weighed %v", got.Text, want, out.Weighed)
+	}
+	moving := script{t: t, r: a.Request, facts: slices.Clone(s.facts)}
+	spread := quantity.Of(0.02, "g") // within half of it, rectangular: u = 0.01/√3 g
+	moving.facts[len(moving.facts)-1].Spread = &spread
+	out = moving.outcome()
+	more := out.Rack[0].Concentration
+	if added := math.Sqrt(more.U()*more.U()-got.U()*got.U()) / got.Value; math.Abs(added/(0.01/math.Sqrt(3)/9.8526)-1) > 1e-6 || !slices.ContainsFunc(out.Steps[2].Verdicts, func(v verdict.Verdict) bool { return v.Rule == "W-10" }) {
+		t.Errorf("taken while it moved adds %g; %+v", added, out.Steps[2].Verdicts)
 	}
 	lines, err := dilution.ExplainRun(a.Request, s.facts, "tube 1")
 	if err != nil || !strings.Contains(lines[0].Substituted, "9.8526") || len(lines) != 3 {

@@ -4,9 +4,11 @@
 package fact
 
 import (
+	"slices"
 	"time"
 
 	"vialbench/core/quantity"
+	"vialbench/core/verdict"
 )
 
 // Fact is one thing that was seen or decided. Which fields it uses depends on
@@ -34,6 +36,20 @@ type Fact struct {
 	Reason   string    `json:"reason,omitempty"`
 	By       string    `json:"by,omitempty"`
 	At       time.Time `json:"at"`
+}
+
+// Only adds a problem for every field that a fact carries beyond those that its kind
+// has: it would stay on record and mean nothing.
+func (f Fact) Only(p *verdict.Problems, fields ...string) {
+	for _, x := range []struct {
+		name    string
+		carried bool
+	}{{"quantity", f.Quantity != nil}, {"after", f.After != nil}, {"spread", f.Spread != nil}, {"count", f.Count != nil},
+		{"choice", f.Choice != ""}, {"text", f.Text != ""}, {"date", f.Date != ""}} {
+		if x.carried && !slices.Contains(fields, x.name) {
+			p.Add("/"+x.name, "“%s” has no %s: leave it out", f.Kind, x.name)
+		}
+	}
 }
 
 // Withdrawn is the Kind of a correction that takes a fact back altogether.

@@ -382,8 +382,7 @@ func (t *taking) mass() uncertain.Number {
 			sum = sum.Plus(t.netMass(p.load, p.tare, p.id))
 		}
 		if p.spread > 0 {
-			sum = sum.Plus(uncertain.WithLimits(0, p.spread/2, uncertain.RectangularShape, uncertain.Source{
-				ID: "moving " + p.id, Label: "the reading still moved", Basis: "by " + t.say(p.spread) + ", rectangular"}))
+			sum = sum.Plus(t.Balance.Moved(p.spread, p.id))
 		}
 	}
 	return sum

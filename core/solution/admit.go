@@ -103,16 +103,17 @@ func checkFields(c *context, f fact.Fact) error {
 			p.Add("/count", "%s are a number from 1 to %d", what, maxCount)
 		}
 	}
-	if f.Spread != nil && (f.Spread.Unit.Dimension != quantity.Mass || !(f.Spread.Value >= 0) || f.Spread.Base() > 0.01*c.Balance.Capacity) {
-		p.Add("/spread", "the reading moved by %s just now, which is no reading yet: wait until it stands", f.Spread)
-	}
+	c.Balance.CheckSpread(f.Spread, &p)
+	only := func(fields ...string) { f.Only(&p, fields...) }
 	switch f.Kind {
 	case KindTared:
+		only("quantity", "spread")
 		mass("/quantity", f.Quantity, "what the balance shows")
 		if len(p) == 0 && math.Abs(f.Quantity.Base()) > 0.01*c.Balance.Capacity {
 			p.Add("/quantity", "%s is no tared balance: press tare and record what it shows then", f.Quantity)
 		}
 	case KindWeighed:
+		only("quantity", "after", "spread")
 		mass("/quantity", f.Quantity, "the reading")
 		if f.After != nil {
 			mass("/after", f.After, "the reading after")
@@ -123,8 +124,10 @@ func checkFields(c *context, f fact.Fact) error {
 			p.Add("/quantity", "%s: a mass is above zero; tare again when the pan shows less than nothing", f.Quantity)
 		}
 	case KindWatered:
+		only("choice")
 		choice(choiceWaterIn)
 	case KindMeasured:
+		only("quantity")
 		switch {
 		case f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Volume:
 			p.Add("/quantity", "a volume is in mL, like %s", c.say(c.taking(c.flask)))
@@ -132,10 +135,13 @@ func checkFields(c *context, f fact.Fact) error {
 			p.Add("/quantity", "%s: above zero, and not more than ten fillings of a %s", f.Quantity, c.measure.Name())
 		}
 	case KindTransferred:
+		only("count")
 		count("rinses")
 	case KindDissolved:
+		only("choice")
 		choice(choiceClear, choiceSolidLeft, choiceNeckReached)
 	case KindTemperature:
+		only("quantity")
 		switch {
 		case f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Temperature:
 			p.Add("/quantity", "a temperature is in °C, like 20.5 °C")
@@ -143,8 +149,10 @@ func checkFields(c *context, f fact.Fact) error {
 			p.Add("/quantity", "%s: glass is used between 0 and 40 °C here", f.Quantity)
 		}
 	case KindMark:
+		only("choice")
 		choice(choiceReached, choicePast)
 	case KindMadeUp:
+		only("quantity", "spread")
 		if c.MakeUp == ByMass {
 			if mass("/quantity", f.Quantity, "the solution"); len(p) == 0 && !(f.Quantity.Base() > 0.1*c.solutionMass()) {
 				p.Add("/quantity", "%s is no solution of about %s g: record what it weighs without its bottle", f.Quantity, quantity.Digits(c.solutionMass(), 0))
@@ -153,12 +161,15 @@ func checkFields(c *context, f fact.Fact) error {
 			p.Add("/quantity", "the water added is a volume near %g mL", c.flask.Volume)
 		}
 	case KindMixed:
+		only("count")
 		count("inversions")
 	case KindLabelled:
+		only("date", "text")
 		if _, err := time.Parse(time.DateOnly, f.Date); err != nil {
 			p.Add("/date", "the day it keeps until, like 2027-03-31")
 		}
 	case KindNote:
+		only("text")
 		if strings.TrimSpace(f.Text) == "" {
 			p.Add("/text", "the note is empty")
 		}

@@ -239,7 +239,7 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 		list = append(list, RuleDigits.Says(verdict.Look, nil, "%s shows %d decimals in g, and fewer were recorded: correct the reading if digits were left out.", a.Balance.Name, t.decimals))
 	}
 	if i := slices.IndexFunc(t.portions, func(p portion) bool { return p.spread > 0 }); i >= 0 {
-		list = append(list, weighing.RuleSettled.Says(verdict.Look, nil, "Taken while it still moved by %s: that much is counted as its uncertainty.", t.say(t.portions[i].spread)))
+		list = append(list, a.Balance.TakenMoving(t.portions[i].spread))
 	}
 	tolerance := a.Thresholds.Of(weighing.RuleSmallestMass) / 100
 	if smallest := a.Balance.SmallestMass(tolerance); !t.byVolume && net < smallest {

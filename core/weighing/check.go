@@ -64,6 +64,26 @@ func (b Balance) Wandering(spread float64) verdict.Verdict {
 		"The reading still moves, by %s g just now. Close the doors, wait; taken as it is, that much is counted as its uncertainty.", quantity.Digits(spread, b.Decimals()))
 }
 
+// Moved is what a reading adds to a mass in g when it was taken while it still moved
+// by spread in g: nothing, within half of that (rectangular).
+func (b Balance) Moved(spread float64, id string) uncertain.Number {
+	return uncertain.WithLimits(0, spread/2, uncertain.RectangularShape, uncertain.Source{
+		ID: "moving " + id, Label: "the reading still moved", Basis: "by " + quantity.Digits(spread, b.Decimals()) + " g, rectangular"})
+}
+
+// TakenMoving is the verdict on a reading that was taken so.
+func (b Balance) TakenMoving(spread float64) verdict.Verdict {
+	return RuleSettled.Says(verdict.Look, nil, "Taken while it still moved by %s g: that much is counted as its uncertainty.", quantity.Digits(spread, b.Decimals()))
+}
+
+// CheckSpread refuses how far a reading is said to have moved when that is no mass, or
+// so much that it was no reading yet.
+func (b Balance) CheckSpread(spread *quantity.Quantity, p *verdict.Problems) {
+	if spread != nil && (spread.Unit.Dimension != quantity.Mass || !(spread.Value >= 0) || spread.Base() > 0.01*b.Capacity) {
+		p.Add("/spread", "the reading moved by %s just now, which is no reading yet: wait until it stands", spread)
+	}
+}
+
 // The choices of a verdict on a moving reading.
 const (
 	ChoiceWait       = "wait-settled"
