@@ -152,5 +152,5 @@ func (c *context) readBasis(p *verdict.Problems) {
 }
 
 // mostDissolved is more than the densest solutions in water weigh, in g/L (those of
-// thallium(I) formate and malonate: 4.3 g/mL; common practice of mineral separation).
+// thallium(I) formate and malonate: about 4.3 g/mL, from memory).
 const mostDissolved = 4500.0
