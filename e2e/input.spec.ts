@@ -11,7 +11,7 @@ test('the question refuses nonsense and keeps it on screen', async ({ page }) =>
   await expect(recipe.getByText('5.1056')).toBeVisible()
   for (const [label, text, says] of [
     ['How much', '70 L', 'at most 60 L'],
-    ['How much', '-5 mL', 'a volume is above zero'],
+    ['How much', '-5 mL', 'a volume is at least 0.1 mL'],
     ['How much', '', 'nothing written'],
     ['How much', '0.1 mol/L', 'this is a volume'],
     ['How strong', '0', 'above zero'],
