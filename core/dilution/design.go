@@ -164,7 +164,7 @@ func Design(q Question) (Answer, error) {
 		a.Ladder.Verdicts = append(a.Ladder.Verdicts, RuleFlasks.Says(verdict.Look, nil, "%s: pour a tube off into a labelled bottle before its flask is used again.", scant))
 	}
 	if err == nil && len(a.Routes) > 0 {
-		if r := a.Routes[min(q.Route, len(a.Routes)-1)]; r.Off != 0 {
+		if r := q.chosen(a.Routes); r.Off != 0 {
 			a.Ladder.Verdicts = append([]verdict.Verdict{RuleNearest.Says(verdict.Look, nil, "No route here reaches 1 in %s exactly; this one gives 1 in %s, %+.2g %% off. A burette in the list of glass would reach it.",
 				short(r.Factor/(1+r.Off)), short(r.Factor), 100*r.Off)}, a.Ladder.Verdicts...)
 		}
@@ -247,6 +247,9 @@ func (q Question) one(a *Answer, p *verdict.Problems) {
 	} else if !q.aboveStock(q.Target, "/target", p) {
 		factor = q.Stock.Concentration.Value / q.Target
 	}
+	if len(*p) == 0 && factor < 1+exactly {
+		p.Add("/factor", "that is the stock itself: nothing is to be diluted")
+	}
 	if len(*p) > 0 {
 		return
 	}
@@ -259,13 +262,18 @@ func (q Question) one(a *Answer, p *verdict.Problems) {
 		p.Add("/factor", "no route here comes within 5 %% of 1 in %s: allow more steps, more liquid, or list a burette in the lab setup", short(factor))
 		return
 	}
-	if q.Route < 0 || q.Route >= len(a.Routes) {
-		q.Route = 0
-	}
-	for i, s := range a.Routes[q.Route].Stages {
+	for i, s := range q.chosen(a.Routes).Stages {
 		flask := s.Flask
 		a.Request.Rungs = append(a.Request.Rungs, Rung{From: i - 1, With: s.With, Times: s.Times, Taken: s.Taken, Flask: &flask})
 	}
+}
+
+// chosen is the route that was asked for, or the best when there are not so many.
+func (q Question) chosen(routes []Route) Route {
+	if q.Route < len(routes) {
+		return routes[q.Route]
+	}
+	return routes[0]
 }
 
 // weighed adds a rung for a portion of the stock that is weighed into the smallest

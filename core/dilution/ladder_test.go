@@ -153,6 +153,14 @@ func TestOneTargetAndItsRoutes(t *testing.T) {
 	if err != nil || len(b.Request.Rungs) != len(a.Routes[q.Route].Stages) {
 		t.Errorf("route %d has %d stages, the ladder %d rungs", q.Route, len(a.Routes[q.Route].Stages), len(b.Request.Rungs))
 	}
+	q.Route = len(a.Routes) // there are not so many: the best one
+	if b, err = dilution.Design(q); err != nil || b.Ladder.Tubes[0].Words != a.Ladder.Tubes[0].Words {
+		t.Errorf("%v %v", b.Ladder.Tubes, err)
+	}
+	q.Target = 0.1
+	if _, err = dilution.Design(q); err == nil || !strings.Contains(err.Error(), "the stock itself") {
+		t.Errorf("the stock, diluted to what it is: %v", err)
+	}
 	q.Glass = glass([]float64{1, 2, 5, 10}, []float64{25, 50, 100})
 	q.Target, q.Factor, q.MaxSteps, q.Route = 0, "1 in 19.5", 1, 0
 	if a, err = dilution.Design(q); err != nil || a.Ladder.Verdicts[0].Rule != "D-5" || math.Abs(a.Routes[0].Off-0.0256) > 0.001 {
@@ -237,6 +245,7 @@ func TestDesignRefuses(t *testing.T) {
 		"/volume":    func(q *dilution.Question) { q.Volumes, q.Volume = []float64{1}, 0 },
 		"/factors":   func(q *dilution.Question) { q.Mode, q.Factors = dilution.Chain, make([]string, 13) },
 		"/factors/1": func(q *dilution.Question) { q.Mode, q.Factors = dilution.Chain, []string{"10", "1 in 0"} },
+		"/route":     func(q *dilution.Question) { q.Mode, q.Factor, q.Route = dilution.OneTarget, "10", -1 },
 		"/factors/0": func(q *dilution.Question) {
 			q.Mode, q.Factors, q.Glass = dilution.Chain, []string{"3"}, glass([]float64{10}, []float64{100})
 		},

@@ -39,9 +39,6 @@ const (
 	choiceStartAgain = "start-again"
 )
 
-// inversions mix a flask or tube (common practice: some stop at 10).
-const inversions = 10
-
 // tube follows one rung at the bench.
 type tube struct {
 	made
@@ -212,7 +209,7 @@ func (a *account) done(s *run.Step) bool {
 	case "fill":
 		return t.filled
 	case "mix":
-		return t.inversions >= inversions
+		return t.inversions >= a.turns()
 	}
 	return a.expires != ""
 }
@@ -241,6 +238,9 @@ func (a *account) outcome(now time.Time) run.Outcome {
 	}
 	return out
 }
+
+// turns is how many inversions mix a tube.
+func (a *account) turns() int { return int(math.Ceil(a.Thresholds.Of(run.RuleInversions))) }
 
 // bench is what is known of every tube.
 func (a *account) bench() []*made {
@@ -279,8 +279,8 @@ func (a *account) steps(now time.Time) []run.Step {
 		if rung.Flask != nil || rung.Solvent > 0 {
 			list = append(list, a.fillStep(i))
 		}
-		list = append(list, run.Step{ID: stepID("mix", i), Part: i, Title: "Stopper tube " + a.ladder.Tubes[i].Label + ", invert 10 times, write its label", Kind: KindMixed, Input: run.InputCount, Unit: "inversions",
-			Asks: a.tubes[i].inversions < inversions, Default: strconv.Itoa(max(1, inversions-a.tubes[i].inversions)), Hint: a.keepHint(i)})
+		list = append(list, run.Step{ID: stepID("mix", i), Part: i, Title: "Stopper tube " + a.ladder.Tubes[i].Label + ", invert " + strconv.Itoa(a.turns()) + " times, write its label", Kind: KindMixed, Input: run.InputCount, Unit: "inversions",
+			Asks: a.tubes[i].inversions < a.turns(), Default: strconv.Itoa(max(1, a.turns()-a.tubes[i].inversions)), Hint: a.keepHint(i)})
 	}
 	return append(list, run.Step{ID: "label", Title: "The rack onto the shelf", Kind: KindLabelled, Input: run.InputLabel, Asks: true, Default: now.AddDate(0, 0, keepsDays).Format(time.DateOnly),
 		Hint: "Labels for all of it print from the shelf, on a sheet for vials. Weak solutions keep less well than the stock. With one pipette or cell for all, measure from weak to strong: " + a.order() + "."})
@@ -585,7 +585,7 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 	}
 	n, err := strconv.Atoi(strings.TrimPrefix(figureID, "tube "))
 	if err != nil {
-		n = 1
+		return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a dilution is that of a tube, like “tube 2”"}}
 	}
 	return r.explain(n-1, a.bench(), r.expansions(a.temperature))
 }

@@ -68,7 +68,7 @@ func (s *script) stage(i int, mark string) *script {
 	s.t.Helper()
 	s.add("rinsed", i, counted(2)).add("taken", i, chosen("delivered")).add("filled", i, chosen(mark))
 	if mark == "reached" {
-		s.add("mixed", i, counted(10))
+		s.add("mixed", i, counted(20))
 	}
 	return s
 }
@@ -137,8 +137,8 @@ func TestSeriesNamedByItsReadings(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := (&script{t: t, r: a.Request}).add("temperature", 0, degrees(20)).add("filled", 0, read(0.10, 5.12)).add("mixed", 0, counted(10)).
-		add("rinsed", 1, counted(3)).add("taken", 1, read(1.00, 3.20)).add("filled", 1, read(5.12, 8.10)).add("mixed", 1, counted(10))
+	s := (&script{t: t, r: a.Request}).add("temperature", 0, degrees(20)).add("filled", 0, read(0.10, 5.12)).add("mixed", 0, counted(20)).
+		add("rinsed", 1, counted(3)).add("taken", 1, read(1.00, 3.20)).add("filled", 1, read(5.12, 8.10)).add("mixed", 1, counted(20))
 	out := s.outcome()
 	want := 0.1 * 2.20 / (2.20 + 2.98)
 	if c := out.Rack[1].Concentration; math.Abs(c.Value-want) > 1e-6 || out.Rack[0].Concentration.Value != 0 {

@@ -393,7 +393,9 @@ func (a *account) temperatureOK() bool {
 	return a.temperature != nil && math.Abs(*a.temperature-glassware.ReferenceTemperature) <= a.Thresholds.Of(RuleTemperature)
 }
 
-func (a *account) mixedEnough() bool { return float64(a.inversions) >= a.Thresholds.Of(RuleInversions) }
+func (a *account) mixedEnough() bool {
+	return float64(a.inversions) >= a.Thresholds.Of(run.RuleInversions)
+}
 
 // done tells whether a step is finished.
 func (a *account) done(step *run.Step) bool {

@@ -9,6 +9,7 @@ import (
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
 	"vialbench/core/working"
 )
 
@@ -68,6 +69,9 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 		byID[f.ID] = f
 	}
 	byID["concentration"] = byID[t.concentrationID()]
+	if _, known := byID[figureID]; !known && figureID != "plan" {
+		return nil, verdict.Problems{{Field: "/figure", Reason: "there is no such figure of this run"}}
+	}
 	c = t.context
 	result := func(id string) string { return working.Result(byID[id].Number, byID[id].Unit) }
 	var readings []string

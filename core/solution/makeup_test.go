@@ -145,6 +145,9 @@ func TestMixedStandard(t *testing.T) {
 	if rho := uncertain.Correlation(k.Number, na.Number); !(rho > 0.05 && rho < 1) {
 		t.Errorf("one flask holds both: correlation %.3f", rho)
 	}
+	if _, err := solution.ExplainRun(r, made.facts, "concentration 3"); err == nil {
+		t.Error("there is no third substance to explain")
+	}
 	lines, err := solution.ExplainRun(r, made.facts, "concentration 2")
 	if err != nil || !strings.Contains(lines[1].Title, "NaCl") {
 		t.Errorf("%v %v", lines, err)

@@ -1,6 +1,7 @@
 package solution
 
 import (
+	"vialbench/core/run"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 )
@@ -33,8 +34,6 @@ var (
 		Why: "The mark is right at 20 °C; water changes by 0.02 % per °C.", Source: "ISO 1042; common practice"}
 	RuleMark = verdict.Rule{ID: "M-6", Title: "To the mark, not past it",
 		Why: "Past the mark the volume is unknown. No liquid is taken out again, since it would take solute with it.", Source: "common practice"}
-	RuleInversions = verdict.Rule{ID: "M-7", Title: "Mix thoroughly", Threshold: 20, Unit: "inversions", Min: 3, Max: 100,
-		Why: "The solution is still layered after a few turns, and the first reading of it is wrong. Some labs stop at 10.", Source: "common practice"}
 	RuleHeat = verdict.Rule{ID: "M-8", Title: "Heat of dilution", Threshold: 20, Unit: "K", Min: 5, Max: 80,
 		Why: "Hot solution splashes, breaks glass and fills the flask to the wrong volume. The estimate takes half a flask of water and no heat lost.", Source: "NBS Circular 500; common practice"}
 	RuleAdding = verdict.Rule{ID: "M-9", Title: "Added, not made up", Threshold: 3, Unit: "% of the volume", Min: 0.5, Max: 10,
@@ -70,6 +69,6 @@ var (
 func Rules() []verdict.Rule {
 	return []verdict.Rule{RuleTare, weighing.RuleSmallestMass, RuleBand, RuleExcess, weighing.RuleCapacity, RulePrimary, RuleDigits, RuleHydrate, RuleMassOrAmount,
 		weighing.RuleSettled, weighing.RuleCheck, RuleDrying,
-		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, RuleInversions, RuleHeat, RuleAdding, RuleBatches, RuleReach,
+		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, run.RuleInversions, RuleHeat, RuleAdding, RuleBatches, RuleReach,
 		RuleShelfPrimary, RuleShelfSecondary, RuleStandardise, RuleStandardiseBase, RuleStandardiseDark, RuleStandardiseSulfur, RuleStandardiseReducing}
 }

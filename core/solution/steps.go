@@ -131,8 +131,8 @@ func (a *account) madeUpStep() run.Step {
 }
 
 func (a *account) mixStep() run.Step {
-	return run.Step{ID: stepMix, Title: "Stopper, hold the stopper, invert " + trim(a.Thresholds.Of(RuleInversions)) + " times", Kind: KindMixed, Input: run.InputCount, Unit: "inversions", Asks: !a.mixedEnough(),
-		Default: quantity.Digits(math.Max(1, a.Thresholds.Of(RuleInversions)-float64(a.inversions)), 0),
+	return run.Step{ID: stepMix, Title: "Stopper, hold the stopper, invert " + trim(a.Thresholds.Of(run.RuleInversions)) + " times", Kind: KindMixed, Input: run.InputCount, Unit: "inversions", Asks: !a.mixedEnough(),
+		Default: quantity.Digits(math.Max(1, a.Thresholds.Of(run.RuleInversions)-float64(a.inversions)), 0),
 		Hint:    "The level may stand a little lower afterwards, since the liquid wets neck and stopper: do not top up. The volume was right at the mark.", Verdicts: a.mixVerdicts()}
 }
 
@@ -311,10 +311,10 @@ func (a *account) madeUpVerdicts() []verdict.Verdict {
 }
 
 func (a *account) mixVerdicts() []verdict.Verdict {
-	wanted := a.Thresholds.Of(RuleInversions)
+	wanted := a.Thresholds.Of(run.RuleInversions)
 	if a.inversions == 0 || a.mixedEnough() {
 		return nil
 	}
-	return []verdict.Verdict{RuleInversions.Says(verdict.Look, []verdict.Choice{{ID: choiceMixedEnough, Label: "It is mixed, go on"}},
+	return []verdict.Verdict{run.RuleInversions.Says(verdict.Look, []verdict.Choice{{ID: choiceMixedEnough, Label: "It is mixed, go on"}},
 		"%d inversions so far, %g more to come.", a.inversions, wanted-float64(a.inversions))}
 }

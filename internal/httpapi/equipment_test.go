@@ -270,7 +270,7 @@ func TestDilutionOverHTTP(t *testing.T) {
 		case "rinsed":
 			f["count"] = 2
 		case "mixed":
-			f["count"] = 10
+			f["count"] = 20
 		case "taken":
 			f["choice"] = "delivered"
 		case "labelled":

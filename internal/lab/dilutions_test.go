@@ -63,7 +63,7 @@ func TestDilutionFromABottle(t *testing.T) {
 			case "filled":
 				f.Choice = "reached"
 			case "mixed":
-				f.Count = n(10)
+				f.Count = n(20)
 			}
 			state(f)
 		}
