@@ -171,9 +171,14 @@ func TestBatches(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(recipe.Batches) != 4 || recipe.Batches[3].Flask.Volume != 500 || recipe.Batches[0].Take != "10.2111" {
+	if len(recipe.Batches) != 4 || recipe.Batches[3].Flask.Volume != 500 || recipe.Batches[0].Take != "10.2111 g" {
 		t.Fatalf("batches %+v", recipe.Batches)
 	}
+	r.Also = []solution.Solute{{Substance: request("sodium-chloride", "0.1 mol/L", "1 L").Substance, Assay: 1, Concentration: quantity.Of(0.1, "mol/L")}}
+	if mixed, err := solution.Plan(r); err != nil || mixed.Batches[3].Take != "10.2111 g of KHC8H4O4 and 2.9220 g of NaCl" { // 0.05 mol × 58.44 g/mol
+		t.Errorf("%+v %v", mixed.Batches, err)
+	}
+	r.Also = nil
 	if got := ofRule(recipe.Verdicts, "M-10"); !strings.Contains(got, "500 + 500 + 500 + 500 mL.") {
 		t.Error(got)
 	}

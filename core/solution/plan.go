@@ -31,7 +31,7 @@ type Portion struct {
 // Batch is one filling.
 type Batch struct {
 	Flask glassware.Flask `json:"flask"`
-	// Take is what goes into it, of the first solute.
+	// Take is what goes into it: "5.1056 g", and of what when there are several solutes.
 	Take string `json:"take"`
 }
 
@@ -142,10 +142,22 @@ func Plan(r Request) (Recipe, error) {
 	}
 	if len(c.batches) > 1 {
 		for _, f := range c.batches {
-			recipe.Batches = append(recipe.Batches, Batch{f, quantity.Digits(c.taking(f), c.decimals)})
+			recipe.Batches = append(recipe.Batches, Batch{f, c.takings(f)})
 		}
 	}
 	return recipe, nil
+}
+
+// takings says what goes into a flask.
+func (c *context) takings(flask glassware.Flask) string {
+	if len(c.others) == 0 {
+		return c.say(c.taking(flask))
+	}
+	var list []string
+	for o := range c.solutes() {
+		list = append(list, o.say(o.taking(flask))+" of "+o.solid.String())
+	}
+	return strings.Join(list, " and ")
 }
 
 // planned computes the figures of a solution made exactly by the recipe.

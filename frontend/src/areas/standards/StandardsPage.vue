@@ -462,8 +462,7 @@ const ends = { open: 'in progress', finished: 'on the shelf', void: 'void' }
         <template v-else-if="answer.recipe.batches">
           <ol class="batches" aria-label="Batches">
             <li v-for="(b, i) in answer.recipe.batches" :key="i">
-              <span class="figure">{{ b.take }}</span> {{ answer.recipe.unit }} to the mark of a
-              <strong>{{ b.flask.volume }} mL</strong> flask
+              <span class="figure">{{ b.take }}</span> to the mark of a <strong>{{ b.flask.volume }} mL</strong> flask
             </li>
           </ol>
           <el-button v-if="question.inBatches" link type="primary" @click="question.inBatches = false"
