@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: '.',
   outputDir: 'results',
-  workers: 1,
+  workers: 2,
   fullyParallel: false,
   forbidOnly: true,
   retries: 0,

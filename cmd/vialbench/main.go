@@ -34,7 +34,8 @@ const usage = `Usage: vialbench COMMAND
   standin [host:port]
              a simulated balance that speaks the line protocol of a real one
   compute OPERATION < in.json
-             formula, quantity, standard, dilution, back or step; the same bodies as the API takes
+             a computation with the same body as the API takes; without an operation it
+             lists them
 
 Environment:
   VIALBENCH_DATABASE_URL    the PostgreSQL database, postgres://…
@@ -113,10 +114,13 @@ func withLab(ctx context.Context, command string, out io.Writer) error {
 	if err := db.Migrate(ctx); err != nil {
 		return fmt.Errorf("the database cannot be brought up to date: %w", err)
 	}
+	l := lab.New(db)
+	if err := l.Rebuild(ctx); err != nil {
+		return fmt.Errorf("the records cannot be computed anew: %w", err)
+	}
 	if command == "migrate" {
 		return nil
 	}
-	l := lab.New(db)
 	signIn := ""
 	if command == "demo" {
 		if signIn, err = demo.Load(ctx, l); err != nil {

@@ -24,8 +24,8 @@ func TestCommandsSayWhatIsMissing(t *testing.T) {
 		{nil, "", "name a command"},
 		{[]string{"fly"}, "", "name a command"},
 		{[]string{"serve"}, "", "VIALBENCH_DATABASE_URL is not set"},
-		{[]string{"compute"}, "{}", "use one of back, dilution, formula, quantity, standard, step"},
-		{[]string{"compute", "formula"}, "nonsense", "cannot be read"},
+		{[]string{"compute"}, "{}", "use one of back, dilution, dilution/working, formula, quantity, standard, step"},
+		{[]string{"compute", "formula"}, "nonsense", "is not JSON"},
 		{[]string{"compute", "formula"}, `{"formula": "Khc"}`, "/formula: at character 1: no element Kh"},
 	} {
 		err := run(t.Context(), c.args, strings.NewReader(c.in), io.Discard)

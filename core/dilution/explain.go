@@ -3,8 +3,9 @@ package dilution
 import (
 	"fmt"
 	"strconv"
+	"strings"
 
-	"vialbench/core/figure"
+	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
@@ -12,17 +13,31 @@ import (
 	"vialbench/core/working"
 )
 
-// Explain shows how the concentration of a tube comes about, from the stock down. An
-// error is a verdict.Problems.
-func Explain(r Request, tube int) ([]working.Line, error) {
-	if err := r.check(); err != nil {
+// ExplainTube shows how the concentration of a tube comes about by the plan, from the
+// stock down. An error is a verdict.Problems.
+func (r Request) ExplainTube(tube int) ([]working.Line, error) {
+	l, err := r.Ladder()
+	if err != nil {
 		return nil, err
 	}
-	return r.explain(tube, nil, r.expansions(nil))
+	return r.explain(tube, l, nil, r.expansions(nil))
+}
+
+// Explain implements [run.Plan]: a figure is that of a tube, like “tube 2”.
+func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, error) {
+	a, err := r.follow(facts)
+	if err != nil {
+		return nil, err
+	}
+	n, err := strconv.Atoi(strings.TrimPrefix(figureID, "tube "))
+	if err != nil {
+		return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a dilution is that of a tube, like “tube 2”"}}
+	}
+	return r.explain(n-1, a.ladder, a.bench(), r.expansions(a.temperature))
 }
 
 // explain shows it with what was read at the bench, when at is not nil.
-func (r Request) explain(tube int, at []*made, t expansions) ([]working.Line, error) {
+func (r Request) explain(tube int, l Ladder, at []*made, t expansions) ([]working.Line, error) {
 	if tube < 0 || tube >= len(r.Rungs) {
 		return nil, verdict.Problems{{Field: "/tube", Reason: "there is no such tube in the ladder"}}
 	}
@@ -48,8 +63,8 @@ func (r Request) explain(tube int, at []*made, t expansions) ([]working.Line, er
 			lines = append(lines, r.explainWeighed(n, m, taken))
 		}
 		lines = append(lines, working.Line{Title: "Tube " + n, Symbol: "c_{" + n + "}", Formula: fmt.Sprintf(`c_{%s} = c\,\frac{V_{\mathrm{taken}}}{V_{\mathrm{final}}}`, n),
-			Substituted: fmt.Sprintf(`c_{%s} = %s \times \frac{%s}{%s}`, n, r.value(source), working.Value(taken, "mL"), working.Value(final, "mL")),
-			Result:      r.result(concentrations[i]), From: []string{"c: " + name, "V: " + r.words(i), "volumes at 20 °C, by the standards of the glass"}})
+			Substituted: fmt.Sprintf(`c_{%s} = %s \times \frac{%s}{%s}`, n, l.value(source), working.Value(taken, "mL"), working.Value(final, "mL")),
+			Result:      working.Result(concentrations[i].Scale(l.scale), l.Unit), From: []string{"c: " + name, "V: " + r.words(i), "volumes at 20 °C, by the standards of the glass"}})
 	}
 	c := concentrations[tube]
 	var terms, from []string
@@ -58,9 +73,9 @@ func (r Request) explain(tube int, at []*made, t expansions) ([]working.Line, er
 		from = append(from, fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis))
 	}
 	if len(terms) > 0 {
-		f := figure.Readable("", "", r.Stock.Unit, c)
+		f := l.figure(tube, c)
 		lines = append(lines, working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,c\,\sqrt{\textstyle\sum_i (u_i/c)^2}`,
-			Substituted: `U = 2 \times ` + r.value(uncertain.Exact(c.Value)) + `\,\sqrt{` + working.Sum(terms) + "}", Result: f.UText + " " + f.Unit, From: from})
+			Substituted: `U = 2 \times ` + l.value(uncertain.Exact(c.Value)) + `\,\sqrt{` + working.Sum(terms) + "}", Result: f.UText + " " + f.Unit, From: from})
 	}
 	return lines, nil
 }
@@ -78,13 +93,5 @@ func (r Request) explainWeighed(n string, m *made, taken uncertain.Number) worki
 		Result:      working.Result(taken, "mL"), From: []string{"W: what " + r.Balance.Name + " shows", "b: buoyancy in air, of a liquid of this density", "ρ: of the stock at 20 °C"}}
 }
 
-// value and result write a concentration as the ladder does.
-func (r Request) value(c uncertain.Number) string {
-	unit, factor := quantity.Readable(c.Value, r.Stock.Unit)
-	return working.Value(c.Scale(factor), unit)
-}
-
-func (r Request) result(c uncertain.Number) string {
-	unit, factor := quantity.Readable(c.Value, r.Stock.Unit)
-	return working.Result(c.Scale(factor), unit)
-}
+// value writes a concentration in the unit of the ladder.
+func (l Ladder) value(c uncertain.Number) string { return working.Value(c.Scale(l.scale), l.Unit) }

@@ -2,11 +2,11 @@ package dilution
 
 import (
 	"fmt"
-	"math"
 	"strconv"
 	"strings"
 
 	"vialbench/core/quantity"
+	"vialbench/core/verdict"
 )
 
 // Factor is a dilution factor F = final volume / volume taken, 1 or more.
@@ -23,16 +23,17 @@ const (
 )
 
 // ParseFactor reads a factor as people write it: "20", "20x", "1 in 20", "1 + 19",
-// "1:20", also with other parts than one ("2 in 50"). With colonAdds, "1:20" is one
-// part and twenty parts; without, one part in twenty.
+// "1:20", "20-fold", also with other parts than one ("2 in 50"). With colonAdds, "1:20" is
+// one part and twenty parts; without, one part in twenty. Equal parts, "1:1", are one and
+// one either way: one part in one dilutes nothing.
 func ParseFactor(text string, colonAdds bool) (Factor, error) {
-	s := strings.ToLower(strings.TrimSpace(strings.ReplaceAll(text, ",", ".")))
+	s := strings.ToLower(strings.TrimSpace(text))
 	wrong := func() (Factor, error) {
-		return Factor{}, fmt.Errorf("“%.20s” is no dilution factor: write it like 20, 1 in 20, 1 + 19 or 1:20", text)
+		return Factor{}, fmt.Errorf("“%.20s” is not a dilution factor: write it like 20, 1 in 20, 1 + 19 or 1:20", text)
 	}
 	number := func(part string) (float64, bool) {
-		x, err := strconv.ParseFloat(strings.TrimSpace(part), 64)
-		return x, err == nil && x > 0 && !math.IsInf(x, 0)
+		x, err := quantity.Number(part)
+		return x, err == nil && x > 0
 	}
 	for _, form := range []struct {
 		sign string
@@ -47,12 +48,12 @@ func ParseFactor(text string, colonAdds bool) (Factor, error) {
 		if !ok1 || !ok2 {
 			return wrong()
 		}
-		if form.adds {
+		if form.adds || form.sign == ":" && part == other {
 			other += part
 		}
 		return newFactor(other / part)
 	}
-	x, ok := number(strings.TrimRight(s, "x×- "))
+	x, ok := number(strings.TrimRight(strings.TrimSuffix(strings.TrimSuffix(s, "fold"), "times"), "x×- "))
 	if !ok {
 		return wrong()
 	}
@@ -107,4 +108,13 @@ func (s Step) Solve() (Step, error) {
 		return s, fmt.Errorf("more is taken (%s mL) than the final volume (%s mL) holds", short(s.Taken), short(s.Final))
 	}
 	return s, nil
+}
+
+// Solved is Solve, with an error that is verdict.Problems.
+func (s Step) Solved() (Step, error) {
+	solved, err := s.Solve()
+	if err != nil {
+		return solved, verdict.Problems{{Reason: err.Error()}}
+	}
+	return solved, nil
 }

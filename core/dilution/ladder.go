@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-
 	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
@@ -43,9 +42,8 @@ type Stock struct {
 	// portions are weighed of; 0 when they are not.
 	Density       float64 `json:"density,omitempty"`
 	DensityLimits float64 `json:"densityLimits,omitempty"`
-	// Hazards and signal word of what it was made from.
-	Hazards []string `json:"hazards,omitempty"`
-	Signal  string   `json:"signal,omitempty"`
+	// Ingredients are what the hazards of the tubes are reckoned with.
+	Ingredients []substance.Ingredient `json:"ingredients,omitempty"`
 }
 
 // String names the stock, with its bottle.
@@ -66,6 +64,40 @@ func (s Stock) stated() Stock {
 	return s
 }
 
+// perVolume tells a stock that is stated by mass of solution in g/L, by its density: what
+// is measured by volume is divided by volume.
+//
+//	γ = 1000·w·ρ
+func (s Stock) perVolume(p *verdict.Problems) Stock {
+	unit, err := quantity.UnitOf(s.Unit)
+	switch {
+	case err != nil || unit.Dimension.PerVolume():
+		return s
+	case unit.Dimension != quantity.MassFraction:
+		p.Add("/stock/unit", "a dilution by volume starts from a strength per volume, like mol/L or g/L: %s counts by mass", s.Unit)
+	case !(s.Density >= 0.5 && s.Density <= 3.5):
+		p.Add("/stock/density", "a stock in %s is diluted by volume once its density is known, in g/mL at 20 °C: then the tubes are told in g/L", s.Unit)
+	default:
+		grams := s.Concentration.Scale(unit.Factor).Times(s.density()).Scale(1000)
+		s.Unit, s.Concentration, s.Expanded = "g/L"+strings.TrimPrefix(s.Unit, unit.Symbol), grams, 0
+	}
+	return s
+}
+
+// contains are the ingredients of the stock, of a concentrate that the library has by
+// itself.
+func (s Stock) contains() []substance.Ingredient {
+	if len(s.Ingredients) > 0 || s.Key == "" {
+		return s.Ingredients
+	}
+	for _, known := range substance.Library() {
+		if known.Key == s.Key {
+			return []substance.Ingredient{{Key: s.Key, Grams: 1000 * known.Density * known.MassFraction, Hazards: known.Hazards}}
+		}
+	}
+	return nil
+}
+
 // The largest figures taken in: more than any bench has, in whichever unit.
 const (
 	maxConcentration = 1e9
@@ -76,6 +108,28 @@ func (s Stock) check(p *verdict.Problems) {
 	if c := s.Concentration.Value; !(c > 0 && c <= maxConcentration) {
 		p.Add("/stock/concentration", "the concentration of the stock is above zero, and at most %s %s", quantity.Digits(maxConcentration, 0), s.Unit)
 	}
+}
+
+// molarity of the stock in mol/L; 0 when its unit tells of no amount.
+func (s Stock) molarity() float64 {
+	if unit, err := quantity.FindUnit(s.Unit); err == nil && unit.Dimension == quantity.AmountConcentration {
+		return s.Concentration.Value * unit.Factor
+	}
+	return 0
+}
+
+// density of the stock in g/mL. The concentration of a concentrated liquid comes from
+// the same density (c = 1000·ρ·w/M): the two share their error, which cancels, since a
+// weighed portion holds an amount m·w/M that the density has no part in.
+func (s Stock) density() uncertain.Number {
+	for _, c := range s.Concentration.Contributions {
+		if s.Concentrate && c.ID == substance.DensitySource+s.Key {
+			c.U *= s.Density / s.Concentration.Value
+			return uncertain.Number{Value: s.Density, Contributions: []uncertain.Contribution{c}}
+		}
+	}
+	return uncertain.WithLimits(s.Density, s.DensityLimits, uncertain.RectangularShape, uncertain.Source{
+		ID: "density of the stock", Label: "density of the stock", Basis: fmt.Sprintf("%g ± %g g/mL, rectangular", s.Density, s.DensityLimits)})
 }
 
 // FromStock is where a rung that is made from the stock comes from.
@@ -114,6 +168,8 @@ type Request struct {
 	// with before it takes from a liquid; both in mL.
 	Keep  float64 `json:"keep"`
 	Rinse float64 `json:"rinse"`
+	// OneBurette tells that stock and solvent go through one and the same burette.
+	OneBurette bool `json:"oneBurette,omitempty"`
 	// Balance that portions are weighed on; nil when none is.
 	Balance *weighing.Balance `json:"balance,omitempty"`
 	// WaterTemperature in °C, of the solvent and the room.
@@ -136,11 +192,13 @@ type Tube struct {
 	Words string `json:"words"`
 	// Grams is what the balance is to show of a portion that is weighed.
 	Grams float64 `json:"grams,omitempty"`
+	// GramsText writes it with the digits that the balance shows.
+	GramsText string `json:"gramsText,omitempty"`
 	// Step is the dilution factor of this rung alone, Factor that from the stock on;
 	// both nominal, 0 of the blank.
 	Step   float64 `json:"step"`
 	Factor float64 `json:"factor"`
-	// Concentration in the unit it reads best in: that of the stock, or a thousandth.
+	// Concentration in the one unit of the ladder.
 	Concentration figure.Figure `json:"concentration"`
 	// Needed is what must be there of it in mL, Spare what is left over.
 	Needed float64 `json:"needed"`
@@ -149,6 +207,8 @@ type Tube struct {
 
 // Ladder is what a request comes to.
 type Ladder struct {
+	// Unit that all tubes are told in: that of the stock, or a thousandth of it.
+	Unit  string `json:"unit"`
 	Tubes []Tube `json:"tubes"`
 	// StockNeeded and SolventNeeded in mL, rinsing of the pipette included.
 	StockNeeded   float64           `json:"stockNeeded"`
@@ -156,6 +216,8 @@ type Ladder struct {
 	Verdicts      []verdict.Verdict `json:"verdicts"`
 	// Order lists the tubes in the order of measuring, the most dilute first.
 	Order []int `json:"order"`
+
+	scale float64 // from the unit of the stock to Unit
 }
 
 // check returns the problems of a request as verdict.Problems.
@@ -209,47 +271,20 @@ func (r Request) checkWeighed(rung Rung, at string, p *verdict.Problems) {
 	}
 }
 
-// density of the stock in g/mL. The concentration of a concentrated liquid comes from
-// the same density (c = 1000·ρ·w/M): the two share their error, which cancels, since a
-// weighed portion holds an amount m·w/M that the density has no part in.
-func (s Stock) density() uncertain.Number {
-	for _, c := range s.Concentration.Contributions {
-		if s.Concentrate && c.ID == substance.DensitySource+s.Key {
-			c.U *= s.Density / s.Concentration.Value
-			return uncertain.Number{Value: s.Density, Contributions: []uncertain.Contribution{c}}
-		}
-	}
-	return uncertain.WithLimits(s.Density, s.DensityLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "density of the stock", Label: "density of the stock", Basis: fmt.Sprintf("%g ± %g g/mL, rectangular", s.Density, s.DensityLimits)})
-}
-
-// weighed is the volume in mL of a portion that the balance showed, or is to show, as
-// so many grams: m = W·b, V = m/ρ (package weighing has b).
-func (r Request) weighed(grams, spread float64, id string) uncertain.Number {
-	mass := r.Balance.Net(grams, 0, id)
-	if spread > 0 {
-		mass = mass.Plus(r.Balance.Moved(spread, id))
-	}
-	return mass.Times(weighing.Buoyancy(1000 * r.Stock.Density)).Over(r.Stock.density())
-}
-
-// grams is what the balance shows of a volume in mL of the stock.
-func (r Request) grams(mL float64) float64 {
-	return mL * r.Stock.Density / weighing.Buoyancy(1000*r.Stock.Density).Value
-}
-
-// Plan computes a ladder. An error is a verdict.Problems.
-func Plan(r Request) (Ladder, error) {
+// Ladder computes what a request comes to. An error is a verdict.Problems.
+func (r Request) Ladder() (Ladder, error) {
 	if err := r.check(); err != nil {
 		return Ladder{}, err
 	}
 	l := Ladder{Tubes: make([]Tube, len(r.Rungs))}
 	concentrations := r.concentrations(nil, r.expansions(nil))
+	l.Unit, l.scale = r.unit(concentrations)
 	n := 0
 	for i, rung := range r.Rungs {
 		t := &l.Tubes[i]
 		if t.Rung = rung; rung.Weighed {
 			t.Grams = r.grams(rung.Taken)
+			t.GramsText = quantity.Digits(t.Grams, r.Balance.Decimals()) + " g"
 		}
 		t.Words = r.words(i)
 		if rung.Taken == 0 {
@@ -263,7 +298,7 @@ func Plan(r Request) (Ladder, error) {
 				t.Factor *= l.Tubes[rung.From].Factor
 			}
 		}
-		t.Concentration = figure.Readable("tube "+strconv.Itoa(i+1), "tube "+t.Label, r.Stock.Unit, concentrations[i])
+		t.Concentration = l.figure(i, concentrations[i])
 	}
 	r.needs(&l)
 	l.Verdicts = r.verdicts(l)
@@ -274,6 +309,23 @@ func Plan(r Request) (Ladder, error) {
 		return cmp.Compare(concentrations[a].Value, concentrations[b].Value)
 	})
 	return l, nil
+}
+
+// unit is the one in which all tubes of a ladder read well, and the factor to it from that
+// of the stock: that of the weakest.
+func (r Request) unit(concentrations []uncertain.Number) (unit string, factor float64) {
+	least := r.Stock.Concentration.Value
+	for _, c := range concentrations {
+		if c.Value > 0 {
+			least = math.Min(least, c.Value)
+		}
+	}
+	return quantity.Readable(least, r.Stock.Unit)
+}
+
+// figure writes the concentration of a tube, given in the unit of the stock.
+func (l Ladder) figure(i int, c uncertain.Number) figure.Figure {
+	return figure.New("tube "+strconv.Itoa(i+1), "tube "+l.Tubes[i].Label, l.Unit, c.Scale(l.scale)).As(figure.Concentration)
 }
 
 // name says where a rung comes from.
@@ -307,112 +359,6 @@ func (ladder Request) words(i int) string {
 	return taken + ", and " + short(r.Solvent) + " mL of solvent with a " + r.SolventWith.Name()
 }
 
-// volumes of a rung, in mL at 20 °C: taken and final. made, when not nil, is what was
-// read at the bench instead of what was planned.
-func (r Request) volumes(i int, made *made, at expansions) (taken, final uncertain.Number) {
-	rung := r.Rungs[i]
-	id := "rung " + strconv.Itoa(i+1)
-	if made != nil && made.id != "" {
-		id = made.id
-	}
-	switch {
-	case rung.Taken == 0:
-	case rung.Weighed:
-		grams, spread := r.grams(rung.Taken), 0.0
-		if made != nil && made.grams != nil {
-			grams, spread = *made.grams, made.spread
-		}
-		taken = r.weighed(grams, spread, id)
-	case rung.With.Kind == glassware.OneMarkPipette:
-		for n := range rung.Times {
-			taken = taken.Plus(rung.With.Delivered(id + " " + strconv.Itoa(n+1)))
-		}
-	default:
-		mL := rung.Taken
-		if made != nil && made.taken != nil {
-			mL = *made.taken
-		}
-		taken = rung.With.Dispensed(mL, id)
-	}
-	switch {
-	case rung.Weighed: // its density is that at 20 °C
-	case rung.From == FromStock:
-		taken = taken.Times(at.stock)
-	default:
-		taken = taken.Times(at.solvent)
-	}
-	if rung.Flask != nil {
-		final = rung.Flask.AtReference()
-		final.Contributions = slices.Clone(final.Contributions)
-		for k, c := range final.Contributions {
-			if strings.HasPrefix(c.ID, glassware.FillingSource) { // filled anew
-				final.Contributions[k].ID = glassware.FillingSource + id
-			}
-		}
-		final = uncertain.Number{Value: final.Value, Contributions: sorted(final.Contributions)}
-		return taken, final.Times(at.solvent)
-	}
-	final = taken
-	if rung.Solvent > 0 {
-		mL := rung.Solvent
-		if made != nil && made.solvent != nil {
-			mL = *made.solvent
-		}
-		final = final.Plus(rung.SolventWith.Dispensed(mL, "solvent "+id).Times(at.solvent))
-	}
-	return taken, final
-}
-
-func sorted(list []uncertain.Contribution) []uncertain.Contribution {
-	slices.SortFunc(list, func(a, b uncertain.Contribution) int { return strings.Compare(a.ID, b.ID) })
-	return list
-}
-
-// expansions bring volumes to 20 °C: of the stock, and of the solvent and all that is
-// made with it.
-type expansions struct{ stock, solvent uncertain.Number }
-
-// expansions at what was measured at the bench, or at the temperature of the plan.
-func (r Request) expansions(measured *float64) expansions {
-	t := r.WaterTemperature
-	if measured != nil {
-		t = *measured
-	}
-	return expansions{glassware.Expansion(t, temperatureLimits, "stock"), glassware.Expansion(t, temperatureLimits, "solvent")}
-}
-
-// made is what is known of a rung from the bench.
-type made struct {
-	id             string   // of the facts that its errors belong to
-	taken, solvent *float64 // mL
-	grams          *float64 // of a portion that is weighed, as the balance shows it
-	spread         float64  // g, how far that reading still moved
-}
-
-// concentrations computes all rungs; made, when not nil, has one entry for each.
-func (r Request) concentrations(from []*made, at expansions) []uncertain.Number {
-	list := make([]uncertain.Number, len(r.Rungs))
-	for i, rung := range r.Rungs {
-		var m *made
-		if from != nil {
-			m = from[i]
-		}
-		taken, final := r.volumes(i, m, at)
-		source := r.Stock.Concentration
-		if rung.From != FromStock {
-			source = list[rung.From]
-		}
-		switch {
-		case rung.Taken == 0:
-		case rung.Flask == nil && rung.Solvent == 0: // undiluted: nothing cancels out of nothing
-			list[i] = source
-		default:
-			list[i] = source.Times(taken).Over(final)
-		}
-	}
-	return list
-}
-
 // needs works back from the end how much of each rung must be there.
 func (r Request) needs(l *Ladder) {
 	for i := range l.Tubes {
@@ -436,99 +382,4 @@ func (r Request) needs(l *Ladder) {
 	for i := range l.Tubes {
 		l.Tubes[i].Spare = l.Tubes[i].Final() - l.Tubes[i].Needed
 	}
-}
-
-// verdicts judge a ladder.
-func (r Request) verdicts(l Ladder) []verdict.Verdict {
-	var list []verdict.Verdict
-	if r.Stock.Left > 0 && l.StockNeeded > r.Stock.Left*(1+exactly) {
-		list = append(list, RuleStockLeft.Says(verdict.Stop, nil, "%s mL of the stock are needed, with rinsing the pipette, and %s mL are left in the bottle.", quantity.Digits(l.StockNeeded, 1), quantity.Digits(r.Stock.Left, 1)))
-	}
-	if r.Stock.Concentrate {
-		list = append(list, RuleConcentrate.Says(verdict.Look, nil, "In the fume hood: half the solvent into the flask first, the liquid slowly into it, never the reverse; let it cool before the mark. What comes of it is approximate until standardised."))
-	}
-	least := r.Thresholds.Of(RuleSmallVolume)
-	var scant, small, strong []string // the tubes that a rule has something to say of
-	for i, t := range l.Tubes {
-		if t.Spare < -1e-6 {
-			scant = append(scant, fmt.Sprintf("%s (makes %s mL, %s mL needed)", t.Label, short(t.Final()), short(t.Needed)))
-		}
-		if t.Weighed {
-			list = append(list, r.verdictsOfWeighing(t)...)
-		} else if d := t.With.Division(); t.Taken > 0 && d > 0 && t.Taken < least*d {
-			small = append(small, fmt.Sprintf("%s (%s mL is %.0f divisions of the %s)", t.Label, short(t.Taken), t.Taken/d, t.With.Name()))
-		}
-		if rung := r.Rungs[i]; rung.Flask == nil && rung.Solvent > 0 && rung.Taken > 0 && r.Stock.molarity() > additiveUpTo {
-			strong = append(strong, t.Label)
-		}
-	}
-	if len(scant) > 0 {
-		list = append(list, RuleRunsOut.Says(verdict.Stop, nil, "Too little of tube %s: for itself, for what is taken on, and to rinse the pipette.", strings.Join(scant, ", ")))
-	}
-	if len(small) > 0 {
-		list = append(list, RuleSmallVolume.Says(verdict.Look, nil, "Little of a scale is used for tube %s. Take a smaller pipette, or dilute in two steps.", strings.Join(small, ", ")))
-	}
-	if len(strong) > 0 {
-		list = append(list, RuleAdditive.Says(verdict.Look, nil, "Tube %s adds solvent to a strong stock: volumes are not quite additive. Make it up to the mark of a flask.", strings.Join(strong, ", ")))
-	}
-	return list
-}
-
-// verdictsOfWeighing judge whether the balance is the right one for a portion.
-func (r Request) verdictsOfWeighing(t Tube) []verdict.Verdict {
-	tolerance := r.Thresholds.Of(weighing.RuleSmallestMass) / 100
-	grams := quantity.Digits(t.Grams, r.Balance.Decimals())
-	if t.Grams > r.Balance.Capacity {
-		return []verdict.Verdict{weighing.RuleCapacity.Says(verdict.Stop, nil, "%s g for tube %s is more than %s carries (%g g).", grams, t.Label, r.Balance.Name, r.Balance.Capacity)}
-	}
-	if smallest := r.Balance.SmallestMass(tolerance); t.Grams < smallest {
-		return []verdict.Verdict{weighing.RuleSmallestMass.Says(verdict.Look, nil, "%s g for tube %s is less than %s weighs to %.2g %% (from %s g on): take a larger flask, or two steps.",
-			grams, t.Label, r.Balance.Name, 100*tolerance, quantity.Digits(smallest, r.Balance.Decimals()))}
-	}
-	return nil
-}
-
-// molarity of the stock in mol/L; 0 when its unit tells of no amount.
-func (s Stock) molarity() float64 {
-	if unit, err := quantity.FindUnit(s.Unit); err == nil && unit.Dimension == quantity.AmountConcentration {
-		return s.Concentration.Value * unit.Factor
-	}
-	return 0
-}
-
-// additiveUpTo is the molarity up to which volumes add up within the errors of
-// burettes (common practice).
-const additiveUpTo = 1.0
-
-// The rules of dilution. Thresholds are defaults that a lab can set.
-var (
-	RuleSmallVolume = verdict.Rule{ID: "D-1", Title: "Enough of a scale is used", Threshold: leastDivisions, Unit: "smallest divisions", Min: 5, Max: 100,
-		Why: "A scale is read to about a fifth of its smallest division, twice: on a few divisions that is per cents.", Source: "common practice"}
-	RuleStockLeft = verdict.Rule{ID: "D-2", Title: "The bottle holds enough",
-		Why: "A pipette is rinsed two or three times with what it will hold, and that is drawn too.", Source: "common practice"}
-	RuleRunsOut = verdict.Rule{ID: "D-3", Title: "No stage runs out",
-		Why: "Of each stage a portion is kept, some is carried on, and the pipette is rinsed with it.", Source: "common practice"}
-	RuleAdditive = verdict.Rule{ID: "D-4", Title: "To the mark, or so much added",
-		Why: "Making up to 100 mL and adding 100 mL are different things: volumes are not additive.", Source: "common practice"}
-	RuleNearest = verdict.Rule{ID: "D-5", Title: "Reached exactly, or nearly",
-		Why: "Glass comes in a few volumes, and nobody pours a target exactly. What was reached is what the label says.", Source: "common practice"}
-	RuleColon = verdict.Rule{ID: "D-6", Title: "One in twenty, or one and twenty", Threshold: 0, Unit: "1 when 1:20 is 1 + 20", Min: 0, Max: 1,
-		Why: "“1:20” is one part in twenty to most, and one part and twenty parts to some. What was read is always said.", Source: "common practice"}
-)
-
-// RuleConcentrate is about starting from a concentrated liquid.
-var RuleConcentrate = verdict.Rule{ID: "D-7", Title: "From a concentrated liquid",
-	Why: "Poured the wrong way round it boils and spits; hot, it fills the flask to the wrong volume; and its label is only approximately right.", Source: "common practice"}
-
-// RuleFlasks is about how many flasks a ladder takes.
-var RuleFlasks = verdict.Rule{ID: "D-8", Title: "A flask for every tube",
-	Why: "A flask that still holds one stage cannot take the next.", Source: "common practice"}
-
-// RulePast is about a stage that must be made again.
-var RulePast = verdict.Rule{ID: "D-9", Title: "A stage made again",
-	Why: "Past the mark the volume is unknown, and no liquid is taken out again. All that is made from a stage carries its error.", Source: "common practice"}
-
-// Rules lists the rules of the package.
-func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleSmallVolume, RuleStockLeft, RuleRunsOut, RuleAdditive, RuleNearest, RuleColon, RuleConcentrate, RuleFlasks, RulePast}
 }

@@ -268,7 +268,7 @@ func (s *searcher) adjustable() {
 	try := func(left, variance, liquid float64) {
 		for g, item := range items {
 			for fi, f := range s.flasks {
-				taken := f.Volume / left
+				taken := readable(item, f.Volume/left)
 				if taken > item.Volume || taken < leastDivisions*item.Division() || taken >= f.Volume {
 					continue
 				}
@@ -311,9 +311,10 @@ func (s *searcher) keep(variance, liquid, off float64) {
 	if !ok || s.MaxStock > 0 && order[0].Taken > s.MaxStock*(1+exactly) {
 		return
 	}
-	r := Route{Factor: s.Factor * (1 + off), Off: off, Relative: 2 * math.Sqrt(variance), Stock: order[0].Taken, Liquid: liquid, variance: variance, Stages: make([]Stage, len(order))}
+	r := Route{Factor: 1, Off: off, Relative: 2 * math.Sqrt(variance), Stock: order[0].Taken, Liquid: liquid, variance: variance, Stages: make([]Stage, len(order))}
 	for i, o := range order {
 		r.Stages[i] = o.Stage
+		r.Factor *= o.Factor()
 	}
 	s.found = append(s.found, r)
 }

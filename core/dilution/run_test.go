@@ -35,7 +35,7 @@ func (s *script) add(kind string, part int, change func(*fact.Fact)) *script {
 	if change != nil {
 		change(&f)
 	}
-	if err := dilution.Admit(s.r, s.facts, f, today); err != nil {
+	if err := run.Admit(s.r, s.facts, f, today); err != nil {
 		s.t.Fatalf("%s for tube %d: %v", kind, part+1, err)
 	}
 	s.facts = append(s.facts, f)
@@ -44,12 +44,15 @@ func (s *script) add(kind string, part int, change func(*fact.Fact)) *script {
 
 func (s *script) outcome() run.Outcome {
 	s.t.Helper()
-	out, err := dilution.Make(s.r, s.facts, today)
+	out, err := s.r.Make(s.facts, today)
 	if err != nil {
 		s.t.Fatal(err)
 	}
 	return out
 }
+
+// rack is what the drawing of an outcome shows.
+func rack(out run.Outcome) []dilution.RackTube { return out.View.(dilution.View).Rack }
 
 func chosen(id string) func(*fact.Fact) { return func(f *fact.Fact) { f.Choice = id } }
 func counted(n int) func(*fact.Fact)    { return func(f *fact.Fact) { f.Count = &n } }
@@ -86,7 +89,7 @@ func chain(t *testing.T) *script {
 	t.Helper()
 	q := ask(dilution.Chain)
 	q.Glass, q.Factors = glass([]float64{10}, []float64{100}), []string{"10", "10", "10"}
-	a, err := dilution.Design(q)
+	a, err := dilution.Solve(q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -98,12 +101,12 @@ func chain(t *testing.T) *script {
 func TestChainWithAStageRedone(t *testing.T) {
 	s := chain(t).add("temperature", 0, degrees(21)).stage(0, "reached").stage(1, "past")
 	out := s.outcome()
-	if atHand(out) != "fill 2" || out.Rack[1].Made || len(out.Figures) != 1 {
-		t.Fatalf("at hand %s, rack %+v", atHand(out), out.Rack)
+	if atHand(out) != "fill 2" || rack(out)[1].Made || len(out.Figures) != 1 {
+		t.Fatalf("at hand %s, rack %+v", atHand(out), rack(out))
 	}
 	s.add("decided", 1, chosen("redo-stage"))
-	if out = s.outcome(); atHand(out) != "rinse 2" || out.Rack[1].Void != "made again" {
-		t.Fatalf("at hand %s, %+v", atHand(out), out.Rack[1])
+	if out = s.outcome(); atHand(out) != "rinse 2" || rack(out)[1].Void != "made again" {
+		t.Fatalf("at hand %s, %+v", atHand(out), rack(out)[1])
 	}
 	for _, step := range out.Steps {
 		if step.ID == "mix 2" && step.Hint != "At once: clear liquids get mixed up." { // nothing is kept here
@@ -115,15 +118,15 @@ func TestChainWithAStageRedone(t *testing.T) {
 	}
 	s.stage(1, "reached").stage(2, "reached")
 	s.add("decided", 0, chosen("redo-stage")) // the first one fell over after all
-	if out = s.outcome(); atHand(out) != "rinse 1" || !strings.Contains(out.Rack[2].Void, "made from tube 2") || out.Rack[2].Made {
-		t.Fatalf("at hand %s, %+v", atHand(out), out.Rack)
+	if out = s.outcome(); atHand(out) != "rinse 1" || !strings.Contains(rack(out)[2].Void, "made from tube 2") || rack(out)[2].Made {
+		t.Fatalf("at hand %s, %+v", atHand(out), rack(out))
 	}
 	s.stage(0, "reached").stage(1, "reached").stage(2, "reached").add("labelled", 0, func(f *fact.Fact) { f.Date = "2026-05-19" })
 	out = s.outcome()
 	if out.Status != run.Finished || len(out.Figures) != 3 || math.Abs(out.Figures[2].Value-0.1) > 2e-4 {
 		t.Errorf("%s, %d figures", out.Status, len(out.Figures))
 	}
-	lines, err := dilution.ExplainRun(s.r, s.facts, "tube 3")
+	lines, err := s.r.Explain(s.facts, "tube 3")
 	if err != nil || len(lines) != 4 || !strings.Contains(lines[2].Result, out.Figures[2].Text) {
 		t.Errorf("%+v %v", lines, err)
 	}
@@ -133,7 +136,7 @@ func TestChainWithAStageRedone(t *testing.T) {
 func TestSeriesNamedByItsReadings(t *testing.T) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes = 5, []float64{0, 2}
-	a, err := dilution.Design(q)
+	a, err := dilution.Solve(q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -141,8 +144,8 @@ func TestSeriesNamedByItsReadings(t *testing.T) {
 		add("rinsed", 1, counted(3)).add("taken", 1, read(1.00, 3.20)).add("filled", 1, read(5.12, 8.10)).add("mixed", 1, counted(20))
 	out := s.outcome()
 	want := 0.1 * 2.20 / (2.20 + 2.98)
-	if c := out.Rack[1].Concentration; math.Abs(c.Value-want) > 1e-6 || out.Rack[0].Concentration.Value != 0 {
-		t.Errorf("%s mol/L, want %.5f; blank %s", c.Text, want, out.Rack[0].Concentration.Text)
+	if c := rack(out)[1].Concentration; math.Abs(c.Value-want) > 1e-6 || rack(out)[0].Concentration.Value != 0 {
+		t.Errorf("%s mol/L, want %.5f; blank %s", c.Text, want, rack(out)[0].Concentration.Text)
 	}
 	for _, step := range out.Steps {
 		if step.ID == "take 2" && (len(step.Verdicts) != 1 || !strings.Contains(step.Verdicts[0].Sentence, "2.20 mL were taken")) {
@@ -154,7 +157,7 @@ func TestSeriesNamedByItsReadings(t *testing.T) {
 func TestAdmitRefuses(t *testing.T) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes = 5, []float64{2}
-	a, err := dilution.Design(q)
+	a, err := dilution.Solve(q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -166,7 +169,7 @@ func TestAdmitRefuses(t *testing.T) {
 	}{
 		{"taken", read(3, 1), "/after"}, {"taken", read(1, 30), "/after"}, {"taken", read(-1, 2), "/quantity"}, {"taken", nil, "/quantity"},
 		{"filled", chosen("reached"), "/kind"}, {"mixed", counted(10), "/kind"}, {"decided", chosen("keep-mass"), "/choice"},
-		{"decided", chosen("redo-stage"), "/part"}, {"taken", func(f *fact.Fact) { f.Part = 3 }, "/part"}, {"labelled", nil, "/kind"},
+		{"decided", chosen("redo-stage"), "/choice"}, {"taken", func(f *fact.Fact) { f.Part = 3 }, "/part"}, {"labelled", nil, "/kind"},
 		{"note", nil, "/text"}, {"taken", func(f *fact.Fact) { f.Replaces, f.Reason = "none", "x" }, "/replaces"}, {"rinsed", func(f *fact.Fact) { f.Replaces = "f1" }, "/reason"},
 		{"taken", func(f *fact.Fact) { read(1, 3)(f); counted(2)(f) }, "/count"},
 	} {
@@ -175,7 +178,7 @@ func TestAdmitRefuses(t *testing.T) {
 			c.change(&f)
 		}
 		var p verdict.Problems
-		if err := dilution.Admit(s.r, s.facts, f, today); !errors.As(err, &p) {
+		if err := run.Admit(s.r, s.facts, f, today); !errors.As(err, &p) {
 			t.Errorf("%s: %v, want a problem at %s", c.kind, err, c.field)
 		} else if !slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == c.field }) {
 			t.Errorf("%s: %v, want a problem at %s", c.kind, p, c.field)
@@ -199,7 +202,7 @@ func TestFromAConcentratedAcid(t *testing.T) {
 	q.Glass = glass([]float64{10}, []float64{1000})
 	q.Stock = dilution.Stock{Name: "Hydrochloric acid", Unit: "mol/L", Concentration: c, Concentrate: true, Approximate: true}
 	q.Factor, q.Volume, q.MaxSteps = "100", 1000, 1
-	a, err := dilution.Design(q)
+	a, err := dilution.Solve(q)
 	if err != nil || a.Ladder.Verdicts[0].Rule != "D-7" || math.Abs(a.Ladder.Tubes[0].Concentration.Value-0.1202) > 2e-4 {
 		t.Fatalf("%+v %v", a.Ladder, err)
 	}
@@ -225,7 +228,7 @@ func TestConcentratedAcidByMass(t *testing.T) {
 	q.Stock = dilution.Stock{Name: acid.Name, Unit: "mol/L", Concentration: c, Concentrate: true, Approximate: true, Key: acid.Key, Density: acid.Density}
 	q.Target, q.Volume = 0.1, 1000
 	q.Weighed, q.Balance = true, &fern
-	a, err := dilution.Design(q)
+	a, err := dilution.Solve(q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -254,25 +257,25 @@ func TestConcentratedAcidByMass(t *testing.T) {
 		f := fact.Fact{ID: "wrong", Kind: "taken"}
 		change(&f)
 		var p verdict.Problems
-		if err := dilution.Admit(a.Request, s.facts, f, today); !errors.As(err, &p) || p[0].Field != field {
+		if err := run.Admit(a.Request, s.facts, f, today); !errors.As(err, &p) || p[0].Field != field {
 			t.Errorf("%v to %v: %v", f.Quantity, f.After, err)
 		}
 	}
 	s.add("taken", 0, grams(32.3526, 22.5000)) // by difference, 9.8526 g
 	out := s.outcome()
-	got := out.Rack[0].Concentration
-	if want := 9.8526 * 1.00086 * 0.370 / 36.458; math.Abs(got.Value/want-1) > 5e-4 || len(out.Weighed) != 1 {
-		t.Errorf("%s mol/L, by hand %.5f; weighed %v", got.Text, want, out.Weighed)
+	got := rack(out)[0].Concentration
+	if want := 9.8526 * 1.00086 * 0.370 / 36.458; math.Abs(got.Value/want-1) > 5e-4 || len(out.Readings) != 1 {
+		t.Errorf("%s mol/L, by hand %.5f; weighed %v", got.Text, want, out.Readings)
 	}
 	moving := script{t: t, r: a.Request, facts: slices.Clone(s.facts)}
 	spread := quantity.Of(0.02, "g") // within half of it, rectangular: u = 0.01/√3 g
 	moving.facts[len(moving.facts)-1].Spread = &spread
 	out = moving.outcome()
-	more := out.Rack[0].Concentration
+	more := rack(out)[0].Concentration
 	if added := math.Sqrt(more.U()*more.U()-got.U()*got.U()) / got.Value; math.Abs(added/(0.01/math.Sqrt(3)/9.8526)-1) > 1e-6 || !slices.ContainsFunc(out.Steps[2].Verdicts, func(v verdict.Verdict) bool { return v.Rule == "W-10" }) {
 		t.Errorf("taken while it moved adds %g; %+v", added, out.Steps[2].Verdicts)
 	}
-	lines, err := dilution.ExplainRun(a.Request, s.facts, "tube 1")
+	lines, err := a.Request.Explain(s.facts, "tube 1")
 	if err != nil || !strings.Contains(lines[0].Substituted, "9.8526") || len(lines) != 3 {
 		t.Errorf("%+v %v", lines, err)
 	}
@@ -286,7 +289,7 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 		q.Stock.Density, q.Stock.DensityLimits = 1.005, 0.001
 		return q
 	}
-	a, err := dilution.Design(weighed())
+	a, err := dilution.Solve(weighed())
 	if err != nil || !a.Request.Rungs[0].Weighed || a.Request.Rungs[1].Weighed {
 		t.Fatalf("%+v %v", a.Request.Rungs, err)
 	}
@@ -300,7 +303,7 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 		q := weighed()
 		change(&q)
 		var p verdict.Problems
-		if _, err := dilution.Design(q); !errors.As(err, &p) || !slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == want }) {
+		if _, err := dilution.Solve(q); !errors.As(err, &p) || !slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == want }) {
 			t.Errorf("want a problem at %s, got %v", want, err)
 		}
 	}
@@ -312,7 +315,7 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 	} {
 		q := weighed()
 		change(&q)
-		a, err := dilution.Design(q)
+		a, err := dilution.Solve(q)
 		if err != nil || !slices.ContainsFunc(a.Ladder.Verdicts, func(v verdict.Verdict) bool { return v.Rule == want }) {
 			t.Errorf("want %s: %+v %v", want, a.Ladder.Verdicts, err)
 		}

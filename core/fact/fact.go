@@ -21,6 +21,8 @@ type Fact struct {
 	After *quantity.Quantity `json:"after,omitempty"`
 	// Spread is how far the reading still moved when it was taken.
 	Spread *quantity.Quantity `json:"spread,omitempty"`
+	// Beside is what the instrument showed beside the Quantity: °C with mV.
+	Beside []quantity.Quantity `json:"beside,omitempty"`
 	// Instrument names what the reading came from, when nobody typed it.
 	Instrument string `json:"instrument,omitempty"`
 	// Part tells which of several things that are taken the fact is about, from 0.
@@ -44,12 +46,31 @@ func (f Fact) Only(p *verdict.Problems, fields ...string) {
 	for _, x := range []struct {
 		name    string
 		carried bool
-	}{{"quantity", f.Quantity != nil}, {"after", f.After != nil}, {"spread", f.Spread != nil}, {"count", f.Count != nil},
+	}{{"quantity", f.Quantity != nil}, {"after", f.After != nil}, {"spread", f.Spread != nil}, {"beside", len(f.Beside) > 0}, {"count", f.Count != nil},
 		{"choice", f.Choice != ""}, {"text", f.Text != ""}, {"date", f.Date != ""}} {
 		if x.carried && !slices.Contains(fields, x.name) {
 			p.Add("/"+x.name, "“%s” has no %s: leave it out", f.Kind, x.name)
 		}
 	}
+}
+
+// Read says in words how a reading came about: still moving, and where from, when it was
+// not typed; and what to remember of it.
+func (f Fact) Read() string {
+	text := ""
+	for _, q := range f.Beside {
+		text += ", " + q.String()
+	}
+	if f.Spread != nil {
+		text += ", still moving by " + f.Spread.String()
+	}
+	if f.Instrument != "" {
+		text += ", read from " + f.Instrument
+	}
+	if f.Text != "" {
+		text += " (" + f.Text + ")"
+	}
+	return text
 }
 
 // Withdrawn is the Kind of a correction that takes a fact back altogether.

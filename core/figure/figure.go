@@ -6,9 +6,25 @@ import (
 	"vialbench/core/uncertain"
 )
 
+// Role says what a figure stands for, so that whatever reads a product need not know
+// the kind of work that made it.
+type Role string
+
+// The roles. A product is named by its concentrations; other concentrations say the same
+// on another basis, or of another entity.
+const (
+	Concentration      Role = "concentration"
+	OtherConcentration Role = "other concentration"
+	Amount             Role = "amount"
+	Mass               Role = "mass"
+	Volume             Role = "volume"
+	PH                 Role = "pH"
+)
+
 // Figure is one computed quantity, with the text that a screen or a label shows.
 type Figure struct {
 	ID    string `json:"id"`
+	Role  Role   `json:"role,omitempty"`
 	Label string `json:"label"`
 	Unit  string `json:"unit"`
 	uncertain.Number
@@ -23,11 +39,19 @@ type Figure struct {
 // New writes a number in a unit as a figure, rounded to its uncertainty.
 func New(id, label, unit string, n uncertain.Number) Figure {
 	text, uText := quantity.Round(n.Value, n.Expanded())
-	return Figure{id, label, unit, n, n.Expanded(), text, uText, n.Budget()}
+	return Figure{ID: id, Label: label, Unit: unit, Number: n, Expanded: n.Expanded(), Text: text, UText: uText, Budget: n.Budget()}
 }
 
-// Readable writes a number that may have become small in the unit it reads best in.
-func Readable(id, label, unit string, n uncertain.Number) Figure {
-	readable, factor := quantity.Readable(n.Value, unit)
-	return New(id, label, readable, n.Scale(factor))
+// As gives the figure its role.
+func (f Figure) As(role Role) Figure {
+	f.Role = role
+	return f
+}
+
+// String writes value, uncertainty and unit: "0.1000 ± 0.0002 mol/L".
+func (f Figure) String() string {
+	if f.UText == "0" {
+		return f.Text + " " + f.Unit
+	}
+	return f.Text + " ± " + f.UText + " " + f.Unit
 }

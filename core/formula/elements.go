@@ -129,3 +129,6 @@ var nonMetals = map[string]bool{
 	"H": true, "He": true, "B": true, "C": true, "N": true, "O": true, "F": true, "Ne": true, "Si": true, "P": true,
 	"S": true, "Cl": true, "Ar": true, "As": true, "Se": true, "Br": true, "Kr": true, "Te": true, "I": true, "Xe": true,
 }
+
+// NonMetal tells whether an element is a non-metal.
+func NonMetal(symbol string) bool { return nonMetals[symbol] }

@@ -288,33 +288,66 @@ func (p *parser) group(depth int) (tally, error) {
 		default:
 			return sum, nil
 		}
-		n := 1.0
-		if isDigit(p.peek()) && !p.chargeFollows(sum, item) {
-			var err error
-			if n, err = p.count(false); err != nil {
-				return sum, err
-			}
-			if n != 1 {
-				p.emit(strconv.FormatFloat(n, 'f', -1, 64), Sub)
-			}
+		n, err := p.index(depth, start == 0, item)
+		if err != nil {
+			return sum, err
 		}
 		sum.add(item, n)
 	}
 	return sum, nil
 }
 
-// chargeFollows tells whether the digits ahead are the size of a charge: a
-// single metal, its digits, a sign and the end (Ca2+).
-func (p *parser) chargeFollows(before, item tally) bool {
-	if len(before) > 0 || len(item) != 1 || nonMetals[item[0].Symbol] || len(p.out.Pieces) > 1 || isClose(p.in[p.pos-1]) {
-		return false
+// index reads the count behind an element or a bracket; 1 when there is none.
+func (p *parser) index(depth int, whole bool, item tally) (float64, error) {
+	if !isDigit(p.peek()) {
+		return 1, nil
 	}
+	digits, err := p.chargeAhead(depth, whole, item)
+	if err != nil || digits == 0 {
+		return 1, err
+	}
+	rest := p.in
+	p.in = p.in[:p.pos+digits]
+	n, err := p.count(false)
+	p.in = rest
+	if err == nil && n != 1 {
+		p.emit(strconv.FormatFloat(n, 'f', -1, 64), Sub)
+	}
+	return n, err
+}
+
+// chargeAhead looks at digits that run up to a sign at the end, and tells which of them
+// are an index; the others are the size of the charge. The trade writes both without a
+// space: the last of two digits is the charge (SO42-, Cr2O72-, Hg22+), and so is a digit
+// behind a single metal (Ca2+) or behind the bracket around a whole complex
+// ([Fe(CN)6]4-); behind any other group a single digit is an index (NO3-, NH4+). Behind a
+// single non-metal (S2-, O2-) it may be either, which is refused. depth is that of the
+// brackets around the digits, whole tells that they follow the first thing written.
+func (p *parser) chargeAhead(depth int, whole bool, item tally) (index int, err error) {
 	end := p.pos
 	for end < len(p.in) && isDigit(p.in[end]) {
 		end++
 	}
-	return end == len(p.in)-1 && (p.in[end] == '+' || p.in[end] == '-')
+	digits := end - p.pos
+	if depth > 0 || end != len(p.in)-1 || p.in[end] != '+' && p.in[end] != '-' {
+		return digits, nil
+	}
+	last := p.in[end-1]
+	switch bracket := isClose(p.in[p.pos-1]); {
+	case digits > 1 && last >= '2' && last <= '4':
+		return digits - 1, nil
+	case digits > 1 || !whole || bracket && p.in[p.pos-1] == ')' || !bracket && halogen(item[0].Symbol):
+		return digits, nil
+	case bracket || !nonMetals[item[0].Symbol]:
+		return 0, nil
+	}
+	symbol, sign := item[0].Symbol, string(p.in[end])
+	return 0, p.fail(p.pos, "%s%c%s can be read two ways: write %s^%c%s for the ion of one atom, or %s%c ^%s for that of %c atoms",
+		symbol, last, sign, symbol, last, sign, symbol, last, sign, last)
 }
+
+// halogen tells of an element whose ions of one atom never carry more than one charge.
+func halogen(symbol string) bool { return slices.Contains([]string{"F", "Cl", "Br", "I"}, symbol) }
 
 // count reads a whole number, or with decimals allowed also 0.5 and ½.
 func (p *parser) count(decimals bool) (float64, error) {

@@ -2,6 +2,7 @@ package formula
 
 import (
 	"fmt"
+	"regexp"
 	"strconv"
 	"strings"
 )
@@ -66,3 +67,10 @@ func (f Formula) Contains(part Formula) float64 {
 	}
 	return units
 }
+
+// asElement is how water analysis counts an ion by one of its elements: NO3-N, PO4-P.
+var asElement = regexp.MustCompile(`-[A-Z][a-z]?$`)
+
+// ElementSuffix is the end of a text that counts an ion by one of its elements: "-N" of
+// "NO3-N"; empty when there is none.
+func ElementSuffix(text string) string { return asElement.FindString(text) }

@@ -1,6 +1,7 @@
 package glassware
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -54,6 +55,24 @@ func MeasureFor(kind Kind, volume float64, owned []Item) (Item, error) {
 	return best, nil
 }
 
+// Largest is the smallest glass of a kind that holds a volume in mL, or else the largest
+// there is, which is then filled several times.
+func Largest(kind Kind, volume float64, owned []Item) Item {
+	list := OfKind(kind, owned)
+	return slices.MaxFunc(list, func(a, b Item) int {
+		fitsA, fitsB := a.Volume >= volume*(1-1e-9), b.Volume >= volume*(1-1e-9)
+		switch {
+		case fitsA && fitsB:
+			return cmp.Compare(b.Volume, a.Volume)
+		case fitsA:
+			return 1
+		case fitsB:
+			return -1
+		}
+		return cmp.Compare(a.Volume, b.Volume)
+	})
+}
+
 // OfKind takes the glass of a kind out of a list; a list without any stands for
 // every size of its standard, of class A.
 func OfKind(kind Kind, owned []Item) []Item {
@@ -95,8 +114,12 @@ func (i Item) Name() string {
 // source begins the sources of the glass itself: its error is the same every time
 // it is used.
 func (i Item) source() uncertain.Source {
-	return uncertain.Source{ID: "glass " + i.Name() + " " + string(i.Class), Label: i.Name()}
+	return uncertain.Source{ID: ScaleSource + i.Name() + " " + string(i.Class), Label: i.Name()}
 }
+
+// ScaleSource begins the ID of the error of a piece of glass. Pieces of one kind and size
+// that carry no mark count as one piece, which is the safe side: their errors add up.
+const ScaleSource = "glass "
 
 // Reading returns a volume read on graduated glass, in mL, with its sources: the
 // glass (certificate, or tolerance, triangular), and reading to a fifth of the

@@ -2,7 +2,6 @@ package quantity
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"math"
 	"strconv"
@@ -101,7 +100,7 @@ func Parse(text string, d Dimension, fallback string) (Quantity, error) {
 		return Quantity{}, fmt.Errorf("nothing written: write a number and its unit, like %s", example(d, fallback))
 	}
 	digits, spelling := split(trimmed)
-	value, decimals, err := parseNumber(digits)
+	value, decimals, err := readNumber(digits)
 	if err != nil {
 		return Quantity{}, fmt.Errorf("“%s”: %w; write it like %s", clip(trimmed), err, example(d, fallback))
 	}
@@ -174,37 +173,6 @@ func split(s string) (number, unit string) {
 		end++
 	}
 	return strings.TrimSpace(string(runes[:end])), strings.TrimSpace(string(runes[end:]))
-}
-
-func parseNumber(s string) (value float64, decimals int, err error) {
-	s = strings.NewReplacer("−", "-", "\u00a0", "", "\u2009", "", "\u202f", "").Replace(s)
-	if s == "" {
-		return 0, 0, errors.New("there is no number")
-	}
-	if strings.Contains(s, " ") {
-		return 0, 0, errors.New("there are two numbers")
-	}
-	if commas := strings.Count(s, ","); commas > 1 || commas == 1 && strings.Contains(s, ".") {
-		return 0, 0, errors.New("a point and a comma together can be read two ways")
-	}
-	s = strings.Replace(s, ",", ".", 1)
-	for _, r := range s {
-		if r > unicode.MaxASCII {
-			return 0, 0, errors.New("use the digits 0 to 9")
-		}
-	}
-	value, err = strconv.ParseFloat(s, 64)
-	if err != nil || math.IsInf(value, 0) || math.IsNaN(value) {
-		return 0, 0, errors.New("this is not a number")
-	}
-	mantissa, exponent, _ := strings.Cut(strings.ToLower(s), "e")
-	if _, fraction, ok := strings.Cut(mantissa, "."); ok {
-		decimals = len(fraction)
-	}
-	if exponent != "" {
-		decimals = -1
-	}
-	return value, decimals, nil
 }
 
 // wire is a quantity in JSON: {"value": 5.091, "unit": "g", "decimals": 4}.

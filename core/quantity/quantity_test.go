@@ -63,7 +63,7 @@ func TestParseRefusesWithAdvice(t *testing.T) {
 		{"5.1 mL", "g", "this is a mass: use g"},
 		{"abc", "g", "there is no number"},
 		{"1.2.3 g", "g", "not a number"},
-		{"1,234.5 g", "g", "two ways"},
+		{"1,000 g", "g", "read as 1000 or as 1.000"},
 		{"5 5 g", "g", "two numbers"},
 		{"5 stone", "g", "a mass is in g, mg"},
 		{"5 %", "g", "does not say of what: write % w/v (g in 100 mL)"},
@@ -250,7 +250,7 @@ func TestReadableUnits(t *testing.T) {
 		unit, want string
 		factor     float64
 	}{{0.1, "mol/L", "mol/L", 1}, {0.001, "mol/L", "mol/L", 1}, {0.00099, "mol/L", "mmol/L", 1e3}, {9.9e-5, "mol/L", "mmol/L", 1e3}, {5e-7, "mol/L", "µmol/L", 1e6},
-		{1e-12, "mol/L", "µmol/L", 1e6}, {0, "mol/L", "mol/L", 1}, {2e-4, "mg/L P", "µg/L P", 1e3}, {1e-5, "mmol/L", "µmol/L", 1e3}, {1e-5, "% w/v", "% w/v", 1}, {1e-5, "g/L", "mg/L", 1e3}} {
+		{1e-12, "mol/L", "nmol/L", 1e9}, {0, "mol/L", "mol/L", 1}, {2e-4, "mg/L P", "µg/L P", 1e3}, {1e-5, "mmol/L", "µmol/L", 1e3}, {1e-5, "% w/v", "% w/v", 1}, {1e-5, "g/L", "mg/L", 1e3}} {
 		if unit, factor := quantity.Readable(c.value, c.unit); unit != c.want || factor != c.factor {
 			t.Errorf("%g %s: × %g %s", c.value, c.unit, factor, unit)
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"unicode/utf8"
 )
 
 // Dimension is a kind of quantity.
@@ -40,9 +41,9 @@ var units = []Unit{
 	{"g", Mass, 1}, {"mg", Mass, 1e-3}, {"µg", Mass, 1e-6}, {"kg", Mass, 1e3},
 	{"L", Volume, 1}, {"mL", Volume, 1e-3}, {"µL", Volume, 1e-6},
 	{"mol", Amount, 1}, {"mmol", Amount, 1e-3}, {"µmol", Amount, 1e-6},
-	{"mol/L", AmountConcentration, 1}, {"mmol/L", AmountConcentration, 1e-3}, {"µmol/L", AmountConcentration, 1e-6},
-	{"g/L", MassConcentration, 1}, {"mg/L", MassConcentration, 1e-3}, {"µg/L", MassConcentration, 1e-6},
-	{"mg/mL", MassConcentration, 1}, {"µg/mL", MassConcentration, 1e-3},
+	{"mol/L", AmountConcentration, 1}, {"mmol/L", AmountConcentration, 1e-3}, {"µmol/L", AmountConcentration, 1e-6}, {"nmol/L", AmountConcentration, 1e-9},
+	{"g/L", MassConcentration, 1}, {"mg/L", MassConcentration, 1e-3}, {"µg/L", MassConcentration, 1e-6}, {"ng/L", MassConcentration, 1e-9},
+	{"mg/mL", MassConcentration, 1}, {"µg/mL", MassConcentration, 1e-3}, {"g/dL", MassConcentration, 10}, {"mg/dL", MassConcentration, 1e-2},
 	{"% w/v", MassConcentration, 10}, {"‰ w/v", MassConcentration, 1}, {"ppm w/v", MassConcentration, 1e-3}, {"ppb w/v", MassConcentration, 1e-6},
 	{"g/mL", Density, 1},
 	{"g/mol", MolarMass, 1},
@@ -56,14 +57,14 @@ var units = []Unit{
 	{"AU", Absorbance, 1}, {"mAU", Absorbance, 1e-3},
 }
 
-// aliases maps other spellings to the printed symbol.
+// aliases maps other spellings to the printed symbol. Spellings of a litre, of a power of
+// minus one and of capitals are read by [FindUnit].
 var aliases = map[string]string{
-	"M": "mol/L", "mM": "mmol/L", "µM": "µmol/L", "gram": "g", "grams": "g",
-	"l": "L", "ml": "mL", "µl": "µL", "cm3": "mL", "cm³": "mL", "dm3": "L", "dm³": "L",
-	"mol/l": "mol/L", "mmol/l": "mmol/L", "mol/dm3": "mol/L", "mol/dm³": "mol/L", "mol L-1": "mol/L", "mol L⁻¹": "mol/L",
-	"g/l": "g/L", "mg/l": "mg/L", "µg/l": "µg/L", "mg/ml": "mg/mL", "µg/ml": "µg/mL",
-	"g/cm3": "g/mL", "g/cm³": "g/mL", "g/ml": "g/mL", "C": "°C", "degC": "°C", "% m/m": "% w/w", "% m/v": "% w/v",
-	"N": "eq/L", "mN": "meq/L", "eq/l": "eq/L", "meq/l": "meq/L",
+	"M": "mol/L", "mM": "mmol/L", "µM": "µmol/L", "nM": "nmol/L", "molar": "mol/L", "millimolar": "mmol/L", "micromolar": "µmol/L", "molal": "mol/kg",
+	"gram": "g", "grams": "g", "litre": "L", "litres": "L", "liter": "L", "liters": "L", "millilitres": "mL", "milliliters": "mL",
+	"cm3": "mL", "cm³": "mL", "dm3": "L", "dm³": "L", "g/cm3": "g/mL", "g/cm³": "g/mL", "mol/dm3": "mol/L", "mol/dm³": "mol/L", "g/dm3": "g/L", "g/dm³": "g/L",
+	"C": "°C", "degC": "°C", "% m/m": "% w/w", "% m/v": "% w/v", "%w/w": "% w/w", "%w/v": "% w/v", "%v/v": "% v/v",
+	"N": "eq/L", "mN": "meq/L", "normal": "eq/L", "Eq/L": "eq/L", "mEq/L": "meq/L",
 }
 
 var bySymbol = func() map[string]Unit {
@@ -83,16 +84,24 @@ var ofWhat = map[string]string{
 	"ppm": "ppm w/v (mg in 1 L) or ppm w/w (mg in 1 kg)", "ppb": "ppb w/v (µg in 1 L) or ppb w/w (µg in 1 kg)",
 }
 
-// FindUnit returns the unit that a spelling stands for.
+// FindUnit returns the unit that a spelling stands for: "mol/L", "mol L−1", "mol·l⁻¹".
 func FindUnit(spelling string) (Unit, error) {
 	s := strings.Join(strings.Fields(spelling), " ")
-	s = strings.NewReplacer("μ", "µ", "⁄", "/", " / ", "/").Replace(s)
-	if u, ok := bySymbol[s]; ok {
-		return u, nil
+	s = strings.NewReplacer("μ", "µ", "⁄", "/", " / ", "/", "⁻¹", "-1", "−1", "-1", "^-1", "-1", "⋅", "·").Replace(s)
+	if rest, ok := strings.CutSuffix(s, "-1"); ok { // mol L-1, mol·L-1
+		if i := strings.LastIndexAny(rest, " ·"); i > 0 {
+			_, size := utf8.DecodeRuneInString(rest[i:])
+			s = strings.TrimSpace(rest[:i]) + "/" + rest[i+size:]
+		}
 	}
-	if rest, ok := strings.CutPrefix(s, "u"); ok { // ug, uL, uM: micro without the Greek letter
-		if u, ok := bySymbol["µ"+rest]; ok {
+	for _, try := range []string{s, litres(s)} {
+		if u, ok := bySymbol[try]; ok {
 			return u, nil
+		}
+		if rest, ok := strings.CutPrefix(try, "u"); ok { // ug, uL, uM: micro without the Greek letter
+			if u, ok := bySymbol["µ"+rest]; ok {
+				return u, nil
+			}
 		}
 	}
 	if advice, ok := ofWhat[s]; ok {
@@ -101,9 +110,42 @@ func FindUnit(spelling string) (Unit, error) {
 	return Unit{}, fmt.Errorf("no unit “%s”: use one of %s", clip(spelling), strings.Join(allSymbols(), ", "))
 }
 
+// litres writes a litre with a capital: ml, mol/l, µg/ml.
+func litres(s string) string {
+	for _, part := range []string{"l", "ml", "µl", "ul", "dl"} {
+		if s == part {
+			return s[:len(s)-1] + "L"
+		}
+		if head, ok := strings.CutSuffix(s, "/"+part); ok {
+			return head + "/" + part[:len(part)-1] + "L"
+		}
+	}
+	return s
+}
+
+// UnitOf reads the unit of a figure, which may be followed by what is counted: "mg/L P".
+func UnitOf(text string) (Unit, error) {
+	unit, err := FindUnit(text)
+	for err != nil {
+		i := strings.LastIndex(text, " ")
+		if i < 0 {
+			return unit, err
+		}
+		text = text[:i]
+		unit, err = FindUnit(text)
+	}
+	return unit, nil
+}
+
+// PerVolume tells whether a dimension counts what is in a volume of solution, which a
+// dilution by volume divides.
+func (d Dimension) PerVolume() bool {
+	return d == AmountConcentration || d == MassConcentration || d == Equivalents || d == VolumeFraction
+}
+
 // byThousands are the units that follow one another by a factor of a thousand.
 var byThousands = [][]string{
-	{"mol/L", "mmol/L", "µmol/L"}, {"g/L", "mg/L", "µg/L"}, {"mg/mL", "µg/mL"},
+	{"mol/L", "mmol/L", "µmol/L", "nmol/L"}, {"g/L", "mg/L", "µg/L", "ng/L"}, {"mg/mL", "µg/mL"},
 	{"eq/L", "meq/L"}, {"mol/kg", "mmol/kg"}, {"g/kg", "mg/kg"},
 }
 

@@ -51,9 +51,9 @@ func without(list []noted, step string) []noted {
 	return kept
 }
 
-// Place sets where every step stands, with what is noted of it, and returns which one
+// place sets where every step stands, with what is noted of it, and returns which one
 // is at hand: the first that is not done; -1 when all are, or when the run is void.
-func (n *Notes) Place(steps []Step, void bool, done func(*Step) bool) (atHand int) {
+func (n *Notes) place(steps []Step, void bool, done func(*Step) bool) (atHand int) {
 	atHand = -1
 	ids := make([]string, 0, len(n.facts)) // of all steps, in one piece
 	for i := range steps {

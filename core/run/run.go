@@ -1,15 +1,83 @@
-// Package run is what the runs of every kind share: the steps of a run sheet, where a
-// run stands, and what its facts amount to. The kinds themselves (package solution,
-// package dilution) turn a request and facts into an [Outcome].
+// Package run is what the runs of every kind of work share: the [Plan] that a kind
+// implements, the steps of a run sheet, where a run stands, what its facts amount to
+// ([Outcome]), what it puts on the shelf ([Product]), and the one gate that facts pass
+// ([Admit]). The kinds themselves (package solution, package dilution) turn a request
+// and facts into an outcome.
 package run
 
 import (
 	"time"
 
+	"vialbench/core/fact"
 	"vialbench/core/figure"
-	"vialbench/core/glassware"
+	"vialbench/core/quantity"
 	"vialbench/core/verdict"
+	"vialbench/core/working"
 )
+
+// Plan is what a kind of work implements: what is wanted, with all that it depends on,
+// so that a stored plan stays as it was made. A plan encodes itself as JSON.
+type Plan interface {
+	// Title names what is wanted.
+	Title() string
+	// Design is what the plan comes to, as its page shows it. Errors are
+	// verdict.Problems.
+	Design() (any, error)
+	// Make computes the outcome of the facts of a run. Facts that no step knows are
+	// passed over. The clock fills in only what a step proposes, like an expiry.
+	Make(facts []fact.Fact, now time.Time) (Outcome, error)
+	// Parts is how many things the facts may be about: solutes, or tubes.
+	Parts() int
+	// Takes lists the dimensions in which the quantities of a fact may be stated, by
+	// its Kind and Part; none when it has no quantity.
+	Takes(f fact.Fact) []quantity.Dimension
+	// Check tells whether a fact makes sense by itself. A kind leaves the facts that
+	// all kinds have to [Check].
+	Check(f fact.Fact) error
+	// Sentence says a fact in words, as the logbook shows it. A kind leaves the facts
+	// that all kinds have to [Sentence].
+	Sentence(f fact.Fact) string
+	// Explain shows how a figure of the outcome comes about, or with “plan” how the
+	// plan does.
+	Explain(facts []fact.Fact, figure string) ([]working.Line, error)
+	// Uses says what the plan stands on.
+	Uses() Uses
+}
+
+// Batched is a plan that is carried out in several runs, each of them a plan itself.
+type Batched interface {
+	Plan
+	// Batches is how many there are, 1 or more; Nth is one of them, from 0.
+	Batches() int
+	Nth(i int) Plan
+}
+
+// Sourced is a plan that takes figures from what stands on the shelf, and takes them
+// anew when those are corrected. changed is false when nothing moved.
+type Sourced interface {
+	Plan
+	From(role string, source Product) (plan Plan, changed bool)
+	// Bound names the bottle or the earlier run that a role takes from: in another lab,
+	// it is another one.
+	Bound(role string, source Source, number int64) Plan
+}
+
+// Uses is what a plan stands on.
+type Uses struct {
+	// Sources are bottles on the shelf.
+	Sources []Source
+	// Instruments are named as the lab names them.
+	Instruments []string
+}
+
+// Source is a bottle, or the result of an earlier run, that a plan takes from. Role tells several apart: “stock”.
+type Source struct {
+	Role   string
+	Bottle string // its ID
+	Run    string // or that of the earlier run that it is a result of
+	// Draws is what a run takes out of it, in mL.
+	Draws float64
+}
 
 // Status is where a run stands.
 type Status string
@@ -26,13 +94,11 @@ type Input string
 
 // The inputs of steps.
 const (
-	InputMass        Input = "mass"
-	InputVolume      Input = "volume"
-	InputTemperature Input = "temperature"
-	InputCount       Input = "count"
-	InputChoice      Input = "choice"
-	InputLabel       Input = "label"
-	InputReadings    Input = "readings" // of a scale, before and after
+	InputQuantity Input = "quantity"
+	InputCount    Input = "count"
+	InputChoice   Input = "choice"
+	InputLabel    Input = "label"
+	InputReadings Input = "readings" // of a scale, before and after
 )
 
 // State of a step.
@@ -54,11 +120,20 @@ type Step struct {
 	// Kind is the kind of fact that the step takes, Input how it is stated.
 	Kind  string `json:"kind"`
 	Input Input  `json:"input"`
-	// Part is which of the solutes the step is about, from 0.
+	// Label stands beside the field.
+	Label string `json:"label,omitempty"`
+	// Part is which of the solutes or tubes the step is about, from 0.
 	Part int `json:"part,omitempty"`
-	// Unit of what is typed, Default what stands in the field at first.
-	Unit    string `json:"unit,omitempty"`
-	Default string `json:"default,omitempty"`
+	// Dimensions of what is typed, its Unit, and Default what stands in the field at
+	// first. ByDifference tells that two readings may be stated instead of one.
+	Dimensions   []quantity.Dimension `json:"dimensions,omitempty"`
+	Unit         string               `json:"unit,omitempty"`
+	Default      string               `json:"default,omitempty"`
+	ByDifference bool                 `json:"byDifference,omitempty"`
+	// Instrument that the reading comes from, when a connected one may state it; Tares
+	// tells that it is to be set to zero first.
+	Instrument string `json:"instrument,omitempty"`
+	Tares      bool   `json:"tares,omitempty"`
 	// Scale is where the scale ends that is read, in mL; 0 when none is.
 	Scale   float64          `json:"scale,omitempty"`
 	Options []verdict.Choice `json:"options,omitempty"`
@@ -71,23 +146,16 @@ type Step struct {
 	Facts []string `json:"facts,omitempty"`
 }
 
-// Vessel is what stands in front of the person, for the drawing.
-type Vessel struct {
-	Flask     glassware.Flask `json:"flask"`
-	Tolerance float64         `json:"tolerance"`
-	Neck      float64         `json:"neck"` // mm; 0 of a bottle, which has no mark
-	// Filled is the volume of liquid in mL; Level says it in words.
-	Filled float64 `json:"filled"`
-	Level  string  `json:"level"`
-	// What is taken: the reading in Unit (g or mL) on With, nil before the first one,
-	// with the band to aim at.
-	Unit     string   `json:"unit"`
-	With     string   `json:"with"`
-	Reading  *float64 `json:"reading,omitempty"`
-	Target   float64  `json:"target"`
-	Low      float64  `json:"low"`
-	High     float64  `json:"high"`
-	Decimals int      `json:"decimals"`
+// Offer is a decision that may be taken whatever step is at hand.
+type Offer struct {
+	verdict.Choice
+	Part int `json:"part,omitempty"`
+}
+
+// Reading is when an instrument was read, by the name that the lab gives it.
+type Reading struct {
+	Instrument string    `json:"instrument"`
+	At         time.Time `json:"at"`
 }
 
 // Outcome is what the facts of a run amount to.
@@ -95,32 +163,55 @@ type Outcome struct {
 	Status  Status          `json:"status"`
 	Reason  string          `json:"reason,omitempty"` // why it is void
 	Steps   []Step          `json:"steps"`
-	Vessel  *Vessel         `json:"vessel,omitempty"` // nil of a dilution, which has a rack
-	Figures []figure.Figure `json:"figures"`          // empty before a mass is known
-	// Exact tells whether the concentration stands by weighing alone.
-	Exact   bool   `json:"exact"`
-	Expires string `json:"expires,omitempty"`
-	Note    string `json:"note,omitempty"`
-	// StandardiseBy is the day to standardise it again, when it does not stand by
-	// weighing alone; Store how it is kept.
-	StandardiseBy string `json:"standardiseBy,omitempty"`
-	Store         string `json:"store,omitempty"`
-	// Weighed are the times at which the balance was read.
-	Weighed []time.Time `json:"weighed,omitempty"`
-	// Volume made in mL at 20 °C, as far as known.
-	Volume float64 `json:"volume"`
-	// Rack is what a dilution makes, tube by tube; empty of other kinds.
-	Rack []RackTube `json:"rack,omitempty"`
+	Offers  []Offer         `json:"offers"`
+	Figures []figure.Figure `json:"figures"` // none before the first reading
+	// Exact tells whether the result stands without being standardised.
+	Exact bool   `json:"exact"`
+	Store string `json:"store,omitempty"` // how it is kept
+	// View is what only the drawing of the kind needs.
+	View any `json:"view"`
+	// Readings are those of instruments.
+	Readings []Reading `json:"-"`
+	// Products are what a finished run puts on the shelf.
+	Products []Product `json:"-"`
 }
 
-// RackTube is one tube of a dilution as it stands now.
-type RackTube struct {
-	Label string `json:"label"`
-	// Made tells that it holds its solution; Void says why it is to be made again.
-	Made bool   `json:"made"`
-	Void string `json:"void,omitempty"`
-	// Concentration in what is made, else as planned; Factor from the stock on.
-	Concentration figure.Figure `json:"concentration"`
-	Factor        float64       `json:"factor"`
-	Volume        figure.Figure `json:"volume"` // made, in mL at 20 °C
+// AtHand is the title of the step at hand; empty when none is.
+func (o Outcome) AtHand() string {
+	for _, s := range o.Steps {
+		if s.State == Now {
+			return s.Title
+		}
+	}
+	return ""
+}
+
+// ended fills in where a run stands: void for a reason, or finished when no step is at
+// hand.
+func (o *Outcome) ended(reason string, atHand int) {
+	switch o.Status, o.Reason = Open, reason; {
+	case reason != "":
+		o.Status, o.Figures, o.Products = Void, nil, nil
+	case atHand < 0:
+		o.Status = Finished
+	}
+	if o.Status != Finished {
+		o.Products = nil
+	}
+	if o.Figures == nil {
+		o.Figures = []figure.Figure{}
+	}
+	if o.Status == Open {
+		o.Offers = append(o.Offers, Offer{Choice: verdict.Choice{ID: ChoiceStartAgain, Label: "Give this run up"}})
+	}
+	if o.Offers == nil {
+		o.Offers = []Offer{}
+	}
+}
+
+// Place sets where every step and the run stand: steps with what is noted of them, and
+// the outcome of them all. A reason makes the run void.
+func (o *Outcome) Place(steps []Step, notes *Notes, reason string, done func(*Step) bool) {
+	o.Steps = steps
+	o.ended(reason, notes.place(steps, reason != "", done))
 }

@@ -1,6 +1,7 @@
 package solution
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -15,21 +16,16 @@ import (
 	"vialbench/core/uncertain"
 )
 
-// The kinds of fact of a run.
+// The kinds of fact of a run, beside those that all kinds of work have.
 const (
 	KindTared       = "tared"       // Quantity: what the tared balance shows
 	KindWeighed     = "weighed"     // Quantity: net reading; with After: vessel before and after
 	KindWatered     = "watered"     // Choice: in
 	KindMeasured    = "measured"    // Quantity: volume of a concentrated liquid
-	KindDecided     = "decided"     // Choice: one of the choices offered at the step
 	KindTransferred = "transferred" // Count: rinses
 	KindDissolved   = "dissolved"   // Choice: clear, solid-left or neck-reached
-	KindTemperature = "temperature" // Quantity: of the solution in the flask
 	KindMadeUp      = "made-up"     // Quantity: mass of the solution, or volume of water added
 	KindMark        = "mark"        // Choice: reached or past
-	KindMixed       = "mixed"       // Count: inversions, added up
-	KindLabelled    = "labelled"    // Date: expires; Text: what to remember
-	KindNote        = "note"        // Text
 )
 
 // The choices that facts carry.
@@ -46,7 +42,6 @@ const (
 	choiceRemove         = "remove-mass"
 	choicePortion        = "another-portion"
 	choiceFlask          = "flask " // with the volume in mL: "flask 500 mL"
-	choiceStartAgain     = "start-again"
 	choiceTakeTempAsIs   = "accept-temperature"
 	choiceWait           = "wait-temperature"
 	choiceMixedEnough    = "accept-mixing"
@@ -112,17 +107,20 @@ type account struct {
 	labelled         time.Time
 	expires, remarks string
 	reason           string
-	weighedAt        []time.Time
+	readings         []run.Reading
 
 	notes  run.Notes
 	volume uncertain.Number
 	shown  []figure.Figure // what all of it gives; nil before a mass is known
 }
 
-// Make computes the outcome of the facts of a run. Facts that a step does not
-// know are passed over; [Admit] refuses them before they are stored. The clock
-// only fills in the expiry that the label step proposes.
-func Make(r Request, facts []fact.Fact, now time.Time) (run.Outcome, error) {
+// weighed notes when which balance was read.
+func (a *account) weighed(f fact.Fact) {
+	a.readings = append(a.readings, run.Reading{Instrument: cmp.Or(f.Instrument, a.Balance.Name), At: f.At})
+}
+
+// Make implements [run.Plan].
+func (r Request) Make(facts []fact.Fact, now time.Time) (run.Outcome, error) {
 	c, err := r.check()
 	if err != nil {
 		return run.Outcome{}, err
@@ -132,7 +130,7 @@ func Make(r Request, facts []fact.Fact, now time.Time) (run.Outcome, error) {
 }
 
 func (c *context) account(facts []fact.Fact) *account {
-	a := &account{context: c, flask: c.flask, general: c.cautions(), notes: run.NewNotes(len(facts)), weighedAt: make([]time.Time, 0, len(facts))}
+	a := &account{context: c, flask: c.flask, general: c.cautions(), notes: run.NewNotes(len(facts))}
 	for o := range c.solutes() {
 		a.takings = append(a.takings, taking{context: o, portions: []portion{{}}, awaiting: true})
 	}
@@ -176,16 +174,16 @@ func (a *account) take(f fact.Fact) {
 		a.note(stepWater, f, "About "+quantity.Digits(a.flask.Volume/2, -1)+" mL of water in the "+a.vesselWord())
 	case KindWeighed, KindMeasured:
 		a.read(f)
-	case KindDecided:
+	case run.KindDecided:
 		a.decide(f)
 	case KindTransferred:
 		a.rinses = *f.Count
-		a.note(stepTransfer, f, "Transferred, vessel and funnel rinsed "+times(*f.Count))
+		a.note(stepTransfer, f, "Transferred, vessel and funnel rinsed "+run.Times(*f.Count))
 	case KindDissolved:
 		a.dissolved = f.Choice
 		a.note(stepDissolve, f, map[string]string{choiceClear: "Dissolved, clear before the neck", choiceSolidLeft: "Solid left at half",
 			choiceNeckReached: "The neck was reached with solid left"}[f.Choice])
-	case KindTemperature:
+	case run.KindTemperature:
 		t := f.Quantity.Base()
 		a.temperature, a.acceptedTemp = &t, false
 		a.note(stepTemperature, f, "Solution at "+f.Quantity.String())
@@ -201,14 +199,14 @@ func (a *account) take(f fact.Fact) {
 		if a.MakeUp == ByAdding {
 			amount, words = f.Quantity.In("mL"), "Water added, "
 		} else {
-			a.weighedAt = append(a.weighedAt, f.At)
+			a.weighed(f)
 		}
 		a.madeUp, a.filling = &amount, f.ID
 		a.note(stepMadeUp, f, words+f.Quantity.String())
-	case KindMixed:
+	case run.KindMixed:
 		a.inversions += *f.Count
-		a.note(stepMix, f, "Stoppered and inverted "+times(a.inversions))
-	case KindLabelled:
+		a.note(stepMix, f, "Stoppered and inverted "+run.Times(a.inversions))
+	case run.KindLabelled:
 		a.labelled, a.expires, a.remarks = f.At, f.Date, f.Text
 		a.note(stepLabel, f, "Labelled, keeps until "+f.Date)
 	}
@@ -242,7 +240,7 @@ func (a *account) read(f fact.Fact) {
 		p.spread = f.Spread.Base()
 	}
 	if f.Kind == KindWeighed {
-		a.weighedAt = append(a.weighedAt, f.At)
+		a.weighed(f)
 	}
 	if t.removing {
 		p.removed += math.Max(0, before-p.reading())
@@ -305,11 +303,8 @@ func (a *account) decide(f fact.Fact) {
 	case choicePortion:
 		t.awaiting = true
 		t.portions = append(t.portions, portion{})
-	case choiceStartAgain:
-		a.reason = "given up"
-		if f.Text != "" {
-			a.reason += ": " + f.Text
-		}
+	case run.ChoiceStartAgain:
+		a.reason = run.GivenUp(f)
 	case choiceTakeTempAsIs:
 		a.acceptedTemp = true
 	case choiceWait:
@@ -328,13 +323,6 @@ func shownDecimals(q quantity.Quantity) int {
 		return math.MaxInt
 	}
 	return q.Decimals - int(math.Round(math.Log10(q.Unit.Factor)))
-}
-
-func times(n int) string {
-	if n == 1 {
-		return "once"
-	}
-	return strconv.Itoa(n) + " times"
 }
 
 // summary says what was taken; of what, when there are several.
@@ -388,6 +376,17 @@ func (t *taking) mass() uncertain.Number {
 	return sum
 }
 
+// masses are those of everything taken, in g; by the recipe where nothing is yet.
+func (a *account) masses() []uncertain.Number {
+	list := a.plannedMasses()
+	for i := range a.takings {
+		if m := a.takings[i].mass(); m.Value > 0 {
+			list[i] = m.Times(a.takings[i].buoyancy)
+		}
+	}
+	return list
+}
+
 // temperatureOK tells whether the solution is near 20 °C.
 func (a *account) temperatureOK() bool {
 	return a.temperature != nil && math.Abs(*a.temperature-glassware.ReferenceTemperature) <= a.Thresholds.Of(RuleTemperature)
@@ -433,7 +432,7 @@ func (a *account) solutionFigures() []figure.Figure {
 	for i := range nets {
 		nets[i] = a.takings[i+1].mass()
 	}
-	return a.withOthers(a.figures(net, a.volume), nets, a.volume)
+	return a.withOthers(a.figures(net, a.volume), net, nets, a.volume)
 }
 
 // contents is the volume in mL at 20 °C with what is known now.
@@ -455,7 +454,7 @@ func (a *account) contents() uncertain.Number {
 	case a.MakeUp == ByMass:
 		return a.volumeByMass(*a.madeUp, a.filling)
 	}
-	return a.volumeByAdding(*a.madeUp)
+	return a.volumeByAdding(*a.madeUp, a.masses())
 }
 
 // solutionTemperature is that of the solution at the mark in °C, within ±limits:
@@ -464,61 +463,5 @@ func (a *account) solutionTemperature() (temperature, limits float64) {
 	if a.temperature != nil {
 		return *a.temperature, measuredTemperatureLimits
 	}
-	return glassware.ReferenceTemperature, assumedTemperatureLimits
-}
-
-func (a *account) outcome(now time.Time) run.Outcome {
-	out := run.Outcome{Status: run.Open, Reason: a.reason, Figures: a.shown, Expires: a.expires, Note: a.remarks, Volume: a.volume.Value,
-		Weighed: a.weighedAt, Exact: a.byWeighingAlone() && a.dissolved != choiceNeckReached}
-	if k, ok := a.keeping(); ok {
-		out.Store = k.advice
-	}
-	if days := a.standardiseDays(); days > 0 && a.expires != "" {
-		out.StandardiseBy = a.labelled.AddDate(0, 0, days).Format(time.DateOnly)
-	}
-	steps := a.steps(now)
-	atHand := a.notes.Place(steps, a.reason != "", a.done)
-	out.Steps = steps
-	switch {
-	case a.reason != "":
-		out.Status, out.Figures = run.Void, nil
-	case atHand < 0:
-		out.Status = run.Finished
-	}
-	part := 0
-	for i := range a.takings { // the scale shows what is being taken, or was last
-		if part = i; !a.takings[i].kept {
-			break
-		}
-	}
-	out.Vessel = a.vessel(&a.takings[part])
-	return out
-}
-
-func (a *account) vessel(t *taking) *run.Vessel {
-	target := t.taking(a.flask)
-	v := run.Vessel{Unit: t.unit(), With: t.with(), Flask: a.flask, Neck: a.neck(), Level: "empty",
-		Target: target, Low: target * (1 - a.Band), High: target * (1 + a.Band), Decimals: t.decimals}
-	if a.MakeUp == ToTheMark {
-		v.Tolerance = a.flask.Tolerance()
-	}
-	if taken := t.taken(); taken != 0 {
-		v.Reading = &taken
-	}
-	fill := func(fraction float64, level string) { v.Filled, v.Level = fraction*a.flask.Volume, level }
-	switch {
-	case a.madeUp != nil:
-		fill(1, "made up")
-	case a.mark == choicePast:
-		fill(1.01, "past the mark")
-	case a.mark == choiceReached:
-		fill(1, "at the mark")
-	case a.MakeUp == ToTheMark && a.temperature != nil && (a.temperatureOK() || a.acceptedTemp):
-		fill(0.97, "just below the mark")
-	case a.dissolved != "", a.watered:
-		fill(0.5, "about half full")
-	case a.rinses > 0:
-		fill(0.15, "rinsings and solid")
-	}
-	return &v
+	return glassware.ReferenceTemperature, a.temperatureLimits
 }

@@ -47,16 +47,16 @@ var bases = map[quantity.Dimension]basis{
 		formula:      `w = \frac{\nu\,c_{\mathrm{compound}}\,M_{\mathrm{entity}}}{\rho}`,
 		needsDensity: true,
 	},
-	quantity.Molality: { // b = ν·c/(ρ − c·M/1000), of the mass of the water alone
+	quantity.Molality: { // b = ν·c/(ρ − c·M/1000), of the mass of all the water, that of a hydrate included
 		symbol: "b",
 		read: func(c *context, wanted float64) float64 {
 			b := wanted / c.nu
-			return c.nu * b * c.density.Value / (1 + b*c.molar.Value/1000)
+			return c.nu * b * c.density.Value / (1 + b*c.anhydrous.MolarMass().Value/1000)
 		},
 		write: func(c *context, compound uncertain.Number) uncertain.Number {
-			return compound.Scale(c.nu).Over(c.density.Minus(compound.Times(c.molar).Scale(1e-3)))
+			return compound.Scale(c.nu).Over(c.density.Minus(compound.Times(c.anhydrous.MolarMass()).Scale(1e-3)))
 		},
-		formula:      `b = \frac{\nu\,c_{\mathrm{compound}}}{\rho - c_{\mathrm{compound}}\,M}`,
+		formula:      `b = \frac{\nu\,c_{\mathrm{compound}}}{\rho - c_{\mathrm{compound}}\,M_{\mathrm{anhydrous}}}`,
 		needsDensity: true,
 	},
 	quantity.VolumeFraction: { // φ = γ/(1000·ρ°), ρ° of the pure liquid
@@ -142,6 +142,10 @@ func (c *context) readBasis(p *verdict.Problems) {
 	c.density = uncertain.WithLimits(c.SolutionDensity, c.SolutionDensityLimits, uncertain.RectangularShape, uncertain.Source{
 		ID: "solution density", Label: "density of the solution", Basis: fmt.Sprintf("±%g g/mL, rectangular", c.SolutionDensityLimits)})
 	c.target = known.read(c, c.Concentration.Base())
+	if stock, ok := c.bottleStrength(); ok && c.target/c.nu > stock*(1+1e-9) {
+		p.Add("/concentration", "the bottle itself holds %.4g mol/L: nothing made from it is stronger. Ask for less, or take a stronger bottle", stock)
+		return
+	}
 	most := mostDissolved
 	if c.SolutionDensity > 0 {
 		most = min(most, 1000*c.SolutionDensity)
@@ -149,6 +153,17 @@ func (c *context) readBasis(p *verdict.Problems) {
 	if dissolved := c.target / c.nu * c.molar.Value; !(dissolved < most) {
 		p.Add("/concentration", "no solution holds that much: a litre of it has less than %g g dissolved in it", most)
 	}
+}
+
+// bottleStrength is what a bottle of concentrated liquid holds, in mol/L of the compound.
+func (c *context) bottleStrength() (molarity float64, ok bool) {
+	switch {
+	case !c.Substance.Liquid:
+		return 0, false
+	case c.StatedMolarity > 0:
+		return c.StatedMolarity, true
+	}
+	return 1000 * c.Substance.Density * c.Assay / c.molar.Value, true
 }
 
 // mostDissolved is more than the densest solutions in water weigh, in g/L (those of

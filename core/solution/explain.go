@@ -2,23 +2,45 @@ package solution
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
+	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
 )
 
-// ExplainPlan shows how the mass to weigh comes about.
-func ExplainPlan(r Request) ([]working.Line, error) {
+// planFigure is what the mass to weigh is asked for as.
+const planFigure = "plan"
+
+// Explain implements [run.Plan]. The concentration comes with what draws say of its
+// uncertainty.
+func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, error) {
 	c, err := r.check()
 	if err != nil {
 		return nil, err
 	}
+	if figureID == planFigure {
+		return c.explainPlan(), nil
+	}
+	lines, err := c.account(facts).explain(figureID)
+	if err != nil || figureID != concentrationFigure || len(lines) == 0 {
+		return lines, err
+	}
+	_, drawn, ok, err := Confirm(r, facts)
+	if ok {
+		lines = append(lines, drawn)
+	}
+	return lines, err
+}
+
+// explainPlan shows how the mass to weigh comes about.
+func (c *context) explainPlan() []working.Line {
 	lines := []working.Line{c.molarLine(c.solid, c.weighed)}
 	litres := c.flask.Volume / 1000
 	if c.Concentration.Unit.Dimension != quantity.AmountConcentration {
@@ -46,33 +68,31 @@ func ExplainPlan(r Request) ([]working.Line, error) {
 		lines = append(lines, line, working.Line{Title: "Volume to measure", Symbol: "V", Formula: `V_{\mathrm{liquid}} = \frac{W}{\rho}`,
 			Substituted: fmt.Sprintf(`V_{\mathrm{liquid}} = \frac{%s}{%s}`, plain(c.reading(c.flask), "g"), working.Value(c.liquid, "g/mL")),
 			Result:      c.say(c.taking(c.flask)), From: []string{"ρ: density of the concentrated liquid"}})
-		return lines, nil
+		return lines
 	}
-	return append(lines, line), nil
+	return append(lines, line)
 }
 
-// ExplainRun shows how a figure of a run comes about: all lines up to it. The
-// figure is one of Outcome.Figures by ID; an unknown one shows the concentration.
-func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, error) {
-	c, err := r.check()
-	if err != nil {
-		return nil, err
+// explain shows how a figure of a run comes about: all lines up to it. Before a mass is
+// known it shows the plan.
+func (a *account) explain(figureID string) ([]working.Line, error) {
+	if of, ok := strings.CutPrefix(figureID, inAll("")); ok {
+		return a.explainAll(of)
 	}
-	a := c.account(facts)
 	t, figureID := a.ofFigure(figureID)
 	net := t.mass()
 	if !(net.Value > 0) {
-		return ExplainPlan(r)
+		return a.explainPlan(), nil
 	}
 	byID := map[string]figure.Figure{}
 	for _, f := range t.figures(net, a.volume) {
 		byID[f.ID] = f
 	}
-	byID["concentration"] = byID[t.concentrationID()]
-	if _, known := byID[figureID]; !known && figureID != "plan" {
+	byID[concentrationFigure] = byID[t.concentrationID()]
+	if _, known := byID[figureID]; !known {
 		return nil, verdict.Problems{{Field: "/figure", Reason: "there is no such figure of this run"}}
 	}
-	c = t.context
+	c := t.context
 	result := func(id string) string { return working.Result(byID[id].Number, byID[id].Unit) }
 	var readings []string
 	for _, p := range t.portions {
@@ -98,7 +118,7 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 
 	volume := a.volumeLine()
 	contents := a.volume
-	spread := c.uncertaintyLine(byID["concentration"])
+	spread := c.uncertaintyLine(byID[concentrationFigure])
 	switch figureID {
 	case "mass":
 		return []working.Line{mass}, nil
@@ -118,12 +138,41 @@ func ExplainRun(r Request, facts []fact.Fact, figureID string) ([]working.Line, 
 	return append(append([]working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume}, c.concentrationLines(byID)...), spread), nil
 }
 
+// explainAll shows how much of an ion all solutes bring together.
+func (a *account) explainAll(of string) ([]working.Line, error) {
+	i := slices.IndexFunc(a.shown, func(f figure.Figure) bool { return f.ID == inAll(of) })
+	if i < 0 {
+		return nil, verdict.Problems{{Field: "/figure", Reason: "there is no such figure of this run"}}
+	}
+	total := a.shown[i]
+	line := working.Line{Title: of + " in all", Symbol: "c", Result: working.Result(total.Number, total.Unit), From: []string{"from every substance in the flask that holds it"}}
+	var terms, values []string
+	n := 0
+	for o := range a.solutes() {
+		compound := o.compoundOf(a.takings[n].mass(), a.volume)
+		if n++; o.counts(of) > 0 {
+			terms = append(terms, fmt.Sprintf(`\nu_{%d}\,c_{%d}`, n, n))
+			values = append(values, fmt.Sprintf(`%g \times %s`, o.counts(of), working.Value(compound, "mol/L")))
+			line.From = append(line.From, fmt.Sprintf("%d: %s", n, o.solid))
+		}
+	}
+	line.Formula, line.Substituted = "c = "+strings.Join(terms, " + "), "c = "+strings.Join(values, " + ")
+	for _, s := range a.sharedEntities() {
+		if s.of == of && s.asks.Concentration.Unit.Dimension == quantity.MassConcentration {
+			line.Symbol = `\gamma`
+			line.Formula = `\gamma = (` + strings.Join(terms, " + ") + `)\,M`
+			line.Substituted = `\gamma = (` + strings.Join(values, " + ") + `) \times ` + working.Value(s.asks.entity, "g/mol")
+		}
+	}
+	return []working.Line{line}, nil
+}
+
 // ofFigure finds the solute that a figure is of, and what the figure is called
 // among those of one solute.
 func (a *account) ofFigure(id string) (*taking, string) {
 	for i := range a.takings {
 		if a.takings[i].concentrationID() == id {
-			return &a.takings[i], "concentration"
+			return &a.takings[i], concentrationFigure
 		}
 	}
 	return &a.takings[0], id
@@ -146,10 +195,10 @@ func (a *account) volumeLine() working.Line {
 		line.From = []string{"W: mass of the solution, " + word, "b: air buoyancy", fmt.Sprintf("ρ: %g ± %g g/mL, as stated", a.SolutionDensity, a.SolutionDensityLimits)}
 		return line
 	case ByAdding:
-		line.Formula = `V \approx V_{\mathrm{added}}`
-		line.Substituted = fmt.Sprintf(`V \approx %s`, plain(reading, "mL"))
-		line.From = []string{"water added, " + word + ", " + a.added.Name(), fmt.Sprintf("volumes are not additive: within ±%g %% (rule M-9)", a.Thresholds.Of(RuleAdding))}
-		return line
+		if a.madeUp == nil {
+			reading = a.waterToAdd(a.masses())
+		}
+		return a.addedLine(line, reading, word)
 	}
 	temperature, _ := a.solutionTemperature()
 	from := "temperature: to be brought to 20 °C"
@@ -167,8 +216,50 @@ func (a *account) volumeLine() working.Line {
 	return line
 }
 
+// addedLine shows the volume that so much water in mL makes with what is dissolved in it.
+func (a *account) addedLine(line working.Line, water float64, word string) working.Line {
+	line.From = []string{"water added, " + word + ", " + a.added.Name()}
+	masses := a.masses()
+	switch {
+	case a.SolutionDensity > 0:
+		sum := 0.0
+		for _, m := range masses {
+			sum += m.Value
+		}
+		line.Formula = `V = \frac{m + V_{\mathrm{water}}\,\rho_{\mathrm{water}}}{\rho}`
+		line.Substituted = fmt.Sprintf(`V = \frac{%s + %s \times %s}{%s}`, plain(sum, "g"), plain(water, "mL"),
+			plain(glassware.WaterDensity(glassware.ReferenceTemperature)/1000, "g/mL"), working.Value(a.density, "g/mL"))
+		line.From = append(line.From, "ρ: of the solution, as stated")
+		return line
+	case a.Substance.Liquid:
+		liquid := masses[0].Value / a.Substance.Density
+		if a.byVolume {
+			liquid = masses[0].Value / a.liquid.Value
+		}
+		x := liquid / (liquid + water)
+		line.Formula = `V = (V_{\mathrm{liquid}} + V_{\mathrm{water}})\,(1 - 4\,x\,(1-x)\,\kappa)`
+		line.Substituted = fmt.Sprintf(`V = (%s + %s) \times (1 - 4 \times %s \times %s \times %g)`, plain(liquid, "mL"), plain(water, "mL"), short(x), short(1-x), contraction)
+		line.From = append(line.From, "x: part of the liquid in the volume", fmt.Sprintf("κ: liquid and water shrink by %g ± %g at most, half and half", contraction, contractionLimits))
+	default:
+		formulas, values, i := `V_{\mathrm{water}}`, plain(water, "mL"), 0
+		for o := range a.solutes() {
+			keeps := saltKeeps
+			if molecular(o.solid) {
+				keeps = moleculeKeeps
+			}
+			formulas += ` + \varphi\,\frac{m}{\rho}`
+			values += fmt.Sprintf(` + %g \times \frac{%s}{%s}`, keeps, plain(masses[i].Value, "g"), plain(o.solidDensity(), "g/mL"))
+			i++
+		}
+		line.Formula, line.Substituted = "V = "+formulas, "V = "+values
+		line.From = append(line.From, "φ: the part of its volume that a solid keeps in solution")
+	}
+	line.From = append(line.From, fmt.Sprintf("volumes are not additive: within ±%g %% besides (rule M-9)", a.Thresholds.Of(RuleAdding)))
+	return line
+}
+
 func (c *context) concentrationLines(byID map[string]figure.Figure) []working.Line {
-	wanted := byID["concentration"]
+	wanted := byID[concentrationFigure]
 	amount, volume := byID["amount"].Number, byID["volume"].Number
 	compound := amount.Over(volume)
 	lines := []working.Line{{Title: "Amount concentration of the compound", Symbol: "c", Formula: `c_{\mathrm{compound}} = \frac{n}{V}`,
@@ -192,7 +283,7 @@ func (c *context) basisSources() []string {
 	case quantity.MassConcentration, quantity.MassFraction:
 		list = append(list, "M of the entity: "+working.Result(c.entity, "g/mol"))
 	case quantity.Molality:
-		list = append(list, "M of "+c.formula.String()+": "+working.Result(c.molar, "g/mol"))
+		list = append(list, "M of "+c.anhydrous.String()+": "+working.Result(c.anhydrous.MolarMass(), "g/mol")+"; water of crystallisation counts as solvent")
 	case quantity.VolumeFraction:
 		list = append(list, fmt.Sprintf("ρ°: %g g/mL, of the liquid as it is in the bottle", c.Substance.Density))
 	case quantity.Equivalents:

@@ -42,7 +42,7 @@ func figureOf(t *testing.T, list []figure.Figure, id string) figure.Figure {
 func TestMadeUpByMass(t *testing.T) {
 	r := request("sodium-chloride", "1.832 mol/L", "100 mL")
 	r.MakeUp, r.SolutionDensity, r.SolutionDensityLimits, r.Buoyancy = solution.ByMass, 1.0707, 0.0005, true
-	recipe, err := solution.Plan(r)
+	recipe, err := r.Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -51,7 +51,7 @@ func TestMadeUpByMass(t *testing.T) {
 	}
 	// readings in air: 10.7070 g / 1.000404 and 107.070 g / 1.000972
 	made := begun("10.7027 g").add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear"))
-	made.add(reading(solution.KindMadeUp, "106.9660 g", quantity.Mass)).add(counted(solution.KindMixed, 20))
+	made.add(reading(solution.KindMadeUp, "106.9660 g", quantity.Mass)).add(counted(run.KindMixed, 20))
 	out := mustMake(t, r, made)
 	c := figureOf(t, out.Figures, "concentration")
 	if math.Abs(c.Value-1.832) > 0.001 {
@@ -82,7 +82,7 @@ func TestMadeUpByMass(t *testing.T) {
 func TestMadeUpByAdding(t *testing.T) {
 	r := request("sodium-chloride", "0.1 mol/L", "500 mL")
 	r.MakeUp = solution.ByAdding
-	recipe, err := solution.Plan(r)
+	recipe, err := r.Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -94,8 +94,8 @@ func TestMadeUpByAdding(t *testing.T) {
 		t.Errorf("verdicts %v", recipe.Verdicts)
 	}
 	made := begun("2.9221 g").add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).
-		add(reading(solution.KindMadeUp, "500 mL", quantity.Volume)).add(counted(solution.KindMixed, 20))
-	made.add(fact.Fact{Kind: solution.KindLabelled, Date: "2026-11-01"})
+		add(reading(solution.KindMadeUp, "500 mL", quantity.Volume)).add(counted(run.KindMixed, 20))
+	made.add(fact.Fact{Kind: run.KindLabelled, Date: "2026-11-01"})
 	if out := mustMake(t, r, made); out.Status != run.Finished || out.Exact {
 		t.Errorf("status %s, exact %v: finished and not exact", out.Status, out.Exact)
 	}
@@ -105,11 +105,11 @@ func TestMadeUpByAdding(t *testing.T) {
 func TestMixedStandard(t *testing.T) {
 	r := request("potassium-chloride", "0.1000 mol/L", "250 mL")
 	r.Also = []solution.Solute{request("sodium-chloride", "0.0500 mol/L", "250 mL").Solute}
-	recipe, err := solution.Plan(r)
+	recipe, err := r.Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
-	alone, _ := solution.Plan(request("sodium-chloride", "0.0500 mol/L", "250 mL"))
+	alone, _ := request("sodium-chloride", "0.0500 mol/L", "250 mL").Recipe()
 	if len(recipe.Also) != 1 || recipe.Also[0].TakeText != alone.TakeText || recipe.Figures[1].UText != alone.Figures[0].UText {
 		t.Fatalf("also %+v, %s ± %s; alone %s ± %s", recipe.Also, recipe.Figures[1].Text, recipe.Figures[1].UText, alone.TakeText, alone.Figures[0].UText)
 	}
@@ -119,10 +119,10 @@ func TestMixedStandard(t *testing.T) {
 	made := begun("1.8638 g")
 	second := weighed("0.7400 g")
 	second.Part = 1
-	if err := solution.Admit(r, made.facts, weighed("0.7400 g"), today); err == nil {
+	if err := run.Admit(r, made.facts, weighed("0.7400 g"), today); err == nil {
 		t.Error("a second mass of the first solute is taken for one of the second")
 	}
-	if err := solution.Admit(r, made.facts, second, today); err != nil {
+	if err := run.Admit(r, made.facts, second, today); err != nil {
 		t.Fatal(err)
 	}
 	made.add(second)
@@ -130,7 +130,7 @@ func TestMixedStandard(t *testing.T) {
 	if s := step(out, "weigh 2"); s.State != run.Now || !strings.Contains(s.Verdicts[0].Sentence, "over, above the ±1 % band") {
 		t.Errorf("step %+v", s)
 	}
-	keep := choose(solution.KindDecided, "keep-mass")
+	keep := choose(run.KindDecided, "keep-mass")
 	keep.Part = 1
 	made.add(keep)
 	made.finish()
@@ -145,16 +145,16 @@ func TestMixedStandard(t *testing.T) {
 	if rho := uncertain.Correlation(k.Number, na.Number); !(rho > 0.05 && rho < 1) {
 		t.Errorf("one flask holds both: correlation %.3f", rho)
 	}
-	if _, err := solution.ExplainRun(r, made.facts, "concentration 3"); err == nil {
+	if _, err := r.Explain(made.facts, "concentration 3"); err == nil {
 		t.Error("there is no third substance to explain")
 	}
-	lines, err := solution.ExplainRun(r, made.facts, "concentration 2")
+	lines, err := r.Explain(made.facts, "concentration 2")
 	if err != nil || !strings.Contains(lines[1].Title, "NaCl") {
 		t.Errorf("%v %v", lines, err)
 	}
 	acid := request("hydrochloric-acid", "0.1 mol/L", "250 mL")
 	r.Also[0] = acid.Solute
-	if _, err := solution.Plan(r); !strings.Contains(fields(err), "/also/0/substance/key") {
+	if _, err := r.Recipe(); !strings.Contains(fields(err), "/also/0/substance/key") {
 		t.Errorf("acid mixed in: %v", err)
 	}
 }
@@ -167,7 +167,7 @@ func TestBatches(t *testing.T) {
 		return glassware.Item{Kind: glassware.VolumetricFlask, Volume: volume, Class: class, Count: 1}
 	}
 	r.Glass = []glassware.Item{flask(100, "A"), flask(500, "A"), flask(1000, "B")}
-	recipe, err := solution.Plan(r)
+	recipe, err := r.Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -175,29 +175,29 @@ func TestBatches(t *testing.T) {
 		t.Fatalf("batches %+v", recipe.Batches)
 	}
 	r.Also = []solution.Solute{{Substance: request("sodium-chloride", "0.1 mol/L", "1 L").Substance, Assay: 1, Concentration: quantity.Of(0.1, "mol/L")}}
-	if mixed, err := solution.Plan(r); err != nil || mixed.Batches[3].Take != "10.2111 g of KHC8H4O4 and 2.9220 g of NaCl" { // 0.05 mol × 58.44 g/mol
+	if mixed, err := r.Recipe(); err != nil || mixed.Batches[3].Take != "10.2111 g of KHC8H4O4 and 2.9220 g of NaCl" { // 0.05 mol × 58.44 g/mol
 		t.Errorf("%+v %v", mixed.Batches, err)
 	}
 	r.Also = nil
 	if got := ofRule(recipe.Verdicts, "M-10"); !strings.Contains(got, "500 + 500 + 500 + 500 mL.") {
 		t.Error(got)
 	}
-	var batches []solution.Poured
+	var batches []run.Poured
 	for i, mass := range []string{"10.2111 g", "10.2200 g", "10.2100 g", "10.2000 g"} {
 		r.Batch = i
 		made := bench(mass)
 		for k := range made.facts { // four runs, four sets of facts
 			made.facts[k].ID += string(rune('a' + i))
 		}
-		batches = append(batches, solution.Poured{Outcome: mustMake(t, r, made), Share: 1})
+		batches = append(batches, run.Poured{Product: mustMake(t, r, made).Products[0], Share: 1})
 	}
-	pooled, err := solution.Pool(batches)
+	pooled, err := run.Pour(batches)
 	if err != nil {
 		t.Fatal(err)
 	}
 	one, mean := batches[0].Figures[0], pooled.Figures[0]
-	if want := (10.2111 + 10.22 + 10.21 + 10.2) / 204.2213 / 2; math.Abs(mean.Value-want) > 2e-6 || math.Abs(pooled.Volume-2000) > 0.1 {
-		t.Errorf("pooled %.6f mol/L in %g mL, want %.6f in 2000", mean.Value, pooled.Volume, want)
+	if want := (10.2111 + 10.22 + 10.21 + 10.2) / 204.2213 / 2; math.Abs(mean.Value-want) > 2e-6 || math.Abs(pooled.Volume()-2000) > 0.1 {
+		t.Errorf("pooled %.6f mol/L in %g mL, want %.6f in 2000", mean.Value, pooled.Volume(), want)
 	}
 	share := func(f figure.Figure, label string) float64 {
 		for _, s := range f.Budget {
@@ -214,11 +214,11 @@ func TestBatches(t *testing.T) {
 		t.Errorf("tolerance of the one flask: %.3f, want all of it", ratio)
 	}
 	batches[1].Share = 0
-	if _, err := solution.Pool(batches); err == nil {
+	if _, err := run.Pour(batches); err == nil {
 		t.Error("an empty bottle is poured")
 	}
 	r.Batch = 4
-	if _, err := solution.Plan(r); !strings.Contains(fields(err), "/batch") {
+	if _, err := r.Recipe(); !strings.Contains(fields(err), "/batch") {
 		t.Errorf("batch 5 of 4: %v", err)
 	}
 }
@@ -230,7 +230,7 @@ func TestReach(t *testing.T) {
 	r.Balance, r.Balances, r.Buoyancy = coarse, []weighing.Balance{coarse, analytical}, true
 	for wanted, want := range map[float64]string{0.01: "it can be reached", 0.002: "put Fern on the bench", 0.0001: "nothing here reaches it"} {
 		r.Wanted = wanted
-		recipe, err := solution.Plan(r)
+		recipe, err := r.Recipe()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -243,20 +243,20 @@ func TestReach(t *testing.T) {
 
 func TestDryingLossAndStatedMolarity(t *testing.T) {
 	r := request("sodium-chloride", "0.1000 mol/L", "1000 mL")
-	dry, _ := solution.Plan(r)
+	dry, _ := r.Recipe()
 	r.DryingLoss = 0.02
-	damp, err := solution.Plan(r)
+	damp, err := r.Recipe()
 	if err != nil || math.Abs(damp.Take*0.98-dry.Take) > 1e-9 || ofRule(damp.Verdicts, "W-12") == "" {
 		t.Errorf("dry %g g, damp %g g, %v", dry.Take, damp.Take, err)
 	}
 	r.DryingLoss = 1
-	if _, err := solution.Plan(r); !strings.Contains(fields(err), "/dryingLoss") {
+	if _, err := r.Recipe(); !strings.Contains(fields(err), "/dryingLoss") {
 		t.Errorf("all water: %v", err)
 	}
 	a := acid("hydrochloric-acid", "0.1000 mol/L", glassware.GraduatedPipette)
 	a.StatedMolarity, a.StatedMolarityLimits = 12.0, 0.1
 	a.Volume = quantity.Of(1, "L")
-	recipe, err := solution.Plan(a)
+	recipe, err := a.Recipe()
 	if err != nil || math.Abs(recipe.Take-1000*0.1/12) > 1e-6 { // c₁V₁ = c₂V₂
 		t.Fatalf("%g mL of 12.0 mol/L, want 8.333: %v", recipe.Take, err)
 	}
@@ -264,7 +264,7 @@ func TestDryingLossAndStatedMolarity(t *testing.T) {
 		t.Errorf("budget %+v", recipe.Figures[0].Budget)
 	}
 	a.Dispense = ""
-	if _, err := solution.Plan(a); !strings.Contains(fields(err), "/dispense") {
+	if _, err := a.Recipe(); !strings.Contains(fields(err), "/dispense") {
 		t.Errorf("stated molarity by weighing: %v", err)
 	}
 }
@@ -272,7 +272,7 @@ func TestDryingLossAndStatedMolarity(t *testing.T) {
 func TestMixtureIsRefused(t *testing.T) {
 	r := request("sodium-chloride", "0.1 mol/L", "100 mL")
 	r.Substance = substance.Substance{Name: "Soda lime", Formula: "NaOH", Class: substance.Secondary, Mixture: "calcium and sodium hydroxide in no fixed proportion"}
-	if _, err := solution.Plan(r); !strings.Contains(fields(err), "/substance/key") || !strings.Contains(err.Error(), "no fixed proportion") {
+	if _, err := r.Recipe(); !strings.Contains(fields(err), "/substance/key") || !strings.Contains(err.Error(), "no fixed proportion") {
 		t.Errorf("%v", err)
 	}
 }
@@ -309,8 +309,8 @@ func TestKeeping(t *testing.T) {
 			made.facts[i].At = today
 		}
 		out := mustMake(t, request(key, "0.1 mol/L", "250 mL"), made)
-		if !strings.Contains(out.Store, want.store) || (want.store == "") != (out.Store == "") || out.StandardiseBy != want.by {
-			t.Errorf("%s: %q, standardise by %q; want %q, %q", key, out.Store, out.StandardiseBy, want.store, want.by)
+		if !strings.Contains(out.Store, want.store) || (want.store == "") != (out.Store == "") || out.Products[0].StandardiseBy != want.by {
+			t.Errorf("%s: %q, standardise by %q; want %q, %q", key, out.Store, out.Products[0].StandardiseBy, want.store, want.by)
 		}
 	}
 }
@@ -320,7 +320,7 @@ func TestKeeping(t *testing.T) {
 func TestVolumeFraction(t *testing.T) {
 	r := acid("ethanol", "1 mol/L", glassware.Cylinder)
 	r.Volume, r.Concentration, r.Assay = quantity.Of(1, "L"), quantity.Of(70, "% v/v"), 0.998
-	recipe, err := solution.Plan(r)
+	recipe, err := r.Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -335,7 +335,7 @@ func TestVolumeFraction(t *testing.T) {
 	dilute := r
 	dilute.Substance, dilute.Assay = fromLibrary("hydrochloric-acid"), 0.37
 	for _, bad := range []solution.Request{all, dilute} {
-		if _, err := solution.Plan(bad); fields(err) != "/concentration" {
+		if _, err := bad.Recipe(); fields(err) != "/concentration" {
 			t.Errorf("%s of %s: %v", bad.Concentration, bad.Substance.Name, err)
 		}
 	}

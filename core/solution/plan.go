@@ -43,7 +43,9 @@ type Recipe struct {
 	Neck      float64         `json:"neck"` // mm; 0 of a bottle
 	// The portion is in Unit (g or mL); With names the balance or the glass.
 	Portion
-	Unit     string `json:"unit"`
+	Unit string `json:"unit"`
+	// Water is what is to be added, when it is made up by adding.
+	Water    string `json:"water,omitempty"`
 	With     string `json:"with"`
 	Decimals int    `json:"decimals"`
 	// Also is what to weigh of the other solutes, Batches the flasks to fill one after
@@ -67,15 +69,15 @@ func (c *context) figures(net, volume uncertain.Number) []figure.Figure {
 	unit := c.Concentration.Unit
 	figures := append(make([]figure.Figure, 0, 6), c.concentration(compound))
 	if unit.Dimension != quantity.AmountConcentration || c.Of != "" {
-		figures = append(figures, figure.New("amountConcentration", "of the compound", "mol/L", compound))
+		figures = append(figures, figure.New("amountConcentration", "of the compound", "mol/L", compound).As(figure.OtherConcentration))
 	}
 	if unit.Dimension != quantity.MassConcentration || c.Of != "" {
-		figures = append(figures, figure.New("massConcentration", "of the compound", "g/L", compound.Times(c.molar)))
+		figures = append(figures, figure.New("massConcentration", "of the compound", "g/L", compound.Times(c.molar)).As(figure.OtherConcentration))
 	}
 	return append(figures,
-		figure.New("amount", "amount of the compound", "mmol", amount.Scale(1e3)),
-		figure.New("mass", "mass of pure "+c.solid.String(), "g", mass),
-		figure.New("volume", "volume at 20 °C", "mL", volume))
+		figure.New("amount", "amount of the compound", "mmol", amount.Scale(1e3)).As(figure.Amount),
+		figure.New("mass", "mass of pure "+c.solid.String(), "g", mass).As(figure.Mass),
+		figure.New("volume", "volume at 20 °C", "mL", volume).As(figure.Volume))
 }
 
 // concentration writes the concentration asked for, given that of the compound in
@@ -86,28 +88,58 @@ func (c *context) concentration(compound uncertain.Number) figure.Figure {
 		label = c.Substance.Dissolved()
 	}
 	unit := c.Concentration.Unit
-	return figure.New(c.concentrationID(), label, c.unitLabel(unit.Symbol), c.basis.write(c, compound).Scale(1/unit.Factor))
+	return figure.New(c.concentrationID(), label, c.unitLabel(unit.Symbol), c.basis.write(c, compound).Scale(1/unit.Factor)).As(figure.Concentration)
 }
 
 // concentrationID is the ID of the figure of a solute: "concentration" of the
 // first, "concentration 2" of the second.
 func (c *context) concentrationID() string {
 	if c.part > 0 {
-		return "concentration " + strconv.Itoa(c.part+1)
+		return concentrationFigure + " " + strconv.Itoa(c.part+1)
 	}
-	return "concentration"
+	return concentrationFigure
 }
 
-// withOthers adds the concentrations of the other solutes after the first; nets
-// holds the net mass of each in g.
-func (c *context) withOthers(figures []figure.Figure, nets []uncertain.Number, volume uncertain.Number) []figure.Figure {
-	for i, o := range c.others {
-		amount := nets[i].Times(o.buoyancy).Times(o.assay).Over(o.weighed)
-		if amount.Value > 0 {
-			figures = slices.Insert(figures, 1+i, o.concentration(amount.Over(volume.Scale(1e-3))))
+// concentrationFigure is the ID of what a solution is named by.
+const concentrationFigure = "concentration"
+
+// withOthers adds the concentrations of the other solutes after the first, and what an
+// ion that several of them bring comes to in all; nets holds the net mass of each of the
+// others in g, first that of the first.
+func (c *context) withOthers(figures []figure.Figure, first uncertain.Number, nets []uncertain.Number, volume uncertain.Number) []figure.Figure {
+	if len(c.others) == 0 {
+		return figures
+	}
+	compounds := []uncertain.Number{c.compoundOf(first, volume)} // mol/L
+	at := 1
+	for i := range c.others {
+		o := &c.others[i]
+		compound := o.compoundOf(nets[i], volume)
+		if compounds = append(compounds, compound); compound.Value > 0 {
+			figures = slices.Insert(figures, at, o.concentration(compound))
+			at++
 		}
 	}
+	for _, s := range c.sharedEntities() {
+		sum, i := uncertain.Number{}, 0
+		for o := range c.solutes() {
+			sum = sum.Plus(compounds[i].Scale(o.counts(s.of)))
+			i++
+		}
+		unit := s.asks.Concentration.Unit
+		if unit.Dimension == quantity.MassConcentration {
+			sum = sum.Times(s.asks.entity)
+		}
+		figures = slices.Insert(figures, at, figure.New(inAll(s.of), s.of+" in all", s.asks.unitLabel(unit.Symbol), sum.Scale(1/unit.Factor)).As(figure.Concentration))
+		at++
+	}
 	return figures
+}
+
+// compoundOf is the amount concentration of the compound in mol/L that a net mass in g
+// gives in a volume in mL.
+func (c *context) compoundOf(net, volume uncertain.Number) uncertain.Number {
+	return net.Times(c.buoyancy).Times(c.assay).Over(c.weighed).Over(volume.Scale(1e-3))
 }
 
 // unitLabel says of what a concentration is when it is not of the compound.
@@ -118,8 +150,8 @@ func (c *context) unitLabel(unit string) string {
 	return unit
 }
 
-// Plan computes the recipe for a request. An error is a verdict.Problems.
-func Plan(r Request) (Recipe, error) {
+// Recipe computes what to do for a request. An error is a verdict.Problems.
+func (r Request) Recipe() (Recipe, error) {
 	c, err := r.check()
 	if err != nil {
 		return Recipe{}, err
@@ -136,6 +168,9 @@ func Plan(r Request) (Recipe, error) {
 		Figures:   c.planned(),
 		Verdicts:  c.planVerdicts(c.reading(c.flask)),
 		Cautions:  c.cautions(),
+	}
+	if c.MakeUp == ByAdding {
+		recipe.Water = c.sayWater(c.waterToAdd(c.plannedMasses()))
 	}
 	for _, o := range c.others {
 		recipe.Also = append(recipe.Also, o.portionOf(c.flask))
@@ -167,7 +202,8 @@ func (c *context) planned() []figure.Figure {
 	for i, o := range c.others {
 		nets[i] = o.netMass(o.taking(c.flask), 0, "portion "+strconv.Itoa(i+2))
 	}
-	return c.withOthers(c.figures(c.netMass(c.taking(c.flask), 0, "portion 1"), volume), nets, volume)
+	first := c.netMass(c.taking(c.flask), 0, "portion 1")
+	return c.withOthers(c.figures(first, volume), first, nets, volume)
 }
 
 // portionOf is what to take of the solute for a flask.
@@ -193,6 +229,10 @@ func (c *context) planVerdicts(reading float64) []verdict.Verdict {
 	}
 	for o := range c.solutes() {
 		list = append(list, o.soluteVerdicts(o.reading(c.flask))...)
+	}
+	list = append(list, c.mixtureVerdicts()...)
+	if c.Balance.Name == weighing.Usual().Name {
+		say(RuleUsualBalance.Says(verdict.Look, []verdict.Choice{{ID: ChoiceSetup + "balances", Label: "Enter your balance"}}, "Reckoned with %s, %g g by %g g: enter your own in the lab setup, and the recipe goes by that.", c.Balance.Name, c.Balance.Capacity, c.Balance.Resolution))
 	}
 	if v, ok := c.reachVerdict(); ok {
 		say(v)
@@ -221,8 +261,9 @@ func (c *context) planVerdicts(reading float64) []verdict.Verdict {
 func (c *context) volumeVerdict() (verdict.Verdict, bool) {
 	switch {
 	case c.MakeUp == ByAdding:
-		return RuleAdding.Says(verdict.Look, nil, "Adding %g mL does not make %g mL: the volume is known within ±%g %% only, and the concentration is nominal.",
-			c.flask.Volume, c.flask.Volume, c.Thresholds.Of(RuleAdding)), true
+		volume := c.plannedVolume()
+		return RuleAdding.Says(verdict.Look, nil, "%s of water makes about %g mL with what is dissolved in it: the volume is known within ±%.1f %% only, and the concentration is nominal.",
+			c.sayWater(c.waterToAdd(c.plannedMasses())), c.flask.Volume, 100*volume.Expanded()/volume.Value), true
 	case len(c.batches) > 1:
 		sum, parts := 0.0, make([]string, len(c.batches))
 		for i, f := range c.batches {
@@ -248,6 +289,9 @@ func (c *context) volumeVerdict() (verdict.Verdict, bool) {
 	}
 	return RuleFlask.Says(verdict.Look, choices, "There is no flask of %s; the recipe is for %g mL.", c.Volume, c.flask.Volume), true
 }
+
+// ChoiceSetup begins a choice that leads into a part of the lab setup.
+const ChoiceSetup = "setup "
 
 // ChoiceBatches is the choice to split the volume; the question form reads it.
 const ChoiceBatches = "batches"
@@ -290,6 +334,13 @@ func (c *context) reachVerdict() (verdict.Verdict, bool) {
 	case options[0].best <= c.Wanted:
 		return RuleReach.Says(verdict.Look, nil, "%s. %s: put %s on the bench.", with, asked, options[0].name), true
 	}
+	if c.MakeUp == ToTheMark {
+		measured := *c
+		measured.temperatureLimits = measuredTemperatureLimits
+		if f := measured.planned()[0]; f.Expanded/f.Value <= c.Wanted {
+			return RuleReach.Says(verdict.Look, nil, "%s. %s: measured in the flask, the temperature is known better, and ±%.2g %% is reached.", with, asked, 100*f.Expanded/f.Value), true
+		}
+	}
 	worst := c.planned()[0].Budget[0].Label
 	return RuleReach.Says(verdict.Stop, nil, "%s. %s, and nothing here reaches it; “%s” adds most. Make more of it, or make it stronger and dilute.", with, asked, worst), true
 }
@@ -324,16 +375,11 @@ func (c *context) soluteVerdicts(reading float64) []verdict.Verdict {
 	if v, ok := c.confusion(); ok {
 		say(v)
 	}
-	if s := c.Substance.Solubility; s > 0 {
-		perHundred := reading / c.flask.Volume * 100 * c.molar.Value / c.weighed.Value
-		most := c.Concentration.Value * s / perHundred
-		switch used := 100 * perHundred / s; {
-		case used > 100:
-			say(RuleSolubility.Says(verdict.Stop, nil, "This much does not dissolve: %s g in 100 mL, and water takes %g g at 20 °C. At most about %.2g %s.",
-				quantity.Digits(perHundred, 1), s, most, c.unitLabel(c.Concentration.Unit.Symbol)))
-		case used > c.Thresholds.Of(RuleSolubility):
-			say(RuleSolubility.Says(verdict.Look, nil, "This is %.0f %% of what dissolves (%g g in 100 mL at 20 °C). Allow time, and keep the room warm.", used, s))
-		}
+	if v, ok := c.solubilityVerdict(reading); ok {
+		say(v)
+	}
+	if v, ok := c.scantVerdict(); ok {
+		say(v)
 	}
 	switch {
 	case c.byVolume:
@@ -343,7 +389,7 @@ func (c *context) soluteVerdicts(reading float64) []verdict.Verdict {
 	case c.Substance.Hygroscopic:
 		say(RulePrimary.Says(verdict.Look, nil, "%s takes up water from the air: the bottle is approximate until it is standardised.", c.Substance.Name))
 	case c.Substance.Class != substance.Primary:
-		say(RulePrimary.Says(verdict.Look, nil, "%s is no primary standard: the bottle is approximate until it is standardised.", c.Substance.Name))
+		say(RulePrimary.Says(verdict.Look, nil, "%s is not a primary standard: the bottle is approximate until it is standardised.", c.Substance.Name))
 	}
 	return list
 }
@@ -372,57 +418,4 @@ func (c *context) confusion() (verdict.Verdict, bool) {
 // volumeChoice offers another flask; its ID is read by the question form.
 func volumeChoice(mL float64) verdict.Choice {
 	return verdict.Choice{ID: fmt.Sprintf("volume %g mL", mL), Label: fmt.Sprintf("Make %g mL", mL)}
-}
-
-// LocalRules is the sentence that stands beside every caution.
-const LocalRules = "Your local rules, the safety data sheet and licensed waste handling come first."
-
-// firstCautions are those of all work.
-func firstCautions() []string { return []string{"Goggles, gloves and coat on."} }
-
-// cautions gives the usual cautions for the substance, first those of all work,
-// last the local rules.
-func (c *context) cautions() []string {
-	hazards := c.Substance.Hazards
-	list := firstCautions()
-	for _, o := range c.others {
-		hazards = append(slices.Clip(hazards), o.Substance.Hazards...)
-	}
-	any := func(codes ...string) bool {
-		return slices.ContainsFunc(hazards, func(h string) bool { return slices.Contains(codes, h) })
-	}
-	if c.Substance.Liquid {
-		if any("H225", "H226", "H290", "H314", "H330", "H331", "H332", "H335", "H336", "H400") {
-			list = append(list, "In the fume hood, from opening the bottle to the diluted solution.")
-		}
-		if any("H290", "H314") {
-			list = append(list, "Into water, slowly, never the reverse: water poured onto the concentrated liquid boils and spits.")
-		}
-		list = append(list, "Never pipette by mouth.")
-	}
-	if any("H330", "H331", "H332", "H334", "H335", "H336", "H350i") {
-		list = append(list, "Dust and vapour harm when breathed in: work in the fume hood or with the draught shield closed, raise no dust.")
-	}
-	if any("H311", "H312", "H317") {
-		list = append(list, "Harms through the skin: gloves that hold against it, wash at once what has come onto the skin.")
-	}
-	if any("H314", "H318") {
-		list = append(list, "Burns eyes and skin: rinse at once with much water. It may grow hot in water.")
-	}
-	if any("H300", "H301", "H302") {
-		list = append(list, "Harmful if swallowed: wash hands after weighing.")
-	}
-	if any("H340", "H341", "H350", "H350i", "H360F", "H360FD", "H351", "H360D", "H360Df", "H361d") {
-		list = append(list, "May cause cancer or harm a child to be born: ask for a substitute; who is or may be pregnant does not handle it.")
-	}
-	if any("H225", "H226", "H228") {
-		list = append(list, "Flammable: no flame, no hot plate near it.")
-	}
-	if any("H271", "H272") {
-		list = append(list, "Oxidiser: keep paper, cloth and organic solids away; no wiping up with a paper towel.")
-	}
-	if any("H400", "H410", "H411", "H412") {
-		list = append(list, "Harms water life: no residue into the sink, collect it.")
-	}
-	return append(list, LocalRules)
 }

@@ -38,7 +38,7 @@ func someRequests(t *testing.T, n int) []solution.Request {
 		r.SolutionDensity, r.SolutionDensityLimits = 1.01, 0.001
 		r.EquivalentCount, r.Reaction = 2, "acid–base"
 		r.MakeUp = []solution.MakeUp{solution.ToTheMark, solution.ByMass, solution.ByAdding}[rng.IntN(3)]
-		if _, err := solution.Plan(r); err == nil {
+		if _, err := r.Recipe(); err == nil {
 			list = append(list, r)
 		}
 	}
@@ -50,7 +50,7 @@ func someRequests(t *testing.T, n int) []solution.Request {
 func TestRecipesGiveWhatWasAsked(t *testing.T) {
 	for _, r := range someRequests(t, 300) {
 		what := fmt.Sprintf("%s of %s, made up %q", r.Concentration, r.Substance.Name, r.MakeUp)
-		recipe, err := solution.Plan(r)
+		recipe, err := r.Recipe()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -75,8 +75,8 @@ func TestRecipesGiveWhatWasAsked(t *testing.T) {
 		double.MakeUp, double.Volume = solution.ToTheMark, quantity.Of(1000, "mL")
 		half := double
 		half.Volume = quantity.Of(500, "mL")
-		a, errA := solution.Plan(double)
-		b, errB := solution.Plan(half)
+		a, errA := double.Recipe()
+		b, errB := half.Recipe()
 		if errA == nil && errB == nil && math.Abs(a.Take/b.Take-2) > 1e-9 {
 			t.Errorf("%s: %g g for 1000 mL, %g g for 500 mL", what, a.Take, b.Take)
 		}
@@ -141,7 +141,7 @@ func TestAnyRequestIsAnswered(t *testing.T) {
 			waters := usual(1)
 			r.Waters = &waters
 		}
-		recipe, err := solution.Plan(r)
+		recipe, err := r.Recipe()
 		if err != nil {
 			if noNumber.MatchString(err.Error()) {
 				t.Errorf("%s of %s: %v", r.Concentration, r.Substance.Name, err)
@@ -149,7 +149,7 @@ func TestAnyRequestIsAnswered(t *testing.T) {
 			continue
 		}
 		answered++
-		out, err := solution.Make(r, begun(fmt.Sprintf("%.4f g", math.Min(recipe.Take, 200))).facts, today)
+		out, err := r.Make(begun(fmt.Sprintf("%.4f g", math.Min(recipe.Take, 200))).facts, today)
 		if err != nil {
 			t.Errorf("planned, and not made: %v", err)
 		}

@@ -116,36 +116,41 @@ const dryingLossLimits = 0.2
 // from it once.
 type context struct {
 	Request
-	part     int              // 0, or the place in Also from 1
-	formula  formula.Formula  // the compound that is meant
-	molar    uncertain.Number // g/mol of it
-	solid    formula.Formula  // what is in the bottle at hand
-	weighed  uncertain.Number // g/mol of that
-	nu       float64          // entities per formula unit
-	entity   uncertain.Number // g/mol of the entity
-	basis    basis
-	density  uncertain.Number // g/mL of the solution
-	cupboard glassware.Cupboard
-	flask    glassware.Flask
-	batches  []glassware.Flask
-	exact    bool             // the flasks have the volume asked for
-	added    glassware.Item   // what water is added with, when it is
-	target   float64          // wanted, mol/L of the entity
-	assay    uncertain.Number // g/g, of what is weighed
-	buoyancy uncertain.Number
-	fallback bool // buoyancy with an assumed density
-	decimals int
-	byVolume bool
-	measure  glassware.Item
-	liquid   uncertain.Number // g/mL of the concentrated liquid
-	others   []context        // the solutes of Also
+	part    int              // 0, or the place in Also from 1
+	formula formula.Formula  // the compound that is meant
+	molar   uncertain.Number // g/mol of it
+	solid   formula.Formula  // what is in the bottle at hand
+	weighed uncertain.Number // g/mol of that
+	nu      float64          // entities per formula unit
+	entity  uncertain.Number // g/mol of the entity
+	// anhydrous is the compound without its water, which counts as solvent.
+	anhydrous formula.Formula
+	basis     basis
+	density   uncertain.Number // g/mL of the solution
+	cupboard  glassware.Cupboard
+	flask     glassware.Flask
+	batches   []glassware.Flask
+	exact     bool             // the flasks have the volume asked for
+	added     glassware.Item   // what water is added with, when it is
+	target    float64          // wanted, mol/L of the entity
+	assay     uncertain.Number // g/g, of what is weighed
+	buoyancy  uncertain.Number
+	fallback  bool // buoyancy with an assumed density
+	decimals  int
+	byVolume  bool
+	measure   glassware.Item
+	liquid    uncertain.Number // g/mL of the concentrated liquid
+	others    []context        // the solutes of Also
+	// temperatureLimits is how well the temperature of the solution is known before it
+	// is measured, in °C.
+	temperatureLimits float64
 }
 
 // check reads the request; an error is a verdict.Problems with JSON pointers
 // into the request.
 func (r Request) check() (*context, error) {
 	var p, vessel verdict.Problems
-	c := &context{Request: r, cupboard: glassware.Flasks(r.Glass)}
+	c := &context{Request: r, cupboard: glassware.Flasks(r.Glass), temperatureLimits: assumedTemperatureLimits}
 	c.checkVessel(&vessel)
 	c.checkSolute("", &p)
 	p = append(p, vessel...)
@@ -209,10 +214,7 @@ func (c *context) checkVessel(p *verdict.Problems) {
 		if r.MakeUp == ByMass && r.SolutionDensity == 0 {
 			p.Add("/solutionDensity", "making up by mass needs the density of the solution, in g/mL: look it up for this strength, or make it up in a flask")
 		}
-		var err error
-		if c.added, err = glassware.MeasureFor(glassware.Cylinder, mL, r.Glass); err != nil && r.MakeUp == ByAdding {
-			p.Add("/volume", "%s", err)
-		}
+		c.added = glassware.Largest(glassware.Cylinder, mL, r.Glass)
 	}
 	if !(r.Band >= 0.0005 && r.Band <= 0.2) {
 		p.Add("/band", "the band of the mass is between ±0.05 %% and ±20 %%")
@@ -269,7 +271,7 @@ func (c *context) checkSolute(at string, p *verdict.Problems) {
 	var err error
 	c.nu = 1
 	if c.Substance.Mixture != "" {
-		p.Add(at+"/substance/key", "%s is no one compound (%s): no concentration can be had by weighing it", c.Substance.Name, c.Substance.Mixture)
+		p.Add(at+"/substance/key", "%s is a mixture (%s): weighing it gives no concentration", c.Substance.Name, c.Substance.Mixture)
 		return
 	}
 	if c.formula, err = formula.Parse(c.Substance.Formula); err != nil {
@@ -295,17 +297,13 @@ func (c *context) checkSolute(at string, p *verdict.Problems) {
 		}
 		c.weighed = c.solid.MolarMass()
 	}
-	if c.Of != "" {
-		part, err := formula.Parse(c.Of)
-		if err != nil {
-			p.Add(at+"/of", "%s", err)
-			return
-		}
-		if c.nu = c.formula.Contains(part); c.nu == 0 {
-			p.Add(at+"/of", "there is no %s in %s: choose one of %s, or an ion made of them", c.Of, c.formula, symbols(c.formula))
-			return
-		}
-		c.entity = part.MolarMass()
+	if c.anhydrous, err = c.formula.WithWaters(0); err != nil {
+		p.Add(at+"/substance/formula", "%s", err)
+		return
+	}
+	if err := c.readOf(); err != nil {
+		p.Add(at+"/of", "%s", err)
+		return
 	}
 	var basisProblems verdict.Problems
 	if c.readBasis(&basisProblems); len(basisProblems) > 0 {
@@ -320,6 +318,10 @@ func (c *context) checkSolute(at string, p *verdict.Problems) {
 		c.checkDispense(at, p)
 	}
 }
+
+// maxAssay is the largest assay taken for meant: a titration of a pure substance may find
+// a little more than 100 %, and labels say so.
+const maxAssay = 1.02
 
 // checkBottle reads what the label of the bottle at hand says.
 func (c *context) checkBottle(at string, p *verdict.Problems) {
@@ -351,8 +353,8 @@ func (c *context) checkBottle(at string, p *verdict.Problems) {
 	case c.Dispense == "":
 		p.Add(at+"/dispense", "a liquid with a stated molarity is measured by volume: choose pipette or cylinder, or give assay and density and weigh it")
 	}
-	if !(c.Assay > 0 && c.Assay <= 1) {
-		p.Add(at+"/assay", "an assay is above 0 and at most 100 %% w/w, as the label of the bottle says; 100 %% when it says nothing")
+	if !(c.Assay > 0 && c.Assay <= maxAssay) {
+		p.Add(at+"/assay", "an assay is above 0 and at most %g %% w/w, as the label of the bottle says; 100 %% when it says nothing", 100*maxAssay)
 	} else if !(c.AssayLimits >= 0 && c.AssayLimits < c.Assay) {
 		p.Add(at+"/assayLimits", "the limits of the assay are zero or more, and less than the assay")
 	}

@@ -44,6 +44,14 @@ var (
 		Why: "The balance and the flask set what can be reached, however carefully it is done.", Source: "JCGM 100 (GUM)"}
 	RuleDrying = verdict.Rule{ID: "W-12", Title: "Dried or not",
 		Why: "Water that clings to a solid is weighed too. Drying is the better way where the solid stands it.", Source: "common practice"}
+	RuleCommonIon = verdict.Rule{ID: "M-12", Title: "One ion from several substances",
+		Why: "An ion that comes with two salts counts from both, whatever was asked of each.", Source: "common practice"}
+	RulePrecipitate = verdict.Rule{ID: "M-13", Title: "Nothing may fall out",
+		Why: "A precipitate takes its ions out of the solution, and no concentration is what was weighed.", Source: "common practice"}
+	RuleUsualBalance = verdict.Rule{ID: "W-13", Title: "The balance at hand",
+		Why: "How well a mass is known depends on the balance. Until the lab’s own is entered, a usual one is reckoned with.", Source: "common practice"}
+	RuleSmallVolume = verdict.Rule{ID: "M-14", Title: "Enough to measure", Threshold: 20, Unit: "smallest divisions", Min: 5, Max: 100,
+		Why: "A scale is read to about a fifth of its smallest division: of a few divisions that is several per cent.", Source: "common practice"}
 	RuleShelfPrimary = verdict.Rule{ID: "K-1", Title: "Keeps, primary standard", Threshold: 180, Unit: "days", Min: 1, Max: 3650,
 		Why: "A stable solution in a closed bottle still loses water through the stopper.", Source: "common practice"}
 	RuleShelfSecondary = verdict.Rule{ID: "K-2", Title: "Keeps, secondary standard", Threshold: 30, Unit: "days", Min: 1, Max: 3650,
@@ -68,7 +76,8 @@ var (
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{RuleTare, weighing.RuleSmallestMass, RuleBand, RuleExcess, weighing.RuleCapacity, RulePrimary, RuleDigits, RuleHydrate, RuleMassOrAmount,
-		weighing.RuleSettled, weighing.RuleCheck, RuleDrying,
+		weighing.RuleSettled, weighing.RuleCheck, RuleDrying, RuleUsualBalance,
 		RuleFlask, RuleSolubility, RuleRinses, RuleDissolved, RuleTemperature, RuleMark, run.RuleInversions, RuleHeat, RuleAdding, RuleBatches, RuleReach,
+		RuleCommonIon, RulePrecipitate, RuleSmallVolume,
 		RuleShelfPrimary, RuleShelfSecondary, RuleStandardise, RuleStandardiseBase, RuleStandardiseDark, RuleStandardiseSulfur, RuleStandardiseReducing}
 }

@@ -48,10 +48,10 @@ func request(key, concentration, volume string) solution.Request {
 
 func Example() {
 	r := request("potassium-hydrogen-phthalate", "0.1000 mol/L", "250 mL")
-	recipe, _ := solution.Plan(r)
+	recipe, _ := r.Recipe()
 	fmt.Println("weigh", recipe.TakeText, "g")
 	facts := bench("5.0918 g").facts
-	out, _ := solution.Make(r, facts, today)
+	out, _ := r.Make(facts, today)
 	c := out.Figures[0]
 	fmt.Println(out.Status, c.Text, "±", c.UText, c.Unit)
 	// Output:
@@ -75,6 +75,10 @@ func reading(kind, text string, d quantity.Dimension) fact.Fact {
 	}
 	return fact.Fact{Kind: kind, Quantity: &q}
 }
+
+// vessel is what the drawing of an outcome shows.
+func vessel(out run.Outcome) solution.Vessel { return out.View.(solution.View).Vessel }
+
 func weighed(text string) fact.Fact { return reading(solution.KindWeighed, text, quantity.Mass) }
 func choose(kind, choice string) fact.Fact {
 	return fact.Fact{Kind: kind, Choice: choice}
@@ -89,14 +93,14 @@ func bench(mass string) *script {
 // begun is a run up to the mass that is kept.
 func begun(mass string) *script {
 	s := &script{}
-	return s.add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed(mass)).add(choose(solution.KindDecided, "keep-mass"))
+	return s.add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed(mass)).add(choose(run.KindDecided, "keep-mass"))
 }
 
 // finish goes on from the kept mass to the label.
 func (s *script) finish() *script {
 	return s.add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).
-		add(reading(solution.KindTemperature, "20.0 °C", quantity.Temperature)).add(choose(solution.KindMark, "reached")).
-		add(counted(solution.KindMixed, 20)).add(fact.Fact{Kind: solution.KindLabelled, Date: "2026-11-08"})
+		add(reading(run.KindTemperature, "20.0 °C", quantity.Temperature)).add(choose(solution.KindMark, "reached")).
+		add(counted(run.KindMixed, 20)).add(fact.Fact{Kind: run.KindLabelled, Date: "2026-11-08"})
 }
 
 // Masses to weigh. The first and the last are in every textbook of titrimetry and
@@ -117,7 +121,7 @@ func TestPlanMass(t *testing.T) {
 	} {
 		r := request(c.key, c.concentration, c.volume)
 		r.Of, r.Assay = c.of, c.assay
-		recipe, err := solution.Plan(r)
+		recipe, err := r.Recipe()
 		if err != nil {
 			t.Errorf("%s: %v", c.key, err)
 			continue
@@ -142,7 +146,7 @@ func TestOutcomeAgainstQUAM(t *testing.T) {
 	r.Assay, r.AssayLimits = 0.9999, 0.0001
 	r.Balance = weighing.Balance{Name: "Q", Capacity: 200, Resolution: 1e-7, Repeatability: 0.00005 / math.Sqrt2}
 	facts := (&script{}).add(reading(solution.KindTared, "0 g", quantity.Mass)).add(weighed("0.10028 g"))
-	out, err := solution.Make(r, facts.facts, today)
+	out, err := r.Make(facts.facts, today)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -155,12 +159,12 @@ func TestOutcomeAgainstQUAM(t *testing.T) {
 // Scaling the mass and the volume together leaves the concentration, and the
 // budget adds up to the combined uncertainty.
 func TestScalingLeavesTheConcentration(t *testing.T) {
-	base, err := solution.Plan(request("potassium-iodate", "0.02 mol/L", "100 mL"))
+	base, err := request("potassium-iodate", "0.02 mol/L", "100 mL").Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, mL := range glassware.Cupboard(nil).Volumes(glassware.ClassA) {
-		recipe, err := solution.Plan(request("potassium-iodate", "0.02 mol/L", fmt.Sprint(mL, " mL")))
+		recipe, err := request("potassium-iodate", "0.02 mol/L", fmt.Sprint(mL, " mL")).Recipe()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -184,8 +188,8 @@ func TestBuoyancyCorrection(t *testing.T) {
 	off := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	on := off
 	on.Buoyancy = true
-	plain, _ := solution.Plan(off)
-	corrected, _ := solution.Plan(on)
+	plain, _ := off.Recipe()
+	corrected, _ := on.Recipe()
 	if got := plain.Take / corrected.Take; math.Abs(got-1.00058) > 0.000005 {
 		t.Errorf("ratio %.6f, want 1.00058", got)
 	}
@@ -200,7 +204,7 @@ func step(out run.Outcome, id string) run.Step {
 
 func mustMake(t *testing.T, r solution.Request, s *script) run.Outcome {
 	t.Helper()
-	out, err := solution.Make(r, s.facts, today)
+	out, err := r.Make(s.facts, today)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -243,10 +247,10 @@ func TestLargerFlaskBringsTheConcentrationBack(t *testing.T) {
 	if got := choices[2].Label; got != "Take the 500 mL flask, take 4.9011 g more" {
 		t.Errorf("%q", got)
 	}
-	s.add(choose(solution.KindDecided, "flask 500 mL")).add(weighed("10.2111 g")).add(choose(solution.KindDecided, "keep-mass")).finish()
+	s.add(choose(run.KindDecided, "flask 500 mL")).add(weighed("10.2111 g")).add(choose(run.KindDecided, "keep-mass")).finish()
 	out := mustMake(t, r, s)
-	if out.Status != run.Finished || out.Vessel.Flask.Volume != 500 || math.Abs(out.Figures[0].Value-0.1) > 1e-6 {
-		t.Errorf("%s, %v, %g mol/L", out.Status, out.Vessel.Flask, out.Figures[0].Value)
+	if out.Status != run.Finished || vessel(out).Flask.Volume != 500 || math.Abs(out.Figures[0].Value-0.1) > 1e-6 {
+		t.Errorf("%s, %v, %g mol/L", out.Status, vessel(out).Flask, out.Figures[0].Value)
 	}
 }
 
@@ -273,10 +277,10 @@ func TestFlaskOfALargeOvershoot(t *testing.T) {
 			t.Errorf("%s: %q in “%s”, want %q", mass, got, v.Sentence, want)
 		}
 	}
-	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.31 g")).add(choose(solution.KindDecided, "flask 500 mL"))
+	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.31 g")).add(choose(run.KindDecided, "flask 500 mL"))
 	fix := weighed("13.31 g")
 	fix.Replaces, fix.Reason = "f2", "misread"
-	if got := mustMake(t, r, s.add(fix)).Vessel.Flask.Volume; got != 500 {
+	if got := vessel(mustMake(t, r, s.add(fix))).Flask.Volume; got != 500 {
 		t.Errorf("after the correction the flask is %g mL", got)
 	}
 }
@@ -287,8 +291,8 @@ func TestPortionsAddUpAndExcessIsOnRecord(t *testing.T) {
 	after, _ := quantity.Parse("16.2200 g", quantity.Mass, "")
 	before.After = &after
 	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).
-		add(weighed("3.2000 g")).add(choose(solution.KindDecided, "remove-mass")).add(weighed("3.0000 g")).
-		add(choose(solution.KindDecided, "another-portion")).add(before).add(choose(solution.KindDecided, "keep-mass"))
+		add(weighed("3.2000 g")).add(choose(run.KindDecided, "remove-mass")).add(weighed("3.0000 g")).
+		add(choose(run.KindDecided, "another-portion")).add(before).add(choose(run.KindDecided, "keep-mass"))
 	out := mustMake(t, r, s)
 	if got := step(out, "weigh").Summary; got != "Weighed 3.0000 g + 2.1110 g = 5.1110 g, 0.2000 g discarded" {
 		t.Errorf("summary %q", got)
@@ -297,19 +301,19 @@ func TestPortionsAddUpAndExcessIsOnRecord(t *testing.T) {
 
 func TestPastTheMarkVoidsAndCorrectionRevives(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
-	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1050 g")).add(choose(solution.KindDecided, "keep-mass")).
+	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1050 g")).add(choose(run.KindDecided, "keep-mass")).
 		add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).
-		add(reading(solution.KindTemperature, "20.0 °C", quantity.Temperature)).add(choose(solution.KindMark, "past"))
+		add(reading(run.KindTemperature, "20.0 °C", quantity.Temperature)).add(choose(solution.KindMark, "past"))
 	out := mustMake(t, r, s)
-	if out.Status != run.Void || out.Figures != nil || !strings.Contains(out.Reason, "volume is unknown") {
+	if out.Status != run.Void || len(out.Figures) > 0 || !strings.Contains(out.Reason, "volume is unknown") {
 		t.Errorf("%s %q with %d figures", out.Status, out.Reason, len(out.Figures))
 	}
-	if err := solution.Admit(r, s.facts, counted(solution.KindMixed, 20), today); err == nil {
+	if err := run.Admit(r, s.facts, counted(run.KindMixed, 20), today); err == nil {
 		t.Error("a void run takes facts")
 	}
 	fix := choose(solution.KindMark, "reached")
 	fix.Replaces, fix.Reason = s.facts[len(s.facts)-1].ID, "wrong key"
-	if err := solution.Admit(r, s.facts, fix, today); err != nil {
+	if err := run.Admit(r, s.facts, fix, today); err != nil {
 		t.Errorf("correction refused: %v", err)
 	}
 	if out := mustMake(t, r, s.add(fix)); out.Status != run.Open || step(out, "mix").State != run.Now {
@@ -334,10 +338,10 @@ func TestCorrectedReadingCountsAgain(t *testing.T) {
 // cooled: β(water) ≈ 2.1–2.6·10⁻⁴ /°C less the glass (common practice: 0.02 % per °C).
 func TestTemperatureIsCorrectedAndAsked(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
-	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1056 g")).add(choose(solution.KindDecided, "keep-mass")).
+	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1056 g")).add(choose(run.KindDecided, "keep-mass")).
 		add(counted(solution.KindTransferred, 1)).add(choose(solution.KindDissolved, "clear"))
 	cold := mustMake(t, r, s).Figures[0].Value
-	s.add(reading(solution.KindTemperature, "24.5 °C", quantity.Temperature))
+	s.add(reading(run.KindTemperature, "24.5 °C", quantity.Temperature))
 	out := mustMake(t, r, s)
 	if change := out.Figures[0].Value/cold - 1; math.Abs(change-0.00098) > 0.00004 {
 		t.Errorf("change %.5f, want 0.00098", change)
@@ -349,7 +353,7 @@ func TestTemperatureIsCorrectedAndAsked(t *testing.T) {
 	if v := step(out, "transfer").Verdicts; len(v) != 1 || v[0].Rule != "M-3" {
 		t.Errorf("one rinse passes: %+v", v)
 	}
-	out = mustMake(t, r, s.add(choose(solution.KindDecided, "accept-temperature")).add(choose(solution.KindMark, "reached")).add(counted(solution.KindMixed, 12)))
+	out = mustMake(t, r, s.add(choose(run.KindDecided, "accept-temperature")).add(choose(solution.KindMark, "reached")).add(counted(run.KindMixed, 12)))
 	if v := step(out, "mix").Verdicts; len(v) != 1 || !strings.Contains(v[0].Sentence, "12 inversions so far, 8 more") || step(out, "mix").Default != "8" {
 		t.Errorf("%+v", step(out, "mix"))
 	}
@@ -362,11 +366,11 @@ func TestPlanVerdicts(t *testing.T) {
 		{"potassium-hydrogen-phthalate", "0.35 mol/L", "100 mL", "M-2", "of what dissolves"},
 		{"sodium-chloride", "5 mol/L", "1 L", "W-5", "is more than Fern carries"},
 		{"sodium-hydroxide", "0.1 mol/L", "1 L", "W-6", "takes up water"},
-		{"potassium-permanganate", "0.02 mol/L", "1 L", "W-6", "no primary standard"},
+		{"potassium-permanganate", "0.02 mol/L", "1 L", "W-6", "not a primary standard"},
 		{"potassium-hydrogen-phthalate", "0.1 mol/L", "260 mL", "M-1", "There is no flask of 260 mL"},
 		{"potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL", "W-6", "A primary standard"},
 	} {
-		recipe, err := solution.Plan(request(c.key, c.concentration, c.volume))
+		recipe, err := request(c.key, c.concentration, c.volume).Recipe()
 		if err != nil {
 			t.Errorf("%+v: %v", c, err)
 			continue
@@ -393,7 +397,7 @@ func TestPlanRefuses(t *testing.T) {
 	good := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	for want, change := range map[string]func(*solution.Request){
 		"/assay":             func(r *solution.Request) { r.Assay = 0 },
-		"/assay ":            func(r *solution.Request) { r.Assay = 1.01 },
+		"/assay ":            func(r *solution.Request) { r.Assay = 1.03 },
 		"/assayLimits":       func(r *solution.Request) { r.AssayLimits = 1 },
 		"/concentration":     func(r *solution.Request) { r.Concentration.Value = -0.1 },
 		"/concentration ":    func(r *solution.Request) { r.Concentration = quantity.Of(1, "g") },
@@ -408,7 +412,7 @@ func TestPlanRefuses(t *testing.T) {
 	} {
 		r := good
 		change(&r)
-		if _, err := solution.Plan(r); fields(err) != strings.TrimSpace(want) {
+		if _, err := r.Recipe(); fields(err) != strings.TrimSpace(want) {
 			t.Errorf("want a problem at %s, got %v (%s)", want, err, fields(err))
 		}
 	}
@@ -431,14 +435,14 @@ func TestAdmitRefuses(t *testing.T) {
 		{reading(solution.KindWeighed, "5 mL", quantity.Volume), "/quantity", "is a mass"},
 		{fact.Fact{Kind: solution.KindWeighed}, "/quantity", "missing"},
 		{difference, "/after", "weighs less than before"},
-		{counted(solution.KindMixed, 20), "/kind", "not the step at hand: weigh 5.1056 g"},
-		{choose(solution.KindDecided, "keep-mass"), "/choice", "not a choice at this step"},
-		{fact.Fact{Kind: solution.KindNote}, "/text", "empty"},
+		{counted(run.KindMixed, 20), "/kind", "not the step at hand: weigh 5.1056 g"},
+		{choose(run.KindDecided, "keep-mass"), "/choice", "not a choice at this step"},
+		{fact.Fact{Kind: run.KindNote}, "/text", "empty"},
 		{fact.Fact{Kind: solution.KindTared, Replaces: "f1"}, "/reason", "needs a reason"},
 		{fact.Fact{Kind: solution.KindTared, Replaces: "f9", Reason: "x"}, "/replaces", "corrected already"},
-		{fact.Fact{Kind: solution.KindMixed, Replaces: "f1", Reason: "x"}, "/kind", "corrected by a tared"},
+		{fact.Fact{Kind: run.KindMixed, Replaces: "f1", Reason: "x"}, "/kind", "corrected by another “tared”"},
 	} {
-		err := solution.Admit(r, tared.facts, c.f, today)
+		err := run.Admit(r, tared.facts, c.f, today)
 		if fields(err) != c.field || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%+v: %v at %s, want %q at %s", c.f, err, fields(err), c.says, c.field)
 		}
@@ -451,7 +455,7 @@ func TestWorkingEndsInTheFigure(t *testing.T) {
 	r.Of = "P"
 	s := bench("0.4391 g")
 	for _, f := range mustMake(t, r, s).Figures {
-		lines, err := solution.ExplainRun(r, s.facts, f.ID)
+		lines, err := r.Explain(s.facts, f.ID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -471,7 +475,7 @@ func BenchmarkPlan(b *testing.B) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := solution.Plan(r); err != nil {
+		if _, err := r.Recipe(); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -483,7 +487,7 @@ func BenchmarkOutcome(b *testing.B) {
 	s := begun("5.1000 g").finish()
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := solution.Make(r, s.facts, today); err != nil {
+		if _, err := r.Make(s.facts, today); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -494,12 +498,12 @@ func BenchmarkOutcomeOf30Facts(b *testing.B) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass))
 	for i := 0; len(s.facts) < 22; i++ {
-		s.add(weighed(fmt.Sprintf("%.4f g", 3+0.1*float64(i)))).add(choose(solution.KindDecided, "add-mass"))
+		s.add(weighed(fmt.Sprintf("%.4f g", 3+0.1*float64(i)))).add(choose(run.KindDecided, "add-mass"))
 	}
-	s.add(weighed("5.1000 g")).add(choose(solution.KindDecided, "keep-mass")).finish()
+	s.add(weighed("5.1000 g")).add(choose(run.KindDecided, "keep-mass")).finish()
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := solution.Make(r, s.facts[:30], today); err != nil {
+		if _, err := r.Make(s.facts[:30], today); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -523,9 +527,9 @@ func TestRulesAreComplete(t *testing.T) {
 func TestThresholdsOfTheLab(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	r.Thresholds = verdict.Thresholds{"M-7": 10, "M-5": 6, "M-3": 4, "K-1": 7}
-	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1056 g")).add(choose(solution.KindDecided, "keep-mass")).
-		add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).add(reading(solution.KindTemperature, "25.0 °C", quantity.Temperature)).
-		add(choose(solution.KindMark, "reached")).add(counted(solution.KindMixed, 10))
+	s := (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1056 g")).add(choose(run.KindDecided, "keep-mass")).
+		add(counted(solution.KindTransferred, 3)).add(choose(solution.KindDissolved, "clear")).add(reading(run.KindTemperature, "25.0 °C", quantity.Temperature)).
+		add(choose(solution.KindMark, "reached")).add(counted(run.KindMixed, 10))
 	out := mustMake(t, r, s)
 	if step(out, "transfer").Verdicts[0].Rule != "M-3" || step(out, "temperature").State != run.Done || step(out, "mix").State != run.Done {
 		t.Errorf("%+v", out.Steps)
@@ -544,7 +548,7 @@ func TestDissolving(t *testing.T) {
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	start := func() *script {
 		return (&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.1056 g")).
-			add(choose(solution.KindDecided, "keep-mass")).add(counted(solution.KindTransferred, 3))
+			add(choose(run.KindDecided, "keep-mass")).add(counted(solution.KindTransferred, 3))
 	}
 	s := start().add(choose(solution.KindDissolved, "solid-left"))
 	at := step(mustMake(t, r, s), "dissolve")
@@ -560,7 +564,7 @@ func TestDissolving(t *testing.T) {
 	if at.Asks || at.Verdicts[0].Level != verdict.Stop || at.Verdicts[0].Choices[0].ID != "start-again" {
 		t.Errorf("at the neck: %+v", at)
 	}
-	if out := mustMake(t, r, s.add(choose(solution.KindDecided, "accept-dissolved"))); step(out, "dissolve").State != run.Done || out.Exact {
+	if out := mustMake(t, r, s.add(choose(run.KindDecided, "accept-dissolved"))); step(out, "dissolve").State != run.Done || out.Exact {
 		t.Errorf("went on from the neck: exact %v", out.Exact)
 	}
 }
@@ -572,7 +576,7 @@ func TestTareIsTakenOff(t *testing.T) {
 		return mustMake(t, r, (&script{}).add(reading(solution.KindTared, tare, quantity.Mass)).add(weighed("5.1056 g")))
 	}
 	zero, off := with("0.0000 g"), with("0.0010 g")
-	if got := *zero.Vessel.Reading - *off.Vessel.Reading; math.Abs(got-0.0010) > 1e-12 {
+	if got := *vessel(zero).Reading - *vessel(off).Reading; math.Abs(got-0.0010) > 1e-12 {
 		t.Errorf("difference %g g, want 0.0010", got)
 	}
 	if len(step(zero, "settle").Verdicts) != 0 || len(step(off, "settle").Verdicts) != 1 {
@@ -583,8 +587,8 @@ func TestTareIsTakenOff(t *testing.T) {
 // Cautions follow the hazard statements, and the local rules always come last.
 func TestCautions(t *testing.T) {
 	for key, says := range map[string]string{"sodium-hydroxide": "Burns eyes and skin", "potassium-permanganate": "Oxidiser", "potassium-dichromate": "May cause cancer",
-		"disodium-edta-dihydrate": "breathed in", "copper-sulfate-pentahydrate": "no residue into the sink", "sodium-chloride": "Goggles"} {
-		recipe, err := solution.Plan(request(key, "0.01 mol/L", "500 mL"))
+		"disodium-edta-dihydrate": "breathed in", "copper-sulfate-pentahydrate": "nothing down the sink", "sodium-chloride": "Goggles"} {
+		recipe, err := request(key, "0.01 mol/L", "500 mL").Recipe()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -601,23 +605,23 @@ func FuzzRun(f *testing.F) {
 	f.Add([]byte{0, 1, 2, 9, 10, 11, 12, 13, 14, 15})
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	offers := []fact.Fact{
-		reading(solution.KindTared, "0.0000 g", quantity.Mass), weighed("5.1056 g"), choose(solution.KindDecided, "keep-mass"), counted(solution.KindTransferred, 3),
-		choose(solution.KindDissolved, "clear"), reading(solution.KindTemperature, "20.0 °C", quantity.Temperature), choose(solution.KindMark, "reached"),
-		counted(solution.KindMixed, 7), {Kind: solution.KindLabelled, Date: "2026-11-08"}, weighed("5.9 g"), choose(solution.KindDecided, "flask 500 mL"),
-		choose(solution.KindDecided, "remove-mass"), choose(solution.KindDecided, "another-portion"), choose(solution.KindDissolved, "neck-reached"),
-		reading(solution.KindTemperature, "31 °C", quantity.Temperature), choose(solution.KindMark, "past"), choose(solution.KindDecided, "start-again"),
-		choose(solution.KindDecided, "wait-temperature"), choose(solution.KindDecided, "accept-mixing"), {Kind: solution.KindNote, Text: "n"},
+		reading(solution.KindTared, "0.0000 g", quantity.Mass), weighed("5.1056 g"), choose(run.KindDecided, "keep-mass"), counted(solution.KindTransferred, 3),
+		choose(solution.KindDissolved, "clear"), reading(run.KindTemperature, "20.0 °C", quantity.Temperature), choose(solution.KindMark, "reached"),
+		counted(run.KindMixed, 7), {Kind: run.KindLabelled, Date: "2026-11-08"}, weighed("5.9 g"), choose(run.KindDecided, "flask 500 mL"),
+		choose(run.KindDecided, "remove-mass"), choose(run.KindDecided, "another-portion"), choose(solution.KindDissolved, "neck-reached"),
+		reading(run.KindTemperature, "31 °C", quantity.Temperature), choose(solution.KindMark, "past"), choose(run.KindDecided, "start-again"),
+		choose(run.KindDecided, "wait-temperature"), choose(run.KindDecided, "accept-mixing"), {Kind: run.KindNote, Text: "n"},
 		{Kind: fact.Withdrawn, Replaces: "f2", Reason: "r"}, {Kind: solution.KindWeighed, Quantity: weighed("4 g").Quantity, Replaces: "f2", Reason: "r"},
 	}
 	f.Fuzz(func(t *testing.T, picks []byte) {
 		s := &script{}
 		for _, pick := range picks[:min(len(picks), 40)] {
 			next := offers[int(pick)%len(offers)]
-			if solution.Admit(r, s.facts, next, today) == nil {
+			if run.Admit(r, s.facts, next, today) == nil {
 				s.add(next)
 			}
 		}
-		out, err := solution.Make(r, s.facts, today)
+		out, err := r.Make(s.facts, today)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -634,11 +638,11 @@ func FuzzRun(f *testing.F) {
 			t.Errorf("%s with %d steps at hand: %v", out.Status, now, picks)
 		}
 		for _, fact := range s.facts {
-			if text := solution.Sentence(fact); text == "" || text == fact.Kind || strings.Contains(text, "%!") {
+			if text := r.Sentence(fact); text == "" || text == fact.Kind || strings.Contains(text, "%!") {
 				t.Errorf("sentence %q of %+v", text, fact)
 			}
 		}
-		if _, err := solution.ExplainRun(r, s.facts, "concentration"); err != nil {
+		if _, err := r.Explain(s.facts, "concentration"); err != nil {
 			t.Error(err)
 		}
 	})
@@ -674,7 +678,7 @@ func TestBases(t *testing.T) {
 		r := request(c.key, "1 mol/L", "1 L")
 		r.Concentration, r.Of, r.SolutionDensity, r.EquivalentCount, r.Reaction = c.ask, c.of, c.density, c.z, "the reaction"
 		r.Substance.Solubility = 0
-		recipe, err := solution.Plan(r)
+		recipe, err := r.Recipe()
 		if err != nil {
 			t.Errorf("%s %s: %v", c.key, c.ask, err)
 			continue
@@ -686,7 +690,7 @@ func TestBases(t *testing.T) {
 		if i < 0 || math.Abs(recipe.Figures[i].Value-c.want) > 0.5*c.last {
 			t.Errorf("%s %s: %s %g, want %g", c.key, c.ask, c.figure, recipe.Figures[max(i, 0)].Value, c.want)
 		}
-		if lines, err := solution.ExplainPlan(r); err != nil || len(lines) < 3 {
+		if lines, err := r.Explain(nil, "plan"); err != nil || len(lines) < 3 {
 			t.Errorf("%s: %d lines of working, %v", c.key, len(lines), err)
 		}
 	}
@@ -711,7 +715,7 @@ func TestBasesSayWhatIsMissing(t *testing.T) {
 	} {
 		r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 		c.change(&r)
-		if _, err := solution.Plan(r); fields(err) != c.field || !strings.Contains(err.Error(), c.says) {
+		if _, err := r.Recipe(); fields(err) != c.field || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%v at %s; want “%s” at %s", err, fields(err), c.says, c.field)
 		}
 	}
@@ -723,13 +727,13 @@ func TestBasesSayWhatIsMissing(t *testing.T) {
 func TestHydrateAtHand(t *testing.T) {
 	r := request("copper-sulfate-pentahydrate", "0.1 mol/L", "1 L")
 	r.Substance.Formula = "CuSO4"
-	anhydrous, err := solution.Plan(r)
+	anhydrous, err := r.Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
 	waters := 5.0
 	r.Waters = &waters
-	hydrate, err := solution.Plan(r)
+	hydrate, err := r.Recipe()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -755,7 +759,7 @@ func TestMassOrAmount(t *testing.T) {
 	for text, asks := range map[string]bool{"0.1 g/L": true, "2 g/L": true, "0.05 g/L": true, "0.4394 g/L": false, "100 mg/L": false, "0.1 mol/L": false, "10 g/L": false} {
 		r := request("copper-sulfate-pentahydrate", text, "1 L")
 		r.Of = "Cu"
-		recipe, err := solution.Plan(r)
+		recipe, err := r.Recipe()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -792,7 +796,7 @@ func TestConcentratedLiquids(t *testing.T) {
 		{"sulfuric-acid", "1 mol/L", glassware.Cylinder, 55.6, 0.1, "100 mL cylinder"},
 		{"acetic-acid-glacial", "1 mol/L", glassware.Cylinder, 57.5, 0.5, "100 mL cylinder"},
 	} {
-		recipe, err := solution.Plan(acid(c.key, c.concentration, c.dispense))
+		recipe, err := acid(c.key, c.concentration, c.dispense).Recipe()
 		if err != nil {
 			t.Errorf("%s: %v", c.key, err)
 			continue
@@ -809,11 +813,11 @@ func TestConcentratedLiquids(t *testing.T) {
 	}
 	lighter := acid("hydrochloric-acid", "0.1 mol/L", glassware.Cylinder)
 	lighter.Assay, lighter.LiquidDensity = 0.32, 1.16 // the other usual bottle: 9.8 mL
-	if recipe, err := solution.Plan(lighter); err != nil || math.Abs(recipe.Take-9.8) > 0.05 {
+	if recipe, err := lighter.Recipe(); err != nil || math.Abs(recipe.Take-9.8) > 0.05 {
 		t.Errorf("32 %% hydrochloric acid: %s mL, %v", recipe.TakeText, err)
 	}
-	byMass, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", ""))
-	byVolume, _ := solution.Plan(acid("hydrochloric-acid", "0.1 mol/L", glassware.Cylinder))
+	byMass, _ := acid("hydrochloric-acid", "0.1 mol/L", "").Recipe()
+	byVolume, _ := acid("hydrochloric-acid", "0.1 mol/L", glassware.Cylinder).Recipe()
 	if a, b := byMass.Figures[0].U(), byVolume.Figures[0].U(); a >= b {
 		t.Errorf("weighing (u %g) is no better than the cylinder (u %g)", a, b)
 	}
@@ -824,7 +828,7 @@ func TestConcentratedLiquids(t *testing.T) {
 // tenth of it stays under the 20 K of the rule, and common salt has no table.
 func TestHeatOfDilution(t *testing.T) {
 	warms := func(r solution.Request) string {
-		recipe, err := solution.Plan(r)
+		recipe, err := r.Recipe()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -864,12 +868,12 @@ func TestRunOfAnAcid(t *testing.T) {
 	if got := order(); got != "water weigh transfer temperature mark mix label" {
 		t.Errorf("by volume: %s", got)
 	}
-	if err := solution.Admit(r, nil, reading(solution.KindMeasured, "8.3 mL", quantity.Volume), today); err == nil {
+	if err := run.Admit(r, nil, reading(solution.KindMeasured, "8.3 mL", quantity.Volume), today); err == nil {
 		t.Error("acid before water is let in")
 	}
 	s.add(choose(solution.KindWatered, "in"))
 	for text, says := range map[string]string{"200 mL": "not more than ten fillings", "-1 mL": "above zero"} {
-		if err := solution.Admit(r, s.facts, reading(solution.KindMeasured, text, quantity.Volume), today); err == nil || !strings.Contains(err.Error(), says) {
+		if err := run.Admit(r, s.facts, reading(solution.KindMeasured, text, quantity.Volume), today); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", text, err)
 		}
 	}
@@ -878,14 +882,14 @@ func TestRunOfAnAcid(t *testing.T) {
 	if at.Verdicts[0].Level != verdict.Fine || !strings.HasPrefix(at.Verdicts[0].Sentence, "0.93 % over") || at.Verdicts[0].Choices[0].Label != "Keep this volume" {
 		t.Errorf("%+v", at.Verdicts)
 	}
-	s.add(choose(solution.KindDecided, "keep-mass")).add(counted(solution.KindTransferred, 3)).add(reading(solution.KindTemperature, "20.0 °C", quantity.Temperature)).
-		add(choose(solution.KindMark, "reached")).add(counted(solution.KindMixed, 20)).add(fact.Fact{Kind: solution.KindLabelled, Date: "2026-06-11"})
+	s.add(choose(run.KindDecided, "keep-mass")).add(counted(solution.KindTransferred, 3)).add(reading(run.KindTemperature, "20.0 °C", quantity.Temperature)).
+		add(choose(solution.KindMark, "reached")).add(counted(run.KindMixed, 20)).add(fact.Fact{Kind: run.KindLabelled, Date: "2026-06-11"})
 	out := mustMake(t, r, s)
 	// 8.40 mL · 1.184 g/mL · 0.370 / 36.458 g/mol = 0.10094 mol
 	if out.Status != run.Finished || out.Exact || math.Abs(out.Figures[0].Value-0.10094) > 0.00002 {
 		t.Errorf("%s, exact %v, %g mol/L", out.Status, out.Exact, out.Figures[0].Value)
 	}
-	lines, err := solution.ExplainRun(r, s.facts, "concentration")
+	lines, err := r.Explain(s.facts, "concentration")
 	if err != nil || !slices.ContainsFunc(lines, func(l working.Line) bool {
 		return strings.Contains(l.Formula, `\rho`) && strings.Contains(l.Substituted, "8.40")
 	}) {
@@ -911,7 +915,7 @@ func TestRunOfAnAcid(t *testing.T) {
 	} {
 		wrong := r
 		c.change(&wrong)
-		if _, err := solution.Plan(wrong); fields(err) != c.field {
+		if _, err := wrong.Recipe(); fields(err) != c.field {
 			t.Errorf("%v at %s, want %s", err, fields(err), c.field)
 		}
 	}
@@ -935,7 +939,7 @@ func TestDrawsConfirmTheFirstOrder(t *testing.T) {
 		r.Buoyancy = true
 		c.change(&r)
 		facts := bench("5.1056 g").facts
-		out, err := solution.Make(r, facts, today)
+		out, err := r.Make(facts, today)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -14,6 +14,12 @@ import (
 	"vialbench/core/weighing"
 )
 
+// The dimensions of what is read.
+var (
+	massOnly   = []quantity.Dimension{quantity.Mass}
+	volumeOnly = []quantity.Dimension{quantity.Volume}
+)
+
 // steps lists the steps with what they ask and say now, in the order of the work.
 func (a *account) steps(now time.Time) []run.Step {
 	list := make([]run.Step, 0, 9+len(a.others))
@@ -48,7 +54,8 @@ func (a *account) settleStep() run.Step {
 	if a.MakeUp == ByMass {
 		hint += " Write down what the empty, dry bottle weighs, or tare it when it is its turn."
 	}
-	return run.Step{ID: stepSettle, Title: "Let the balance settle, tare the weighing vessel", Kind: KindTared, Input: run.InputMass, Unit: "g", Asks: true,
+	return run.Step{ID: stepSettle, Title: "Let the balance settle, tare the weighing vessel", Kind: KindTared, Input: run.InputQuantity, Label: "Shown after taring",
+		Dimensions: massOnly, Unit: "g", Instrument: a.Balance.Name, Tares: true, Asks: true,
 		Default: quantity.Digits(0, a.Balance.Decimals()), Hint: hint, Cautions: a.general[:1], Verdicts: a.tareVerdicts()}
 }
 
@@ -71,14 +78,16 @@ func (a *account) takeStep(part int) run.Step {
 		}
 	}
 	target := t.say(t.taking(a.flask))
-	step := run.Step{ID: weighStep(part), Part: part, Title: "Weigh " + target + " of " + what, Kind: KindWeighed, Input: run.InputMass, Unit: "g", Asks: t.awaiting,
+	step := run.Step{ID: weighStep(part), Part: part, Title: "Weigh " + target + " of " + what, Kind: KindWeighed, Input: run.InputQuantity, Label: "Net mass shown",
+		Dimensions: massOnly, Unit: "g", Instrument: a.Balance.Name, ByDifference: true, Asks: t.awaiting,
 		Hint:     drying + "Small portions near the end. What is too much goes to waste, never back into the bottle.",
 		Cautions: a.general[1:], Verdicts: a.weighVerdicts(t)}
 	if part > 0 {
 		step.Hint = "In a clean vessel, tared to the same zero. " + step.Hint
 	}
 	if a.byVolume {
-		step.Title, step.Kind, step.Input, step.Unit = "Measure "+target+" of "+what+" with a "+t.with(), KindMeasured, run.InputVolume, "mL"
+		step.Title, step.Kind = "Measure "+target+" of "+what+" with a "+t.with(), KindMeasured
+		step.Label, step.Dimensions, step.Unit, step.Instrument, step.ByDifference = "Volume measured", volumeOnly, "mL", "", false
 		step.Hint = "With a bulb, the meniscus at eye level; let it run into the water, touch off the tip, do not blow out."
 	}
 	return step
@@ -105,8 +114,8 @@ func (a *account) dissolveStep() run.Step {
 }
 
 func (a *account) temperatureStep() run.Step {
-	return run.Step{ID: stepTemperature, Title: "Fill to just below the mark, let it come to 20 ± " + trim(a.Thresholds.Of(RuleTemperature)) + " °C", Kind: KindTemperature, Input: run.InputTemperature, Unit: "°C",
-		Asks: a.temperature == nil, Default: quantity.Digits(a.WaterTemperature, 1), Hint: "Measure in the flask or in a beaker of the same water beside it.", Verdicts: a.temperatureVerdicts()}
+	return run.Step{ID: stepTemperature, Title: "Fill to just below the mark, let it come to 20 ± " + trim(a.Thresholds.Of(RuleTemperature)) + " °C", Kind: run.KindTemperature, Input: run.InputQuantity,
+		Label: "Temperature", Dimensions: []quantity.Dimension{quantity.Temperature}, Unit: "°C", Asks: a.temperature == nil, Default: quantity.Digits(a.WaterTemperature, 1), Hint: "Measure in the flask or in a beaker of the same water beside it.", Verdicts: a.temperatureVerdicts()}
 }
 
 func (a *account) markStep() run.Step {
@@ -117,21 +126,24 @@ func (a *account) markStep() run.Step {
 
 // madeUpStep makes up by mass or by adding water, without a mark.
 func (a *account) madeUpStep() run.Step {
-	step := run.Step{ID: stepMadeUp, Kind: KindMadeUp, Asks: a.madeUp == nil, Verdicts: a.madeUpVerdicts()}
+	step := run.Step{ID: stepMadeUp, Kind: KindMadeUp, Input: run.InputQuantity, Asks: a.madeUp == nil, Verdicts: a.madeUpVerdicts()}
 	if a.MakeUp == ByMass {
 		mass := quantity.Digits(a.solutionMass(), max(0, min(a.Balance.Decimals(), 4)-1)) + " g"
-		step.Title, step.Input, step.Unit = "On the tared bottle, water until the solution weighs about "+mass, run.InputMass, "g"
+		step.Title = "On the tared bottle, water until the solution weighs about " + mass
+		step.Label, step.Dimensions, step.Unit, step.Instrument = "Mass of the solution", massOnly, "g", a.Balance.Name
 		step.Hint = "Record what the solution weighs without its bottle, every digit. Near enough will do: what it weighs is what counts."
 		return step
 	}
-	step.Title, step.Input, step.Unit = "Add "+trim(a.flask.Volume)+" mL of water in all, with a "+a.added.Name(), run.InputVolume, "mL"
-	step.Default = quantity.Digits(a.flask.Volume, a.added.Decimals())
-	step.Hint = "The rinsings count too. The volume afterwards is not exactly this: the concentration is nominal."
+	water := a.waterToAdd(a.masses())
+	step.Title = "Add " + a.sayWater(water) + " of water in all, with a " + a.added.Name()
+	step.Label, step.Dimensions, step.Unit = "Water added", volumeOnly, "mL"
+	step.Default = quantity.Digits(water, a.added.Decimals())
+	step.Hint = fmt.Sprintf("The rinsings count too. About %s mL comes of it, not exactly: the concentration is nominal.", trim(a.flask.Volume))
 	return step
 }
 
 func (a *account) mixStep() run.Step {
-	return run.Step{ID: stepMix, Title: "Stopper, hold the stopper, invert " + trim(a.Thresholds.Of(run.RuleInversions)) + " times", Kind: KindMixed, Input: run.InputCount, Unit: "inversions", Asks: !a.mixedEnough(),
+	return run.Step{ID: stepMix, Title: "Stopper, hold the stopper, invert " + trim(a.Thresholds.Of(run.RuleInversions)) + " times", Kind: run.KindMixed, Input: run.InputCount, Unit: "inversions", Asks: !a.mixedEnough(),
 		Default: quantity.Digits(math.Max(1, a.Thresholds.Of(run.RuleInversions)-float64(a.inversions)), 0),
 		Hint:    "The level may stand a little lower afterwards, since the liquid wets neck and stopper: do not top up. The volume was right at the mark.", Verdicts: a.mixVerdicts()}
 }
@@ -141,7 +153,7 @@ func (a *account) labelStep(now time.Time) run.Step {
 	if k, ok := a.keeping(); ok {
 		hint += " " + k.advice
 	}
-	return run.Step{ID: stepLabel, Title: "Label and shelve", Kind: KindLabelled, Input: run.InputLabel, Asks: true,
+	return run.Step{ID: stepLabel, Title: "Label and shelve", Kind: run.KindLabelled, Input: run.InputLabel, Asks: true,
 		Default: now.AddDate(0, 0, a.keepsDays()).Format(time.DateOnly), Hint: hint}
 }
 
@@ -197,7 +209,7 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 		return verdict.Choice{ID: choiceAdd, Label: "Add " + t.say(target-net) + " more"}
 	}
 	another := verdict.Choice{ID: choicePortion, Label: "Another portion, tared again"}
-	again := verdict.Choice{ID: choiceStartAgain, Label: "Start again"}
+	again := verdict.Choice{ID: run.ChoiceStartAgain, Label: "Start again"}
 
 	var list []verdict.Verdict
 	switch {
@@ -257,7 +269,7 @@ func (a *account) transferVerdicts() []verdict.Verdict {
 }
 
 func (a *account) dissolveVerdicts() []verdict.Verdict {
-	again := verdict.Choice{ID: choiceStartAgain, Label: "Start again"}
+	again := verdict.Choice{ID: run.ChoiceStartAgain, Label: "Start again"}
 	goOn := verdict.Choice{ID: choiceSolidDissolved, Label: "It has dissolved since, go on"}
 	switch a.dissolved {
 	case choiceSolidLeft:
@@ -304,7 +316,8 @@ func (a *account) madeUpVerdicts() []verdict.Verdict {
 	case a.madeUp == nil:
 		return nil
 	case a.MakeUp == ByAdding:
-		return []verdict.Verdict{RuleAdding.Says(verdict.Look, nil, "The volume is taken as %s mL within ±%g %%: the concentration is nominal.", trim(*a.madeUp), a.Thresholds.Of(RuleAdding))}
+		return []verdict.Verdict{RuleAdding.Says(verdict.Look, nil, "About %s mL comes of it, known within ±%.1f %%: the concentration is nominal.",
+			quantity.Digits(a.volume.Value, 0), 100*a.volume.Expanded()/a.volume.Value)}
 	}
 	off := 100 * (*a.madeUp/a.solutionMass() - 1)
 	return []verdict.Verdict{RuleBand.Says(verdict.Fine, nil, "%s %% from the recipe; the bottle is named by what it weighs, %s mL at 20 °C.", signed(off), quantity.Digits(a.volume.Value, 2))}

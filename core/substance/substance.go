@@ -53,6 +53,14 @@ type Substance struct {
 	Density float64 `json:"density,omitempty"`
 	// Solubility in water in g per 100 mL at 20 °C; 0 when not known.
 	Solubility float64 `json:"solubility,omitempty"`
+	// DissolveIn says what it is dissolved in first, when water alone does not do it.
+	DissolveIn string `json:"dissolveIn,omitempty"`
+	// Assay is the mass fraction of the compound as reagent grades usually have it, within
+	// ±AssayLimits, both in g/g; 0 when not known.
+	Assay       float64 `json:"assay,omitempty"`
+	AssayLimits float64 `json:"assayLimits,omitempty"`
+	// Synonyms are other names that people look for.
+	Synonyms []string `json:"synonyms,omitempty"`
 	// Hygroscopic also means taking up carbon dioxide: the mass is never exact.
 	Hygroscopic bool `json:"hygroscopic,omitempty"`
 	// Mixture says why no concentration can be had by weighing it: it is no one
@@ -127,10 +135,13 @@ var ghs struct {
 }
 
 func init() {
-	for text, target := range map[*[]byte]any{&libraryJSON: &library, &ghsJSON: &ghs} {
+	for text, target := range map[*[]byte]any{&libraryJSON: &library, &ghsJSON: &ghs, &namesJSON: &names} {
 		if err := json.Unmarshal(*text, target); err != nil {
 			panic("substance: embedded library: " + err.Error())
 		}
+	}
+	for i := range library.Substances {
+		library.Substances[i].Synonyms = names.Synonyms[library.Substances[i].Key]
 	}
 	slices.SortFunc(library.Substances, func(a, b Substance) int { return strings.Compare(a.Name, b.Name) })
 }
@@ -211,6 +222,9 @@ func (s Substance) Check() error {
 	}
 	if s.Liquid && (s.Density == 0 || !(s.MassFraction > 0 && s.MassFraction <= 1)) {
 		p.Add("/density", "a concentrated liquid needs its density and its mass fraction")
+	}
+	if s.Assay != 0 && !(s.Assay > 0 && s.Assay <= 1) || !(s.AssayLimits >= 0 && s.AssayLimits <= 0.5) {
+		p.Add("/assay", "an assay is above 0 and at most 100 %%, and its limits up to 50 %%")
 	}
 	if s.Keep != "" && !slices.Contains([]Keeping{KeepBase, KeepDark, KeepSulfur, KeepReducing}, s.Keep) {
 		p.Add("/keep", "a solution is kept as one of base, dark, thiosulfate or reducing; leave it empty when little spoils it")

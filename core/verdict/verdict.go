@@ -44,6 +44,8 @@ type Rule struct {
 	Unit      string  `json:"unit,omitempty"`
 	Min       float64 `json:"min"`
 	Max       float64 `json:"max"`
+	// Words stand for the thresholds 0, 1, … of a rule that chooses between readings.
+	Words []string `json:"words,omitempty"`
 	// Source is the published source, or "common practice".
 	Source string `json:"source"`
 }

@@ -52,6 +52,12 @@ func (b Balance) Check() error {
 	return nil
 }
 
+// Usual is an analytical balance as teaching laboratories have them, which is reckoned
+// with until the lab's own is entered (common practice).
+func Usual() Balance {
+	return Balance{Name: "a usual analytical balance", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}
+}
+
 // Decimals returns the digits after the point that the balance shows in g.
 func (b Balance) Decimals() int { return max(0, int(math.Round(-math.Log10(b.Resolution)+0.3))) }
 

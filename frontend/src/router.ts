@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { kinds } from './bench/kinds'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -6,22 +7,8 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/today' },
     { path: '/today', component: () => import('./areas/today/TodayPage.vue'), meta: { title: 'Today' } },
-    {
-      path: '/standards',
-      component: () => import('./areas/standards/StandardsPage.vue'),
-      meta: { title: 'Standards' },
-    },
-    {
-      path: '/dilutions',
-      component: () => import('./areas/dilutions/DilutionsPage.vue'),
-      meta: { title: 'Dilutions' },
-    },
-    {
-      path: '/runs/:id',
-      component: () => import('./areas/standards/RunPage.vue'),
-      props: true,
-      meta: { title: 'Run' },
-    },
+    ...kinds.map((kind) => ({ path: kind.path, component: kind.page, meta: { title: kind.label } })),
+    { path: '/runs/:id', component: () => import('./bench/RunPage.vue'), props: true, meta: { title: 'Run' } },
     { path: '/shelf', component: () => import('./areas/shelf/ShelfPage.vue'), meta: { title: 'Shelf' } },
     {
       path: '/shelf/:id',

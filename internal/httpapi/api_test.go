@@ -21,6 +21,7 @@ import (
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/google/uuid"
 
+	"vialbench/api"
 	"vialbench/internal/httpapi"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
@@ -53,12 +54,25 @@ func newServer(t testing.TB, s *store.Store) string {
 	return server.URL
 }
 
-func newPerson(t testing.TB, base string) *person {
+// strictContract is the contract in which no answer may have a field that it lacks.
+func strictContract(t testing.TB) *openapi3.T {
 	t.Helper()
-	spec, err := httpapi.GetSpec()
+	spec, err := openapi3.NewLoader().LoadFromData(api.Contract)
 	if err != nil {
 		t.Fatal(err)
 	}
+	closed := false
+	for _, schema := range spec.Components.Schemas {
+		if s := schema.Value; s.Type.Is("object") && s.AdditionalProperties.Has == nil && s.AdditionalProperties.Schema == nil && len(s.Properties) > 0 {
+			s.AdditionalProperties.Has = &closed
+		}
+	}
+	return spec
+}
+
+func newPerson(t testing.TB, base string) *person {
+	t.Helper()
+	spec := strictContract(t)
 	spec.Servers = openapi3.Servers{{URL: base + "/api/v1"}}
 	router, err := gorillamux.NewRouter(spec)
 	if err != nil {
@@ -152,6 +166,9 @@ type object = map[string]any
 
 var fern = object{"name": "Fern", "capacity": 220, "resolution": 0.0001, "repeatability": 0.0001, "linearity": 0.0002}
 
+// asked is a question of a standard solution as a plan is asked for.
+func asked(q object) object { return object{"id": uuid.NewString(), "kind": "standard", "question": q} }
+
 func question(p *person) object {
 	for _, s := range p.must(200, "GET", "/substances", nil)["list"].([]any) {
 		if substance := s.(object)["substance"].(object); substance["key"] == "potassium-hydrogen-phthalate" {
@@ -169,7 +186,7 @@ func begin(t testing.TB, base string) (ra *person, run string) {
 	ra = newPerson(t, base)
 	ra.must(201, "POST", "/setup", object{"name": "Rowan Ashdown", "initials": "RA", "login": "ashdown", "password": password})
 	ra.must(201, "POST", "/balances", fern)
-	plan := ra.must(201, "POST", "/plans", question(ra))
+	plan := ra.must(201, "POST", "/plans", asked(question(ra)))
 	run = uuid.NewString()
 	ra.must(201, "POST", "/runs", object{"id": run, "planId": plan["id"]})
 	return ra, run
@@ -210,7 +227,7 @@ func TestWalkFromPlanToLabel(t *testing.T) {
 	if outcome["status"] != "finished" || !strings.HasPrefix(outcome["figures"].([]any)[0].(object)["text"].(string), "0.0996") {
 		t.Errorf("outcome %v %v", outcome["status"], outcome["figures"])
 	}
-	bottle := finished["bottleId"].(string)
+	bottle := finished["bottles"].([]any)[0].(string)
 	for _, paper := range []string{"label", "a4", "letter"} {
 		status, pdf := ra.do("GET", "/labels?bottle="+bottle+"&paper="+paper, nil)
 		if status != 200 || !strings.HasPrefix(pdf["text"].(string), "%PDF") {
@@ -316,7 +333,7 @@ func TestBadInputNamesTheField(t *testing.T) {
 	}{
 		{"/compute/formula", object{"formula": "Khc"}, 422, "/formula", "potassium is K, then H"},
 		{"/compute/standard", with("assayPercent", 0), 422, "/assay", "above 0"},
-		{"/compute/standard", with("assayPercent", 101), 422, "/assay", "at most 100"},
+		{"/compute/standard", with("assayPercent", 103), 422, "/assay", "at most 102"},
 		{"/compute/standard", with("volume", object{"text": "70 L"}), 422, "/volume", "at most 60 L"},
 		{"/compute/standard", with("volume", object{"text": ""}), 422, "/volume", "nothing written"},
 		{"/compute/standard", with("concentration", object{"text": "0.1 g"}), 422, "/concentration", "is a mass"},
@@ -374,7 +391,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 	if mass := answer["recipe"].(object)["takeText"]; mass != "5.1081" {
 		t.Errorf("mass %v, want 5.1081", mass)
 	}
-	for operation, says := range map[string]string{"nonsense": "use one of back, dilution, formula, quantity, standard, step", "formula": "cannot be read"} {
+	for operation, says := range map[string]string{"nonsense": "use one of back, dilution, dilution/working, formula, quantity, standard, step", "formula": "is not JSON"} {
 		if _, err := httpapi.Compute(operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", operation, err)
 		}
@@ -516,17 +533,16 @@ func TestPlanTakesTheBenchOfTheLab(t *testing.T) {
 	q["balance"] = object{"name": "Other", "capacity": 1, "resolution": 0.1, "repeatability": 0, "linearity": 0}
 	q["waterTemperature"] = 39
 	q["thresholds"] = object{"W-2": 5}
-	q["id"] = uuid.NewString()
-	plan := ra.must(201, "POST", "/plans", q)
-	if plan["balance"].(object)["name"] != "Fern" || plan["recipe"].(object)["takeText"] != "5.1081" {
+	kept := asked(q)
+	plan := ra.must(201, "POST", "/plans", kept)
+	if plan["design"].(object)["balance"].(object)["name"] != "Fern" || plan["design"].(object)["recipe"].(object)["takeText"] != "5.1081" {
 		t.Errorf("%s", plan["text"])
 	}
-	if again := ra.must(201, "POST", "/plans", q); again["number"] != plan["number"] {
+	if again := ra.must(201, "POST", "/plans", kept); again["number"] != plan["number"] {
 		t.Error("a plan sent twice was kept twice")
 	}
 	q["substance"].(object)["key"] = "unknown"
-	delete(q, "id")
-	if status, problem := ra.do("POST", "/plans", q); status != 422 || pointers(problem) != "/substance/key" {
+	if status, problem := ra.do("POST", "/plans", asked(q)); status != 422 || pointers(problem) != "/question/substance/key" {
 		t.Errorf("an unknown substance: %d at %s", status, pointers(problem))
 	}
 }

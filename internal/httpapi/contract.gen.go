@@ -5,16 +5,11 @@ package httpapi
 
 import (
 	"bytes"
-	"compress/flate"
 	"context"
-	"encoding/base64"
 	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
-	"net/url"
-	"path"
-	"strings"
 	"time"
 
 	"vialbench/core/dilution"
@@ -32,7 +27,6 @@ import (
 	"vialbench/core/working"
 	"vialbench/internal/lab"
 
-	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
 	"github.com/oapi-codegen/runtime"
@@ -129,66 +123,6 @@ func (e NewSubstanceSignal) Valid() bool {
 	}
 }
 
-// Defines values for PlanKind.
-const (
-	Dilution PlanKind = "dilution"
-	Standard PlanKind = "standard"
-)
-
-// Valid indicates whether the value is a known member of the PlanKind enum.
-func (e PlanKind) Valid() bool {
-	switch e {
-	case Dilution:
-		return true
-	case Standard:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for QuantityQuestionDimensions.
-const (
-	AmountConcentration QuantityQuestionDimensions = "amount concentration"
-	Density             QuantityQuestionDimensions = "density"
-	Equivalents         QuantityQuestionDimensions = "equivalents"
-	Mass                QuantityQuestionDimensions = "mass"
-	MassConcentration   QuantityQuestionDimensions = "mass concentration"
-	MassFraction        QuantityQuestionDimensions = "mass fraction"
-	Molality            QuantityQuestionDimensions = "molality"
-	Temperature         QuantityQuestionDimensions = "temperature"
-	Volume              QuantityQuestionDimensions = "volume"
-	VolumeFraction      QuantityQuestionDimensions = "volume fraction"
-)
-
-// Valid indicates whether the value is a known member of the QuantityQuestionDimensions enum.
-func (e QuantityQuestionDimensions) Valid() bool {
-	switch e {
-	case AmountConcentration:
-		return true
-	case Density:
-		return true
-	case Equivalents:
-		return true
-	case Mass:
-		return true
-	case MassConcentration:
-		return true
-	case MassFraction:
-		return true
-	case Molality:
-		return true
-	case Temperature:
-		return true
-	case Volume:
-		return true
-	case VolumeFraction:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for Role.
 const (
 	Assistant  Role = "assistant"
@@ -276,6 +210,30 @@ func (e Status) Valid() bool {
 	case StatusOpen:
 		return true
 	case StatusVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TodayLacks.
+const (
+	TodayLacksBalance TodayLacks = "balance"
+	TodayLacksBottle  TodayLacks = "bottle"
+	TodayLacksGlass   TodayLacks = "glass"
+	TodayLacksPeople  TodayLacks = "people"
+)
+
+// Valid indicates whether the value is a known member of the TodayLacks enum.
+func (e TodayLacks) Valid() bool {
+	switch e {
+	case TodayLacksBalance:
+		return true
+	case TodayLacksBottle:
+		return true
+	case TodayLacksGlass:
+		return true
+	case TodayLacksPeople:
 		return true
 	default:
 		return false
@@ -412,16 +370,8 @@ type AccountChange struct {
 	Role     *Role   `json:"role,omitempty"`
 }
 
-// BackQuestion defines model for BackQuestion.
-type BackQuestion struct {
-	// Limits its expanded uncertainty, k = 2
-	Limits  float64         `json:"limits"`
-	Request DilutionRequest `json:"request"`
-	Tube    int             `json:"tube"`
-
-	// Value measured on the tube
-	Value float64 `json:"value"`
-}
+// BackQuestion What was measured on a tube, in the unit of its ladder, and its expanded uncertainty (k = 2). The answer is in the unit of the stock.
+type BackQuestion = dilution.BackQuestion
 
 // Balance defines model for Balance.
 type Balance = weighing.Balance
@@ -474,35 +424,41 @@ type BenchChange struct {
 
 // Bottle defines model for Bottle.
 type Bottle struct {
-	By            string `json:"by"`
+	By      string    `json:"by"`
+	Changes *[]Change `json:"changes,omitempty"`
+
+	// Classified its hazards could be reckoned
+	Classified    bool   `json:"classified"`
 	Concentration Figure `json:"concentration"`
 
 	// Doubt why its weighings are in doubt
 	Doubt   *string  `json:"doubt,omitempty"`
 	Exact   bool     `json:"exact"`
 	Expired bool     `json:"expired"`
-	Expires string   `json:"expires"`
+	Expires *string  `json:"expires,omitempty"`
 	Figures []Figure `json:"figures"`
 	Formula []Piece  `json:"formula"`
 
 	// From what was poured into it, or it was diluted from
-	From       *[]BottleLink `json:"from,omitempty"`
-	FromLiquid bool          `json:"fromLiquid"`
-	Hazards    []Statement   `json:"hazards"`
+	From    *[]BottleLink `json:"from,omitempty"`
+	Hazards []Statement   `json:"hazards"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Id Id `json:"id"`
 
 	// Labelled its label was printed
-	Labelled   bool      `json:"labelled"`
-	Left       float64   `json:"left"`
-	Made       time.Time `json:"made"`
-	Name       string    `json:"name"`
-	Note       *string   `json:"note,omitempty"`
-	Number     int       `json:"number"`
-	Parents    []string  `json:"parents"`
-	Pictograms []string  `json:"pictograms"`
-	Reason     *string   `json:"reason,omitempty"`
+	Labelled bool      `json:"labelled"`
+	Left     float64   `json:"left"`
+	Made     time.Time `json:"made"`
+	Name     string    `json:"name"`
+	Note     *string   `json:"note,omitempty"`
+	Number   int       `json:"number"`
+
+	// Origin what it was made from: solid, concentrate or solution
+	Origin     string   `json:"origin"`
+	Parents    []string `json:"parents"`
+	Pictograms []string `json:"pictograms"`
+	Reason     *string  `json:"reason,omitempty"`
 
 	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	RunId          *Id         `json:"runId,omitempty"`
@@ -540,6 +496,13 @@ type BottlePage struct {
 	Next  *string  `json:"next,omitempty"`
 }
 
+// Change how its figure moved when it was computed anew
+type Change struct {
+	At    time.Time `json:"at"`
+	Cause string    `json:"cause"`
+	Moved string    `json:"moved"`
+}
+
 // Choice defines model for Choice.
 type Choice = verdict.Choice
 
@@ -555,6 +518,12 @@ type Credentials struct {
 // DilutionAnswer defines model for DilutionAnswer.
 type DilutionAnswer = dilution.Answer
 
+// DilutionDesign defines model for DilutionDesign.
+type DilutionDesign = dilution.Design
+
+// DilutionPlan defines model for DilutionPlan.
+type DilutionPlan = PlanAnswer
+
 // DilutionQuestion defines model for DilutionQuestion.
 type DilutionQuestion = dilution.Question
 
@@ -563,6 +532,12 @@ type DilutionRequest = dilution.Request
 
 // DilutionStep Concentrations in one unit, volumes in mL; 0 is what is to be found.
 type DilutionStep = dilution.Step
+
+// DilutionView defines model for DilutionView.
+type DilutionView = dilution.View
+
+// Dimension defines model for Dimension.
+type Dimension = quantity.Dimension
 
 // Discard defines model for Discard.
 type Discard struct {
@@ -639,6 +614,9 @@ type ImportReport struct {
 	Substances int `json:"substances"`
 }
 
+// Ingredient defines model for Ingredient.
+type Ingredient = substance.Ingredient
+
 // Kin defines model for Kin.
 type Kin struct {
 	Bottle BottleLink `json:"bottle"`
@@ -649,6 +627,9 @@ type Kin struct {
 	RunId   *string  `json:"runId,omitempty"`
 	State   string   `json:"state"`
 }
+
+// Kind of work
+type Kind = string
 
 // LabBalance defines model for LabBalance.
 type LabBalance struct {
@@ -727,20 +708,17 @@ type NewBalanceCheck struct {
 }
 
 // NewDilution defines model for NewDilution.
-type NewDilution struct {
-	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id       Id               `json:"id"`
-	Question DilutionQuestion `json:"question"`
-}
+type NewDilution = PlanQuestion
 
 // NewFact defines model for NewFact.
 type NewFact struct {
 	// After Either text, read with unit when it names none, or value and unit.
-	After  *QuantityInput `json:"after,omitempty"`
-	At     *time.Time     `json:"at,omitempty"`
-	Choice *string        `json:"choice,omitempty"`
-	Count  *int           `json:"count,omitempty"`
-	Date   *string        `json:"date,omitempty"`
+	After  *QuantityInput   `json:"after,omitempty"`
+	At     *time.Time       `json:"at,omitempty"`
+	Beside *[]QuantityInput `json:"beside,omitempty"`
+	Choice *string          `json:"choice,omitempty"`
+	Count  *int             `json:"count,omitempty"`
+	Date   *string          `json:"date,omitempty"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Id         Id      `json:"id"`
@@ -763,6 +741,9 @@ type NewFact struct {
 	Text   *string        `json:"text,omitempty"`
 }
 
+// NewPlan defines model for NewPlan.
+type NewPlan = PlanQuestion
+
 // NewPool defines model for NewPool.
 type NewPool struct {
 	Bottles []Id `json:"bottles"`
@@ -781,6 +762,9 @@ type NewRun struct {
 	// PlanId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	PlanId Id `json:"planId"`
 }
+
+// NewStandard defines model for NewStandard.
+type NewStandard = PlanQuestion
 
 // NewSubstance defines model for NewSubstance.
 type NewSubstance struct {
@@ -823,35 +807,21 @@ type NewTaking struct {
 // Number defines model for Number.
 type Number = uncertain.Number
 
+// Offer defines model for Offer.
+type Offer struct {
+	Id    string `json:"id"`
+	Label string `json:"label"`
+	Part  *int   `json:"part,omitempty"`
+}
+
 // Outcome defines model for Outcome.
 type Outcome = run.Outcome
 
 // Piece defines model for Piece.
 type Piece = formula.Piece
 
-// Plan Of a standard solution, with its recipe; or of a dilution, with its ladder.
-type Plan struct {
-	AssayPercent  *float64        `json:"assayPercent,omitempty"`
-	At            time.Time       `json:"at"`
-	Balance       *Balance        `json:"balance,omitempty"`
-	BandPercent   *float64        `json:"bandPercent,omitempty"`
-	By            string          `json:"by"`
-	Concentration *Quantity       `json:"concentration,omitempty"`
-	Dilution      *DilutionAnswer `json:"dilution,omitempty"`
-
-	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id        Id         `json:"id"`
-	Kind      PlanKind   `json:"kind"`
-	Number    int        `json:"number"`
-	Of        *string    `json:"of,omitempty"`
-	Recipe    *Recipe    `json:"recipe,omitempty"`
-	Substance *Substance `json:"substance,omitempty"`
-	Title     string     `json:"title"`
-	Volume    *Quantity  `json:"volume,omitempty"`
-}
-
-// PlanKind defines model for Plan.Kind.
-type PlanKind string
+// Plan defines model for Plan.
+type Plan = PlanAnswer
 
 // PlanPage defines model for PlanPage.
 type PlanPage struct {
@@ -892,21 +862,14 @@ type QuantityAnswer struct {
 }
 
 // QuantityInput Either text, read with unit when it names none, or value and unit.
-type QuantityInput struct {
-	Text  *string  `json:"text,omitempty"`
-	Unit  *string  `json:"unit,omitempty"`
-	Value *float64 `json:"value,omitempty"`
-}
+type QuantityInput = quantity.Stated
 
 // QuantityQuestion defines model for QuantityQuestion.
 type QuantityQuestion struct {
-	Dimensions []QuantityQuestionDimensions `json:"dimensions"`
-	Text       string                       `json:"text"`
-	Unit       *string                      `json:"unit,omitempty"`
+	Dimensions []Dimension `json:"dimensions"`
+	Text       string      `json:"text"`
+	Unit       *string     `json:"unit,omitempty"`
 }
-
-// QuantityQuestionDimensions defines model for QuantityQuestion.Dimensions.
-type QuantityQuestionDimensions string
 
 // RackTube defines model for RackTube.
 type RackTube struct {
@@ -945,15 +908,16 @@ type Rule = verdict.Rule
 type Run struct {
 	Batches *[]BatchState `json:"batches,omitempty"`
 
-	// BottleId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	BottleId *Id `json:"bottleId,omitempty"`
+	// Bottles what it put on the shelf, by part
+	Bottles []Id `json:"bottles"`
 
-	// Doubt why its weighings are in doubt
-	Doubt   *string    `json:"doubt,omitempty"`
-	Facts   []FactLine `json:"facts"`
+	// Doubt why its readings are in doubt
+	Doubt *string    `json:"doubt,omitempty"`
+	Facts []FactLine `json:"facts"`
+
+	// Moved what the fact just stated moved on the shelf
+	Moved   []string   `json:"moved"`
 	Outcome Outcome    `json:"outcome"`
-
-	// Plan Of a standard solution, with its recipe; or of a dilution, with its ladder.
 	Plan    Plan       `json:"plan"`
 	Summary RunSummary `json:"summary"`
 }
@@ -972,8 +936,11 @@ type RunSummary struct {
 	Changed time.Time `json:"changed"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id     Id  `json:"id"`
-	Number int `json:"number"`
+	Id Id `json:"id"`
+
+	// Kind of work
+	Kind   Kind `json:"kind"`
+	Number int  `json:"number"`
 
 	// PlanId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	PlanId Id      `json:"planId"`
@@ -1007,29 +974,18 @@ type SettingsChange struct {
 
 // SetupState defines model for SetupState.
 type SetupState struct {
-	Needed bool `json:"needed"`
+	Account *Account `json:"account,omitempty"`
+	Needed  bool     `json:"needed"`
 }
 
 // Share defines model for Share.
 type Share = uncertain.Share
 
 // SoluteQuestion defines model for SoluteQuestion.
-type SoluteQuestion struct {
-	AssayLimitsPercent *float64 `json:"assayLimitsPercent,omitempty"`
-	AssayPercent       float64  `json:"assayPercent"`
+type SoluteQuestion = solution.SoluteQuestion
 
-	// Concentration Either text, read with unit when it names none, or value and unit.
-	Concentration        QuantityInput `json:"concentration"`
-	DryingLossPercent    *float64      `json:"dryingLossPercent,omitempty"`
-	EquivalentCount      *float64      `json:"equivalentCount,omitempty"`
-	LiquidDensity        *float64      `json:"liquidDensity,omitempty"`
-	Of                   *string       `json:"of,omitempty"`
-	Reaction             *string       `json:"reaction,omitempty"`
-	StatedMolarity       *float64      `json:"statedMolarity,omitempty"`
-	StatedMolarityLimits *float64      `json:"statedMolarityLimits,omitempty"`
-	Substance            Substance     `json:"substance"`
-	Waters               *float64      `json:"waters,omitempty"`
-}
+// SolvedStep defines model for SolvedStep.
+type SolvedStep = dilution.Step
 
 // Spread concentrations from one to another, evenly or by one factor
 type Spread = dilution.Spread
@@ -1043,58 +999,19 @@ type Stage struct {
 }
 
 // StandardAnswer defines model for StandardAnswer.
-type StandardAnswer struct {
-	Recipe  Recipe        `json:"recipe"`
-	Title   string        `json:"title"`
-	Working []WorkingLine `json:"working"`
-}
+type StandardAnswer = solution.Answer
+
+// StandardDesign defines model for StandardDesign.
+type StandardDesign = solution.Design
+
+// StandardPlan defines model for StandardPlan.
+type StandardPlan = PlanAnswer
 
 // StandardQuestion The first solute stands in the question itself, the others under also.
-type StandardQuestion struct {
-	Also               *[]SoluteQuestion `json:"also,omitempty"`
-	AssayLimitsPercent *float64          `json:"assayLimitsPercent,omitempty"`
-	AssayPercent       float64           `json:"assayPercent"`
-	Balance            Balance           `json:"balance"`
-	Balances           *[]Balance        `json:"balances,omitempty"`
-	BandPercent        float64           `json:"bandPercent"`
-	Buoyancy           *bool             `json:"buoyancy,omitempty"`
+type StandardQuestion = solution.Question
 
-	// Concentration Either text, read with unit when it names none, or value and unit.
-	Concentration QuantityInput `json:"concentration"`
-
-	// Dispense how a concentrated liquid is taken; empty by weighing
-	Dispense          *Dispense  `json:"dispense,omitempty"`
-	DryingLossPercent *float64   `json:"dryingLossPercent,omitempty"`
-	EquivalentCount   *float64   `json:"equivalentCount,omitempty"`
-	FlaskClass        FlaskClass `json:"flaskClass"`
-
-	// Glass what the lab owns; none of a kind stands for every size of it
-	Glass *[]GlassItem `json:"glass,omitempty"`
-
-	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	Id            *Id      `json:"id,omitempty"`
-	InBatches     *bool    `json:"inBatches,omitempty"`
-	LiquidDensity *float64 `json:"liquidDensity,omitempty"`
-
-	// MakeUp how the solution gets its volume; empty to the mark of a flask
-	MakeUp                *MakeUp     `json:"makeUp,omitempty"`
-	Of                    *string     `json:"of,omitempty"`
-	Reaction              *string     `json:"reaction,omitempty"`
-	SolutionDensity       *float64    `json:"solutionDensity,omitempty"`
-	SolutionDensityLimits *float64    `json:"solutionDensityLimits,omitempty"`
-	StatedMolarity        *float64    `json:"statedMolarity,omitempty"`
-	StatedMolarityLimits  *float64    `json:"statedMolarityLimits,omitempty"`
-	Substance             Substance   `json:"substance"`
-	Thresholds            *Thresholds `json:"thresholds,omitempty"`
-
-	// Volume Either text, read with unit when it names none, or value and unit.
-	Volume QuantityInput `json:"volume"`
-
-	// WantedPercent expanded uncertainty asked for
-	WantedPercent    *float64 `json:"wantedPercent,omitempty"`
-	WaterTemperature float64  `json:"waterTemperature"`
-	Waters           *float64 `json:"waters,omitempty"`
-}
+// StandardView defines model for StandardView.
+type StandardView = solution.View
 
 // StandinCommand What to do, at most one thing; none only asks for the state.
 type StandinCommand struct {
@@ -1139,6 +1056,19 @@ type Stock = dilution.Stock
 // Substance defines model for Substance.
 type Substance = substance.Substance
 
+// SubstanceMatch defines model for SubstanceMatch.
+type SubstanceMatch struct {
+	// Called the synonym that was found
+	Called *string `json:"called,omitempty"`
+	Key    string  `json:"key"`
+
+	// Known why it stands first
+	Known *string `json:"known,omitempty"`
+
+	// Says what to know before taking it
+	Says *string `json:"says,omitempty"`
+}
+
 // Taking defines model for Taking.
 type Taking struct {
 	At      time.Time `json:"at"`
@@ -1152,12 +1082,18 @@ type Thresholds = verdict.Thresholds
 
 // Today defines model for Today.
 type Today struct {
-	Bottles     int          `json:"bottles"`
-	Expiring    []Bottle     `json:"expiring"`
+	Bottles  int      `json:"bottles"`
+	Expiring []Bottle `json:"expiring"`
+
+	// Lacks what is still to be set up, in the order to do it
+	Lacks       []TodayLacks `json:"lacks"`
 	Open        []RunSummary `json:"open"`
 	Recent      []RunSummary `json:"recent"`
 	Standardise []Bottle     `json:"standardise"`
 }
+
+// TodayLacks defines model for Today.Lacks.
+type TodayLacks string
 
 // Tube defines model for Tube.
 type Tube struct {
@@ -1168,6 +1104,7 @@ type Tube struct {
 
 	// Grams what the balance is to show
 	Grams       *float64   `json:"grams,omitempty"`
+	GramsText   *string    `json:"gramsText,omitempty"`
 	Label       string     `json:"label"`
 	Needed      float64    `json:"needed"`
 	Solvent     *float64   `json:"solvent,omitempty"`
@@ -1187,11 +1124,17 @@ type TubeQuestion struct {
 	Tube    int             `json:"tube"`
 }
 
+// Typed A number, or the text that a person typed for it; an empty text states none.
+type Typed = any
+
 // Verdict defines model for Verdict.
 type Verdict = verdict.Verdict
 
 // Vessel defines model for Vessel.
-type Vessel = run.Vessel
+type Vessel = solution.Vessel
+
+// View what only the drawing of the kind needs
+type View = any
 
 // Way defines model for Way.
 type Way struct {
@@ -1256,6 +1199,7 @@ type ListPlansParams struct {
 // ListRunsParams defines parameters for ListRuns.
 type ListRunsParams struct {
 	Status *ListRunsParamsStatus `form:"status,omitempty" json:"status,omitempty"`
+	Kind   *Kind                 `form:"kind,omitempty" json:"kind,omitempty"`
 	Cursor *string               `form:"cursor,omitempty" json:"cursor,omitempty"`
 }
 
@@ -1265,6 +1209,11 @@ type ListRunsParamsStatus string
 // GetRunWorkingParams defines parameters for GetRunWorking.
 type GetRunWorkingParams struct {
 	Figure *string `form:"figure,omitempty" json:"figure,omitempty"`
+}
+
+// SearchSubstancesParams defines parameters for SearchSubstances.
+type SearchSubstancesParams struct {
+	Q string `form:"q" json:"q"`
 }
 
 // ExportTableParamsTable defines parameters for ExportTable.
@@ -1305,30 +1254,6 @@ type DiscardBottleJSONRequestBody = Discard
 // TakeFromBottleJSONRequestBody defines body for TakeFromBottle for application/json ContentType.
 type TakeFromBottleJSONRequestBody = NewTaking
 
-// ComputeBackJSONRequestBody defines body for ComputeBack for application/json ContentType.
-type ComputeBackJSONRequestBody = BackQuestion
-
-// ComputeDilutionJSONRequestBody defines body for ComputeDilution for application/json ContentType.
-type ComputeDilutionJSONRequestBody = DilutionQuestion
-
-// ExplainDilutionJSONRequestBody defines body for ExplainDilution for application/json ContentType.
-type ExplainDilutionJSONRequestBody = TubeQuestion
-
-// ComputeFormulaJSONRequestBody defines body for ComputeFormula for application/json ContentType.
-type ComputeFormulaJSONRequestBody = FormulaQuestion
-
-// ComputeQuantityJSONRequestBody defines body for ComputeQuantity for application/json ContentType.
-type ComputeQuantityJSONRequestBody = QuantityQuestion
-
-// ComputeStandardJSONRequestBody defines body for ComputeStandard for application/json ContentType.
-type ComputeStandardJSONRequestBody = StandardQuestion
-
-// ComputeStepJSONRequestBody defines body for ComputeStep for application/json ContentType.
-type ComputeStepJSONRequestBody = DilutionStep
-
-// CreateDilutionJSONRequestBody defines body for CreateDilution for application/json ContentType.
-type CreateDilutionJSONRequestBody = NewDilution
-
 // CreateGlassJSONRequestBody defines body for CreateGlass for application/json ContentType.
 type CreateGlassJSONRequestBody = GlassItem
 
@@ -1345,7 +1270,7 @@ type CreatePersonJSONRequestBody = NewAccount
 type ChangePersonJSONRequestBody = AccountChange
 
 // CreatePlanJSONRequestBody defines body for CreatePlan for application/json ContentType.
-type CreatePlanJSONRequestBody = StandardQuestion
+type CreatePlanJSONRequestBody = NewPlan
 
 // CreateRunJSONRequestBody defines body for CreateRun for application/json ContentType.
 type CreateRunJSONRequestBody = NewRun
@@ -1376,6 +1301,9 @@ type ServerInterface interface {
 	// CreateBalance Add a balance
 	// (POST /balances)
 	CreateBalance(c *gin.Context)
+	// UsualBalance What is reckoned with until the lab has entered a balance
+	// (GET /balances/usual)
+	UsualBalance(c *gin.Context)
 	// ConnectBalance Where a balance speaks its line protocol
 	// (PUT /balances/{id}/address)
 	ConnectBalance(c *gin.Context, id Id)
@@ -1415,30 +1343,6 @@ type ServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(c *gin.Context, id Id)
-	// ComputeBack From what was measured on a tube back to the stock
-	// (POST /compute/back)
-	ComputeBack(c *gin.Context)
-	// ComputeDilution The ladder for a dilution, with the routes to choose from
-	// (POST /compute/dilution)
-	ComputeDilution(c *gin.Context)
-	// ExplainDilution How the concentration of a tube comes about
-	// (POST /compute/dilution/working)
-	ExplainDilution(c *gin.Context)
-	// ComputeFormula Read a formula
-	// (POST /compute/formula)
-	ComputeFormula(c *gin.Context)
-	// ComputeQuantity Read a quantity
-	// (POST /compute/quantity)
-	ComputeQuantity(c *gin.Context)
-	// ComputeStandard The recipe for a standard solution
-	// (POST /compute/standard)
-	ComputeStandard(c *gin.Context)
-	// ComputeStep The one unknown of a single dilution step
-	// (POST /compute/step)
-	ComputeStep(c *gin.Context)
-	// CreateDilution Keep a plan of a dilution
-	// (POST /dilutions)
-	CreateDilution(c *gin.Context)
 	// ExportRecords All records in the import format
 	// (GET /export)
 	ExportRecords(c *gin.Context)
@@ -1520,12 +1424,18 @@ type ServerInterface interface {
 	// CreateFirstInstructor Make the first instructor and sign in
 	// (POST /setup)
 	CreateFirstInstructor(c *gin.Context)
+	// SetUpUsual Enter the balances and the glass of a usual teaching laboratory
+	// (POST /setup/usual)
+	SetUpUsual(c *gin.Context)
 	// ListSubstances The library and the substances of the lab
 	// (GET /substances)
 	ListSubstances(c *gin.Context)
 	// CreateSubstance Add a substance
 	// (POST /substances)
 	CreateSubstance(c *gin.Context)
+	// SearchSubstances Substances by what people call them, the best match first
+	// (GET /substances/search)
+	SearchSubstances(c *gin.Context, params SearchSubstancesParams)
 	// ExportTable A table of the setup as CSV
 	// (GET /tables/{table})
 	ExportTable(c *gin.Context, table ExportTableParamsTable)
@@ -1570,6 +1480,19 @@ func (siw *ServerInterfaceWrapper) CreateBalance(c *gin.Context) {
 	}
 
 	siw.Handler.CreateBalance(c)
+}
+
+// UsualBalance operation middleware
+func (siw *ServerInterfaceWrapper) UsualBalance(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UsualBalance(c)
 }
 
 // ConnectBalance operation middleware
@@ -1877,110 +1800,6 @@ func (siw *ServerInterfaceWrapper) TakeFromBottle(c *gin.Context) {
 	}
 
 	siw.Handler.TakeFromBottle(c, id)
-}
-
-// ComputeBack operation middleware
-func (siw *ServerInterfaceWrapper) ComputeBack(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ComputeBack(c)
-}
-
-// ComputeDilution operation middleware
-func (siw *ServerInterfaceWrapper) ComputeDilution(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ComputeDilution(c)
-}
-
-// ExplainDilution operation middleware
-func (siw *ServerInterfaceWrapper) ExplainDilution(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ExplainDilution(c)
-}
-
-// ComputeFormula operation middleware
-func (siw *ServerInterfaceWrapper) ComputeFormula(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ComputeFormula(c)
-}
-
-// ComputeQuantity operation middleware
-func (siw *ServerInterfaceWrapper) ComputeQuantity(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ComputeQuantity(c)
-}
-
-// ComputeStandard operation middleware
-func (siw *ServerInterfaceWrapper) ComputeStandard(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ComputeStandard(c)
-}
-
-// ComputeStep operation middleware
-func (siw *ServerInterfaceWrapper) ComputeStep(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ComputeStep(c)
-}
-
-// CreateDilution operation middleware
-func (siw *ServerInterfaceWrapper) CreateDilution(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.CreateDilution(c)
 }
 
 // ExportRecords operation middleware
@@ -2381,6 +2200,14 @@ func (siw *ServerInterfaceWrapper) ListRuns(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "cursor" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "cursor", c.Request.URL.Query(), &params.Cursor, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
@@ -2589,6 +2416,19 @@ func (siw *ServerInterfaceWrapper) CreateFirstInstructor(c *gin.Context) {
 	siw.Handler.CreateFirstInstructor(c)
 }
 
+// SetUpUsual operation middleware
+func (siw *ServerInterfaceWrapper) SetUpUsual(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetUpUsual(c)
+}
+
 // ListSubstances operation middleware
 func (siw *ServerInterfaceWrapper) ListSubstances(c *gin.Context) {
 
@@ -2613,6 +2453,33 @@ func (siw *ServerInterfaceWrapper) CreateSubstance(c *gin.Context) {
 	}
 
 	siw.Handler.CreateSubstance(c)
+}
+
+// SearchSubstances operation middleware
+func (siw *ServerInterfaceWrapper) SearchSubstances(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SearchSubstancesParams
+
+	// ------------- Required query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SearchSubstances(c, params)
 }
 
 // ExportTable operation middleware
@@ -2730,6 +2597,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/settings", wrapper.PutSettings)
 	router.GET(options.BaseURL+"/balances", wrapper.ListBalances)
 	router.POST(options.BaseURL+"/balances", wrapper.CreateBalance)
+	router.GET(options.BaseURL+"/balances/usual", wrapper.UsualBalance)
 	router.PUT(options.BaseURL+"/balances/:id/address", wrapper.ConnectBalance)
 	router.GET(options.BaseURL+"/balances/:id/checks", wrapper.ListBalanceChecks)
 	router.POST(options.BaseURL+"/balances/:id/checks", wrapper.CheckBalance)
@@ -2738,16 +2606,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/glass", wrapper.ListGlass)
 	router.POST(options.BaseURL+"/glass", wrapper.CreateGlass)
 	router.DELETE(options.BaseURL+"/glass/:id", wrapper.DeleteGlass)
+	router.GET(options.BaseURL+"/substances/search", wrapper.SearchSubstances)
+	router.POST(options.BaseURL+"/setup/usual", wrapper.SetUpUsual)
 	router.GET(options.BaseURL+"/substances", wrapper.ListSubstances)
 	router.POST(options.BaseURL+"/substances", wrapper.CreateSubstance)
-	router.POST(options.BaseURL+"/compute/formula", wrapper.ComputeFormula)
-	router.POST(options.BaseURL+"/compute/quantity", wrapper.ComputeQuantity)
-	router.POST(options.BaseURL+"/compute/standard", wrapper.ComputeStandard)
-	router.POST(options.BaseURL+"/compute/step", wrapper.ComputeStep)
-	router.POST(options.BaseURL+"/compute/dilution", wrapper.ComputeDilution)
-	router.POST(options.BaseURL+"/compute/dilution/working", wrapper.ExplainDilution)
-	router.POST(options.BaseURL+"/compute/back", wrapper.ComputeBack)
-	router.POST(options.BaseURL+"/dilutions", wrapper.CreateDilution)
 	router.GET(options.BaseURL+"/plans", wrapper.ListPlans)
 	router.POST(options.BaseURL+"/plans", wrapper.CreatePlan)
 	router.GET(options.BaseURL+"/plans/:id", wrapper.GetPlan)
@@ -2841,6 +2703,44 @@ type CreateBalancedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateBalancedefaultApplicationProblemPlusJSONResponse) VisitCreateBalanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualBalanceRequestObject struct {
+}
+
+type UsualBalanceResponseObject interface {
+	VisitUsualBalanceResponse(w http.ResponseWriter) error
+}
+
+type UsualBalance200JSONResponse Balance
+
+func (response UsualBalance200JSONResponse) VisitUsualBalanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualBalancedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UsualBalancedefaultApplicationProblemPlusJSONResponse) VisitUsualBalanceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3340,318 +3240,6 @@ type TakeFromBottledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TakeFromBottledefaultApplicationProblemPlusJSONResponse) VisitTakeFromBottleResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeBackRequestObject struct {
-	Body *ComputeBackJSONRequestBody
-}
-
-type ComputeBackResponseObject interface {
-	VisitComputeBackResponse(w http.ResponseWriter) error
-}
-
-type ComputeBack200JSONResponse Figure
-
-func (response ComputeBack200JSONResponse) VisitComputeBackResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeBackdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ComputeBackdefaultApplicationProblemPlusJSONResponse) VisitComputeBackResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeDilutionRequestObject struct {
-	Body *ComputeDilutionJSONRequestBody
-}
-
-type ComputeDilutionResponseObject interface {
-	VisitComputeDilutionResponse(w http.ResponseWriter) error
-}
-
-type ComputeDilution200JSONResponse DilutionAnswer
-
-func (response ComputeDilution200JSONResponse) VisitComputeDilutionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeDilutiondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ComputeDilutiondefaultApplicationProblemPlusJSONResponse) VisitComputeDilutionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ExplainDilutionRequestObject struct {
-	Body *ExplainDilutionJSONRequestBody
-}
-
-type ExplainDilutionResponseObject interface {
-	VisitExplainDilutionResponse(w http.ResponseWriter) error
-}
-
-type ExplainDilution200JSONResponse []WorkingLine
-
-func (response ExplainDilution200JSONResponse) VisitExplainDilutionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ExplainDilutiondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ExplainDilutiondefaultApplicationProblemPlusJSONResponse) VisitExplainDilutionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeFormulaRequestObject struct {
-	Body *ComputeFormulaJSONRequestBody
-}
-
-type ComputeFormulaResponseObject interface {
-	VisitComputeFormulaResponse(w http.ResponseWriter) error
-}
-
-type ComputeFormula200JSONResponse FormulaAnswer
-
-func (response ComputeFormula200JSONResponse) VisitComputeFormulaResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeFormuladefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ComputeFormuladefaultApplicationProblemPlusJSONResponse) VisitComputeFormulaResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeQuantityRequestObject struct {
-	Body *ComputeQuantityJSONRequestBody
-}
-
-type ComputeQuantityResponseObject interface {
-	VisitComputeQuantityResponse(w http.ResponseWriter) error
-}
-
-type ComputeQuantity200JSONResponse QuantityAnswer
-
-func (response ComputeQuantity200JSONResponse) VisitComputeQuantityResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeQuantitydefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ComputeQuantitydefaultApplicationProblemPlusJSONResponse) VisitComputeQuantityResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeStandardRequestObject struct {
-	Body *ComputeStandardJSONRequestBody
-}
-
-type ComputeStandardResponseObject interface {
-	VisitComputeStandardResponse(w http.ResponseWriter) error
-}
-
-type ComputeStandard200JSONResponse StandardAnswer
-
-func (response ComputeStandard200JSONResponse) VisitComputeStandardResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeStandarddefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ComputeStandarddefaultApplicationProblemPlusJSONResponse) VisitComputeStandardResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeStepRequestObject struct {
-	Body *ComputeStepJSONRequestBody
-}
-
-type ComputeStepResponseObject interface {
-	VisitComputeStepResponse(w http.ResponseWriter) error
-}
-
-type ComputeStep200JSONResponse DilutionStep
-
-func (response ComputeStep200JSONResponse) VisitComputeStepResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ComputeStepdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ComputeStepdefaultApplicationProblemPlusJSONResponse) VisitComputeStepResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type CreateDilutionRequestObject struct {
-	Body *CreateDilutionJSONRequestBody
-}
-
-type CreateDilutionResponseObject interface {
-	VisitCreateDilutionResponse(w http.ResponseWriter) error
-}
-
-type CreateDilution201JSONResponse Plan
-
-func (response CreateDilution201JSONResponse) VisitCreateDilutionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type CreateDilutiondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response CreateDilutiondefaultApplicationProblemPlusJSONResponse) VisitCreateDilutionResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4179,6 +3767,14 @@ type CreatePlanResponseObject interface {
 
 type CreatePlan201JSONResponse Plan
 
+func (t CreatePlan201JSONResponse) MarshalJSON() ([]byte, error) {
+	return Plan(t).MarshalJSON()
+}
+
+func (t *CreatePlan201JSONResponse) UnmarshalJSON(b []byte) error {
+	return (*Plan)(t).UnmarshalJSON(b)
+}
+
 func (response CreatePlan201JSONResponse) VisitCreatePlanResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
@@ -4217,6 +3813,14 @@ type GetPlanResponseObject interface {
 }
 
 type GetPlan200JSONResponse Plan
+
+func (t GetPlan200JSONResponse) MarshalJSON() ([]byte, error) {
+	return Plan(t).MarshalJSON()
+}
+
+func (t *GetPlan200JSONResponse) UnmarshalJSON(b []byte) error {
+	return (*Plan)(t).UnmarshalJSON(b)
+}
 
 func (response GetPlan200JSONResponse) VisitGetPlanResponse(w http.ResponseWriter) error {
 
@@ -4707,6 +4311,44 @@ func (response CreateFirstInstructordefaultApplicationProblemPlusJSONResponse) V
 	return err
 }
 
+type SetUpUsualRequestObject struct {
+}
+
+type SetUpUsualResponseObject interface {
+	VisitSetUpUsualResponse(w http.ResponseWriter) error
+}
+
+type SetUpUsual200JSONResponse ImportReport
+
+func (response SetUpUsual200JSONResponse) VisitSetUpUsualResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetUpUsualdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetUpUsualdefaultApplicationProblemPlusJSONResponse) VisitSetUpUsualResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListSubstancesRequestObject struct {
 }
 
@@ -4773,6 +4415,45 @@ type CreateSubstancedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateSubstancedefaultApplicationProblemPlusJSONResponse) VisitCreateSubstanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SearchSubstancesRequestObject struct {
+	Params SearchSubstancesParams
+}
+
+type SearchSubstancesResponseObject interface {
+	VisitSearchSubstancesResponse(w http.ResponseWriter) error
+}
+
+type SearchSubstances200JSONResponse []SubstanceMatch
+
+func (response SearchSubstances200JSONResponse) VisitSearchSubstancesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SearchSubstancesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchSubstancesdefaultApplicationProblemPlusJSONResponse) VisitSearchSubstancesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4916,6 +4597,9 @@ type StrictServerInterface interface {
 	// CreateBalance Add a balance
 	// (POST /balances)
 	CreateBalance(ctx context.Context, request CreateBalanceRequestObject) (CreateBalanceResponseObject, error)
+	// UsualBalance What is reckoned with until the lab has entered a balance
+	// (GET /balances/usual)
+	UsualBalance(ctx context.Context, request UsualBalanceRequestObject) (UsualBalanceResponseObject, error)
 	// ConnectBalance Where a balance speaks its line protocol
 	// (PUT /balances/{id}/address)
 	ConnectBalance(ctx context.Context, request ConnectBalanceRequestObject) (ConnectBalanceResponseObject, error)
@@ -4955,30 +4639,6 @@ type StrictServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(ctx context.Context, request TakeFromBottleRequestObject) (TakeFromBottleResponseObject, error)
-	// ComputeBack From what was measured on a tube back to the stock
-	// (POST /compute/back)
-	ComputeBack(ctx context.Context, request ComputeBackRequestObject) (ComputeBackResponseObject, error)
-	// ComputeDilution The ladder for a dilution, with the routes to choose from
-	// (POST /compute/dilution)
-	ComputeDilution(ctx context.Context, request ComputeDilutionRequestObject) (ComputeDilutionResponseObject, error)
-	// ExplainDilution How the concentration of a tube comes about
-	// (POST /compute/dilution/working)
-	ExplainDilution(ctx context.Context, request ExplainDilutionRequestObject) (ExplainDilutionResponseObject, error)
-	// ComputeFormula Read a formula
-	// (POST /compute/formula)
-	ComputeFormula(ctx context.Context, request ComputeFormulaRequestObject) (ComputeFormulaResponseObject, error)
-	// ComputeQuantity Read a quantity
-	// (POST /compute/quantity)
-	ComputeQuantity(ctx context.Context, request ComputeQuantityRequestObject) (ComputeQuantityResponseObject, error)
-	// ComputeStandard The recipe for a standard solution
-	// (POST /compute/standard)
-	ComputeStandard(ctx context.Context, request ComputeStandardRequestObject) (ComputeStandardResponseObject, error)
-	// ComputeStep The one unknown of a single dilution step
-	// (POST /compute/step)
-	ComputeStep(ctx context.Context, request ComputeStepRequestObject) (ComputeStepResponseObject, error)
-	// CreateDilution Keep a plan of a dilution
-	// (POST /dilutions)
-	CreateDilution(ctx context.Context, request CreateDilutionRequestObject) (CreateDilutionResponseObject, error)
 	// ExportRecords All records in the import format
 	// (GET /export)
 	ExportRecords(ctx context.Context, request ExportRecordsRequestObject) (ExportRecordsResponseObject, error)
@@ -5060,12 +4720,18 @@ type StrictServerInterface interface {
 	// CreateFirstInstructor Make the first instructor and sign in
 	// (POST /setup)
 	CreateFirstInstructor(ctx context.Context, request CreateFirstInstructorRequestObject) (CreateFirstInstructorResponseObject, error)
+	// SetUpUsual Enter the balances and the glass of a usual teaching laboratory
+	// (POST /setup/usual)
+	SetUpUsual(ctx context.Context, request SetUpUsualRequestObject) (SetUpUsualResponseObject, error)
 	// ListSubstances The library and the substances of the lab
 	// (GET /substances)
 	ListSubstances(ctx context.Context, request ListSubstancesRequestObject) (ListSubstancesResponseObject, error)
 	// CreateSubstance Add a substance
 	// (POST /substances)
 	CreateSubstance(ctx context.Context, request CreateSubstanceRequestObject) (CreateSubstanceResponseObject, error)
+	// SearchSubstances Substances by what people call them, the best match first
+	// (GET /substances/search)
+	SearchSubstances(ctx context.Context, request SearchSubstancesRequestObject) (SearchSubstancesResponseObject, error)
 	// ExportTable A table of the setup as CSV
 	// (GET /tables/{table})
 	ExportTable(ctx context.Context, request ExportTableRequestObject) (ExportTableResponseObject, error)
@@ -5193,6 +4859,30 @@ func (sh *strictHandler) CreateBalance(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CreateBalanceResponseObject); ok {
 		if err := validResponse.VisitCreateBalanceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UsualBalance operation middleware
+func (sh *strictHandler) UsualBalance(ctx *gin.Context) {
+	var request UsualBalanceRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UsualBalance(ctx, request.(UsualBalanceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UsualBalance")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UsualBalanceResponseObject); ok {
+		if err := validResponse.VisitUsualBalanceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5651,342 +5341,6 @@ func (sh *strictHandler) TakeFromBottle(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TakeFromBottleResponseObject); ok {
 		if err := validResponse.VisitTakeFromBottleResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ComputeBack operation middleware
-func (sh *strictHandler) ComputeBack(ctx *gin.Context) {
-	var request ComputeBackRequestObject
-
-	var body ComputeBackJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ComputeBack(ctx, request.(ComputeBackRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ComputeBack")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ComputeBackResponseObject); ok {
-		if err := validResponse.VisitComputeBackResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ComputeDilution operation middleware
-func (sh *strictHandler) ComputeDilution(ctx *gin.Context) {
-	var request ComputeDilutionRequestObject
-
-	var body ComputeDilutionJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ComputeDilution(ctx, request.(ComputeDilutionRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ComputeDilution")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ComputeDilutionResponseObject); ok {
-		if err := validResponse.VisitComputeDilutionResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ExplainDilution operation middleware
-func (sh *strictHandler) ExplainDilution(ctx *gin.Context) {
-	var request ExplainDilutionRequestObject
-
-	var body ExplainDilutionJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ExplainDilution(ctx, request.(ExplainDilutionRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ExplainDilution")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ExplainDilutionResponseObject); ok {
-		if err := validResponse.VisitExplainDilutionResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ComputeFormula operation middleware
-func (sh *strictHandler) ComputeFormula(ctx *gin.Context) {
-	var request ComputeFormulaRequestObject
-
-	var body ComputeFormulaJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ComputeFormula(ctx, request.(ComputeFormulaRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ComputeFormula")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ComputeFormulaResponseObject); ok {
-		if err := validResponse.VisitComputeFormulaResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ComputeQuantity operation middleware
-func (sh *strictHandler) ComputeQuantity(ctx *gin.Context) {
-	var request ComputeQuantityRequestObject
-
-	var body ComputeQuantityJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ComputeQuantity(ctx, request.(ComputeQuantityRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ComputeQuantity")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ComputeQuantityResponseObject); ok {
-		if err := validResponse.VisitComputeQuantityResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ComputeStandard operation middleware
-func (sh *strictHandler) ComputeStandard(ctx *gin.Context) {
-	var request ComputeStandardRequestObject
-
-	var body ComputeStandardJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ComputeStandard(ctx, request.(ComputeStandardRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ComputeStandard")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ComputeStandardResponseObject); ok {
-		if err := validResponse.VisitComputeStandardResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ComputeStep operation middleware
-func (sh *strictHandler) ComputeStep(ctx *gin.Context) {
-	var request ComputeStepRequestObject
-
-	var body ComputeStepJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ComputeStep(ctx, request.(ComputeStepRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ComputeStep")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ComputeStepResponseObject); ok {
-		if err := validResponse.VisitComputeStepResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// CreateDilution operation middleware
-func (sh *strictHandler) CreateDilution(ctx *gin.Context) {
-	var request CreateDilutionRequestObject
-
-	var body CreateDilutionJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.CreateDilution(ctx, request.(CreateDilutionRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "CreateDilution")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(CreateDilutionResponseObject); ok {
-		if err := validResponse.VisitCreateDilutionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6865,6 +6219,30 @@ func (sh *strictHandler) CreateFirstInstructor(ctx *gin.Context) {
 	}
 }
 
+// SetUpUsual operation middleware
+func (sh *strictHandler) SetUpUsual(ctx *gin.Context) {
+	var request SetUpUsualRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetUpUsual(ctx, request.(SetUpUsualRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetUpUsual")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetUpUsualResponseObject); ok {
+		if err := validResponse.VisitSetUpUsualResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListSubstances operation middleware
 func (sh *strictHandler) ListSubstances(ctx *gin.Context) {
 	var request ListSubstancesRequestObject
@@ -6924,6 +6302,32 @@ func (sh *strictHandler) CreateSubstance(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CreateSubstanceResponseObject); ok {
 		if err := validResponse.VisitCreateSubstanceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SearchSubstances operation middleware
+func (sh *strictHandler) SearchSubstances(ctx *gin.Context, params SearchSubstancesParams) {
+	var request SearchSubstancesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchSubstances(ctx, request.(SearchSubstancesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchSubstances")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SearchSubstancesResponseObject); ok {
+		if err := validResponse.VisitSearchSubstancesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7014,248 +6418,4 @@ func (sh *strictHandler) GetToday(ctx *gin.Context) {
 	} else if response != nil {
 		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
 	}
-}
-
-// Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
-// Stored as a slice of fixed-width chunks rather than one concatenated
-// const string: with thousands of chunks the chained `+` fold is several
-// times slower for the Go compiler than parsing a slice literal.
-var swaggerSpec = []string{
-	"7H3dctw4ku6rIOrMxTlxypLsds902zEXtmz1OFptayR3+6LXu4EiUVWYIgEaAFWq6dA77b7CPNkG/kiQ",
-	"BEiwVCz/xFz5p0gQyEwkEplfZv4xS2heUIKI4LNnf8wY4gUlHKl/XDG6yFAu/5pQIhAR8q+wKDKcQIEp",
-	"OS30E///H5wS+RtP1iiH8m9/Ymg5ezb7P6f1+Kf6V35qx72/v5/PUsQThgs53OzZDAIzJPi/1xfn4Men",
-	"3//l/83kY+ZdOfSLJKGlnkvBaIGYwHq+MBH4Fsm/iV2BZs9mC0ozBMnsfj7D6dCs3qTqOYIFhhl3RuGC",
-	"YbKSP2Z0hYn3FwJz5P2B0QwNfflaPiMXydCnEjOUzp79LidshnUmZadgxp3bJX+c2y/TxT9QIuSXDZnO",
-	"15Cs1BRgmmJJZphdOWRbwoyj+QhKFpDzLWWKnjm8u0RkJdazZ0/OzuazHBP778fzBxKjs6CXMNn8vURc",
-	"i8qo9WQ4x1rAm+KGBQforoAkRSkoSYKYgJiI3RxswF/Bk9l8tqQsh2L2bJbScqFIbuZFynyB2MxwDXEx",
-	"tLBXOCvlZ6/N43KJ5cIlMiYCrfSYtzArUXe+OYK8ZCgFlACxRkAN4Jsk1r+XBAtAl+rvXNBkM3tGyizr",
-	"LKIle3ZFZoZ2OnNLx49e7mSQJKi7KxNYwASLnfx7BDUzTBBk8c/bneeI4p8jJBEVCAq4wFn8lxjiVLMw",
-	"6oUWTc1WrqjRGK89IZcMHWLPZ3ePVvSR+c8twqs1JqsTywDn50c4LyjTmhJKUsxuMcwWiCTr04QydGpf",
-	"VrM1A7xIU4Y4H6sx6rccTjx+ctYhfosu9sUemTpfIym5HXUvmnyAAj0SOHdYUfN7sfNq59hTQeo8lPr1",
-	"IUMwlcPFCRFH8iBN/IeFYoeIHEk/fFlptrECqQ4Y88XWaPWiqqU7M1fUnEvy+3kmknWXWcsM8s0QsS/U",
-	"Q1Ixwo2PQq0V6DHN0wPbxG61Ez2/MZuk2qX3dnk3AgqPpltQITL0JvUbAiUJ/MIFFCX3L7dLXjkvz6dr",
-	"7dtH4Eu4sGpCySLnRpt1JnWLWOs353TaQoHYe5QXiEFRMrSP+NmPe0arv/4xRIG9rBpDpDeRm94hz4BK",
-	"+6LJpYTSIzF+jZhQkiAiGLTnXO9+xSs5AWnF03IhuvbKdr0D0say5wwHkCGACdDPewiJ7mAi/IoW3RWa",
-	"GuEf/Wb7Uk1T/YYFynn8ssxQkDG4UyNRlpcZjB7pCqPEPxCjuY9cUIAt5KCgysrDRFCAxRxQBrD+JZVW",
-	"JEqBGmAeNwstApeYbEJTucSfShyg7Br+E7I0nnpKOebysuj5WOyBm8EFyjLN7K7Jrn7VhGJyn6W1JDkT",
-	"z9Ay9izNYYrijYngZY9QEfhBf8mrHQrI7O27om9ngDYdC5wIumIwH/keQ5AHNH51QA1zh5Xkbc+KOF4R",
-	"mIXOOpJClmKOXu6GnnhLt36R5Pb8RaTMlXZco2w5m89SzBPIUiUQt1RZOHorOarR/RRlfn4JuJHaKlrm",
-	"36vnfQQX2Gjf7jfM5a8p3pQgeWGDgMFkA4RUCFBvekwJUHLqk/VbmpU52tsMNL/Z6VaOB6vv2udCrVOt",
-	"xm7okfreqKdl9qKzrY0NadZjlXet4y2PG5Je66J614SPPKXvOsderALq27EC3Qm/YmpQCWyxWKvjz/Es",
-	"+PRJSEaiOKUmE6bCFVx5Dv9KqEecHz7pJoYSAxNXH/HN8XxNsc9ngP2WshKfSELpZwduBbeIpTgRJ2Ye",
-	"Y24F5lX18XNKBMOLyjfQNjs55j3Xz+hlzmfl3jtcjylHGCBJJasnjVWNIU01hCYOQykilVN1jNfOulvb",
-	"bsYOXfp8kv2yYv2p1Qg+MbWuuxeEb7VSaLm4aC71UfSG+mDOhtZuymCa6uH773DqKeN5GHv87+uqZLQU",
-	"I0zoa/l4dwZBP6NZ+oBs2nPwxDBijFDad9Uk7AL3dCdH3radq3aSQc6j3B/n6klpl8NEUNaS6Kc+6ddP",
-	"Npkz9E4O797oZx87m6QSlJWdbxS3f5JPy+GaI3/vGxkTtUzut+w2CBXRNvtdfW2Je/5GoMJSB+fSdHyq",
-	"PMX677Wf2Dnr1VtUux9jPkLThmFKCVKuM4aVeZOspVb02aJa3k3Qxb7dtBsya1xxtQw587uAZcsw4SjW",
-	"ra22qt+QL6yK6b3w6ae0QZ1shu+H8iFlZLMVir2h6YebIhnH9D4xF2uG+Jpm6bCFXz85zty2Dx966ns5",
-	"lYyf13evltoTU8Ib4SLlrjGvaG/EUm/e7h2k7a9SXDYbwuo/z6xjNX6lqR+s86/rM/ChWn2Ethq1I8sx",
-	"d8/r0n/Wj9yMe+6Eg/g2jazodRuyWpI9QGauK/PigSIjz43ujjl3L3scYALk5b0kWMyB2fPyP/PL5+AM",
-	"YA6Udw9zIChYILCkJUlPZm3TYomN6yRCTlb4FsVqEz7iEBNwg8hDGKkHmJvF2InGsk1R+wE8Uy6gkRZd",
-	"7RdzDKfvBiENHXtWjeK/QvACGRXQFKM13QLoeA5QCvRJr2RFUvI5QHkhdmCxqxzps3llJEj6MpiW6s0C",
-	"F0gov0myyzBp2tRm1k2yK0tvCxk6+RmTdBTdq1cVIV5nyut7szY3oXawlkaffEsGk+gwe487lu/yBY3w",
-	"F5jnKq+XnqszDx9DL0ycorXMpRi+wf29hERgobT0AYLYSeVE8URzDFCqa9ulMOCrjkdKccHKHBHhHWYj",
-	"pcn3QwFZYEqfLF1G0K/PoY2KDCaBmFCcaet+ScT5uuQW2uidFAyTN3egvL6dXMBk3EEl31Jfl29eYuLZ",
-	"c0sjor13TqjFuQeX0I6665lWL3g3h46gdU2sMjUmf1woSekS5Y3NMii3/zPBStS1dRLHVRVvOTUcXB4L",
-	"yiLDIvXQaG9eQKLms/J98BeC/T9UgLGHeQfl8DXcqyKAmaud2dwyckiylRicGGkYJd0mBCtlySJHWj43",
-	"+dcljuZO9fwIxMxefpscso2fRXvHaKowip7OANXrE/3CAGT2PdKdhTleiRez+exlvFlxbq5+e09Cx6CC",
-	"vtc1ZKuA/0LximNrS0QphYYZ41EKOc0g+8WQJMojZJ4P7ukCo2SEazWIKYg7oMxGNh+dW/q5C2tPuklI",
-	"r77XPNrTneqgKlygzdnZsPvevuqbVO2V/HqUR4/BZg2qQUessuMdRTTkCt5fLxk7p6We7Cqi1ZTi0f4K",
-	"ol60o6T0nATDCbAwQUrQI0kT55LkuzgVmAtKnP9YlOxz3aneeBx1EPz665tXc4UFUFfCNUW3iIEcbhDX",
-	"qHB5Q5wDTjV+gCOSYrICWACxxQkCG4QKLv9JNZyzgEIgJsf+z9/PHv0IHy1fPLr4+McP94/cfz4d88/H",
-	"T+7/NOsnUi2AbxRNrlFFGZ9bjgdUvAICpn0/8gDQCnNA0BZQBswgwKDmORJlMZf/2lKW8ufqP5eYcQHW",
-	"JUk1PiE+6CYN5sDsqzCLZ7sTuiU9EDGxRgwBmMlrjIMqcIFFGSSBwVkZ+oWXCy6C9G7t/4o1diWN9+0M",
-	"zOcsIWqe2UXWjPKp8Z8xCUFtxwHfLOZuBMqqhmb55EczQu1DupyD7RqR1n8CQgGVnAJmwmPkph8xHHFT",
-	"q75pwIIVpKYHO+MghLvOjRrj33ZhcfFM7l65ZAXQwwSBglFBE5pZ95Wlj9x3VICEEoKSBnjPcXWM9sXH",
-	"Iwu5qBIKIsbWz3pvTYsq46IvieESLn6y23w/LBI2Nkx0CNZi6PxiRjPELHH3ui1ifV7XAzlfDFDgxqqF",
-	"LhWQNrhHAhn3MsMjfEtvqzeM+vUkwO2JvTyUnc8twPZAmFzu8qZ3lOrBjge1+sW5WVSMbd4ttMZvwPqc",
-	"Ffnlx+JimpJDmfnvNg9crF57sTS7RUS8RSjesaPCGqPeEOViBKfflwsvow3ELH6g3ywmbchj1r4Tquk2",
-	"F9omlTOduaF8bEDH8G/vkM4lXb0mgu18wCvG9Bni3anVzy9DyQ7m9+uwF3mME/WAEOq+NLFIvKhx1OpJ",
-	"uV+swaNOTldNSu8WpKtDIEkrTk6AJf0FbtCvhT++pqx6k8YFVkhwZaXoO6I1TwRVj6kbokJg23ujE2jL",
-	"tQqDqUqOG7gFVilnZmZ755y9RVsn532EY8VNZne8AD8Mpsf6kJdPh7NqPbm4Pwy/NQK8+YB8+nAqfS/0",
-	"8y3atrNQxzAgVhuMyiH98tJEA5Sz+ImJqPbJcTfGwFkr96R3jdVogcXYgO+YpOgx0eA3pCjF2JBwHfsd",
-	"8vJFhIIbztf5oSLDrcT8YKB4nKqxUeQKyfn4zIFyns0PEF6uGBIGh/TGnGMyTJHHxSNPIb0Z5TmknCba",
-	"kad9UyRFDKxhCuTbzwEk2sFACQIckwQBqCIlHDw9+9HrFxoX+q6oYMMLTRU96KGvA+KBfXVFNUZjDP5a",
-	"OTbizY43aQtQ+UTJiv3XvmmKXp+AmVpgsdfleKy5yafvF+7oSgYZjLRRfaszbwcW17jkj1hi0o4wFgzn",
-	"kO2UgZpQksq/+2DOKSI8vn5HynbmjB20MvwRqZgSN75s2Ub2+OAItZh+54H9rncrRnlCC5z0I+gdq3UB",
-	"FY4yhUyB89aY8jJbal8gQ2mZeI3Z+wpx7v2ONIUv9gNqtbPph6xK2jmeAllADCXQgwFpaO0R9H/qoX+d",
-	"2+oQ+BUkK3Wv+gAZCRFTmvSj6s1wWrIEjZZBv93rZHJaT70ePrCXTUbrNIZbUbKC8jim1tHJEaeVT3dV",
-	"UUr7de/Kqzt529EwBcBob9COfjE6k6+69++bw/euFAnNfc7boXINh67IMIQEC6bgM6hvb3GYephsQl65",
-	"HsRhVHa7qfUy5K4tuX7eZCxFunlREUgFCCS63yLONTqt36+onhqb+OLkmngSX/quNb3eSkPDOg+qm4tu",
-	"pjmwQVhJTqxkj9kbrNS7QnvoO3uCi13WrE5QLlRktPCeCyNgO0NwO63jT/S8RsHtzOmgVpVBz6Xk3RJA",
-	"YOW78qXN6xx3hhJcoOeAMu09sx5c5xGd5NnNeYCcw90VYom5MUaI1ijY9OhY4gKSdNx8DlFNxwUbp47n",
-	"JMa1YdBxIy4CmxZgporgOR/3iWtfYQS6DACxpWgM6lz91J4Bqb5KG+NMiIG6CwbzZD3ofaXQ5E46hNdc",
-	"7cgJPOZXOuWvO701Xq1jyzXqGi0PStOgGU4PAH80NeMiE5zeRxHPWM96iuYbzvt6/XNNsNgKdJbse8cD",
-	"rnTRo0u4QKNrKjzUdfLn73tdJ14ESkD66urCzSmmSEDsR8wjxtqJ7hGFhi8wytJQJL0MBY7DhXt2RUT0",
-	"Tf3qRNr0p3oIoWc5hhoFlfNlw3OxD87taL5p/N1xj7ankOC8WRPZIdThUxJs+oEaeWBXWafuSTX9Mdvq",
-	"k6vz7QghpPk+6UklSRHjgtJ0mEuf6hU4r/WxSt92hxRA05B7jZW7WNqTc8AQTLV9pioFW4SW1HocEEqQ",
-	"Kj2n+AEgSdVTXfvN4xn2g7drYWlc++cPlJ0gffbEo6c4R4R3bvrWUjJB4MqfAHNaEgHaFbLkY53/FI26",
-	"jeqRKsuw9mdqwIypBCwl5BZmBkmjvwo8qYk+D9YPA37ug3POn2zgENQnztVt2+d22acaZV06JcaCCeZn",
-	"2aqAvnJrgWSvOFPzos5uatQiMllYpipap+SaXlX4ditJWZnarStWxmn8sWkMFM+JqaIRI8wHXW3XM5DX",
-	"UTsIoes/iQ5Y53NUteKDVQWdxO5uICUjnWzBApcouojAF2XV91kpDwDZdWqyYLGOwGVVrngXFmnRRorE",
-	"8+GLh0nVVJ9sXEOcXeK6xhz0XrX3Ym8sRqvsfWG5Rgk1QTH/Max9ud2sMCjiyDmcZJ3BxYmdRuQ6lM1M",
-	"YHaawYVeBm369TTOwShlyDnmAjbynmopu7ZFlroZ2tEH1ZJREvC1Z2MKYdHlMrrjQQZtTaoonCxcoVGg",
-	"5BXqrVwzvv6ImoBzVMq1OuuYVyVKqmJamqres7TM4ktT5vAuVh9jMjoA2D0YbRGeWN0YvM0GFeN2vYss",
-	"d2DvuPINd2p6rZo24XijvyKnIv6+9TgNysIDpBhruuhK/z5DyKn1P+w/OVh59CqXLM7AsaUhPAugdUiv",
-	"bwgbHzHQkVhXJS9zheAYrl11Y57sphTkBgOivltnj9mJ+7fsQRyu7rQO73Z1RvcLqd+6XaBVSQ5QLKbK",
-	"l4wb5xAFk+NBR0Ph1dHB04cA6JuOf7OIjkvPxAA0e2oCBzi/emhrFH/ngEeP66J9c4AyjtS/FRhRxeMI",
-	"QJBlGDHASrJS7QPAmR8eqNM+4s18+fQHY/lGp6jF1xiTBM9D6b9OiLlrFW3HTaptV+qkSf1xO+Ho0nNl",
-	"Mx1gXMLLDRLC1p9vF9ChO0iSnX/By0a9jviqAxlcvA02sCvHhAvUsX1/wEKb4b4qXefJWwN1qtc2rwnW",
-	"mINdVn/rFMuG/ZrNTM2pcUkWXxwDBghfFoEmS6TKwxuoQGoe9I7vr1EXLtQ+siLdgQu417Xb+2rShcBf",
-	"erH7Y79u5E0e7elKV9AOnS4yEuAxHhOyF9iigrdrdPAl5SMnWrvnz22GRVSXQ3n9fDUKv6zRFUN5HgzV",
-	"otpSEf46AukvTmp03C3feWlUQZz9gB2q/uteuUtuWnJDoNrC4lUSVZrEiOha0qwJq8wsShAQ1CZqzAG6",
-	"RSTbAcrAYqd+rLwV7eBHMGPHGoFRjuKVZNQ6DwHGBd2HtNY6orHlfuryrpqu+xtHwnvDG99g8BDm54Ms",
-	"TOO7bVqY1hPsFUmD0QpFqMcCrcJeoS1lFv8d19FCP+93NrSDgub+xKxX2X6sb8nR509zP76vKvcohzTS",
-	"EEZuK/3YnD+ABUfZcq7+U21TDlQMHsCMUw9icUw4rXWANlskdE3lYx6Z+0Aj62pMkW606l23M4QvtDga",
-	"dNlrYj/QHHDqNfcDMM1zRzch9r1CVDWnPCWNpPhncAHolvDnCgCiwbwbTFK7dZaUySOM7QDH/0S64k9s",
-	"J8JRjUKis01f1p7dUGhknKWVV6UE+j5v0vqnscxM+GzcvFtvjbPNvgpb8OENO0ZpgS0kArlaqblnfK3j",
-	"AeQblMpdEtc9ft8+HtMbxQ7EqXmjdxS1WwRruE+DPc8xOad5DslY6/qD0lEUpHQOoAA55UJb12tMVlZf",
-	"Sdsa8o1WVNopCgXynOFpIHjmpJRrLFSVefvI/k83t5TqMK4NDb+7ev12Np+dX767ef3Kn7vKYGmqOFQv",
-	"yVfeXVwEnsehdqbNCXfm62+yv4n+cgHJXoSKguoZeQg4eyxZ+6g3hlJBQsQvun9zFSpUpaZdT9JOyXwu",
-	"sC1MgS4PBi5FY8qHt2aU6AY8MflDlWY4qaczCvPRqA92U0VrqmZYhe0Kgvm67tHqkznbcaXtTQr1DdsX",
-	"TraEZSaCdZ9GDrfGgV4IAcwAtvDdELK0iRbV1+yq5kddtd1UYeFeSgb7MNBiZDKr/qy/TGbAT8ETmKEx",
-	"toRLjVQ3TyMK2pTQPJhYXQdToyN9RwGE9WElbC1Ok06kRWGuJTwibXF0jxybs1g1s2vtrKJg9A7nzbqi",
-	"zgarC672JLmhA9zE6gKMTnWHphmwOs0v5fn/5Az867/P48ysdA+T2O3/0JzBv/5Hfn8D/gqeWFeC7vsE",
-	"uTY3UrDYAQhM3fBE8zrmUncwKKmnDsWgAtsgD7VtPzir3G1TaoftAHNAl9oi6L3WjGjJ7ikW4S8QUAMP",
-	"qlExEX9+6g9uh1uTewDuT88iqysYMOaAUznY70pD0vb1h4ZLqx69sEpfIZWoUinDZ2xs/ZPuQYj8R8SB",
-	"i5zk+M5e44L18YIlTqJLmgzSqa8H//hCJFkpQrmbJUtQD7I3PFVr/LZ7CqCdt/+8uXw6HeAd0tQTiTdx",
-	"nWvwviZuXSSl3ezswTgtp0TKFI1k7PD9CczvG96WEINjQigRiM/3LjpgP9zne5rCXahYfCCEo8qUjAl1",
-	"hLvhq/vNYTCGDFmP0wEGc8qSPHiVLYEyV7qKiM2PVevor4v2+XK/9oPeefo42GrgAZ+6cZKZ7p98ra40",
-	"DwKSkFEFrI8C6eO2B37UZS+6c+4XiBRUIcuUR+Sm+DCE9cV9a9JRuL7NVTiAth+WVCW5FYlDe2hPjA6r",
-	"GyLHlBqxXXVNmfMIZFjd5l+94Ju+vUN72ntRPCbcGPZSZOgWNQq3LbHyL2SUbnRiiL8+T1+HyTJwJY7v",
-	"psh0noOeXKMgd6iZrP/0tATc9+j8rSoENSb3f4mzLFoLjVO2Y3IhLWc9dayjq5PEZzaOK9Y8rsv9qN4c",
-	"fck7cZmIJufQ7eRh8g8NZ2vJbOYbmlWFEg8jPFhG4PbxYX3wGXmjUuDCtWjgLtAvdkT/7C1lXOxjnptb",
-	"j36/k6vm05su7qYLieq5fI9vhsQQD/nK1a0Ii7LZiCGiEXN0KkblNrWtmuubofvxapZmgQNyaIBHJ5f6",
-	"JIiXRItYur9Xyj4pGRa7G6nCTAk4xC1qGmtYIN1gZO+1znD/ZZ+s6V3gn9FOj4zJknatyqsMEq7KcbCS",
-	"cECX3bps/ASYWDZGOqkMmioeqtgHVN7K50DZJern64tz8N133/0IMAG/vj9/DnSlneq3H59+/xdQ6EI1",
-	"phq1XIrpjIaylJ/8B6nc289mv2GYgZdyhQ7U+9nssb0mwQLPns2+Ozk7+U43oFsrup268CKjNqkKgWCq",
-	"Mohml5iLl3XbMYZ4QQnXLzw5O7O1Oo21C4siw4l6+/Qf5hTXJ018y4q6IVb3MnTfjlCrmEUzsuQbvJq2",
-	"LVGkBL4KZCjYmiUFMA7YDC6U4l1xFcVHoixmH1UVIO6h0zlDUKCXVXDe2GAvabobRaMoaFdztwpWovsO",
-	"ax4f7LMuRybjwIs0BRDU4IY23e/ntbCe/oHT+1OnO5oJ67U4ovud1SwpIIM50jCO342iUOqmUhM4nbUJ",
-	"O48kkqrg/XFSvr8wC45i/9OuHjsQpz7oRojVHZsXCG54tw1dFBOTNUo2UdrnXD95NDZOreea7e6Oquk0",
-	"0TXS0LBjDgjaIi40eHeM3pNjfQN7rN135sg6tvvtSbivK3Ko483cqrQUKIkAVdeZ4X3LNYxIKV+vXPwN",
-	"ktRgjb5msWjB56Kk4uzQXzdFESaTilcUcJojhepTmTOVbhemb68pRfxIMdNKhzKovdIhbLqfVzTeQ4aO",
-	"rjGOdDjeIBOq161Wa0JS8E/EaIh66u+hQ/AnJKxlP5mk6Q9MJ2IfjCBRDd5YmPW0iTH3m3JXpUOBCewr",
-	"ObZJOj7yDp+a7npVYBtHfiWLdfAubJKZZ/y791OJ2K7evp9m7m4dgJfcz/2DUJLtGuNYp3IwElYS5fU3",
-	"TjW69fiaQx9LSsZVXKD+XPvNj1PKhKKuqqsy8Y1Xs9FKBV+rlKyQISh/bcrIaWFaSfn1/BWlWS0pExlt",
-	"qpvVsY01E6udjDlXtGTA1E+SBholqrQIAYKukFjrlqI9fJGHcO9xYhuVf/l3qc/Kh3cE1Y3khwh+mmKe",
-	"mCbg/g3xSj9wbOofft+ZhRz9sJya3+/hRnk21HcAXS5rvRgjAEuY42zXt/Eu9BPfjBPjZ0yO7aU1Z5a6",
-	"mUi9mNAc6cT/ufLRwyzTPyZQ1W2mORBrDb0aZKBQ+DLed3XZoAtG869/C9ctx761TWx8HMrk3UIOFAgE",
-	"0FIYh1efPpefKQU6XZjmVQGfl37qJVTRwmk8vsnG6Z57VAZVxbKnYpDcQDV7cgR5yVAqrVAIRLlAQFLf",
-	"tge3MVnLLcOhFr/c9j29PKs6JE91MHY6Hx+Vd+32RJOqYt1eSqV9dtpPKQ8jLQVSALxkTSnXyjialadO",
-	"SQw/S1/fFRnEZGKWNoBeE7DzAOU+pmLy30wn/wY8TmtRtU/10QsXtBSDbHWwEb0b9KLCGUzBTDP6Z1Ot",
-	"+vOT785rBFMAQY3Z6OeN22illzlOz5cpuNNpI3Jk9rQa0kzOH6cBTT+Dql5xQwy6qZvKTRYNcYsDfY54",
-	"SF2PadrjTZdLMsdbB/ETwTOTUd3PLwVEntIU0T1KP48ZUn97Mi7JK2BJNoRuzcnEMVllqLJHgMF6+5ll",
-	"n+q58mlgz8RGxlu0fVXnGB7VmakriE/Go58RKgDU3stGn1KHJzUXNFfQnUUDev0or9XPdXOJycTYfmJC",
-	"1FOWST0jv2LzmjUUEhgoa02kjK4WlG4MiaqiUsEYzU8mge8oiL2fbLGrI3qCdG6dYDgBihoPwe3VxDr8",
-	"3nbrER4bt2f4Milqb2Vo5wONqN+qcESKMqTzWlt+cfX/lgffFiBAuZStfBoBxTwEsnFw0F5pfZM3VV9E",
-	"+DVlu2tVKL8mULUkk57UKew8kc+xoU+PZ41YoinSThw8wMTq86Dqzqo2sqEogWk0G8Xeyp0Z3g/79Z09",
-	"G+g7659OAQvE/MJWZeHZ0L39N3yq0l6E7ph6i5sJLUPBei4gE/4vPnZKZpk+uqZ+1tyTQhfAAtACq/j1",
-	"Q8cfF48p0mVTwKvUlgUmuqJEmz4duYbg6tXFAQRbi6M8Xm3wBXI1tN+HruX7tNBNk8O6TA9reitPdPY2",
-	"Ozd/ZuD0WyoMok6TCGwRQ6CoCOAlplEdfZbepXnmeGicAjFOSWikH6LHMQ5hj5SnuoJP5DiqKvaDR/nM",
-	"sJ9LupoY8/NaVZFdwkQEUT6to0r/6yThtwO3MSOD5ze//VsMY0cZFiaB7sSpIf4DjwIBF9nBAj+a2fIY",
-	"sAOHJKhAtND5hkH1daUfOcZN9UWia/od76KqthwlNg+QAJjYsoLjbqhXVtYncj9VpDnuHbXx2Uk48IvC",
-	"9PQRvpbT6qZa2LZw7WQXSFY1K75a8Ieh+ueBPE/PcgN6ZjRDgDKQZJTHiEAGSb9LTSUCx51vn9mWkDM9",
-	"AoBYkSyMGDYxEz6s3HTHyS8nZPU1utcDlK9EexAVbLjwdWOCJ6b3O4PE7iE2KwfUyHUZq0WqjpfdvIfo",
-	"2s5f6G3Hdo6dMMheHkQ3aefpRFbXdXl0hVR9chKiv0QrTAAErDThvojNMqiYNAu+br00LdmlWpIkV7cM",
-	"LLi65OuaJbZ9cwQPTqsa7P4N8SJNL6Aq6vI1w57VEo5s807LfZUfDKBiehSfHWhlz54zoMOjsDvkmdFY",
-	"5ICHx1cu+uO3DceEQJNEK1e55VWaQxuD2Wa9Ux8pFIS9wSvyTg1yvGRpvFLAfGfi9oomT+WQaN5UJZy+",
-	"4jvqhzUFmAOOVwSloJFX79LAr4gl4d5MZZacM5QiIlQY7ltxDZiKYbNnv3/sCGCA9nrb1H3Bw9JonpkS",
-	"92i/MTHiscwiyl8FEvQbdJjgHt/sDX5s4On0DDBOKxHHByOdZTEgmmUxsVzavuHH2rIf1ioB2hTCY1wA",
-	"TLhgZSIoUwpV4CwDgoIFAjlM0Si9qm98F3LYN9Wo//a5P5BlygPv5Ze8n/AhHWw7APQ7VW7qx46EeWz2",
-	"STwe7jHDCwbZThGv0SjmQQhItz3DROLuEOzoQMjWtycsYei2e/RpbRUv5ad/qD/vB8Lq701wdfgCZsOw",
-	"4TuY9Rxyd6fIpwvTeE4HQD5+I4HqF3okuycUCwDkQEMUYjeHxg5+GWyYHwngqZipUiub7PRyyiFpl7ff",
-	"LMYTeoQrtN9tj5SQlaabqExIG/2B6Wt7raiqJ0jUybStWscCgu7cK74myMf7lsngFHH+/aMUUI7Yrd1p",
-	"Jctmz2ansMCnt49n9x/v/zcAAP//",
-}
-
-// decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,
-// after base64-decoding and flate-decompressing the embedded blob.
-func decodeSpec() ([]byte, error) {
-	encoded := strings.Join(swaggerSpec, "")
-	compressed, err := base64.StdEncoding.DecodeString(encoded)
-	if err != nil {
-		return nil, fmt.Errorf("error base64 decoding spec: %w", err)
-	}
-	zr := flate.NewReader(bytes.NewReader(compressed))
-	var buf bytes.Buffer
-	if _, err := buf.ReadFrom(zr); err != nil {
-		return nil, fmt.Errorf("read flate: %w", err)
-	}
-	if err := zr.Close(); err != nil {
-		return nil, fmt.Errorf("close flate reader: %w", err)
-	}
-
-	return buf.Bytes(), nil
-}
-
-var rawSpec = decodeSpecCached()
-
-// a naive cache of the decoded OpenAPI spec
-func decodeSpecCached() func() ([]byte, error) {
-	data, err := decodeSpec()
-	return func() ([]byte, error) {
-		return data, err
-	}
-}
-
-// Constructs a synthetic filesystem for resolving external references when loading openapi specifications.
-func PathToRawSpec(pathToFile string) map[string]func() ([]byte, error) {
-	res := make(map[string]func() ([]byte, error))
-	if len(pathToFile) > 0 {
-		res[pathToFile] = rawSpec
-	}
-
-	return res
-}
-
-// GetSpec returns the OpenAPI specification corresponding to the generated
-// code in this file. External references in the spec are resolved through
-// PathToRawSpec; externally-referenced files must be embedded in their
-// corresponding Go packages (via the import-mapping feature). URL-based
-// external refs are not supported.
-func GetSpec() (swagger *openapi3.T, err error) {
-	resolvePath := PathToRawSpec("")
-
-	loader := openapi3.NewLoader()
-	loader.IsExternalRefsAllowed = true
-	loader.ReadFromURIFunc = func(loader *openapi3.Loader, url *url.URL) ([]byte, error) {
-		pathToFile := url.String()
-		pathToFile = path.Clean(pathToFile)
-		getSpec, ok := resolvePath[pathToFile]
-		if !ok {
-			err1 := fmt.Errorf("path not found: %s", pathToFile)
-			return nil, err1
-		}
-		return getSpec()
-	}
-	var specData []byte
-	specData, err = rawSpec()
-	if err != nil {
-		return
-	}
-	swagger, err = loader.LoadFromData(specData)
-	if err != nil {
-		return
-	}
-	return
-}
-
-// GetSpecJSON returns the raw JSON bytes of the embedded OpenAPI
-// specification: decompressed but not unmarshaled. External references
-// are not resolved here; the bytes are the spec exactly as embedded by
-// codegen. The result is cached at package init time, so repeated calls
-// are cheap.
-func GetSpecJSON() ([]byte, error) {
-	return rawSpec()
-}
-
-// GetSwagger returns the OpenAPI specification corresponding to the
-// generated code in this file.
-//
-// Deprecated: GetSwagger predates kin-openapi renaming openapi3.Swagger
-// to openapi3.T. Use [GetSpec] instead. This wrapper is retained for
-// backwards compatibility.
-func GetSwagger() (*openapi3.T, error) {
-	return GetSpec()
 }

@@ -9,7 +9,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vialbench/core/quantity"
 	"vialbench/core/verdict"
+	"vialbench/core/weighing"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
@@ -37,6 +39,11 @@ func (s *Server) ListBalances(ctx context.Context, _ ListBalancesRequestObject) 
 func (s *Server) CreateBalance(ctx context.Context, r CreateBalanceRequestObject) (CreateBalanceResponseObject, error) {
 	balance, err := s.lab.AddBalance(ctx, actor(ctx), *r.Body)
 	return CreateBalance201JSONResponse(wireBalance(balance)), err
+}
+
+// UsualBalance implements StrictServerInterface.
+func (s *Server) UsualBalance(context.Context, UsualBalanceRequestObject) (UsualBalanceResponseObject, error) {
+	return UsualBalance200JSONResponse(weighing.Usual()), nil
 }
 
 // ConnectBalance implements StrictServerInterface.
@@ -109,15 +116,15 @@ func (s *Server) HandStandin(ctx context.Context, r HandStandinRequestObject) (H
 
 // liveReading is one event of the stream of a balance.
 type liveReading struct {
-	Text     string           `json:"text"`
-	Grams    float64          `json:"grams"`
-	State    string           `json:"state"`
-	Still    bool             `json:"still"`
-	Spread   float64          `json:"spread"`
-	Says     string           `json:"says,omitempty"`
-	Standin  bool             `json:"standin"`
-	Verdict  *verdict.Verdict `json:"verdict,omitempty"`
-	Identity string           `json:"identity,omitempty"`
+	Text     string              `json:"text"`
+	Readings []quantity.Quantity `json:"readings"`
+	State    string              `json:"state"`
+	Still    bool                `json:"still"`
+	Spread   *quantity.Quantity  `json:"spread,omitempty"`
+	Says     string              `json:"says,omitempty"`
+	Standin  bool                `json:"standin"`
+	Verdict  *verdict.Verdict    `json:"verdict,omitempty"`
+	Identity string              `json:"identity,omitempty"`
 }
 
 // streamBalance sends what a connected balance shows as server-sent events.
@@ -135,7 +142,7 @@ func (s *Server) streamBalance(c *gin.Context) {
 			c.Header("X-Accel-Buffering", "no")
 			begun = true
 		}
-		c.SSEvent("reading", liveReading{Text: l.Text, Grams: l.Grams, State: l.State, Still: l.Still, Spread: l.Spread, Says: l.Says,
+		c.SSEvent("reading", liveReading{Text: l.Text, Readings: l.Readings, State: l.State, Still: l.Still, Spread: l.Spread, Says: l.Says,
 			Standin: l.Standin, Verdict: l.Verdict, Identity: l.Identity})
 		c.Writer.Flush()
 		return nil

@@ -27,7 +27,7 @@ func finished(t *testing.T, ra *person, run, mass string) string {
 		{"id": uuid.NewString(), "kind": "mark", "choice": "reached"}, {"id": uuid.NewString(), "kind": "mixed", "count": 20}, {"id": uuid.NewString(), "kind": "labelled", "date": "2030-01-31"}} {
 		last = ra.must(200, "POST", "/runs/"+run+"/facts", f)
 	}
-	return last["bottleId"].(string)
+	return last["bottles"].([]any)[0].(string)
 }
 
 // Glass is listed, adds up, and goes; a plan made meanwhile keeps what it was made with.
@@ -48,8 +48,8 @@ func TestGlassOverHTTP(t *testing.T) {
 	}
 	q := question(ra)
 	q["volume"] = object{"text": "600 mL"}
-	plan := ra.must(201, "POST", "/plans", q)
-	recipe := plan["recipe"].(object)
+	plan := ra.must(201, "POST", "/plans", asked(q))
+	recipe := plan["design"].(object)["recipe"].(object)
 	if n := len(recipe["batches"].([]any)); n != 3 || recipe["flask"].(object)["mark"] != "F1" {
 		t.Errorf("600 mL in %d batches, flask %v", n, recipe["flask"])
 	}
@@ -241,8 +241,8 @@ func TestDilutionOverHTTP(t *testing.T) {
 	ra, run := begin(t, newServer(t, storetest.Open(t)))
 	bottle := finished(t, ra, run, "5.1000")
 	ask := object{"mode": "chain", "stock": object{"name": "", "unit": "", "bottle": bottle, "concentration": object{"value": 0}}, "factors": []string{"10", "1 + 4"}, "class": "A", "keep": 10, "rinse": 5, "waterTemperature": 20}
-	plan := ra.must(201, "POST", "/dilutions", object{"id": uuid.NewString(), "question": ask})
-	if plan["kind"] != "dilution" || plan["recipe"] != nil {
+	plan := ra.must(201, "POST", "/plans", object{"id": uuid.NewString(), "kind": "dilution", "question": ask})
+	if plan["kind"] != "dilution" || plan["design"].(object)["recipe"] != nil {
 		t.Errorf("%v", plan)
 	}
 	begun := uuid.NewString()
@@ -302,10 +302,10 @@ func TestDilutionOverHTTP(t *testing.T) {
 		t.Errorf("family %v", family)
 	}
 	ask["stock"].(object)["bottle"] = uuid.NewString()
-	if status, _ := ra.do("POST", "/dilutions", object{"id": uuid.NewString(), "question": ask}); status != 404 {
+	if status, _ := ra.do("POST", "/plans", object{"id": uuid.NewString(), "kind": "dilution", "question": ask}); status != 404 {
 		t.Errorf("a bottle that is not there: %d", status)
 	}
-	request := plan["dilution"].(object)["request"]
+	request := plan["design"].(object)["request"]
 	if back := ra.must(200, "POST", "/compute/back", object{"request": request, "tube": 1, "value": 0.002, "limits": 0.0001}); math.Abs(back["value"].(float64)-0.1) > 1e-3 {
 		t.Errorf("back to %v", back["value"])
 	}

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -135,5 +136,6 @@ func invalidFields(err error) []ProblemField {
 		}
 	}
 	walk(err, "")
+	slices.SortStableFunc(fields, func(a, b ProblemField) int { return strings.Compare(a.Pointer, b.Pointer) })
 	return fields
 }

@@ -6,11 +6,11 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 	openapi_types "github.com/oapi-codegen/runtime/types"
 
+	"vialbench/core/substance"
 	"vialbench/internal/lab"
 	"vialbench/internal/report"
 	"vialbench/internal/store"
@@ -121,7 +121,7 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 		if bottle.State != "shelf" {
 			return nil, lab.Conflict{Reason: fmt.Sprintf("bottle %d is not on the shelf any more (%s)", bottle.Number, bottle.Reason)}
 		}
-		label := wireLabel(wireBottle(bottle), settings.LabName, address(ctx))
+		label := wireLabel(bottle, settings.LabName, address(ctx))
 		for range copies {
 			labels = append(labels, label)
 		}
@@ -137,27 +137,25 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 	return GetLabels200ApplicationpdfResponse{Body: &b, ContentLength: int64(b.Len())}, nil
 }
 
-func wireLabel(b Bottle, labName, base string) report.Label {
-	expires, _ := time.Parse(time.DateOnly, b.Expires) // it was formatted from a date
-	label := report.Label{Lab: labName, Number: int64(b.Number), Name: b.Name, Formula: b.Formula, Exact: b.Exact, By: b.By, Made: b.Made, Expires: expires,
-		Signal: given(b.Signal), Pictograms: b.Pictograms, Origin: "solid", URL: base + "/shelf/" + b.Id}
-	if b.StandardiseBy != nil {
-		label.StandardiseBy, _ = time.Parse(time.DateOnly, *b.StandardiseBy)
+func wireLabel(b lab.BottleView, labName, base string) report.Label {
+	p := b.Product
+	label := report.Label{Lab: labName, Number: b.Number, Name: p.Name, Formula: p.Formula, Exact: p.Exact, By: b.Maker.Initials, Made: b.MadeAt,
+		Signal: p.Signal, Pictograms: substance.Pictograms(p.Hazards), Unclassified: len(p.Ingredients) == 0, URL: base + "/shelf/" + b.ID}
+	if b.ExpiresOn != nil {
+		label.Expires = *b.ExpiresOn
 	}
-	for _, c := range b.Figures {
-		if !strings.HasPrefix(c.ID, "concentration") {
-			continue
-		}
-		text := c.Text + " ± " + c.UText + " " + c.Unit
-		if c.Label != "concentration" { // one of several solutes
+	if b.StandardiseOn != nil {
+		label.StandardiseBy = *b.StandardiseOn
+	}
+	concentrations := p.Concentrations()
+	for _, c := range concentrations {
+		text := c.String()
+		if len(concentrations) > 1 { // of several solutes
 			text = c.Label + " " + text
 		}
 		label.Concentrations = append(label.Concentrations, text)
 	}
-	if b.FromLiquid {
-		label.Origin = "concentrate"
-	}
-	for _, h := range b.Hazards {
+	for _, h := range substance.Statements(p.Hazards) {
 		label.Hazards = append(label.Hazards, h.Code+" "+h.Text)
 	}
 	return label

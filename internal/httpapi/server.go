@@ -11,12 +11,14 @@ import (
 	"strings"
 	"time"
 
+	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 	nethttpmiddleware "github.com/oapi-codegen/nethttp-middleware"
 
+	"vialbench/api"
 	"vialbench/internal/lab"
 )
 
@@ -68,6 +70,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 	RegisterHandlersWithOptions(engine, strict, GinServerOptions{BaseURL: apiPrefix, ErrorHandler: func(c *gin.Context, err error, status int) {
 		writeProblem(c.Writer, status, err.Error(), nil)
 	}})
+	engine.POST(apiPrefix+"/compute/*operation", s.compute)
 	engine.GET(apiPrefix+"/events", s.streamEvents)
 	engine.GET(apiPrefix+"/balances/:id/live", s.streamBalance)
 	engine.GET("/pictograms/:code", servePictogram)
@@ -83,7 +86,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		return nil, err
 	}
 
-	spec, err := GetSpec()
+	spec, err := openapi3.NewLoader().LoadFromData(api.Contract)
 	if err != nil {
 		return nil, err
 	}

@@ -66,7 +66,12 @@ const cookieLife = 60 * 24 * 3600
 // GetSetup implements StrictServerInterface.
 func (s *Server) GetSetup(ctx context.Context, _ GetSetupRequestObject) (GetSetupResponseObject, error) {
 	needed, err := s.lab.NeedsSetup(ctx)
-	return GetSetup200JSONResponse{Needed: needed}, err
+	answer := GetSetup200JSONResponse{Needed: needed}
+	if who := actor(ctx); who.ID != "" {
+		account := wireAccount(who.Account)
+		answer.Account = &account
+	}
+	return answer, err
 }
 
 func newAccount(a NewAccount) lab.NewAccount {

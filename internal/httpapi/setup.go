@@ -87,6 +87,20 @@ func (s *Server) ListSubstances(ctx context.Context, _ ListSubstancesRequestObje
 	return ListSubstances200JSONResponse(each(list, wireSubstance)), err
 }
 
+// SearchSubstances implements StrictServerInterface.
+func (s *Server) SearchSubstances(ctx context.Context, r SearchSubstancesRequestObject) (SearchSubstancesResponseObject, error) {
+	found, err := s.lab.FindSubstances(ctx, r.Params.Q)
+	return SearchSubstances200JSONResponse(each(found, func(f lab.FoundSubstance) SubstanceMatch {
+		return SubstanceMatch{Key: f.Key, Called: optional(f.Called), Says: optional(f.Says), Known: optional(f.Known)}
+	})), err
+}
+
+// SetUpUsual implements StrictServerInterface.
+func (s *Server) SetUpUsual(ctx context.Context, _ SetUpUsualRequestObject) (SetUpUsualResponseObject, error) {
+	report, err := s.lab.SetUpUsual(ctx, actor(ctx))
+	return SetUpUsual200JSONResponse(wireReport(report)), err
+}
+
 // CreateSubstance implements StrictServerInterface.
 func (s *Server) CreateSubstance(ctx context.Context, r CreateSubstanceRequestObject) (CreateSubstanceResponseObject, error) {
 	b := r.Body

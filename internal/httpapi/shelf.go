@@ -2,7 +2,6 @@ package httpapi
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"vialbench/core/quantity"
@@ -30,8 +29,7 @@ func (s *Server) GetFamily(ctx context.Context, r GetFamilyRequestObject) (GetFa
 	family, err := s.lab.Family(ctx, r.Id)
 	return GetFamily200JSONResponse(each(family, func(k lab.Kin) Kin {
 		kin := Kin{Bottle: wireLink(k.Bottle), RunId: k.RunID, State: k.State, From: strings0(k.From), Parents: []string{}}
-		if len(k.From) == 0 {
-			of := madeOf(k.Plan)
+		if of := k.Product.MadeOf; len(k.From) == 0 && len(of) > 0 {
 			kin.Parents = of[:len(of)-1] // water is in every one of them
 		}
 		return kin
@@ -52,10 +50,9 @@ func (s *Server) PoolBottles(ctx context.Context, r PoolBottlesRequestObject) (P
 
 // TakeFromBottle implements StrictServerInterface.
 func (s *Server) TakeFromBottle(ctx context.Context, r TakeFromBottleRequestObject) (TakeFromBottleResponseObject, error) {
-	var p verdict.Problems
-	volume := readQuantity(&r.Body.Volume, "/volume", &p, quantity.Volume)
-	if len(p) > 0 {
-		return nil, p
+	volume, err := r.Body.Volume.Read(quantity.Volume)
+	if err != nil {
+		return nil, verdict.Problems{{Field: "/volume", Reason: err.Error()}}
 	}
 	if volume.Unit.Dimension != quantity.Volume {
 		return nil, verdict.Problems{{Field: "/volume", Reason: "what was taken is a volume, like 25 mL"}}
@@ -70,14 +67,13 @@ func (s *Server) LabelsPrinted(ctx context.Context, r LabelsPrintedRequestObject
 }
 
 func wireBottle(b lab.BottleView) Bottle {
-	name, pieces := lab.BottleContents(b.Bottle)
-	codes, signal := lab.BottleHazards(b.Bottle)
-	out := Bottle{Id: b.ID, Number: int(b.Number), RunId: b.RunID, Title: b.Title, Name: name, FromLiquid: b.Plan.Request.Substance.Liquid, Formula: pieces,
-		Figures: b.Outcome.Figures, Exact: b.Outcome.Exact, Volume: b.Volume, Left: b.Left(), Labelled: b.LabelPrintedAt != nil, Tube: b.Plan.Kind == store.DilutionKind,
-		By: b.Maker.Initials, Made: b.MadeAt, Expires: b.ExpiresOn.Format(time.DateOnly), Expired: past(b.ExpiresOn), Store: optional(b.Outcome.Store), Doubt: optional(b.Doubt),
-		Note: optional(b.Outcome.Note), State: BottleState(b.State), Reason: optional(b.Reason), Signal: optional(signal),
-		Pictograms: strings0(substance.Pictograms(codes)), Hazards: substance.Statements(codes), Parents: madeOf(b.Plan)}
-	if b.ParentID != nil { // which stands above it
+	p := b.Product
+	out := Bottle{Id: b.ID, Number: int(b.Number), RunId: b.RunID, Title: b.Title, Name: p.Name, Origin: string(p.Origin), Formula: p.Formula,
+		Figures: p.Figures, Exact: p.Exact, Volume: b.Volume, Left: b.Left(), Labelled: b.LabelPrintedAt != nil, Tube: p.Tube, Classified: len(p.Ingredients) > 0,
+		By: b.Maker.Initials, Made: b.MadeAt, Store: optional(p.Store), Doubt: optional(b.Doubt),
+		Note: optional(p.Note), State: BottleState(b.State), Reason: optional(b.Reason), Signal: optional(p.Signal),
+		Pictograms: strings0(substance.Pictograms(p.Hazards)), Hazards: substance.Statements(p.Hazards), Parents: strings0(p.MadeOf)}
+	if len(b.Parents) > 0 && len(out.Parents) > 0 { // which stand above it
 		out.Parents = out.Parents[len(out.Parents)-1:]
 	}
 	if out.Formula == nil {
@@ -87,44 +83,32 @@ func wireBottle(b lab.BottleView) Bottle {
 		number := int(b.Run.Number)
 		out.RunNumber = &number
 	}
+	if b.ExpiresOn != nil {
+		day := b.ExpiresOn.Format(time.DateOnly)
+		out.Expires, out.Expired = &day, past(*b.ExpiresOn)
+	}
 	if b.StandardiseOn != nil {
 		day, now := b.StandardiseOn.Format(time.DateOnly), past(*b.StandardiseOn)
 		out.StandardiseBy, out.StandardiseNow = &day, &now
 	}
-	if len(b.Outcome.Figures) > 0 {
-		out.Concentration = b.Outcome.Figures[0]
+	if len(p.Figures) > 0 {
+		out.Concentration = p.Figures[0]
 	}
 	takings := each(b.Takings, func(t store.Taking) Taking {
 		return Taking{Volume: t.Volume, Purpose: t.Purpose, By: t.Maker.Initials, At: t.MadeAt}
 	})
 	from := each(b.Parents, wireLink)
-	out.Takings, out.From = &takings, &from
+	changes := each(b.Changes, func(c store.Change) Change { return Change{Moved: c.Moved, Cause: c.Cause, At: c.At} })
+	out.Takings, out.From, out.Changes = &takings, &from, &changes
 	return out
 }
 
 func wireLink(b store.Bottle) BottleLink {
 	link := BottleLink{Id: b.ID, Number: int(b.Number), Title: b.Title}
-	if len(b.Outcome.Figures) > 0 {
-		c := b.Outcome.Figures[0]
-		link.Text = c.Text + " ± " + c.UText + " " + c.Unit
+	if len(b.Product.Figures) > 0 {
+		link.Text = b.Product.Figures[0].String()
 	}
 	return link
-}
-
-// madeOf lists what a bottle was made of.
-func madeOf(p store.Plan) []string {
-	if p.Kind == store.DilutionKind {
-		return []string{p.Dilution.Stock.String(), "deionised water"}
-	}
-	state := "solid"
-	if p.Request.Substance.Liquid {
-		state = "liquid"
-	}
-	list := []string{fmt.Sprintf("%s, %s, assay %.4g %% w/w", p.Request.Substance.Name, state, 100*p.Request.Assay)}
-	for _, s := range p.Request.Also {
-		list = append(list, fmt.Sprintf("%s, solid, assay %.4g %% w/w", s.Substance.Name, 100*s.Assay))
-	}
-	return append(list, "deionised water")
 }
 
 // past tells whether a day is over.

@@ -14,13 +14,13 @@ type Sample struct {
 	At       time.Time
 }
 
-// How often a balance is read, and how soon it is looked for again.
+// How often an instrument is read, and how soon it is looked for again.
 const (
 	interval = 200 * time.Millisecond
 	retry    = time.Second
 )
 
-// Feeds shares one connection to each balance among all who watch it. The zero
+// Feeds shares one connection to each instrument among all who watch it. The zero
 // value is ready for use.
 type Feeds struct {
 	mu    sync.Mutex
@@ -32,7 +32,7 @@ type feed struct {
 	stop     context.CancelFunc
 }
 
-// Watch returns the samples of the balance at an address until the context ends. A
+// Watch returns the samples of the instrument at an address until the context ends. A
 // watcher that is slow misses samples; it never sees old ones pile up.
 func (f *Feeds) Watch(ctx context.Context, address string) <-chan Sample {
 	samples := make(chan Sample, 1)
@@ -74,7 +74,7 @@ func (f *Feeds) pass(shared *feed, s Sample) {
 	}
 }
 
-// run reads a balance until the context ends, connecting again when it is lost.
+// run reads an instrument until the context ends, connecting again when it is lost.
 func run(ctx context.Context, address string, pass func(Sample)) {
 	for ctx.Err() == nil {
 		err := readOn(ctx, address, pass)
@@ -90,19 +90,19 @@ func run(ctx context.Context, address string, pass func(Sample)) {
 }
 
 func readOn(ctx context.Context, address string, pass func(Sample)) error {
-	balance, err := Dial(ctx, address)
+	line, err := Dial(ctx, address)
 	if err != nil {
 		return err
 	}
-	defer balance.Close() //nolint:errcheck // nothing is left to do about it
-	identity, err := balance.Identity()
+	defer line.Close() //nolint:errcheck // nothing is left to do about it
+	identity, err := line.Identity()
 	if err != nil {
 		return err
 	}
 	tick := time.NewTicker(interval)
 	defer tick.Stop()
 	for {
-		reading, err := balance.Read()
+		reading, err := line.Read()
 		if err != nil {
 			return err
 		}

@@ -1,10 +1,13 @@
-// Package instrument talks to balances over a plain text line protocol on TCP, in
+// Package instrument talks to instruments over a plain text line protocol on TCP, in
 // the style of IEEE 488.2: a command or a query is one line that ends in a line
 // feed, and each is answered with one line.
 //
 //	*IDN?    maker,model,serial,version
 //	READ?    value,unit,state        like +5.1082,g,stable
 //	TARE     OK
+//
+// An instrument that shows several quantities at once names each with its unit before the
+// state: +177.3,mV,20.4,°C,stable.
 //
 // The state of a reading is stable, moving, overload or underload; the value of an
 // overload is 9.9E37. A line that cannot be carried out is answered with
@@ -16,6 +19,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"net"
 	"strconv"
 	"strings"
@@ -35,11 +39,20 @@ const (
 	Underload State = "underload"
 )
 
-// Reading is what a balance shows.
+// Reading is what an instrument shows.
 type Reading struct {
-	// Mass as shown, with its unit and decimals; zero in an overload.
-	Mass  quantity.Quantity
-	State State
+	// Quantities as shown, with their units and decimals, the main one first; none in an
+	// overload.
+	Quantities []quantity.Quantity
+	State      State
+}
+
+// Main is the main quantity; zero in an overload.
+func (r Reading) Main() quantity.Quantity {
+	if len(r.Quantities) == 0 {
+		return quantity.Quantity{}
+	}
+	return r.Quantities[0]
 }
 
 // answerTime is how long an instrument may take to answer.
@@ -48,36 +61,36 @@ const answerTime = 2 * time.Second
 // longestAnswer bounds a line of an instrument that has gone wrong.
 const longestAnswer = 512
 
-// Balance is a connection to one balance.
-type Balance struct {
+// Connection is a line to one instrument.
+type Connection struct {
 	conn net.Conn
 	in   *bufio.Reader
 }
 
-// Dial connects to a balance at host:port.
-func Dial(ctx context.Context, address string) (*Balance, error) {
+// Dial connects to an instrument at host:port.
+func Dial(ctx context.Context, address string) (*Connection, error) {
 	conn, err := (&net.Dialer{Timeout: answerTime}).DialContext(ctx, "tcp", address)
 	if err != nil {
 		return nil, fmt.Errorf("no answer at %s: %w", address, err)
 	}
-	return &Balance{conn, bufio.NewReaderSize(conn, longestAnswer)}, nil
+	return &Connection{conn, bufio.NewReaderSize(conn, longestAnswer)}, nil
 }
 
 // Close ends the connection.
-func (b *Balance) Close() error { return b.conn.Close() }
+func (c *Connection) Close() error { return c.conn.Close() }
 
 // Ask sends a line and returns the answer to it.
-func (b *Balance) Ask(line string) (string, error) {
+func (c *Connection) Ask(line string) (string, error) {
 	if strings.ContainsAny(line, "\r\n") {
 		return "", errors.New("a command is one line")
 	}
-	if err := b.conn.SetDeadline(time.Now().Add(answerTime)); err != nil {
+	if err := c.conn.SetDeadline(time.Now().Add(answerTime)); err != nil {
 		return "", err
 	}
-	if _, err := b.conn.Write([]byte(line + "\n")); err != nil {
+	if _, err := c.conn.Write([]byte(line + "\n")); err != nil {
 		return "", err
 	}
-	answer, err := b.in.ReadSlice('\n')
+	answer, err := c.in.ReadSlice('\n')
 	if err != nil {
 		return "", fmt.Errorf("the answer to %s did not come: %w", line, err)
 	}
@@ -88,18 +101,18 @@ func (b *Balance) Ask(line string) (string, error) {
 	return text, nil
 }
 
-// Identity is what the balance says it is.
-func (b *Balance) Identity() (string, error) { return b.Ask("*IDN?") }
+// Identity is what the instrument says it is.
+func (c *Connection) Identity() (string, error) { return c.Ask("*IDN?") }
 
-// Tare sets the balance to zero.
-func (b *Balance) Tare() error {
-	_, err := b.Ask("TARE")
+// Tare sets a balance to zero.
+func (c *Connection) Tare() error {
+	_, err := c.Ask("TARE")
 	return err
 }
 
-// Read returns what the balance shows now.
-func (b *Balance) Read() (Reading, error) {
-	answer, err := b.Ask("READ?")
+// Read returns what the instrument shows now.
+func (c *Connection) Read() (Reading, error) {
+	answer, err := c.Ask("READ?")
 	if err != nil {
 		return Reading{}, err
 	}
@@ -108,26 +121,34 @@ func (b *Balance) Read() (Reading, error) {
 
 func parseReading(answer string) (Reading, error) {
 	parts := strings.Split(answer, ",")
-	if len(parts) != 3 {
-		return Reading{}, fmt.Errorf("“%s” is no reading: a value, a unit and a state were expected", answer)
+	for i := range parts {
+		parts[i] = strings.TrimSpace(parts[i])
 	}
-	state := State(strings.TrimSpace(parts[2]))
-	switch state {
+	if len(parts) < 3 || len(parts)%2 == 0 || len(parts) > 2*mostQuantities+1 {
+		return Reading{}, fmt.Errorf("“%s” is not a reading: values with their units and a state were expected", answer)
+	}
+	reading := Reading{State: State(parts[len(parts)-1])}
+	switch reading.State {
 	case Overload, Underload:
-		return Reading{State: state}, nil
+		return reading, nil
 	case Stable, Moving:
 	default:
-		return Reading{}, fmt.Errorf("“%s” is no state of a reading", parts[2])
+		return Reading{}, fmt.Errorf("“%s” is not a state of a reading", reading.State)
 	}
-	value := strings.TrimSpace(parts[0])
-	grams, err := strconv.ParseFloat(value, 64)
-	if err != nil {
-		return Reading{}, fmt.Errorf("“%s” is no number", value)
+	for i := 0; i+1 < len(parts); i += 2 {
+		value, err := strconv.ParseFloat(parts[i], 64)
+		if err != nil || math.IsNaN(value) || math.IsInf(value, 0) {
+			return Reading{}, fmt.Errorf("“%s” is not a number", parts[i])
+		}
+		unit, err := quantity.FindUnit(parts[i+1])
+		if err != nil {
+			return Reading{}, err
+		}
+		_, decimals, _ := strings.Cut(parts[i], ".")
+		reading.Quantities = append(reading.Quantities, quantity.Quantity{Value: value, Unit: unit, Decimals: len(decimals)})
 	}
-	unit, err := quantity.FindUnit(strings.TrimSpace(parts[1]))
-	if err != nil || unit.Dimension != quantity.Mass {
-		return Reading{}, fmt.Errorf("“%s” is no unit of mass", parts[1])
-	}
-	_, decimals, _ := strings.Cut(value, ".")
-	return Reading{quantity.Quantity{Value: grams, Unit: unit, Decimals: len(decimals)}, state}, nil
+	return reading, nil
 }
+
+// mostQuantities is how many quantities one reading has at most.
+const mostQuantities = 4

@@ -1,6 +1,7 @@
 package lab_test
 
 import (
+	"encoding/json"
 	"errors"
 	"math"
 	"strings"
@@ -15,6 +16,9 @@ import (
 	"vialbench/internal/lab"
 )
 
+// design is the ladder of a run.
+func design(v lab.RunView) dilution.Design { return v.Design.(dilution.Design) }
+
 // A chain from a bottle on the shelf: a rack with the bottle as its parent, each tube
 // the parent of the next, the stock drawn once; a correction moves all that hangs on
 // it, and another lab takes the records in.
@@ -24,9 +28,16 @@ func TestDilutionFromABottle(t *testing.T) {
 		t.Fatal(err)
 	}
 	planID, _ := plan(t, l, it, "100 mL")
-	stock := finish(t, l, it, planID, 0, 0.7455).BottleID
+	stock := finish(t, l, it, planID, 0, 0.7455).Bottles[0]
 	q := dilution.Question{Mode: dilution.Chain, Stock: dilution.Stock{Bottle: stock}, Factors: []string{"10", "10", "10"}, Class: "A", Keep: 20, Rinse: 5, Objective: dilution.LeastUncertainty}
-	kept, err := l.CreateDilution(t.Context(), it, uuid.NewString(), q)
+	keep := func() (lab.PlanView, error) {
+		question, err := json.Marshal(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return l.CreatePlan(t.Context(), it, uuid.NewString(), dilution.Kind, question)
+	}
+	kept, err := keep()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,7 +51,7 @@ func TestDilutionFromABottle(t *testing.T) {
 		t.Helper()
 		f.ID = uuid.NewString()
 		ids[f.Kind] = f.ID
-		if view, err = l.StateFact(t.Context(), it, view.ID, f, nil); err != nil {
+		if view, err = l.StateFact(t.Context(), it, view.ID, stated(f)); err != nil {
 			t.Fatalf("%s of tube %d: %v", f.Kind, f.Part+1, err)
 		}
 	}
@@ -57,7 +68,7 @@ func TestDilutionFromABottle(t *testing.T) {
 				f.Count = n(2)
 			case "taken":
 				if f.Choice = "delivered"; s.Input == run.InputReadings {
-					before, after := quantity.Of(0, "mL"), quantity.Of(view.Plan.Dilution.Rungs[i].Taken, "mL")
+					before, after := quantity.Of(0, "mL"), quantity.Of(design(view).Request.Rungs[i].Taken, "mL")
 					f.Choice, f.Quantity, f.After = "", &before, &after
 				}
 			case "filled":
@@ -76,11 +87,12 @@ func TestDilutionFromABottle(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, k := range family[1:] {
-			unit, err := quantity.FindUnit(k.Unit)
+			c := k.Product.Figures[0]
+			unit, err := quantity.FindUnit(c.Unit)
 			if err != nil {
 				t.Error(err)
 			}
-			concentrations = append(concentrations, k.Concentration*unit.Factor)
+			concentrations = append(concentrations, c.Value*unit.Factor)
 			states += k.State + " "
 		}
 		return concentrations, states
@@ -89,12 +101,12 @@ func TestDilutionFromABottle(t *testing.T) {
 	if len(got) != 3 || states != "shelf shelf shelf " || math.Abs(got[2]/got[0]-0.01) > 1e-4 {
 		t.Fatalf("rack %v, %s", got, states)
 	}
-	family, err := l.Family(t.Context(), view.BottleID)
+	family, err := l.Family(t.Context(), view.Bottles[0])
 	if err != nil || len(family) != 4 || family[0].ID != stock || len(family[0].From) != 0 || family[3].From[0] != family[2].ID {
 		t.Errorf("family of %d, %v", len(family), err)
 	}
 	bottle, err := l.Bottle(t.Context(), stock)
-	if err != nil || len(bottle.Takings) != 1 || bottle.Takings[0].Volume != view.Plan.Dilution.Rungs[0].Taken+5 {
+	if err != nil || len(bottle.Takings) != 1 || bottle.Takings[0].Volume != design(view).Request.Rungs[0].Taken+5 {
 		t.Errorf("takings %+v, %v", bottle.Takings, err)
 	}
 	// the balance fails its check: the stock is in doubt, and what was made from it
@@ -130,7 +142,7 @@ func TestDilutionFromABottle(t *testing.T) {
 					newest = later.ID
 				}
 			}
-			if made, err = l.StateFact(t.Context(), it, made.ID, fact.Fact{ID: uuid.NewString(), Kind: "weighed", Quantity: &q, Replaces: newest, Reason: "misread"}, nil); err != nil {
+			if made, err = l.StateFact(t.Context(), it, made.ID, stated(fact.Fact{ID: uuid.NewString(), Kind: "weighed", Quantity: &q, Replaces: newest, Reason: "misread"})); err != nil {
 				t.Fatal(err)
 			}
 			return
@@ -164,17 +176,21 @@ func TestDilutionFromABottle(t *testing.T) {
 	if _, err := other.Import(t.Context(), rb, out, false); err != nil {
 		t.Fatalf("another lab: %v", err)
 	}
-	runs, err := other.Runs(t.Context(), "", 0)
+	runs, err := other.Runs(t.Context(), "", "", 0)
 	if err != nil || runs.Items[0].Plan.Title != kept.Title {
 		t.Fatalf("%+v %v", runs.Items, err)
 	}
-	theirs := runs.Items[0].Plan.Dilution.Stock.Bottle // an ID of their own
+	plan, err := other.Plan(t.Context(), runs.Items[0].PlanID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	theirs := plan.Design.(dilution.Design).Request.Stock.Bottle // an ID of their own
 	if kin, err := other.Family(t.Context(), theirs); err != nil || len(kin) != 4 || theirs == stock || *kin[0].RunID != *family[0].RunID || kin[3].From[0] != kin[2].ID {
 		t.Errorf("family in another lab: %+v %v", kin, err)
 	}
 	q.Stock.Bottle = uuid.NewString()
 	var gone lab.NotFound
-	if _, err := l.CreateDilution(t.Context(), it, uuid.NewString(), q); !errors.As(err, &gone) {
+	if _, err := keep(); !errors.As(err, &gone) {
 		t.Errorf("a bottle that is not there: %v", err)
 	}
 }

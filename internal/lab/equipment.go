@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"vialbench/core/glassware"
+	"vialbench/core/run"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -219,22 +220,18 @@ func (l *Lab) doubts(db *store.Store) (doubts, error) {
 	return list, nil
 }
 
-// of says why the weighings for a plan are in doubt; empty when they are not.
-func (d doubts) of(p store.Plan, weighed []time.Time) string {
-	balance := p.Request.Balance.Name
-	if p.Dilution.Balance != nil {
-		balance = p.Dilution.Balance.Name
-	}
+// of says why readings are in doubt; empty when they are not.
+func (d doubts) of(readings []run.Reading) string {
 	for _, x := range d {
-		if x.balance != balance {
-			continue
+		doubted := func(r run.Reading) bool {
+			return r.Instrument == x.balance && r.At.After(x.from) && (x.to.IsZero() || r.At.Before(x.to))
 		}
-		if slices.ContainsFunc(weighed, func(at time.Time) bool { return at.After(x.from) && (x.to.IsZero() || at.Before(x.to)) }) {
+		if slices.ContainsFunc(readings, doubted) {
 			since := "no good check came before it"
 			if !x.from.IsZero() {
 				since = "the last good check was on " + x.from.Format(time.DateOnly)
 			}
-			return fmt.Sprintf("%s failed its check on %s; %s. Check the balance, then weigh again or standardise.", balance, x.failed.Format(time.DateOnly), since)
+			return fmt.Sprintf("%s failed its check on %s; %s. Check the balance, then weigh again or standardise.", x.balance, x.failed.Format(time.DateOnly), since)
 		}
 	}
 	return ""

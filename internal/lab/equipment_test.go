@@ -3,6 +3,7 @@ package lab_test
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -49,16 +50,16 @@ func library(key string) substance.Substance {
 // plan keeps a plan of potassium chloride.
 func plan(t *testing.T, l *lab.Lab, by lab.Actor, volume string) (planID string, batches int) {
 	t.Helper()
-	v, err := quantity.Parse(volume, quantity.Volume, "mL")
+	question, err := json.Marshal(solution.Question{SoluteQuestion: solution.SoluteQuestion{Substance: library("potassium-chloride"), AssayPercent: 100,
+		Concentration: quantity.Typed("0.1 mol/L")}, Volume: quantity.Typed(volume), FlaskClass: glassware.ClassA, BandPercent: 5})
 	if err != nil {
 		t.Fatal(err)
 	}
-	p, err := l.CreatePlan(t.Context(), by, uuid.NewString(), solution.Request{Solute: solution.Solute{Substance: library("potassium-chloride"), Assay: 1, Concentration: quantity.Of(0.1, "mol/L")},
-		Volume: v, FlaskClass: glassware.ClassA, Band: 0.05})
+	p, err := l.CreatePlan(t.Context(), by, uuid.NewString(), solution.Kind, question)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return p.ID, len(p.Recipe.Batches)
+	return p.ID, p.Batches
 }
 
 // finish makes one batch of a plan from a mass, to the label.
@@ -73,7 +74,7 @@ func finish(t *testing.T, l *lab.Lab, by lab.Actor, planID string, batch int, gr
 	for _, f := range []fact.Fact{{Kind: "tared", Quantity: q(0, "g")}, {Kind: "weighed", Quantity: q(grams, "g")}, {Kind: "decided", Choice: "keep-mass"}, {Kind: "transferred", Count: n(3)},
 		{Kind: "dissolved", Choice: "clear"}, {Kind: "temperature", Quantity: q(20, "°C")}, {Kind: "mark", Choice: "reached"}, {Kind: "mixed", Count: n(20)}, {Kind: "labelled", Date: "2030-01-31"}} {
 		f.ID = uuid.NewString()
-		if view, err = l.StateFact(t.Context(), by, view.ID, f, nil); err != nil {
+		if view, err = l.StateFact(t.Context(), by, view.ID, stated(f)); err != nil {
 			t.Fatalf("%s: %v", f.Kind, err)
 		}
 	}
@@ -115,7 +116,7 @@ func TestFailedCheckMarksWeighings(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		bottle, err := l.Bottle(t.Context(), view.BottleID)
+		bottle, err := l.Bottle(t.Context(), view.Bottles[0])
 		if err != nil || (view.Doubt != "") != c.want || bottle.Doubt != view.Doubt {
 			t.Errorf("%s: run in doubt “%s”, bottle “%s”, %v; want %v", name, view.Doubt, bottle.Doubt, err, c.want)
 		}
@@ -147,7 +148,7 @@ func TestBatchesArePooled(t *testing.T) {
 	var ids []string
 	for i, grams := range []float64{3.7274, 3.7300, 3.7250} {
 		runs = append(runs, finish(t, l, it, planID, i, grams))
-		ids = append(ids, runs[i].BottleID)
+		ids = append(ids, runs[i].Bottles[0])
 	}
 	view, err := l.Run(t.Context(), runs[2].ID)
 	if err != nil || len(view.Batches) != 3 || view.Batches[0].BottleID != ids[0] {
@@ -156,7 +157,7 @@ func TestBatchesArePooled(t *testing.T) {
 	other := finish(t, l, it, planID, 0, 3.7)
 	planID2, _ := plan(t, l, it, "100 mL")
 	stranger := finish(t, l, it, planID2, 0, 0.7455)
-	if _, err := l.Pool(t.Context(), it, uuid.NewString(), []string{ids[0], stranger.BottleID}); problems(t, err)["/bottles"] == "" {
+	if _, err := l.Pool(t.Context(), it, uuid.NewString(), []string{ids[0], stranger.Bottles[0]}); problems(t, err)["/bottles"] == "" {
 		t.Error("bottles of two plans are poured together")
 	}
 	if _, err := l.TakeFrom(t.Context(), it, ids[1], uuid.NewString(), 250, "group 1"); err != nil { // half of it is gone
@@ -168,14 +169,14 @@ func TestBatchesArePooled(t *testing.T) {
 		t.Fatal(err)
 	}
 	want := (3.7274 + 3.7300/2 + 3.7250) / 74.5483 / 1.25
-	if math.Abs(pool.Concentration-want) > 2e-6 || math.Abs(pool.Volume-1250) > 0.5 || len(pool.Parents) != 3 || pool.RunID != nil {
-		t.Errorf("pooled %.6f mol/L in %g mL, want %.6f in 1250; parents %d", pool.Concentration, pool.Volume, want, len(pool.Parents))
+	if math.Abs(pool.Product.Figures[0].Value-want) > 2e-6 || math.Abs(pool.Volume-1250) > 0.5 || len(pool.Parents) != 3 || pool.RunID != nil {
+		t.Errorf("pooled %.6f mol/L in %g mL, want %.6f in 1250; parents %d", pool.Product.Figures[0].Value, pool.Volume, want, len(pool.Parents))
 	}
 	if again, err := l.Pool(t.Context(), it, id, ids); err != nil || again.Number != pool.Number {
 		t.Errorf("sent twice: %v", err)
 	}
 	var conflict lab.Conflict
-	if _, err := l.Pool(t.Context(), it, uuid.NewString(), []string{ids[0], other.BottleID}); !errors.As(err, &conflict) {
+	if _, err := l.Pool(t.Context(), it, uuid.NewString(), []string{ids[0], other.Bottles[0]}); !errors.As(err, &conflict) {
 		t.Errorf("poured twice: %v", err)
 	}
 	correct := func(kind string, change func(*fact.Fact)) lab.BottleView {
@@ -187,7 +188,7 @@ func TestBatchesArePooled(t *testing.T) {
 			}
 		}
 		change(&f)
-		if runs[0], err = l.StateFact(t.Context(), it, runs[0].ID, f, nil); err != nil {
+		if runs[0], err = l.StateFact(t.Context(), it, runs[0].ID, stated(f)); err != nil {
 			t.Fatal(err)
 		}
 		bottle, err := l.Bottle(t.Context(), id)
@@ -196,8 +197,8 @@ func TestBatchesArePooled(t *testing.T) {
 		}
 		return bottle
 	}
-	if b := correct("weighed", func(f *fact.Fact) { q := quantity.Of(3.7474, "g"); f.Quantity = &q }); math.Abs(b.Concentration-want-0.02/74.5483/1.25) > 2e-6 {
-		t.Errorf("after the correction %.6f mol/L", b.Concentration)
+	if b := correct("weighed", func(f *fact.Fact) { q := quantity.Of(3.7474, "g"); f.Quantity = &q }); math.Abs(b.Product.Figures[0].Value-want-0.02/74.5483/1.25) > 2e-6 {
+		t.Errorf("after the correction %.6f mol/L", b.Product.Figures[0].Value)
 	}
 	if b := correct("mark", func(f *fact.Fact) { f.Choice = "past" }); b.State != "void" {
 		t.Errorf("past the mark in one batch: the pool is %s", b.State)
@@ -213,7 +214,7 @@ func TestTakingsAndFilters(t *testing.T) {
 		t.Fatal(err)
 	}
 	planID, _ := plan(t, l, it, "100 mL")
-	id := finish(t, l, it, planID, 0, 0.7455).BottleID
+	id := finish(t, l, it, planID, 0, 0.7455).Bottles[0]
 	take := func(taking string, mL float64, purpose string) (lab.BottleView, error) {
 		return l.TakeFrom(t.Context(), it, id, taking, mL, purpose)
 	}
@@ -417,11 +418,11 @@ func TestWatchingABalance(t *testing.T) {
 		}
 	}
 	hand("PAN 5.1056")
-	if live := wait("a settled reading", func(live lab.Live) bool { return live.Still && live.Grams > 5 }); live.Text != "5.1056 g" || !live.Standin {
+	if live := wait("a settled reading", func(live lab.Live) bool { return live.Still && live.Readings[0].Value > 5 }); live.Text != "5.1056 g" || !live.Standin {
 		t.Errorf("%+v", live)
 	}
 	hand("DRAUGHT ON")
-	if live := wait("a draught", func(live lab.Live) bool { return !live.Still && live.Spread > 0.0005 }); live.Verdict == nil || len(live.Verdict.Choices) != 2 {
+	if live := wait("a draught", func(live lab.Live) bool { return !live.Still && live.Spread.Base() > 0.0005 }); live.Verdict == nil || len(live.Verdict.Choices) != 2 {
 		t.Errorf("%+v", live)
 	}
 	hand("LINK OFF")

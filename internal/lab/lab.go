@@ -69,6 +69,11 @@ func isNotFound(err error) bool { return errors.Is(err, store.ErrNotFound) }
 
 func newID() string { return uuid.Must(uuid.NewV7()).String() }
 
+func isUUID(id string) bool {
+	_, err := uuid.Parse(id)
+	return err == nil
+}
+
 // Ready tells whether the lab can work.
 func (l *Lab) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
 

@@ -49,6 +49,21 @@ func sample(t *testing.T) lab.Records {
 	return r
 }
 
+// stated is a fact as a screen sends it.
+func stated(f fact.Fact) lab.Statement {
+	s := lab.Statement{Fact: f}
+	typed := func(q *quantity.Quantity) *quantity.Stated {
+		if q == nil {
+			return nil
+		}
+		text := quantity.Typed(strings.ReplaceAll(q.String(), "−", "-"))
+		return &text
+	}
+	s.Quantity, s.After, s.Spread = typed(f.Quantity), typed(f.After), typed(f.Spread)
+	s.Fact.Quantity, s.Fact.After, s.Fact.Spread = nil, nil, nil
+	return s
+}
+
 func bottles(t *testing.T, l *lab.Lab) map[string]float64 {
 	t.Helper()
 	page, err := l.Bottles(t.Context(), lab.Shelf{}, 0)
@@ -57,7 +72,7 @@ func bottles(t *testing.T, l *lab.Lab) map[string]float64 {
 	}
 	list := map[string]float64{}
 	for _, b := range page.Items {
-		list[b.Title] = b.Concentration
+		list[b.Title] = b.Product.Figures[0].Value
 	}
 	return list
 }
@@ -105,7 +120,7 @@ func TestImportNamesEveryProblem(t *testing.T) {
 	records := sample(t)
 	records.Runs[0].Facts[1].Quantity.Value = -5
 	records.Runs[1].By = "XY"
-	records.Runs[2].Request.Assay = 0
+	records.Runs[2].Request = json.RawMessage(strings.Replace(string(records.Runs[2].Request), `"assay": `, `"assay": -`, 1))
 	records.Balances[1].Resolution = -1
 	_, err := l.Import(t.Context(), ra, records, false)
 	var p verdict.Problems
@@ -153,7 +168,7 @@ func TestBottleFollowsItsRun(t *testing.T) {
 		}
 		f := fact.Fact{ID: uuid.NewString(), Kind: kind, Replaces: old.ID, Reason: "looked again"}
 		change(&f)
-		if view, err = l.StateFact(t.Context(), it, run.ID, f, nil); err != nil {
+		if view, err = l.StateFact(t.Context(), it, run.ID, stated(f)); err != nil {
 			t.Fatal(err)
 		}
 		return view
@@ -165,24 +180,24 @@ func TestBottleFollowsItsRun(t *testing.T) {
 		t.Errorf("concentration %g after the correction, %g before", after, before)
 	}
 	correct("mark", func(f *fact.Fact) { f.Choice = "past" })
-	bottle, err := l.Bottle(t.Context(), view.BottleID)
+	bottle, err := l.Bottle(t.Context(), view.Bottles[0])
 	if err != nil || bottle.State != "void" {
 		t.Errorf("past the mark: bottle %s, %v", bottle.State, err)
 	}
 	correct("mark", func(f *fact.Fact) { f.Choice = "reached" })
-	if bottle, _ = l.Bottle(t.Context(), view.BottleID); bottle.State != "shelf" || bottle.Reason != "" {
+	if bottle, _ = l.Bottle(t.Context(), view.Bottles[0]); bottle.State != "shelf" || bottle.Reason != "" {
 		t.Errorf("after all on the mark: bottle %s (%s)", bottle.State, bottle.Reason)
 	}
-	if _, err := l.Discard(t.Context(), it, view.BottleID, "used up"); err != nil {
+	if _, err := l.Discard(t.Context(), it, view.Bottles[0], "used up"); err != nil {
 		t.Fatal(err)
 	}
 	var conflict lab.Conflict
-	if _, err := l.Discard(t.Context(), it, view.BottleID, "used up"); !errors.As(err, &conflict) {
+	if _, err := l.Discard(t.Context(), it, view.Bottles[0], "used up"); !errors.As(err, &conflict) {
 		t.Errorf("discarded twice: %v", err)
 	}
 	correct("mark", func(f *fact.Fact) { f.Choice = "past" })
 	correct("mark", func(f *fact.Fact) { f.Choice = "reached" })
-	if bottle, _ = l.Bottle(t.Context(), view.BottleID); bottle.State != "discarded" {
+	if bottle, _ = l.Bottle(t.Context(), view.Bottles[0]); bottle.State != "discarded" {
 		t.Errorf("a discarded bottle came back as %s", bottle.State)
 	}
 }

@@ -7,22 +7,24 @@ import (
 	"strings"
 	"time"
 
+	"vialbench/core/quantity"
 	"vialbench/core/verdict"
 	"vialbench/internal/instrument"
 	"vialbench/internal/standin"
 	"vialbench/internal/store"
 )
 
-// Live is what a connected balance shows now.
+// Live is what a connected instrument shows now.
 type Live struct {
-	// Text is the reading with its unit and every digit; empty without one.
-	Text  string
-	Grams float64
-	State string // stable, moving, overload, underload or lost
+	// Text is the reading with its unit and every digit; empty without one. Readings are
+	// its quantities, the main one first.
+	Text     string
+	Readings []quantity.Quantity
+	State    string // stable, moving, overload, underload or lost
 	// Still tells that the reading may be taken; Spread is how far it moved in the
-	// last moments, in g.
+	// last moments, in the unit of the main quantity.
 	Still  bool
-	Spread float64
+	Spread *quantity.Quantity
 	// Verdict is what to say when it is to be taken all the same.
 	Verdict *verdict.Verdict
 	// Says is what is wrong, in a sentence.
@@ -31,6 +33,9 @@ type Live struct {
 	Identity string
 	Standin  bool
 }
+
+// errNoBalance says that something else answers at the address of a balance.
+var errNoBalance = errors.New("what answers shows no mass")
 
 // stateLost says that the balance does not answer.
 const stateLost = "lost"
@@ -67,6 +72,9 @@ func (l *Lab) WatchBalance(ctx context.Context, id string, show func(Live) error
 
 // lookAt judges a sample by those of the last moments.
 func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t verdict.Thresholds) Live {
+	if s.Err == nil && len(s.Quantities) > 0 && s.Main().Unit.Dimension != quantity.Mass {
+		s.Err = errNoBalance
+	}
 	switch {
 	case s.Err != nil:
 		*recent = nil
@@ -87,20 +95,24 @@ func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t
 	}
 	grams := make([]float64, len(*recent))
 	for i, r := range *recent {
-		grams[i] = r.Mass.Base()
+		grams[i] = r.Main().Base()
 	}
-	live := Live{Text: s.Mass.String(), Grams: s.Mass.Base(), State: string(s.State)}
-	if live.Spread, live.Still = b.Settled(grams, s.State == instrument.Stable, t); !live.Still {
-		v := b.Wandering(max(live.Spread, b.Resolution))
+	live := Live{Text: s.Main().String(), Readings: s.Quantities, State: string(s.State)}
+	var spread float64
+	if spread, live.Still = b.Settled(grams, s.State == instrument.Stable, t); !live.Still {
+		v := b.Wandering(max(spread, b.Resolution))
 		live.Verdict = &v
 	}
+	moved := quantity.Of(spread, "g")
+	moved.Decimals = b.Decimals()
+	live.Spread = &moved
 	return live
 }
 
 // tared tells whether a balance was set to zero between two samples: it jumps, and
 // stands before and after.
 func tared(before, after instrument.Sample, resolution float64) bool {
-	return before.State == instrument.Stable && after.State == instrument.Stable && math.Abs(after.Mass.Base()-before.Mass.Base()) > 100*resolution
+	return before.State == instrument.Stable && after.State == instrument.Stable && math.Abs(after.Main().Base()-before.Main().Base()) > 100*resolution
 }
 
 // TareBalance sets a connected balance to zero.

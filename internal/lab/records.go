@@ -2,6 +2,7 @@ package lab
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"reflect"
@@ -10,10 +11,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"vialbench/core/dilution"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
-	"vialbench/core/solution"
+	"vialbench/core/run"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -21,7 +21,7 @@ import (
 )
 
 // RecordsFormat names the open format of import and export.
-const RecordsFormat = "vialbench-records/1"
+const RecordsFormat = "vialbench-records/2"
 
 // Records are the records of a lab in the open format: what an export writes and
 // an import reads. Everything carries its ID, so that records taken in twice are
@@ -36,37 +36,40 @@ type Records struct {
 	Runs  []RunRecord  `json:"runs,omitempty"`
 }
 
-// PlanRecord is one plan.
-type PlanRecord struct {
-	ID       string            `json:"id"`
-	Request  solution.Request  `json:"request"`
-	Dilution *dilution.Request `json:"dilution,omitempty"`
-	Stock    *StockRecord      `json:"stock,omitempty"`
-	By       string            `json:"by"`
-	At       time.Time         `json:"at"`
+// Work is what is made: the kind, the request as the kind has it, and what that takes
+// from.
+type Work struct {
+	Kind    string          `json:"kind"`
+	Request json.RawMessage `json:"request"`
+	Sources []SourceRecord  `json:"sources,omitempty"`
 }
 
-// StockRecord names the bottle that a dilution starts from by the run that made it,
-// and by its place in the rack (0 when the run made one bottle): the numbers and IDs of
-// bottles are those of one lab only.
-type StockRecord struct {
+// SourceRecord names the product that a plan takes from by the run that made it, and by
+// its part: the numbers and IDs of bottles are those of one lab only.
+type SourceRecord struct {
+	Role string `json:"role"`
 	Run  string `json:"run"`
-	Tube int    `json:"tube,omitempty"`
+	Part int    `json:"part,omitempty"`
+}
+
+// PlanRecord is one plan.
+type PlanRecord struct {
+	ID string `json:"id"`
+	Work
+	By string    `json:"by"`
+	At time.Time `json:"at"`
 }
 
 // RunRecord is one run with its plan and every fact. People are named by their
 // initials.
 type RunRecord struct {
-	ID      string           `json:"id"`
-	PlanID  string           `json:"planId"`
-	Request solution.Request `json:"request"`
-	// Dilution is what is made when it is one; then the request is empty.
-	Dilution *dilution.Request `json:"dilution,omitempty"`
-	Stock    *StockRecord      `json:"stock,omitempty"`
-	Batch    int               `json:"batch,omitempty"`
-	By       string            `json:"by"`
-	Begun    time.Time         `json:"begun"`
-	Facts    []fact.Fact       `json:"facts"`
+	ID     string `json:"id"`
+	PlanID string `json:"planId"`
+	Work
+	Batch int         `json:"batch,omitempty"`
+	By    string      `json:"by"`
+	Begun time.Time   `json:"begun"`
+	Facts []fact.Fact `json:"facts"`
 }
 
 // Shift moves every time by whole days, so that sample records are of this week.
@@ -103,6 +106,9 @@ var errDryRun = errors.New("dry run")
 func (l *Lab) Import(ctx context.Context, by Actor, r Records, dryRun bool) (ImportReport, error) {
 	if err := by.mayRule("taking in records"); err != nil {
 		return ImportReport{}, err
+	}
+	if r.Format == formatOne {
+		r.Format = RecordsFormat
 	}
 	if r.Format != RecordsFormat {
 		return ImportReport{}, verdict.Problems{{Field: "/format", Reason: "this is not a file of records: its format should be " + RecordsFormat}}
@@ -147,9 +153,7 @@ type importer struct {
 	glass    map[string]store.Glass    // by what is alike
 	byKey    map[string]OwnedSubstance // substances
 	byName   map[string]OwnedSubstance
-	owned    []glassware.Item
-	balance  *store.Balance // on the bench
-	settings store.Settings
+	own      *owned
 }
 
 func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
@@ -176,7 +180,6 @@ func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
 	for _, g := range glass {
 		in.glass[glassKey(g.Item)] = g
 	}
-	in.owned = eachItem(glass)
 	known, err := substances(tx)
 	if err != nil {
 		return nil, err
@@ -184,12 +187,7 @@ func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
 	for _, s := range known {
 		in.know(s)
 	}
-	bench, err := tx.Bench()
-	if err != nil {
-		return nil, err
-	}
-	in.balance = bench.Balance
-	in.settings, err = tx.Settings()
+	in.own, err = ownedBy(tx)
 	return in, err
 }
 
@@ -221,7 +219,7 @@ func (in *importer) take(r Records) error {
 	}
 	for i, p := range r.Plans { // the bottles that they start from are there by now
 		if by, ok := in.person(fmt.Sprintf("/plans/%d", i), p.By); ok {
-			in.takePlan(fmt.Sprintf("/plans/%d", i), "/request", by, p)
+			in.takePlanRecord(fmt.Sprintf("/plans/%d", i), by, p)
 		}
 	}
 	if err := in.carryOut(); err != nil {
@@ -332,53 +330,62 @@ func (in *importer) takeSubstance(place string, s substance.Substance) {
 	}
 }
 
-// takePlan takes in a plan; within is where its request stands under the place.
-func (in *importer) takePlan(place, within string, by Actor, p PlanRecord) {
-	if !in.isID(place+"/id", p.ID) {
+// takePlanRecord takes in a plan as the records have it.
+func (in *importer) takePlanRecord(place string, by Actor, p PlanRecord) {
+	k, plan, err := in.read(p.Work)
+	if in.blame(place, err) != nil || err != nil {
 		return
 	}
-	if _, err := in.tx.PlanByID(p.ID); err == nil {
+	in.takePlan(place, by, p.ID, k, plan, p.Sources, p.At)
+}
+
+// takePlan takes in a plan.
+func (in *importer) takePlan(place string, by Actor, id string, k kind, plan run.Plan, sources []SourceRecord, at time.Time) {
+	if !in.isID(place+"/id", id) {
+		return
+	}
+	if _, err := in.tx.PlanByID(id); err == nil {
 		in.report.Known++
 		return
 	}
-	title := p.Request.Title()
-	if p.Dilution != nil {
-		title = p.Dilution.Title()
-		if _, err := dilution.Plan(*p.Dilution); in.blame(place+"/dilution", err) != nil || err != nil {
-			return
-		}
-	} else if _, err := solution.Plan(p.Request); in.blame(place+within, err) != nil || err != nil {
+	if _, err := plan.Design(); in.blame(place, err) != nil || err != nil {
 		return
 	}
 	in.report.Plans++
-	in.change(func() error { _, err := in.keepAnyPlan(by, p); return err }, "new: plan of %s", title)
+	in.change(func() error { _, err := in.keepRecord(by, id, k, plan, sources, at); return err }, "new: plan of %s", run.LowerFirst(plan.Title()))
 }
 
-// keepAnyPlan keeps a plan of either kind.
-func (in *importer) keepAnyPlan(by Actor, p PlanRecord) (store.Plan, error) {
-	if p.Dilution == nil {
-		return in.keepPlan(in.tx, by, p.ID, p.Request, p.At)
+// read reads the plan of a record.
+func (in *importer) read(w Work) (kind, run.Plan, error) {
+	k, err := kindNamed(w.Kind)
+	if err != nil {
+		return k, nil, err
 	}
-	if plan, err := in.tx.PlanByID(p.ID); err == nil {
-		return plan, nil
+	plan, err := k.decode(w.Request)
+	if err != nil {
+		return k, nil, verdict.Problems{{Field: "/request", Reason: "this is no request of the kind “" + w.Kind + "”: " + err.Error()}}
 	}
-	kept := *p.Dilution
-	kept.Stock.Bottle = "" // of another lab, perhaps: its name and concentration stay
-	if p.Stock != nil {
-		if bottle, err := in.tx.BottleOfRun(p.Stock.Run, p.Stock.Tube); err == nil {
-			kept.Stock.Bottle = bottle.ID
-		} else if !isNotFound(err) {
+	return k, plan, nil
+}
+
+// keepRecord keeps a plan of a record, bound to the bottles that it takes from here: of
+// another lab's, its figures stay.
+func (in *importer) keepRecord(by Actor, id string, k kind, plan run.Plan, sources []SourceRecord, at time.Time) (store.Plan, error) {
+	if known, err := in.tx.PlanByID(id); err == nil {
+		return known, nil
+	}
+	plan = unbound(plan) // what is not named below is not here
+	for _, s := range sources {
+		sourced, ok := plan.(run.Sourced)
+		bottle, err := in.tx.BottleOfRun(s.Run, s.Part)
+		switch {
+		case err == nil && ok:
+			plan = sourced.Bound(s.Role, run.Source{Bottle: bottle.ID}, bottle.Number)
+		case err != nil && !isNotFound(err):
 			return store.Plan{}, err
 		}
 	}
-	if _, err := dilution.Plan(kept); err != nil {
-		return store.Plan{}, err
-	}
-	row := store.Plan{ID: p.ID, Kind: store.DilutionKind, Title: kept.Title(), Dilution: kept, CreatedBy: by.ID, CreatedAt: p.At}
-	if err := in.tx.Create(&row); err != nil {
-		return row, err
-	}
-	return in.tx.PlanByID(p.ID)
+	return keepPlan(in.tx, by, id, k.name, plan, at)
 }
 
 // person finds who is meant by initials.
@@ -429,7 +436,11 @@ func (in *importer) takeRun(place string, r RunRecord) error {
 	if err == nil {
 		in.report.Known++
 	} else {
-		plan, err := in.keepAnyPlan(by, PlanRecord{ID: r.PlanID, Request: r.Request, Dilution: r.Dilution, Stock: r.Stock, At: r.Begun})
+		k, read, err := in.read(r.Work)
+		if err != nil {
+			return in.blame(place, err)
+		}
+		plan, err := in.keepRecord(by, r.PlanID, k, read, r.Sources, r.Begun)
 		if err != nil {
 			return in.blame(place+"/request", err)
 		}
@@ -454,7 +465,7 @@ func (in *importer) takeRun(place string, r RunRecord) error {
 			continue
 		}
 		if err == nil {
-			err = in.record(in.tx, by, &view, f)
+			_, err = in.record(in.tx, by, &view, f)
 		}
 		if err != nil { // the rest of the run hangs on this fact
 			return in.blame(at, err)
@@ -487,7 +498,7 @@ func (l *Lab) Export(ctx context.Context) (Records, error) {
 	for _, s := range own {
 		out.Substances = append(out.Substances, s.Substance)
 	}
-	runs, err := db.Runs("", fromStart, maxExport)
+	runs, err := db.Runs("", "", fromStart, maxExport)
 	if err != nil {
 		return out, err
 	}
@@ -498,11 +509,11 @@ func (l *Lab) Export(ctx context.Context) (Records, error) {
 			return out, err
 		}
 		begun[view.PlanID] = true
-		stock, err := stockRecord(db, view.Plan)
+		work, err := workOf(db, view.Plan)
 		if err != nil {
 			return out, err
 		}
-		out.Runs = append(out.Runs, RunRecord{ID: view.ID, PlanID: view.PlanID, Request: view.Plan.Request, Dilution: dilutionOf(view.Plan), Stock: stock, Batch: view.Batch, By: view.Beginner.Initials, Begun: view.BegunAt.UTC(), Facts: view.stated()})
+		out.Runs = append(out.Runs, RunRecord{ID: view.ID, PlanID: view.PlanID, Work: work, Batch: view.Batch, By: view.Beginner.Initials, Begun: view.BegunAt.UTC(), Facts: view.stated()})
 	}
 	plans, err := db.Plans(fromStart, maxExport)
 	if err != nil {
@@ -513,34 +524,47 @@ func (l *Lab) Export(ctx context.Context) (Records, error) {
 		if begun[p.ID] {
 			continue
 		}
-		stock, err := stockRecord(db, p)
+		work, err := workOf(db, p)
 		if err != nil {
 			return out, err
 		}
-		out.Plans = append(out.Plans, PlanRecord{p.ID, p.Request, dilutionOf(p), stock, p.Creator.Initials, p.CreatedAt.UTC()})
+		out.Plans = append(out.Plans, PlanRecord{p.ID, work, p.Creator.Initials, p.CreatedAt.UTC()})
 	}
 	return out, nil
 }
 
-// stockRecord says where the stock of a dilution comes from; nil when it is no bottle
-// that a run made.
-func stockRecord(db *store.Store, p store.Plan) (*StockRecord, error) {
-	if p.Kind != store.DilutionKind || p.Dilution.Stock.Bottle == "" {
-		return nil, nil
+// workOf is a plan as a record has it.
+func workOf(db *store.Store, p store.Plan) (Work, error) {
+	work := Work{Kind: p.Kind, Request: json.RawMessage(p.Request)}
+	plan, err := planOf(p, 0)
+	if err != nil {
+		return work, err
 	}
-	bottle, err := db.BottleByID(p.Dilution.Stock.Bottle)
-	if err != nil || bottle.RunID == nil {
-		return nil, err
+	if work.Request, err = json.Marshal(unbound(plan)); err != nil {
+		return work, err
 	}
-	return &StockRecord{*bottle.RunID, bottle.Part}, nil
+	sources, err := db.SourcesOfPlan(p.ID)
+	for _, s := range sources {
+		if s.BottleID == nil {
+			continue
+		}
+		bottle, err := db.BottleByID(*s.BottleID)
+		if err != nil {
+			return work, err
+		}
+		if bottle.RunID != nil { // what was poured together has no run to be named by
+			work.Sources = append(work.Sources, SourceRecord{s.Role, *bottle.RunID, bottle.Part})
+		}
+	}
+	return work, err
 }
 
-// dilutionOf returns the dilution that a plan is of, without the ID that its bottle has in
-// this lab; nil when it is of another kind.
-func dilutionOf(p store.Plan) *dilution.Request {
-	if p.Kind != store.DilutionKind {
-		return nil
+// unbound is a plan without the IDs and numbers of bottles, which are those of one lab.
+func unbound(plan run.Plan) run.Plan {
+	for _, s := range plan.Uses().Sources {
+		if sourced, ok := plan.(run.Sourced); ok {
+			plan = sourced.Bound(s.Role, run.Source{}, 0)
+		}
 	}
-	p.Dilution.Stock.Bottle = ""
-	return &p.Dilution
+	return plan
 }

@@ -3,14 +3,15 @@ package lab
 import (
 	"context"
 	"fmt"
+	"maps"
+	"math"
 	"slices"
 	"strings"
 
-	"vialbench/core/dilution"
 	"vialbench/core/glassware"
-	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
+	"vialbench/core/weighing"
 	"vialbench/internal/store"
 )
 
@@ -62,9 +63,6 @@ func (l *Lab) Settings(ctx context.Context) (store.Settings, error) {
 	return l.store.With(ctx).Settings()
 }
 
-// Rules lists the rules whose thresholds a lab can set.
-func Rules() []verdict.Rule { return append(solution.Rules(), dilution.Rules()...) }
-
 // ChangeSettings changes the rules of the lab. s.Version is the version it was
 // seen at.
 func (l *Lab) ChangeSettings(ctx context.Context, by Actor, s store.Settings) (store.Settings, error) {
@@ -72,11 +70,12 @@ func (l *Lab) ChangeSettings(ctx context.Context, by Actor, s store.Settings) (s
 		return s, err
 	}
 	var p verdict.Problems
-	for id, value := range s.Thresholds {
+	for _, id := range slices.Sorted(maps.Keys(s.Thresholds)) {
+		value := s.Thresholds[id]
 		i := slices.IndexFunc(Rules(), func(r verdict.Rule) bool { return r.ID == id && r.Unit != "" })
 		if i < 0 {
 			p.Add("/thresholds/"+id, "no rule %s with a threshold", id)
-		} else if r := Rules()[i]; !(value >= r.Min && value <= r.Max) {
+		} else if r := Rules()[i]; !(value >= r.Min && value <= r.Max) || len(r.Words) > 0 && value != math.Trunc(value) {
 			p.Add("/thresholds/"+id, "%s: between %g and %g %s", r.Title, r.Min, r.Max, r.Unit)
 		}
 	}
@@ -146,6 +145,82 @@ func substanceByKey(db *store.Store, key string) (substance.Substance, error) {
 	return list[i].Substance, nil
 }
 
+// FoundSubstance is a substance that was looked for, with what stands for it already.
+type FoundSubstance struct {
+	substance.Match
+	// Known says that it is on the shelf, or was made before; empty when neither.
+	Known string
+}
+
+// How much better a match is that is the lab's own, made before, or on the shelf.
+const (
+	isOwn = iota + 1
+	wasMade
+	isShelved
+)
+
+// FindSubstances looks for substances by what people call them; those on the shelf, made
+// before or of the lab's own come first.
+func (l *Lab) FindSubstances(ctx context.Context, query string) ([]FoundSubstance, error) {
+	db := l.store.With(ctx)
+	list, err := substances(db)
+	if err != nil {
+		return nil, err
+	}
+	all := make([]substance.Substance, len(list))
+	rank := map[string]int{}
+	for i, s := range list {
+		if all[i] = s.Substance; s.Own {
+			rank[s.Key] = isOwn
+		}
+	}
+	bottles, err := db.Bottles(store.ShelfFilter{}, fromStart, maxExport)
+	if err != nil {
+		return nil, err
+	}
+	for _, b := range bottles {
+		for _, in := range b.Product.Ingredients {
+			if rank[in.Key] = max(rank[in.Key], wasMade); b.State == onShelf {
+				rank[in.Key] = isShelved
+			}
+		}
+	}
+	found := []FoundSubstance{}
+	for _, m := range substance.Find(all, query, func(key string) int { return rank[key] }) {
+		known := map[int]string{wasMade: "made before", isShelved: "on the shelf"}[rank[m.Key]]
+		found = append(found, FoundSubstance{m, known})
+	}
+	return found, nil
+}
+
+// usual is what a teaching laboratory usually owns (common practice): balances, and glass
+// for two dozen students. It is a beginning, to be changed.
+func usual() Records {
+	r := Records{Balances: []weighing.Balance{
+		{Name: "Analytical", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002},
+		{Name: "Top pan", Capacity: 3200, Resolution: 0.01, Repeatability: 0.01, Linearity: 0.02},
+	}}
+	add := func(kind glassware.Kind, class glassware.Class, count int, volumes ...float64) {
+		for _, v := range volumes {
+			r.Glass = append(r.Glass, glassware.Item{Kind: kind, Volume: v, Class: class, Count: count})
+		}
+	}
+	add(glassware.VolumetricFlask, glassware.ClassA, 6, 25, 50, 100, 250, 500, 1000)
+	add(glassware.OneMarkPipette, glassware.ClassA, 6, 1, 2, 5, 10, 20, 25, 50)
+	add(glassware.GraduatedPipette, glassware.ClassA, 6, 1, 5, 10)
+	add(glassware.Burette, glassware.ClassA, 12, 25, 50)
+	add(glassware.Cylinder, glassware.ClassA, 6, 10, 25, 100, 250, 500, 1000)
+	return r
+}
+
+// SetUpUsual enters what a teaching laboratory usually owns, beside what is there.
+func (l *Lab) SetUpUsual(ctx context.Context, by Actor) (ImportReport, error) {
+	if err := by.mayRule("setting up the lab"); err != nil {
+		return ImportReport{}, err
+	}
+	return l.importWith(ctx, by, false, func(in *importer) error { return in.take(usual()) })
+}
+
 // AddSubstance adds a substance of the lab's own. An empty key is made from the name.
 func (l *Lab) AddSubstance(ctx context.Context, by Actor, s substance.Substance) (OwnedSubstance, error) {
 	if err := by.mayRule("adding substances"); err != nil {
@@ -181,4 +256,30 @@ func (l *Lab) addSubstance(tx *store.Store, by Actor, s substance.Substance) (Ow
 		return OwnedSubstance{}, err
 	}
 	return OwnedSubstance{s, true}, tx.Announce("setup")
+}
+
+// lacks names what a lab has still to set up, in the order to do it.
+func lacks(db *store.Store, begun bool) ([]string, error) {
+	balances, err := db.Balances()
+	if err != nil {
+		return nil, err
+	}
+	glass, err := db.Glass()
+	if err != nil {
+		return nil, err
+	}
+	people, err := db.Accounts()
+	if err != nil {
+		return nil, err
+	}
+	list := []string{}
+	for _, x := range []struct {
+		what  string
+		there bool
+	}{{"balance", len(balances) > 0}, {"glass", len(glass) > 0}, {"people", len(people) > 1}, {"bottle", begun}} {
+		if !x.there {
+			list = append(list, x.what)
+		}
+	}
+	return list, nil
 }

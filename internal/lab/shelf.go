@@ -2,15 +2,13 @@ package lab
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
-	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
-	"vialbench/core/solution"
 	"vialbench/core/verdict"
 	"vialbench/internal/store"
 )
@@ -28,118 +26,10 @@ type BottleView struct {
 	store.Bottle
 	// Doubt says why its weighings are in doubt; empty when they are not.
 	Doubt string
-	// Takings and Parents are read for a single bottle only.
+	// Takings, Changes and Parents are read for a single bottle only.
 	Takings []store.Taking
+	Changes []store.Change
 	Parents []store.Bottle
-}
-
-// keepBottles makes what a finished run puts on the shelf, or brings it up to date.
-func (l *Lab) keepBottles(tx *store.Store, by Actor, view RunView) error {
-	if view.Plan.Kind == store.DilutionKind {
-		return l.keepRack(tx, by, view)
-	}
-	title := view.Plan.Title
-	if n := len(view.Plan.Recipe.Batches); n > 1 {
-		title += fmt.Sprintf(", batch %d of %d", view.Batch+1, n)
-	}
-	_, err := l.keepBottle(tx, by, view, 0, title, nil)
-	return err
-}
-
-// keepBottle makes the bottle of a finished run, or of one tube of it, or brings it up
-// to date after a correction. A run that is no longer finished takes its bottle off
-// the shelf. The ID is empty when there is none.
-func (l *Lab) keepBottle(tx *store.Store, by Actor, view RunView, part int, title string, parent *string) (string, error) {
-	bottle, err := tx.BottleOfRun(view.ID, part)
-	known := err == nil
-	if !known && !isNotFound(err) {
-		return "", err
-	}
-	o := view.Outcome
-	switch {
-	case o.Status != run.Finished:
-		if !known || bottle.State == discarded {
-			return "", nil // what is thrown away does not come back
-		}
-		bottle.Reason = "a reading of its run was corrected"
-		if o.Reason != "" {
-			bottle.Reason = o.Reason
-		}
-		if bottle.Outcome = o; bottle.State != poured {
-			bottle.State = isVoid
-		}
-	case !known:
-		bottle = store.Bottle{ID: newID(), RunID: &view.ID, Part: part, ParentID: parent, PlanID: view.PlanID, MadeBy: by.ID, MadeAt: view.ChangedAt, State: onShelf}
-	case bottle.State == isVoid:
-		bottle.State, bottle.Reason = onShelf, ""
-	}
-	if o.Status == run.Finished {
-		bottle.Title = title
-		if err := fill(&bottle, o); err != nil {
-			return "", err
-		}
-	}
-	if known {
-		err = tx.Save(&bottle)
-	} else {
-		err = tx.Create(&bottle)
-	}
-	if err == nil && bottle.State == poured {
-		err = l.refreshPool(tx, by, bottle.ID)
-	}
-	if err == nil && known {
-		err = l.refreshDiluted(tx, by, bottle)
-	}
-	if err != nil {
-		return "", err
-	}
-	return bottle.ID, tx.Announce("shelf")
-}
-
-// BottleHazards gives the hazard codes and the signal word of what a bottle was made
-// from.
-func BottleHazards(b store.Bottle) (codes []string, signal string) {
-	if b.Plan.Kind == store.DilutionKind {
-		return b.Plan.Dilution.Stock.Hazards, b.Plan.Dilution.Stock.Signal
-	}
-	codes, signal = b.Plan.Request.Substance.Hazards, b.Plan.Request.Substance.Signal
-	for _, s := range b.Plan.Request.Also {
-		for _, code := range s.Substance.Hazards {
-			if !slices.Contains(codes, code) {
-				codes = append(slices.Clip(codes), code)
-			}
-		}
-		if s.Substance.Signal == "Danger" || signal == "" {
-			signal = s.Substance.Signal
-		}
-	}
-	return codes, signal
-}
-
-// BottleContents names what is in a bottle.
-func BottleContents(b store.Bottle) (name string, pieces []formula.Piece) {
-	if b.Plan.Kind == store.DilutionKind {
-		return b.Plan.Dilution.Stock.Name, b.Plan.Dilution.Stock.Formula
-	}
-	name = b.Plan.Request.Substance.Dissolved()
-	for _, s := range b.Plan.Request.Also {
-		name += " + " + s.Substance.Dissolved()
-	}
-	return name, b.Plan.Recipe.Formula
-}
-
-// fill writes an outcome into its bottle.
-func fill(b *store.Bottle, o run.Outcome) (err error) {
-	if b.ExpiresOn, err = time.Parse(time.DateOnly, o.Expires); err != nil {
-		return fmt.Errorf("the expiry of a finished run: %w", err)
-	}
-	b.StandardiseOn = nil
-	if day, err := time.Parse(time.DateOnly, o.StandardiseBy); err == nil {
-		b.StandardiseOn = &day
-	}
-	c := o.Figures[0]
-	b.Concentration, b.U, b.Unit, b.Outcome, b.Volume = c.Value, c.U(), c.Unit, o, o.Volume
-	return nil
 }
 
 // Pool pours bottles of one plan together into a new one. An id that is known
@@ -150,7 +40,7 @@ func (l *Lab) Pool(ctx context.Context, by Actor, id string, bottleIDs []string)
 			return nil
 		}
 		slices.Sort(bottleIDs) // everybody locks in one order
-		var batches []solution.Poured
+		var parts []run.Poured
 		var bottles []store.Bottle
 		for _, bottleID := range slices.Compact(bottleIDs) {
 			b, err := lockedOnShelf(tx, bottleID)
@@ -158,20 +48,19 @@ func (l *Lab) Pool(ctx context.Context, by Actor, id string, bottleIDs []string)
 				return err
 			}
 			bottles = append(bottles, b)
-			batches = append(batches, solution.Poured{Outcome: b.Outcome, Share: b.Left() / b.Volume})
+			parts = append(parts, run.Poured{Product: b.Product, Share: b.Left() / max(b.Volume, 1e-9)})
 			if b.PlanID != bottles[0].PlanID {
 				return verdict.Problems{{Field: "/bottles", Reason: "only batches of one plan are poured together: these were made for different ones"}}
 			}
 		}
-		outcome, err := solution.Pool(batches)
+		product, err := run.Pour(parts)
 		if err != nil {
 			return err
 		}
-		pool := store.Bottle{ID: id, PlanID: bottles[0].PlanID, Title: bottles[0].Plan.Title, MadeBy: by.ID, MadeAt: l.now(), State: onShelf}
-		if err := fill(&pool, outcome); err != nil {
-			return err
-		}
-		if err := tx.Create(&pool); err != nil {
+		product.Title = bottles[0].Plan.Title
+		pool := store.Bottle{ID: id, PlanID: bottles[0].PlanID, MadeBy: by.ID, MadeAt: l.now(), State: onShelf}
+		c := &computing{Lab: l, tx: tx, by: by}
+		if err := c.fill(&pool, product, true); err != nil {
 			return err
 		}
 		if pool, err = tx.BottleByID(id); err != nil {
@@ -179,10 +68,7 @@ func (l *Lab) Pool(ctx context.Context, by Actor, id string, bottleIDs []string)
 		}
 		for i, b := range bottles {
 			b.State, b.Reason = poured, fmt.Sprintf("poured into bottle %d (%s)", pool.Number, by.Initials)
-			if err := tx.Save(&b); err != nil {
-				return err
-			}
-			if err := tx.Create(&store.Pouring{FromID: b.ID, IntoID: id, Share: batches[i].Share}); err != nil {
+			if err := errors.Join(tx.Save(&b), tx.Create(&store.Parent{BottleID: id, ParentID: b.ID, Share: &parts[i].Share})); err != nil {
 				return err
 			}
 		}
@@ -192,45 +78,6 @@ func (l *Lab) Pool(ctx context.Context, by Actor, id string, bottleIDs []string)
 		return BottleView{}, err
 	}
 	return l.Bottle(ctx, id)
-}
-
-// refreshPool brings the bottle that a batch was poured into up to date.
-func (l *Lab) refreshPool(tx *store.Store, by Actor, batchID string) error {
-	into, err := tx.PouredFrom(batchID)
-	if err != nil {
-		return err
-	}
-	pool, err := tx.BottleByID(into.IntoID)
-	if err != nil {
-		return err
-	}
-	parts, err := tx.PouredInto(pool.ID)
-	if err != nil {
-		return err
-	}
-	batches := make([]solution.Poured, len(parts))
-	for i, p := range parts {
-		batches[i] = solution.Poured{Outcome: p.From.Outcome, Share: p.Share}
-	}
-	outcome, err := solution.Pool(batches)
-	switch {
-	case err == nil:
-		if pool.State == isVoid {
-			pool.State, pool.Reason = onShelf, ""
-		}
-		err = fill(&pool, outcome)
-	case pool.State == onShelf:
-		pool.State, pool.Reason, err = isVoid, "a batch in it is void", nil
-	default:
-		err = nil
-	}
-	if err != nil {
-		return err
-	}
-	if err := tx.Save(&pool); err != nil {
-		return err
-	}
-	return l.refreshDiluted(tx, by, pool)
 }
 
 // lockedOnShelf finds a bottle that stands on the shelf, for a change.
@@ -263,21 +110,14 @@ func (l *Lab) Bottle(ctx context.Context, id string) (BottleView, error) {
 	if view.Takings, err = db.Takings(id); err != nil {
 		return view, err
 	}
-	parts, err := db.PouredInto(id)
-	if err != nil {
+	if view.Changes, err = db.Changes(id); err != nil {
 		return view, err
 	}
-	for _, p := range parts {
-		view.Parents = append(view.Parents, p.From)
+	parents, err := db.ParentsOf(id)
+	for _, p := range parents {
+		view.Parents = append(view.Parents, p.Parent)
 	}
-	if bottle.ParentID != nil {
-		parent, err := db.BottleByID(*bottle.ParentID)
-		if err != nil {
-			return view, err
-		}
-		view.Parents = append(view.Parents, parent)
-	}
-	return view, nil
+	return view, err
 }
 
 // Kin is one bottle in a family, with those it comes from.
@@ -315,7 +155,7 @@ func (l *Lab) Family(ctx context.Context, id string) ([]Kin, error) {
 			return found(err, "this bottle")
 		}
 		list = append(list, Kin{bottle, from})
-		children, err := db.DilutedFrom(id)
+		children, err := db.ChildrenOf(id)
 		if err != nil {
 			return err
 		}
@@ -329,19 +169,12 @@ func (l *Lab) Family(ctx context.Context, id string) ([]Kin, error) {
 	return list, down(id)
 }
 
-// parentsOf lists the bottles that a bottle was diluted from or poured together of.
+// parentsOf lists the bottles that a bottle was made from.
 func parentsOf(db *store.Store, id string) ([]string, error) {
-	bottle, err := db.BottleByID(id)
-	if err != nil {
-		return nil, found(err, "this bottle")
-	}
+	parents, err := db.ParentsOf(id)
 	var from []string
-	if bottle.ParentID != nil {
-		from = append(from, *bottle.ParentID)
-	}
-	parts, err := db.PouredInto(id)
-	for _, p := range parts {
-		from = append(from, p.FromID)
+	for _, p := range parents {
+		from = append(from, p.ParentID)
 	}
 	return from, err
 }
@@ -394,7 +227,7 @@ func (l *Lab) shelved(db *store.Store, f store.ShelfFilter) ([]BottleView, error
 		if !f.StandardiseBefore.IsZero() {
 			return a.StandardiseOn.Compare(*b.StandardiseOn)
 		}
-		return a.ExpiresOn.Compare(b.ExpiresOn)
+		return a.ExpiresOn.Compare(*b.ExpiresOn)
 	})
 	return l.withDoubts(db, bottles)
 }
@@ -421,9 +254,8 @@ func (d doubts) inherited(db *store.Store, b store.Bottle, known map[string]stri
 	if doubt, ok := known[b.ID]; ok {
 		return doubt, nil
 	}
-	doubt := d.of(b.Plan, b.Outcome.Weighed)
-	known[b.ID] = doubt
-	if doubt != "" || b.RunID != nil && b.ParentID == nil { // made of no other bottle
+	doubt := d.of(b.Product.Readings)
+	if known[b.ID] = doubt; doubt != "" {
 		return doubt, nil
 	}
 	parents, err := parentsOf(db, b.ID)
@@ -440,7 +272,7 @@ func (d doubts) inherited(db *store.Store, b store.Bottle, known map[string]stri
 			return "", err
 		}
 		if parent.State == isVoid {
-			above = "that is void, " + parent.Reason + "."
+			above = "it is void, " + parent.Reason + "."
 		}
 		if above != "" {
 			known[b.ID] = fmt.Sprintf("Made from bottle %d: %s", parent.Number, above)
@@ -448,6 +280,41 @@ func (d doubts) inherited(db *store.Store, b store.Bottle, known map[string]stri
 		}
 	}
 	return known[b.ID], nil
+}
+
+// doubtOfRun says why a run is in doubt: by its own readings, or by what it stands on.
+func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
+	doubts, err := l.doubts(db)
+	if err != nil {
+		return "", err
+	}
+	if doubt := doubts.of(v.Outcome.Readings); doubt != "" {
+		return doubt, nil
+	}
+	sources, err := db.SourcesOf(v.Run)
+	if err != nil {
+		return "", err
+	}
+	for _, s := range sources {
+		if s.BottleID == nil {
+			continue
+		}
+		b, err := db.BottleByID(*s.BottleID)
+		if err != nil {
+			return "", err
+		}
+		doubt, err := doubts.inherited(db, b, map[string]string{})
+		if err != nil {
+			return "", err
+		}
+		if b.State == isVoid {
+			doubt = "it is void, " + b.Reason + "."
+		}
+		if doubt != "" {
+			return fmt.Sprintf("Made from bottle %d: %s", b.Number, doubt), nil
+		}
+	}
+	return "", nil
 }
 
 // Discard takes a bottle off the shelf, for a reason.

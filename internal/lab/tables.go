@@ -12,8 +12,6 @@ import (
 	"strings"
 
 	"vialbench/core/glassware"
-	"vialbench/core/quantity"
-	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -241,39 +239,8 @@ func (in *importer) equipmentRow(r row) {
 
 func (in *importer) planRow(r row) {
 	first := len(in.problems)
-	p := &in.problems
-	if in.balance == nil {
-		p.Add(r.place(), "there is no balance on the bench: add one in the lab setup")
-		return
-	}
-	s, ok := in.byName[strings.ToLower(r.cells["substance"])]
-	if !ok {
-		if s, ok = in.byKey[r.cells["substance"]]; !ok {
-			p.Add(r.place()+"/substance", "“%s” is not in the lab: name it as the lab setup does, or add it first", r.cells["substance"])
-		}
-	}
-	request := solution.Request{Solute: solution.Solute{Substance: s.Substance, Of: r.cells["of"], Assay: 1}, Glass: in.owned, FlaskClass: glassware.Class(strings.ToUpper(r.cells["flask class"])), Balance: in.balance.Balance,
-		WaterTemperature: glassware.ReferenceTemperature, Buoyancy: in.settings.Buoyancy, Thresholds: in.settings.Thresholds, Band: in.settings.Thresholds.Of(solution.RuleBand) / 100}
-	if s.MassFraction > 0 {
-		request.Assay = s.MassFraction
-	}
-	if r.cells["assay %"] != "" {
-		request.Assay = r.number("assay %", p) / 100
-	}
-	request.AssayLimits = r.number("assay limits %", p) / 100
-	if r.cells["band %"] != "" {
-		request.Band = r.number("band %", p) / 100
-	}
-	if request.FlaskClass == "" {
-		request.FlaskClass = glassware.Class(in.settings.FlaskClass)
-	}
-	var err error
-	if request.Concentration, err = quantity.ParseAny(r.cells["concentration"], solution.Bases(), "mol/L"); err != nil {
-		p.Add(r.place()+"/concentration", "%s", err)
-	}
-	if request.Volume, err = quantity.Parse(r.cells["volume"], quantity.Volume, "mL"); err != nil {
-		p.Add(r.place()+"/volume", "%s", err)
-	}
+	k := tabled()
+	plan, names := k.fromRow(in, r)
 	id := r.cells["id"]
 	if id == "" {
 		id = newID()
@@ -281,8 +248,13 @@ func (in *importer) planRow(r row) {
 	if len(in.problems) > first {
 		return
 	}
-	names := map[string]string{"assay": "assay %", "assayLimits": "assay limits %", "band": "band %", "flaskClass": "flask class"}
-	in.underRow(r, names, func() { in.takePlan(r.place(), "", in.by, PlanRecord{ID: id, Request: request, At: in.now()}) })
+	in.underRow(r, names, func() { in.takePlan(r.place(), in.by, id, k, plan, nil, in.now()) })
+}
+
+// tabled is the kind of work whose plans are lines of a table. Others go out with the
+// records.
+func tabled() kind {
+	return kinds[slices.IndexFunc(kinds, func(k kind) bool { return k.fromRow != nil })]
 }
 
 // ExportTable writes a table as CSV, which ImportTable takes in again.
@@ -343,12 +315,16 @@ func tableRows(db *store.Store, table Table) (rows [][]string, err error) {
 		return rows, err
 	}
 	plans, err := db.Plans(fromStart, maxExport)
+	k := tabled()
 	for _, p := range plans {
-		if p.Kind != store.StandardKind {
-			continue // a ladder is no line of a table: it goes out with the records
+		if p.Kind != k.name {
+			continue
 		}
-		r := p.Request
-		rows = append(rows, []string{r.Substance.Name, r.Concentration.String(), r.Volume.String(), p.ID, r.Of, plain(100 * r.Assay), plain(100 * r.AssayLimits), string(r.FlaskClass), plain(100 * r.Band)})
+		plan, err := planOf(p, 0)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, k.toRow(p.ID, plan))
 	}
 	return rows, err
 }

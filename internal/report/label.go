@@ -37,9 +37,10 @@ type Label struct {
 	StandardiseBy time.Time
 	Signal        string
 	Pictograms    []string
-	// Hazards are those of what it was made from, which Origin names.
-	Hazards []string
-	Origin  string
+	// Hazards are those of the solution at its strength; Unclassified tells that what is
+	// in it is not known well enough to say.
+	Hazards      []string
+	Unclassified bool
 	// URL opens the bottle; it goes into the QR code.
 	URL string
 }
@@ -160,15 +161,33 @@ func drawVial(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	}
 	pdf.SetFont("text", "", 5)
 	at = y + vialHeight - margin
-	lines := []string{fmt.Sprintf("bottle %d, %s", l.Number, l.By), "use by " + l.Expires.Format(time.DateOnly)}
-	if l.Signal != "" {
-		lines = append(lines, l.Signal+": see the bottle")
+	lines := []string{fmt.Sprintf("bottle %d, %s", l.Number, l.By)}
+	if !l.Expires.IsZero() {
+		lines = append(lines, "use by "+l.Expires.Format(time.DateOnly))
+	}
+	if says := vialHazards(l); says != "" {
+		lines = append(lines, says)
 	}
 	for _, text := range lines {
 		pdf.Text(x+margin, at, text)
 		at -= 2.1
 	}
 	return nil
+}
+
+// vialHazards is what a small label has room for: the signal word with the codes.
+func vialHazards(l Label) string {
+	if l.Unclassified {
+		return "hazards: see the stock"
+	}
+	if len(l.Hazards) == 0 {
+		return ""
+	}
+	codes := make([]string, len(l.Hazards))
+	for i, h := range l.Hazards {
+		codes[i], _, _ = strings.Cut(h, " ")
+	}
+	return strings.TrimSpace(l.Signal + " " + strings.Join(codes, " "))
 }
 
 func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
@@ -201,8 +220,6 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		pdf.Text(x+margin, line+height*0.8, c)
 		line += height * 1.08
 	}
-	line += 1.2
-	pdf.SetFont("text", "", 7.5)
 	basis := "U with k = 2, at 20 °C"
 	if !l.Exact {
 		basis = "approximate until standardised · " + basis
@@ -210,8 +227,11 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	if !l.StandardiseBy.IsZero() {
 		basis = "standardise again by " + l.StandardiseBy.Format(time.DateOnly) + " · " + basis
 	}
-	fit(pdf, "", 7.5, 5.5, textWidth, basis)
-	pdf.Text(x+margin, line+2, basis)
+	pdf.SetFont("text", "", 6.2)
+	for _, text := range wrap(pdf, basis, textWidth, 2) { // beside the QR code and the number below it
+		line += 2.5
+		pdf.Text(x+margin, line, text)
+	}
 
 	// Hazards in the middle, record at the bottom.
 	const symbol = 11.5
@@ -221,12 +241,16 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		drawPictogram(pdf, p, hx, bottom-symbol-3.6, symbol)
 		hx += symbol + 0.6
 	}
-	if l.Signal != "" || len(l.Hazards) > 0 {
+	says := strings.Join(l.Hazards, ". ")
+	if l.Unclassified {
+		says = "Hazards as of what it was made from: see its data sheet."
+	}
+	if says != "" {
 		pdf.SetFont("text", "B", 9)
 		at := bottom - symbol - 0.8
 		pdf.Text(hx+1, at, l.Signal)
 		pdf.SetFont("text", "", 5.8)
-		for _, text := range wrap(pdf, "Of the "+l.Origin+": "+strings.Join(l.Hazards, ". "), right-hx-1, 4) {
+		for _, text := range wrap(pdf, says, right-hx-1, 4) {
 			at += 2.35
 			pdf.Text(hx+1, at, text)
 		}
@@ -234,8 +258,9 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	pdf.SetFont("text", "B", 8)
 	foot := fmt.Sprintf("Made %s  %s", l.Made.Format(time.DateOnly), l.By)
 	pdf.Text(x+margin, bottom, foot)
-	middle := fmt.Sprintf("Use by %s", l.Expires.Format(time.DateOnly))
-	pdf.Text(x+margin+pdf.GetStringWidth(foot)+4, bottom, middle)
+	if !l.Expires.IsZero() {
+		pdf.Text(x+margin+pdf.GetStringWidth(foot)+4, bottom, "Use by "+l.Expires.Format(time.DateOnly))
+	}
 	pdf.SetFont("text", "", 7)
 	number := fmt.Sprintf("bottle %d", l.Number)
 	pdf.Text(right-qr/2+1.5-pdf.GetStringWidth(number)/2, y+margin+qr+1.2, number)

@@ -29,7 +29,7 @@ func start(t *testing.T) (address string) {
 	return listener.Addr().String()
 }
 
-func dial(t *testing.T, address string) *instrument.Balance {
+func dial(t *testing.T, address string) *instrument.Connection {
 	t.Helper()
 	b, err := instrument.Dial(t.Context(), address)
 	if err != nil {
@@ -39,7 +39,7 @@ func dial(t *testing.T, address string) *instrument.Balance {
 	return b
 }
 
-func do(t *testing.T, b *instrument.Balance, line string) {
+func do(t *testing.T, b *instrument.Connection, line string) {
 	t.Helper()
 	if _, err := b.Ask(line); err != nil {
 		t.Fatalf("%s: %v", line, err)
@@ -47,7 +47,7 @@ func do(t *testing.T, b *instrument.Balance, line string) {
 }
 
 // until reads until a reading will do.
-func until(t *testing.T, b *instrument.Balance, want func(instrument.Reading) bool) instrument.Reading {
+func until(t *testing.T, b *instrument.Connection, want func(instrument.Reading) bool) instrument.Reading {
 	t.Helper()
 	for range 100 {
 		r, err := b.Read()
@@ -75,18 +75,18 @@ func TestWeighing(t *testing.T) {
 	if err := b.Tare(); err == nil {
 		t.Error("tared while it moved")
 	}
-	if r := until(t, b, stable); r.Mass.String() != "31.4159 g" {
-		t.Errorf("vessel %s", r.Mass)
+	if r := until(t, b, stable); r.Main().String() != "31.4159 g" {
+		t.Errorf("vessel %s", r.Main())
 	}
 	if err := b.Tare(); err != nil {
 		t.Fatal(err)
 	}
 	do(t, b, "STANDIN:ADD 5.1056")
-	if r, err := b.Read(); err != nil || r.State != instrument.Moving || r.Mass.Base() > 5 {
-		t.Errorf("at once: %s, %s, %v: it should still rise", r.Mass, r.State, err)
+	if r, err := b.Read(); err != nil || r.State != instrument.Moving || r.Main().Base() > 5 {
+		t.Errorf("at once: %s, %s, %v: it should still rise", r.Main(), r.State, err)
 	}
-	if r := until(t, b, stable); r.Mass.String() != "5.1056 g" {
-		t.Errorf("net %s", r.Mass)
+	if r := until(t, b, stable); r.Main().String() != "5.1056 g" {
+		t.Errorf("net %s", r.Main())
 	}
 }
 
@@ -100,9 +100,9 @@ func TestMisbehaviour(t *testing.T) {
 	for range 40 {
 		r, err := b.Read()
 		if err != nil || r.State != instrument.Moving {
-			t.Fatalf("in a draught: %s %s %v", r.Mass, r.State, err)
+			t.Fatalf("in a draught: %s %s %v", r.Main(), r.State, err)
 		}
-		low, high = math.Min(low, r.Mass.Base()), math.Max(high, r.Mass.Base())
+		low, high = math.Min(low, r.Main().Base()), math.Max(high, r.Main().Base())
 	}
 	if spread := (high - low) / 0.0001; spread < 8 || spread > 28 {
 		t.Errorf("a draught moves it by %.0f digits", spread)
@@ -117,10 +117,10 @@ func TestMisbehaviour(t *testing.T) {
 	}
 	do(t, hand, "STANDIN:PAN 10")
 	do(t, hand, "STANDIN:DRIFT 6000") // 10 mg a second
-	before := until(t, b, func(r instrument.Reading) bool { return r.State == instrument.Stable }).Mass.Base()
+	before := until(t, b, func(r instrument.Reading) bool { return r.State == instrument.Stable }).Main().Base()
 	time.Sleep(300 * time.Millisecond)
-	if after, err := b.Read(); err != nil || after.Mass.Base() < before+0.001 {
-		t.Errorf("drift: %.4f g, then %s, %v", before, after.Mass, err)
+	if after, err := b.Read(); err != nil || after.Main().Base() < before+0.001 {
+		t.Errorf("drift: %.4f g, then %s, %v", before, after.Main(), err)
 	}
 }
 

@@ -1,13 +1,14 @@
 package store
 
 import (
+	"bytes"
+	"database/sql/driver"
+	"fmt"
 	"time"
 
-	"vialbench/core/dilution"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
 	"vialbench/core/run"
-	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -107,28 +108,51 @@ type Substance struct {
 	CreatedAt time.Time
 }
 
-// The kinds of plan.
-const (
-	StandardKind = "standard"
-	DilutionKind = "dilution"
-)
-
-// Plan is a question with the recipe that was computed for it then.
+// Plan is what is wanted, as its kind has it.
 type Plan struct {
 	ID        string `gorm:"primaryKey"`
 	Number    int64  `gorm:"->"`
 	Kind      string
 	Title     string
-	Request   solution.Request `gorm:"type:jsonb;serializer:json"` // of a standard solution
-	Recipe    solution.Recipe  `gorm:"type:jsonb;serializer:json"`
-	Dilution  dilution.Request `gorm:"type:jsonb;serializer:json"`
+	Request   JSON `gorm:"type:jsonb"`
+	Batches   int  // how many runs it takes
 	CreatedBy string
 	Creator   Account `gorm:"foreignKey:CreatedBy"`
 	CreatedAt time.Time
 }
 
-// Run is one execution of a plan. Status, Reason, Step and Outcome are computed
-// from its facts.
+// JSON is a document kept as it is.
+type JSON []byte
+
+// Value implements driver.Valuer.
+func (j JSON) Value() (driver.Value, error) { return string(j), nil }
+
+// Scan implements sql.Scanner.
+func (j *JSON) Scan(value any) error {
+	switch v := value.(type) {
+	case string:
+		*j = JSON(v)
+	case []byte:
+		*j = JSON(bytes.Clone(v))
+	default:
+		return fmt.Errorf("a document comes as text, not as %T", value)
+	}
+	return nil
+}
+
+// Source is what a plan, or one run of it, stands on: a bottle, an instrument or an
+// earlier run.
+type Source struct {
+	ID         int64 `gorm:"primaryKey;autoIncrement;->"`
+	PlanID     *string
+	RunID      *string
+	Role       string
+	BottleID   *string
+	Instrument *string
+	EarlierID  *string
+}
+
+// Run is one execution of a plan. Status, Reason and Step are computed from its facts.
 type Run struct {
 	ID        string `gorm:"primaryKey"`
 	Number    int64  `gorm:"->"`
@@ -138,7 +162,6 @@ type Run struct {
 	Status    string
 	Reason    string
 	Step      string
-	Outcome   run.Outcome `gorm:"type:jsonb;serializer:json"`
 	BegunBy   string
 	Beginner  Account `gorm:"foreignKey:BegunBy"`
 	BegunAt   time.Time
@@ -169,21 +192,18 @@ type Bottle struct {
 	Number         int64  `gorm:"->"`
 	RunID          *string
 	Run            *Run
-	Part           int     // which tube of a dilution
-	ParentID       *string // the bottle it was diluted from
+	Part           int // of the products of its run
 	PlanID         string
 	Plan           Plan
 	Title          string
-	Concentration  float64
-	U              float64
-	Unit           string
-	Outcome        run.Outcome `gorm:"type:jsonb;serializer:json"`
-	Volume         float64     // made, mL
+	Product        run.Product `gorm:"type:jsonb;serializer:json"`
+	Computed       bool        // by this version of the program
+	Volume         float64     // made, mL; 0 of what is not a liquid
 	Taken          float64     // out of it since, mL
 	MadeBy         string
 	Maker          Account `gorm:"foreignKey:MadeBy"`
 	MadeAt         time.Time
-	ExpiresOn      time.Time  `gorm:"type:date"`
+	ExpiresOn      *time.Time `gorm:"type:date"`
 	StandardiseOn  *time.Time `gorm:"type:date"`
 	LabelPrintedAt *time.Time
 	State          string
@@ -193,12 +213,22 @@ type Bottle struct {
 // Left is how much is left in mL.
 func (b Bottle) Left() float64 { return max(0, b.Volume-b.Taken) }
 
-// Pouring tells which bottle was poured into which, and how much of it was left.
-type Pouring struct {
-	FromID string `gorm:"primaryKey"`
-	From   Bottle
-	IntoID string
-	Share  float64
+// Parent tells which bottle was made from which. Share is how much of the parent was
+// poured in; nil when it was only taken from.
+type Parent struct {
+	BottleID string `gorm:"primaryKey"`
+	ParentID string `gorm:"primaryKey"`
+	Parent   Bottle
+	Share    *float64
+}
+
+// Change is how the figure that a bottle is named by moved when it was computed anew.
+type Change struct {
+	ID       int64 `gorm:"primaryKey;autoIncrement;->"`
+	BottleID string
+	Moved    string
+	Cause    string
+	At       time.Time
 }
 
 // Taking is what was taken out of a bottle, in mL.

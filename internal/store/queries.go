@@ -149,13 +149,23 @@ func (s *Store) RunByID(id string, forChange bool) (Run, error) {
 	return one[Run](s.db.Joins("Plan").Joins("Plan.Creator").Joins("Beginner").Where("runs.id = ?", id))
 }
 
-// Runs lists runs, newest first, of one status or all, with a number below before.
-func (s *Store) Runs(status string, before int64, most int) ([]Run, error) {
+// Runs lists runs, newest first, of one status and one kind, or all, with a number below
+// before.
+func (s *Store) Runs(status, kind string, before int64, most int) ([]Run, error) {
 	q := s.db.Joins("Plan").Joins("Beginner").Where("runs.number < ?", before)
 	if status != "" {
 		q = q.Where("runs.status = ?", status)
 	}
+	if kind != "" {
+		q = q.Where(`"Plan".kind = ?`, kind)
+	}
 	return many[Run](q.Order("runs.number DESC").Limit(most))
+}
+
+// LockForComputing keeps two processes that start together from computing all records
+// anew at once, until the transaction ends.
+func (s *Store) LockForComputing() error {
+	return s.db.Exec("SELECT pg_advisory_xact_lock(?)", migrationLock+1).Error
 }
 
 // FactsOfRun lists the facts of a run in the order in which they were stated.
@@ -217,11 +227,6 @@ func (s *Store) BottleOfRun(runID string, part int) (Bottle, error) {
 	return one[Bottle](s.bottles().Where("bottles.run_id = ? AND bottles.part = ?", runID, part))
 }
 
-// DilutedFrom lists the bottles whose parent a bottle is.
-func (s *Store) DilutedFrom(bottleID string) ([]Bottle, error) {
-	return many[Bottle](s.bottles().Where("bottles.parent_id = ?", bottleID).Order("bottles.number"))
-}
-
 // LockBottle keeps other transactions from changing a bottle until this one ends.
 func (s *Store) LockBottle(id string) error {
 	return s.db.Model(&Bottle{}).Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", id).Take(&struct{ ID string }{}).Error
@@ -265,24 +270,89 @@ func (s *Store) BottlesOfPlan(planID string) ([]Bottle, error) {
 	return many[Bottle](s.bottles().Where("bottles.plan_id = ? AND bottles.run_id IS NOT NULL", planID).Order("bottles.number"))
 }
 
-// DilutionsOf lists the plans that dilute what is in a bottle.
-func (s *Store) DilutionsOf(bottleID string) ([]Plan, error) {
-	return many[Plan](s.db.Where("kind = ? AND dilution->'stock'->>'bottle' = ?", DilutionKind, bottleID).Order("number"))
-}
-
 // RunsOfPlan lists the runs of a plan, oldest first.
 func (s *Store) RunsOfPlan(planID string) ([]Run, error) {
 	return many[Run](s.db.Where("plan_id = ?", planID).Order("number"))
 }
 
-// PouredInto lists what was poured into a bottle.
-func (s *Store) PouredInto(bottleID string) ([]Pouring, error) {
-	return many[Pouring](s.db.Joins("From").Where("into_id = ?", bottleID).Order(`"From".number`))
+// ParentsOf lists what a bottle was made from.
+func (s *Store) ParentsOf(bottleID string) ([]Parent, error) {
+	return many[Parent](s.db.Joins("Parent").Where("bottle_id = ?", bottleID).Order(`"Parent".number`))
 }
 
-// PouredFrom finds where a bottle was poured into.
-func (s *Store) PouredFrom(bottleID string) (Pouring, error) {
-	return one[Pouring](s.db.Where("from_id = ?", bottleID))
+// ChildrenOf lists the bottles that were made from a bottle.
+func (s *Store) ChildrenOf(bottleID string) ([]Bottle, error) {
+	return many[Bottle](s.bottles().Joins("JOIN parents ON parents.bottle_id = bottles.id").Where("parents.parent_id = ?", bottleID).Order("bottles.number"))
+}
+
+// PoolsOf lists the bottles that a bottle was poured into.
+func (s *Store) PoolsOf(bottleID string) ([]string, error) {
+	return ids(s.db.Model(&Parent{}).Where("parent_id = ? AND share IS NOT NULL", bottleID).Order("bottle_id"), "bottle_id")
+}
+
+// Pools lists the bottles that were poured together, oldest first.
+func (s *Store) Pools() ([]string, error) {
+	return ids(s.db.Model(&Bottle{}).Where("run_id IS NULL").Order("number"), "id")
+}
+
+// BottlesOfRun lists the IDs of the bottles that a run made.
+func (s *Store) BottlesOfRun(runID string) ([]string, error) {
+	return ids(s.db.Model(&Bottle{}).Where("run_id = ?", runID).Order("part"), "id")
+}
+
+// SourcesOf lists what a run stands on, by itself or by its plan.
+func (s *Store) SourcesOf(r Run) ([]Source, error) {
+	return many[Source](s.db.Where("run_id = ? OR plan_id = ?", r.ID, r.PlanID).Order("id"))
+}
+
+// SourcesOfPlan lists what a plan stands on.
+func (s *Store) SourcesOfPlan(planID string) ([]Source, error) {
+	return many[Source](s.db.Where("plan_id = ?", planID).Order("id"))
+}
+
+// Stands records what a plan or a run stands on, once.
+func (s *Store) Stands(on Source) error {
+	return s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&on).Error
+}
+
+// RunsUsing lists the IDs of the runs that stand on a bottle.
+func (s *Store) RunsUsing(bottleID string) ([]string, error) {
+	return s.runsThat("sources.bottle_id = ?", bottleID)
+}
+
+// RunsAfter lists the IDs of the runs that stand on an earlier one.
+func (s *Store) RunsAfter(runID string) ([]string, error) {
+	return s.runsThat("sources.earlier_id = ?", runID)
+}
+
+func (s *Store) runsThat(condition, id string) ([]string, error) {
+	q := s.db.Model(&Run{}).Distinct().Joins("JOIN sources ON sources.run_id = runs.id OR sources.plan_id = runs.plan_id").Where(condition, id)
+	return ids(q.Order("runs.id"), "runs.id")
+}
+
+// RunIDs lists all runs, oldest first.
+func (s *Store) RunIDs() ([]string, error) { return ids(s.db.Model(&Run{}).Order("number"), "id") }
+
+// UncomputedBottles counts the bottles that an earlier version of the program left.
+func (s *Store) UncomputedBottles() (n int64, err error) {
+	err = s.db.Model(&Bottle{}).Where("NOT computed").Count(&n).Error
+	return n, err
+}
+
+// AllComputed notes that nothing is left of an earlier version.
+func (s *Store) AllComputed() error {
+	return s.db.Model(&Bottle{}).Where("NOT computed").Update("computed", true).Error
+}
+
+func ids(q *gorm.DB, column string) ([]string, error) {
+	list := []string{}
+	err := q.Pluck(column, &list).Error
+	return list, err
+}
+
+// Changes lists how a bottle moved, oldest first.
+func (s *Store) Changes(bottleID string) ([]Change, error) {
+	return many[Change](s.db.Where("bottle_id = ?", bottleID).Order("id"))
 }
 
 // Takings lists what was taken out of a bottle, in order.

@@ -45,8 +45,8 @@ func TestSchemaHoldsThePromises(t *testing.T) {
 	const a, b = "01970000-0000-7000-8000-00000000000a", "01970000-0000-7000-8000-00000000000b"
 	for _, sql := range []string{
 		"INSERT INTO accounts VALUES ('" + a + "', 'N', 'N', 'n', 'instructor', '', true, now())",
-		"INSERT INTO plans (id, title, request, recipe, created_by, created_at) VALUES ('" + a + "', 't', '{}', '{}', '" + a + "', now())",
-		"INSERT INTO runs (id, plan_id, status, outcome, begun_by, begun_at, changed_at) VALUES ('" + a + "', '" + a + "', 'open', '{}', '" + a + "', now(), now())",
+		"INSERT INTO plans (id, kind, title, request, created_by, created_at) VALUES ('" + a + "', 'standard', 't', '{}', '" + a + "', now())",
+		"INSERT INTO runs (id, plan_id, status, begun_by, begun_at, changed_at) VALUES ('" + a + "', '" + a + "', 'open', '" + a + "', now(), now())",
 		"INSERT INTO facts (id, run_id, kind, body, sentence, made_by, made_at, recorded_at) VALUES ('" + a + "', '" + a + "', 'weighed', '{}', 's', '" + a + "', now(), now())",
 	} {
 		if _, err := c.Exec(ctx, sql); err != nil {

@@ -30,6 +30,9 @@ export type StandardQuestion = Schemas['StandardQuestion']
 export type Step = Schemas['Step']
 export type Today = Schemas['Today']
 export type Verdict = Schemas['Verdict']
+export type SubstanceMatch = Schemas['SubstanceMatch']
+export type NewPlan = Schemas['NewPlan']
+export type Plan = Schemas['Plan']
 export type Vessel = Schemas['Vessel']
 export type WorkingLine = Schemas['WorkingLine']
 
@@ -81,6 +84,10 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   const fields = new Map((answer.error?.errors ?? []).map((e) => [e.pointer, e.detail]))
   throw new ProblemError(status, answer.error?.detail ?? `The server answered ${status}.`, fields)
 }
+
+/** What is wrong with a question that came inside a plan, by the fields of the question. */
+export const ofQuestion = (fields: Map<string, string>) =>
+  new Map([...fields].map(([field, says]) => [field.replace(/^\/question/, ''), says]))
 
 /** The sentence of anything that was thrown. */
 export function sentence(error: unknown): string {

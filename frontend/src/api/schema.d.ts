@@ -130,6 +130,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/balances/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is reckoned with until the lab has entered a balance */
+        get: operations["usualBalance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/balances/{id}/address": {
         parameters: {
             query?: never;
@@ -229,6 +246,40 @@ export interface paths {
         post?: never;
         /** Take glass off the list */
         delete: operations["deleteGlass"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/substances/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Substances by what people call them, the best match first */
+        get: operations["searchSubstances"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/setup/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter the balances and the glass of a usual teaching laboratory */
+        post: operations["setUpUsual"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -365,23 +416,6 @@ export interface paths {
         put?: never;
         /** From what was measured on a tube back to the stock */
         post: operations["computeBack"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/dilutions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Keep a plan of a dilution */
-        post: operations["createDilution"];
         delete?: never;
         options?: never;
         head?: never;
@@ -749,6 +783,7 @@ export interface components {
             errors?: components["schemas"]["ProblemField"][];
         };
         SetupState: {
+            account?: components["schemas"]["Account"];
             needed: boolean;
         };
         /** @enum {string} */
@@ -887,6 +922,8 @@ export interface components {
             /** Format: double */
             threshold: number;
             unit?: string;
+            /** @description stand for the thresholds 0, 1, … */
+            words?: string[];
             /** Format: double */
             min: number;
             /** Format: double */
@@ -947,6 +984,12 @@ export interface components {
             density?: number;
             /** Format: double */
             solubility?: number;
+            dissolveIn?: string;
+            /** Format: double */
+            assay?: number;
+            /** Format: double */
+            assayLimits?: number;
+            synonyms?: string[];
             hygroscopic?: boolean;
             mixture?: string;
             keep?: string;
@@ -973,6 +1016,15 @@ export interface components {
             own: boolean;
             pictograms: string[];
             statements: components["schemas"]["Statement"][];
+        };
+        SubstanceMatch: {
+            key: string;
+            /** @description the synonym that was found */
+            called?: string;
+            /** @description what to know before taking it */
+            says?: string;
+            /** @description why it stands first */
+            known?: string;
         };
         NewSubstance: {
             name: string;
@@ -1010,6 +1062,13 @@ export interface components {
             unit?: string;
             text?: string;
         };
+        /** @description A number, or the text that a person typed for it; an empty text states none. */
+        Typed: number | string;
+        /**
+         * @description of work
+         * @enum {string}
+         */
+        Kind: "standard" | "dilution";
         Choice: {
             id: string;
             label: string;
@@ -1034,11 +1093,15 @@ export interface components {
             id: string;
             label: string;
             basis?: string;
+            shape?: string;
+            /** Format: double */
+            dof?: number;
             /** Format: double */
             u: number;
         };
         Figure: {
             id: string;
+            role?: string;
             label: string;
             unit: string;
             /** Format: double */
@@ -1073,7 +1136,7 @@ export interface components {
         QuantityQuestion: {
             text: string;
             unit?: string;
-            dimensions: ("mass" | "volume" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molality" | "equivalents" | "volume fraction")[];
+            dimensions: components["schemas"]["Dimension"][];
         };
         QuantityAnswer: {
             quantity: components["schemas"]["Quantity"];
@@ -1081,54 +1144,35 @@ export interface components {
         };
         SoluteQuestion: {
             substance: components["schemas"]["Substance"];
-            /** Format: double */
-            assayPercent: number;
-            /** Format: double */
-            assayLimitsPercent?: number;
-            /** Format: double */
-            dryingLossPercent?: number;
+            assayPercent: components["schemas"]["Typed"];
+            assayLimitsPercent?: components["schemas"]["Typed"];
+            dryingLossPercent?: components["schemas"]["Typed"];
             concentration: components["schemas"]["QuantityInput"];
             of?: string;
-            /** Format: double */
-            waters?: number;
-            /** Format: double */
-            equivalentCount?: number;
+            waters?: components["schemas"]["Typed"];
+            equivalentCount?: components["schemas"]["Typed"];
             reaction?: string;
-            /** Format: double */
-            liquidDensity?: number;
-            /** Format: double */
-            statedMolarity?: number;
-            /** Format: double */
-            statedMolarityLimits?: number;
+            liquidDensity?: components["schemas"]["Typed"];
+            statedMolarity?: components["schemas"]["Typed"];
+            statedMolarityLimits?: components["schemas"]["Typed"];
         };
         /** @description The first solute stands in the question itself, the others under also. */
         StandardQuestion: {
-            id?: components["schemas"]["Id"];
             substance: components["schemas"]["Substance"];
-            /** Format: double */
-            assayPercent: number;
-            /** Format: double */
-            assayLimitsPercent?: number;
-            /** Format: double */
-            dryingLossPercent?: number;
+            assayPercent: components["schemas"]["Typed"];
+            assayLimitsPercent?: components["schemas"]["Typed"];
+            dryingLossPercent?: components["schemas"]["Typed"];
             concentration: components["schemas"]["QuantityInput"];
             of?: string;
-            /** Format: double */
-            waters?: number;
-            /** Format: double */
-            equivalentCount?: number;
+            waters?: components["schemas"]["Typed"];
+            equivalentCount?: components["schemas"]["Typed"];
             reaction?: string;
-            /** Format: double */
-            liquidDensity?: number;
-            /** Format: double */
-            statedMolarity?: number;
-            /** Format: double */
-            statedMolarityLimits?: number;
+            liquidDensity?: components["schemas"]["Typed"];
+            statedMolarity?: components["schemas"]["Typed"];
+            statedMolarityLimits?: components["schemas"]["Typed"];
             also?: components["schemas"]["SoluteQuestion"][];
-            /** Format: double */
-            solutionDensity?: number;
-            /** Format: double */
-            solutionDensityLimits?: number;
+            solutionDensity?: components["schemas"]["Typed"];
+            solutionDensityLimits?: components["schemas"]["Typed"];
             dispense?: components["schemas"]["Dispense"];
             volume: components["schemas"]["QuantityInput"];
             makeUp?: components["schemas"]["MakeUp"];
@@ -1136,13 +1180,8 @@ export interface components {
             glass?: components["schemas"]["GlassItem"][];
             flaskClass: components["schemas"]["FlaskClass"];
             inBatches?: boolean;
-            /** Format: double */
-            bandPercent: number;
-            /**
-             * Format: double
-             * @description expanded uncertainty asked for
-             */
-            wantedPercent?: number;
+            bandPercent: components["schemas"]["Typed"];
+            wantedPercent?: components["schemas"]["Typed"];
             balance: components["schemas"]["Balance"];
             balances?: components["schemas"]["Balance"][];
             /** Format: double */
@@ -1181,6 +1220,8 @@ export interface components {
             /** Format: double */
             take: number;
             takeText: string;
+            /** @description to be added */
+            water?: string;
             unit: string;
             with: string;
             /** Format: double */
@@ -1204,11 +1245,7 @@ export interface components {
             formula?: components["schemas"]["Piece"][];
             unit: string;
             concentration: components["schemas"]["Number"];
-            /**
-             * Format: double
-             * @description ± at k = 2 in the unit, as stated by a certificate
-             */
-            expanded?: number;
+            expanded?: components["schemas"]["Typed"];
             bottle?: string;
             /** Format: int64 */
             number?: number;
@@ -1218,23 +1255,15 @@ export interface components {
             concentrate?: boolean;
             /** @description of the substance that a concentrate is of */
             key?: string;
-            /**
-             * Format: double
-             * @description g/mL at 20 °C
-             */
-            density?: number;
-            /** Format: double */
-            densityLimits?: number;
-            hazards?: string[];
-            signal?: string;
+            density?: components["schemas"]["Typed"];
+            densityLimits?: components["schemas"]["Typed"];
+            ingredients?: components["schemas"]["Ingredient"][];
         };
         /** @description concentrations from one to another, evenly or by one factor */
         Spread: {
-            /** Format: double */
-            from: number;
-            /** Format: double */
-            to: number;
-            count: number;
+            from: components["schemas"]["Typed"];
+            to: components["schemas"]["Typed"];
+            count: components["schemas"]["Typed"];
             logarithmic?: boolean;
         };
         DilutionQuestion: {
@@ -1242,39 +1271,38 @@ export interface components {
             /** @enum {string} */
             mode: "one" | "series" | "chain";
             factor?: string;
-            /** Format: double */
-            target?: number;
-            /** Format: double */
-            volume?: number;
+            target?: components["schemas"]["Typed"];
+            volume?: components["schemas"]["Typed"];
             route?: number;
-            targets?: number[];
-            volumes?: number[];
+            targets?: components["schemas"]["Typed"][];
+            volumes?: components["schemas"]["Typed"][];
             spread?: components["schemas"]["Spread"];
             inFlasks?: boolean;
             /** @description portions of the stock are weighed into flasks */
             weighed?: boolean;
             balance?: components["schemas"]["Balance"];
             factors?: string[];
-            /** Format: double */
-            keep?: number;
-            /** Format: double */
-            rinse?: number;
+            keep?: components["schemas"]["Typed"];
+            rinse?: components["schemas"]["Typed"];
             glass?: components["schemas"]["GlassItem"][];
             class: components["schemas"]["FlaskClass"];
             maxSteps?: number;
-            /** Format: double */
-            maxStock?: number;
-            /** Format: double */
-            maxLiquid?: number;
+            maxStock?: components["schemas"]["Typed"];
+            maxLiquid?: components["schemas"]["Typed"];
             /** @enum {string} */
             objective?: "uncertainty" | "liquid" | "steps" | "mixed";
             /** Format: double */
             waterTemperature: number;
             thresholds?: components["schemas"]["Thresholds"];
         };
-        NewDilution: {
-            id: components["schemas"]["Id"];
-            question: components["schemas"]["DilutionQuestion"];
+        Ingredient: {
+            key: string;
+            /**
+             * Format: double
+             * @description of the compound in a litre
+             */
+            grams: number;
+            hazards?: string[];
         };
         Rung: {
             /** @description -1 the stock, else the place of an earlier rung from 0 */
@@ -1292,6 +1320,8 @@ export interface components {
         DilutionRequest: {
             stock: components["schemas"]["Stock"];
             rungs: components["schemas"]["Rung"][];
+            /** @description stock and solvent go through the same one */
+            oneBurette?: boolean;
             balance?: components["schemas"]["Balance"];
             /** Format: double */
             keep: number;
@@ -1313,6 +1343,7 @@ export interface components {
              * @description what the balance is to show
              */
             grams?: number;
+            gramsText?: string;
             flask?: components["schemas"]["Flask"];
             /** Format: double */
             solvent?: number;
@@ -1330,6 +1361,8 @@ export interface components {
             spare: number;
         };
         Ladder: {
+            /** @description that all tubes are told in */
+            unit: string;
             tubes: components["schemas"]["Tube"][];
             /** Format: double */
             stockNeeded: number;
@@ -1368,6 +1401,12 @@ export interface components {
         };
         /** @description Concentrations in one unit, volumes in mL; 0 is what is to be found. */
         DilutionStep: {
+            stock: components["schemas"]["Typed"];
+            taken: components["schemas"]["Typed"];
+            final: components["schemas"]["Typed"];
+            gives: components["schemas"]["Typed"];
+        };
+        SolvedStep: {
             /** Format: double */
             stock: number;
             /** Format: double */
@@ -1391,19 +1430,12 @@ export interface components {
             liquid: number;
             says?: string;
         };
+        /** @description What was measured on a tube, in the unit of its ladder, and its expanded uncertainty (k = 2). The answer is in the unit of the stock. */
         BackQuestion: {
             request: components["schemas"]["DilutionRequest"];
             tube: number;
-            /**
-             * Format: double
-             * @description measured on the tube
-             */
-            value: number;
-            /**
-             * Format: double
-             * @description its expanded uncertainty, k = 2
-             */
-            limits: number;
+            value: components["schemas"]["Typed"];
+            limits: components["schemas"]["Typed"];
         };
         WorkingLine: {
             title: string;
@@ -1418,27 +1450,71 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             working: components["schemas"]["WorkingLine"][];
         };
-        /** @description Of a standard solution, with its recipe; or of a dilution, with its ladder. */
-        Plan: {
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"];
+        NewStandard: {
             id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standard";
+            question: components["schemas"]["StandardQuestion"];
+        };
+        NewDilution: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dilution";
+            question: components["schemas"]["DilutionQuestion"];
+        };
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"];
+        StandardPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
             number: number;
-            /** @enum {string} */
-            kind: "standard" | "dilution";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standard";
             title: string;
-            substance?: components["schemas"]["Substance"];
-            concentration?: components["schemas"]["Quantity"];
-            of?: string;
-            volume?: components["schemas"]["Quantity"];
-            /** Format: double */
-            assayPercent?: number;
-            /** Format: double */
-            bandPercent?: number;
-            balance?: components["schemas"]["Balance"];
-            recipe?: components["schemas"]["Recipe"];
-            dilution?: components["schemas"]["DilutionAnswer"];
+            design: components["schemas"]["StandardDesign"];
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        StandardDesign: {
+            substance: components["schemas"]["Substance"];
+            concentration: components["schemas"]["Quantity"];
+            of?: string;
+            volume: components["schemas"]["Quantity"];
+            /** Format: double */
+            assayPercent: number;
+            /** Format: double */
+            bandPercent: number;
+            balance: components["schemas"]["Balance"];
+            recipe: components["schemas"]["Recipe"];
+        };
+        DilutionPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dilution";
+            title: string;
+            design: components["schemas"]["DilutionDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        DilutionDesign: {
+            request: components["schemas"]["DilutionRequest"];
+            ladder: components["schemas"]["Ladder"];
         };
         PlanPage: {
             items: components["schemas"]["Plan"][];
@@ -1457,6 +1533,8 @@ export interface components {
             quantity?: components["schemas"]["Quantity"];
             after?: components["schemas"]["Quantity"];
             spread?: components["schemas"]["Quantity"];
+            /** @description what the instrument showed beside the quantity */
+            beside?: components["schemas"]["Quantity"][];
             instrument?: string;
             part?: number;
             count?: number;
@@ -1475,6 +1553,7 @@ export interface components {
             quantity?: components["schemas"]["QuantityInput"];
             after?: components["schemas"]["QuantityInput"];
             spread?: components["schemas"]["QuantityInput"];
+            beside?: components["schemas"]["QuantityInput"][];
             instrument?: string;
             part?: number;
             count?: number;
@@ -1496,10 +1575,19 @@ export interface components {
             state: "done" | "now" | "coming";
             kind: string;
             /** @enum {string} */
-            input: "mass" | "volume" | "temperature" | "count" | "choice" | "label" | "readings";
+            input: "quantity" | "count" | "choice" | "label" | "readings";
+            /** @description beside the field */
+            label?: string;
             part?: number;
+            dimensions?: components["schemas"]["Dimension"][];
             unit?: string;
             default?: string;
+            /** @description two readings may be stated instead of one */
+            byDifference?: boolean;
+            /** @description that a connected one may state the reading */
+            instrument?: string;
+            /** @description the instrument is set to zero first */
+            tares?: boolean;
             /** Format: double */
             scale?: number;
             options?: components["schemas"]["Choice"][];
@@ -1530,21 +1618,41 @@ export interface components {
             high: number;
             decimals: number;
         };
+        /** @enum {string} */
+        Dimension: "mass" | "volume" | "amount" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molar mass" | "molality" | "equivalents" | "volume fraction" | "potential" | "absorbance";
+        Offer: {
+            id: string;
+            label: string;
+            part?: number;
+        };
         Outcome: {
             status: components["schemas"]["Status"];
             reason?: string;
             steps: components["schemas"]["Step"][];
-            vessel?: components["schemas"]["Vessel"];
-            figures: components["schemas"]["Figure"][] | null;
+            /** @description decisions that may be taken whatever step is at hand */
+            offers: components["schemas"]["Offer"][];
+            figures: components["schemas"]["Figure"][];
             exact: boolean;
-            expires?: string;
-            note?: string;
-            standardiseBy?: string;
             store?: string;
-            weighed?: string[];
-            /** Format: double */
-            volume: number;
-            rack?: components["schemas"]["RackTube"][];
+            view: components["schemas"]["View"];
+        };
+        /** @description what only the drawing of the kind needs */
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"];
+        StandardView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standard";
+            vessel: components["schemas"]["Vessel"];
+        };
+        DilutionView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dilution";
+            rack: components["schemas"]["RackTube"][];
         };
         RackTube: {
             label: string;
@@ -1557,6 +1665,7 @@ export interface components {
         };
         RunSummary: {
             id: components["schemas"]["Id"];
+            kind: components["schemas"]["Kind"];
             number: number;
             planId: components["schemas"]["Id"];
             title: string;
@@ -1579,8 +1688,11 @@ export interface components {
             plan: components["schemas"]["Plan"];
             facts: components["schemas"]["FactLine"][];
             outcome: components["schemas"]["Outcome"];
-            bottleId?: components["schemas"]["Id"];
-            /** @description why its weighings are in doubt */
+            /** @description what it put on the shelf, by part */
+            bottles: components["schemas"]["Id"][];
+            /** @description what the fact just stated moved on the shelf */
+            moved: string[];
+            /** @description why its readings are in doubt */
             doubt?: string;
             batches?: components["schemas"]["BatchState"][];
         };
@@ -1604,7 +1716,11 @@ export interface components {
             concentration: components["schemas"]["Figure"];
             figures: components["schemas"]["Figure"][];
             exact: boolean;
-            fromLiquid: boolean;
+            /** @description what it was made from: solid, concentrate or solution */
+            origin: string;
+            /** @description its hazards could be reckoned */
+            classified: boolean;
+            changes?: components["schemas"]["Change"][];
             /** @description one of a rack that a dilution made */
             tube: boolean;
             /** Format: double */
@@ -1624,7 +1740,7 @@ export interface components {
             by: string;
             /** Format: date-time */
             made: string;
-            expires: string;
+            expires?: string;
             expired: boolean;
             note?: string;
             /** @enum {string} */
@@ -1634,6 +1750,13 @@ export interface components {
             pictograms: string[];
             hazards: components["schemas"]["Statement"][];
             parents: string[];
+        };
+        /** @description how its figure moved when it was computed anew */
+        Change: {
+            moved: string;
+            cause: string;
+            /** Format: date-time */
+            at: string;
         };
         BottleLink: {
             id: components["schemas"]["Id"];
@@ -1715,6 +1838,8 @@ export interface components {
             standardise: components["schemas"]["Bottle"][];
             recent: components["schemas"]["RunSummary"][];
             bottles: number;
+            /** @description what is still to be set up, in the order to do it */
+            lacks: ("balance" | "glass" | "people" | "bottle")[];
         };
     };
     responses: {
@@ -2057,6 +2182,27 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    usualBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Balance"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     connectBalance: {
         parameters: {
             query?: never;
@@ -2247,6 +2393,50 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    searchSubstances: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceMatch"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setUpUsual: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listSubstances: {
         parameters: {
             query?: never;
@@ -2387,7 +2577,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DilutionStep"];
+                    "application/json": components["schemas"]["SolvedStep"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -2468,31 +2658,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    createDilution: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewDilution"];
-            };
-        };
-        responses: {
-            /** @description done */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Plan"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     listPlans: {
         parameters: {
             query?: {
@@ -2525,7 +2690,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StandardQuestion"];
+                "application/json": components["schemas"]["NewPlan"];
             };
         };
         responses: {
@@ -2568,6 +2733,7 @@ export interface operations {
         parameters: {
             query?: {
                 status?: "open" | "finished" | "void";
+                kind?: components["schemas"]["Kind"];
                 cursor?: string;
             };
             header?: never;

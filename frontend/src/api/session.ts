@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
-import { api, ask, ProblemError, whenUnauthorized, type Account } from './client'
+import { api, ask, whenUnauthorized, type Account } from './client'
 
 /** Who is signed in. When a session ends in the middle of work the page stays as it
  * is, and a sign-in panel lies over it until somebody has signed in again. */
@@ -14,14 +14,9 @@ export const useSession = defineStore('session', () => {
   })
 
   async function look() {
-    try {
-      account.value = await ask(api.GET('/session'))
-      state.value = 'in'
-    } catch (error) {
-      if (!(error instanceof ProblemError) || error.status !== 401) throw error
-      const { needed } = await ask(api.GET('/setup'))
-      state.value = needed ? 'setup' : 'out'
-    }
+    const now = await ask(api.GET('/setup'))
+    account.value = now.account
+    state.value = now.needed ? 'setup' : now.account ? 'in' : 'out'
   }
 
   function entered(who: Account) {

@@ -5,16 +5,13 @@ import { useOutbox } from '@/api/outbox'
 import { useBench } from './bench'
 import BenchStrip from './BenchStrip.vue'
 import { keysInForce, useKeys } from './keys'
+import { kinds } from './kinds'
 
 const groups = [
   { name: '', areas: [{ path: '/today', label: 'Today' }] },
-  {
-    name: 'Prepare',
-    areas: [
-      { path: '/standards', label: 'Standards' },
-      { path: '/dilutions', label: 'Dilutions' },
-    ],
-  },
+  ...(['Prepare', 'Measure', 'Teach'] as const)
+    .map((name) => ({ name, areas: kinds.filter((kind) => kind.group === name) }))
+    .filter((group) => group.areas.length > 0),
   {
     name: 'Keep',
     areas: [
@@ -39,8 +36,7 @@ function leaveOnEscape(event: KeyboardEvent) {
 }
 useKeys([
   { key: 't', does: 'Today', act: () => void router.push('/today') },
-  { key: 's', does: 'Standards: a new solution', act: () => void router.push('/standards') },
-  { key: 'd', does: 'Dilutions', act: () => void router.push('/dilutions') },
+  ...kinds.map(({ key, does, path }) => ({ key, does, act: () => void router.push(path) })),
   { key: 'h', does: 'Shelf', act: () => void router.push('/shelf') },
   { key: 'l', does: 'Logbook', act: () => void router.push('/logbook') },
   { key: 'b', does: 'bench mode, on and off', act: () => (bench.benchMode = !bench.benchMode) },

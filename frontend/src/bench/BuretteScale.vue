@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { figure } from '@/api/figures'
 import { computed } from 'vue'
 
 /** The scale of a burette or pipette, running downward, with the readings typed so far. */
 const props = defineProps<{ scale: number; before: string; after: string }>()
 const number = (text: string) => {
-  const x = Number.parseFloat(text.replace(',', '.'))
+  const x = figure(text.replace(/[^\d.,-].*$/, ''))
   return Number.isNaN(x) || x < 0 || x > props.scale ? undefined : x
 }
 const height = 150

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import { api, ask, sentence, type NewFact, type Verdict } from '@/api/client'
+import { vFirst } from './first'
 import { useLive } from './live'
 import VerdictLine from './VerdictLine.vue'
 
@@ -18,7 +19,7 @@ const says = ref('')
 const reading = computed(() => live.reading)
 const shown = computed(() => reading.value?.text.replace(' ', ' ') || '– – –')
 /** A pan that does not show zero is tared first. */
-const tareFirst = computed(() => props.taring && Math.abs(reading.value?.grams ?? 0) > 0.01)
+const tareFirst = computed(() => props.taring && Math.abs(live.value ?? 0) > 0.01)
 const state = computed(() => {
   const now = reading.value
   if (!now) return 'connecting…'
@@ -41,8 +42,7 @@ async function press() {
   }
   const taken: Taken = { quantity: { text: now.text }, instrument: live.balance?.name }
   if (now.still) emit('take', taken)
-  else if (now.verdict)
-    asking.value = { verdict: now.verdict, taken: { ...taken, spread: { value: now.spread, unit: 'g' } } }
+  else if (now.verdict) asking.value = { verdict: now.verdict, taken: { ...taken, spread: now.spread } }
 }
 
 watch(
@@ -58,7 +58,6 @@ function choose(choice: string) {
   if (choice === 'take-moving' && taken) emit('take', taken)
   else button.value?.ref.focus()
 }
-const vFirst = { mounted: (el: HTMLElement) => el.querySelector('button')?.focus() }
 </script>
 
 <template>

@@ -119,6 +119,7 @@ const vFocus = {
 label {
   display: block;
   font-size: 0.87rem;
+  line-height: 1.45;
   color: var(--ink-soft);
 }
 .box {
@@ -128,6 +129,7 @@ label {
   border-radius: 3px;
   background: var(--sheet);
   padding: 0 0.7rem;
+  min-height: 40px;
 }
 .box:focus-within {
   outline: 3px solid var(--green);
@@ -142,8 +144,8 @@ input {
   border: 0;
   background: none;
   font-family: var(--mono);
-  font-size: 1.05rem;
-  padding: 0.5rem 0;
+  font-size: 1rem;
+  padding: 0.35rem 0;
   color: var(--ink);
   outline: none;
 }

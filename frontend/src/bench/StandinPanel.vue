@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
+import { figure } from '@/api/figures'
 import { api, ask, sentence } from '@/api/client'
 import { useLive } from './live'
 
@@ -31,7 +32,7 @@ async function hand(body: {
 onMounted(() => hand({}))
 
 function pour() {
-  const grams = Number(amount.value.replace(',', '.'))
+  const grams = figure(amount.value)
   if (Number.isNaN(grams)) says.value = 'Write a mass in g, like 5.1056'
   else void hand({ add: grams })
 }

@@ -6,6 +6,7 @@ import CountField from './CountField.vue'
 import { useLive } from './live'
 import LiveBalance from './LiveBalance.vue'
 import QuantityField from './QuantityField.vue'
+import { vFirst } from './first'
 
 /** What a step asks for, stated once: a reading, a count, an answer, or the label.
  * It serves the step at hand and the correction of an earlier fact alike. */
@@ -32,32 +33,18 @@ const expires = ref(props.initial ?? props.step.default ?? '')
 const remark = ref('')
 const unit = computed(() => props.step.unit ?? '')
 const live = useLive()
-/** The step at hand takes readings of a connected balance. */
-const connected = computed(() => props.big && props.step.input === 'mass' && live.balance !== undefined)
+/** The step at hand takes readings of a connected instrument. */
+const connected = computed(() => props.big && props.step.instrument !== undefined && live.balance !== undefined)
 const problem = (field: string) => props.problems?.get(field) ?? ''
 const quantity = (text: string) => ({ text, unit: unit.value })
-/** Puts the cursor into the field that a step begins with. */
-const vFirst = {
-  mounted: (el: HTMLElement) => {
-    if (props.big) el.querySelector<HTMLElement>('input, button')?.focus()
-  },
-}
-const labels: Record<string, string> = {
-  tared: 'Shown after taring',
-  weighed: 'Net mass shown',
-  taken: 'Net mass shown',
-  measured: 'Volume measured',
-  'made-up': props.step.input === 'mass' ? 'Mass of the solution' : 'Water added',
-  temperature: 'Temperature',
-}
 </script>
 
 <template>
   <div class="step-input">
-    <template v-if="step.input === 'mass' || step.input === 'volume' || step.input === 'temperature'">
+    <template v-if="step.input === 'quantity'">
       <LiveBalance
         v-if="connected && !byDifference"
-        :taring="step.kind === 'tared'"
+        :taring="step.tares ?? false"
         :busy="busy"
         @take="(taken) => emit('state', taken)"
         @type="readingField?.focus()"
@@ -66,9 +53,9 @@ const labels: Record<string, string> = {
         <QuantityField
           ref="readingField"
           v-model="reading"
-          :label="labels[step.kind] ?? 'Reading'"
+          :label="step.label ?? 'Reading'"
           :unit="unit"
-          :dimensions="[step.input]"
+          :dimensions="step.dimensions ?? []"
           :initial="initial ?? step.default"
           :big="big && !connected"
           :autofocus="!connected"
@@ -82,7 +69,7 @@ const labels: Record<string, string> = {
           v-model="before"
           label="Vessel before pouring out"
           :unit="unit"
-          :dimensions="['mass']"
+          :dimensions="step.dimensions ?? []"
           autofocus
           :problem="problem('/quantity')"
           @record="afterField?.focus()"
@@ -92,17 +79,12 @@ const labels: Record<string, string> = {
           v-model="after"
           label="Vessel after pouring out"
           :unit="unit"
-          :dimensions="['mass']"
+          :dimensions="step.dimensions ?? []"
           :problem="problem('/after')"
           @record="(text) => emit('state', { quantity: quantity(before), after: quantity(text) })"
         />
       </div>
-      <el-button
-        v-if="step.kind === 'weighed' || (step.kind === 'taken' && step.input === 'mass')"
-        link
-        type="primary"
-        @click="byDifference = !byDifference"
-      >
+      <el-button v-if="step.byDifference" link type="primary" @click="byDifference = !byDifference">
         {{ byDifference ? 'One net reading instead' : 'By difference, two readings' }}
       </el-button>
     </template>
@@ -113,7 +95,7 @@ const labels: Record<string, string> = {
         v-model="before"
         label="Reading before"
         :unit="unit"
-        :dimensions="['volume']"
+        :dimensions="step.dimensions ?? []"
         autofocus
         :problem="problem('/quantity')"
         @record="afterField?.focus()"
@@ -123,7 +105,7 @@ const labels: Record<string, string> = {
         v-model="after"
         label="Reading after"
         :unit="unit"
-        :dimensions="['volume']"
+        :dimensions="step.dimensions ?? []"
         :problem="problem('/after')"
         @record="(text) => emit('state', { quantity: quantity(before), after: quantity(text) })"
       />
@@ -143,7 +125,7 @@ const labels: Record<string, string> = {
       <el-button :disabled="busy" type="primary" @click="record">Record <kbd>Enter</kbd></el-button>
     </CountField>
 
-    <div v-else-if="step.input === 'choice'" v-first class="options" role="group" :aria-label="step.title">
+    <div v-else-if="step.input === 'choice'" v-first="big" class="options" role="group" :aria-label="step.title">
       <el-button
         v-for="(option, i) in step.options"
         :key="option.id"
@@ -155,7 +137,7 @@ const labels: Record<string, string> = {
       </el-button>
     </div>
 
-    <form v-else v-first class="label-form" @submit.prevent="emit('state', { date: expires, text: remark })">
+    <form v-else v-first="big" class="label-form" @submit.prevent="emit('state', { date: expires, text: remark })">
       <label>Keeps until<el-input v-model="expires" maxlength="10" class="figure" required /></label>
       <label class="wide">Remark for the label’s record<el-input v-model="remark" maxlength="300" /></label>
       <el-button type="primary" native-type="submit" :disabled="busy">Label it <kbd>Enter</kbd></el-button>

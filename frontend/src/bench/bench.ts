@@ -7,7 +7,7 @@ export const useBench = defineStore('bench', () => {
   const bench = ref<Bench>()
   const benchMode = ref(false)
   /** The area that the run on the screen belongs to. */
-  const runArea = ref('/standards')
+  const runArea = ref('')
 
   async function look() {
     bench.value = await ask(api.GET('/bench'))

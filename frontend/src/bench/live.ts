@@ -1,14 +1,16 @@
 import { defineStore } from 'pinia'
-import { onScopeDispose, ref, watch, type Ref } from 'vue'
+import { computed, onScopeDispose, ref, watch, type Ref } from 'vue'
 import type { Verdict } from '@/api/client'
 
-/** What a connected balance shows now. */
+/** What a connected instrument shows now. */
 export interface LiveReading {
   text: string
-  grams: number
+  /** The quantities shown, the main one first. */
+  readings: { value: number; unit: string }[]
   state: 'stable' | 'moving' | 'overload' | 'underload' | 'lost'
   still: boolean
-  spread: number
+  /** How far it moved in the last moments. */
+  spread?: { value: number; unit: string }
   says?: string
   standin: boolean
   verdict?: Verdict
@@ -16,10 +18,9 @@ export interface LiveReading {
 
 const unreachable: LiveReading = {
   text: '',
-  grams: 0,
+  readings: [],
   state: 'lost',
   still: false,
-  spread: 0,
   says: 'The server does not answer: the reading comes back by itself. Type it meanwhile.',
   standin: false,
 }
@@ -28,6 +29,8 @@ const unreachable: LiveReading = {
 export const useLive = defineStore('live', () => {
   const balance = ref<{ id: string; name: string }>()
   const reading = ref<LiveReading>()
+  /** The main quantity, for drawings. */
+  const value = computed(() => reading.value?.readings[0]?.value)
   let source: EventSource | undefined
 
   function open(id: string) {
@@ -69,5 +72,5 @@ export const useLive = defineStore('live', () => {
     })
   }
 
-  return { balance, reading, follow }
+  return { balance, reading, value, follow }
 })

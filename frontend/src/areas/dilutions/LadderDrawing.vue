@@ -11,8 +11,6 @@ const props = defineProps<{ answer: DilutionAnswer; stockText: string; picked: n
 const emit = defineEmits<{ pick: [tube: number]; factor: [stage: number, text: string] }>()
 
 const tubes = computed(() => props.answer.ladder.tubes)
-/** Digits after the point that the balance shows. */
-const decimals = computed(() => Math.max(0, Math.round(-Math.log10(props.answer.request.balance?.resolution ?? 0.001))))
 const largest = computed(() => Math.max(...tubes.value.map((t) => t.flask?.volume ?? t.taken + (t.solvent ?? 0))))
 const height = (mL: number) => 34 + 48 * Math.cbrt(mL / largest.value)
 const vials = computed(() =>
@@ -23,11 +21,7 @@ const vials = computed(() =>
       tube: t,
       tall: height(final),
       tint: tint(t.factor),
-      taken: t.grams
-        ? `${t.grams.toFixed(decimals.value)} g`
-        : t.taken > 0
-          ? `${Number(t.taken.toPrecision(5))} mL`
-          : '',
+      taken: t.gramsText ? t.gramsText : t.taken > 0 ? `${Number(t.taken.toPrecision(5))} mL` : '',
       from: t.from < 0 ? 'of the stock' : `of ${tubes.value[t.from]!.label}`,
       to: t.flask ? `to ${final} mL` : `+ ${Number((t.solvent ?? 0).toPrecision(5))} mL solvent`,
       with: t.weighed

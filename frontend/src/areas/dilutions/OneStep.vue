@@ -23,13 +23,7 @@ const solve = useDebounceFn(async () => {
   found.value = says.value = ''
   const unknown = empty.value[0]
   if (empty.value.length !== 1 || !unknown) return
-  const number = (text: string) => (text.trim() === '' ? 0 : Number(text.replace(',', '.')))
-  const { stock, taken, final, gives } = typed.value
-  const body = { stock: number(stock), taken: number(taken), final: number(final), gives: number(gives) }
-  if (Object.values(body).some(Number.isNaN)) {
-    says.value = 'Write numbers, like 12.5'
-    return
-  }
+  const body = { ...typed.value }
   try {
     const solved = await ask(api.POST('/compute/step', { body }))
     if (!current()) return

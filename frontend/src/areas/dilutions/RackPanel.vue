@@ -7,8 +7,11 @@ import { tint } from './tint'
 
 /** The rack of a dilution at the bench: what each tube holds, or is to hold. */
 const props = defineProps<{ run: Run; busy?: boolean }>()
-const emit = defineEmits<{ explain: [figure: string]; redo: [tube: number] }>()
-const rack = computed(() => props.run.outcome.rack ?? [])
+const emit = defineEmits<{ explain: [figure: string]; decide: [choice: string, part: number] }>()
+const rack = computed(() => (props.run.outcome.view.kind === 'dilution' ? props.run.outcome.view.rack : []))
+/** What may be decided about each tube now. */
+const offers = (part: number) =>
+  props.run.outcome.offers.filter((o) => (o.part ?? 0) === part && o.id !== 'start-again')
 </script>
 
 <template>
@@ -24,14 +27,14 @@ const rack = computed(() => props.run.outcome.rack ?? [])
         <p><FigureText :figure="t.concentration" @explain="emit('explain', t.concentration.id)" /></p>
         <p v-if="t.void" class="small void">{{ t.void }}</p>
         <el-button
-          v-if="t.made && run.outcome.status === 'open'"
+          v-for="o in run.outcome.status === 'open' ? offers(i) : []"
+          :key="o.id"
           link
           type="primary"
           size="small"
           :disabled="busy"
-          :aria-label="`Make tube ${t.label} again`"
-          @click="emit('redo', i)"
-          >Make it again</el-button
+          @click="emit('decide', o.id, i)"
+          >{{ o.label }}</el-button
         >
       </div>
     </li>

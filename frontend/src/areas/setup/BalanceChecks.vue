@@ -2,6 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { api, ask, sentence, type BalanceCheck, type LabBalance } from '@/api/client'
 import { onChange } from '@/api/events'
+import { figures } from '@/api/figures'
 import { newId } from '@/api/id'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
@@ -11,7 +12,7 @@ import { when } from '@/design/time'
 const props = defineProps<{ balance: LabBalance }>()
 const checks = ref<BalanceCheck[]>()
 const trouble = ref('')
-const draft = ref({ weight: '100', limits: '0.0005', reading: '' })
+const draft = ref({ weight: '100', weightLimits: '0.0005', reading: '' })
 const { busy, says, fields, problem, send } = useForm()
 
 async function look() {
@@ -25,11 +26,11 @@ onMounted(look)
 onChange(['setup'], look)
 
 async function check() {
-  const number = (text: string) => (text.trim() === '' ? -1 : Number(text.replace(',', '.')))
-  const { weight, limits, reading } = draft.value
-  const body = { id: newId(), weight: number(weight), weightLimits: number(limits), reading: number(reading) }
   const params = { path: { id: props.balance.id } }
-  if (await send(() => ask(api.POST('/balances/{id}/checks', { params, body })))) draft.value.reading = ''
+  const done = await send(() =>
+    ask(api.POST('/balances/{id}/checks', { params, body: { id: newId(), ...figures(draft.value) } })),
+  )
+  if (done) draft.value.reading = ''
 }
 </script>
 
@@ -40,7 +41,7 @@ async function check() {
       that was weighed since the last good one is marked.
     </p>
     <TextField v-model="draft.weight" label="Check weight, g" :problem="problem('/weight')" />
-    <TextField v-model="draft.limits" label="known within ±, g" :problem="problem('/weightLimits')" />
+    <TextField v-model="draft.weightLimits" label="known within ±, g" :problem="problem('/weightLimits')" />
     <TextField v-model="draft.reading" label="The balance shows, g" :problem="problem('/reading')" />
     <el-button type="primary" native-type="submit" :disabled="busy">Record the check</el-button>
     <p v-if="says && fields.size === 0" class="problem" role="alert">{{ says }}</p>

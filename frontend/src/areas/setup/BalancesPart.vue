@@ -3,6 +3,7 @@ import './form.css'
 import { onMounted, ref } from 'vue'
 import { api, ask, sentence, type LabBalance } from '@/api/client'
 import { onChange } from '@/api/events'
+import { figures } from '@/api/figures'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
 import { when } from '@/design/time'
@@ -29,16 +30,8 @@ onMounted(look)
 onChange(['setup', 'bench'], look)
 
 async function add() {
-  const number = (text: string) => Number(text.replace(',', '.'))
-  const d = draft.value
-  const body = {
-    name: d.name,
-    capacity: number(d.capacity),
-    resolution: number(d.resolution),
-    repeatability: number(d.repeatability),
-    linearity: number(d.linearity),
-  }
-  if (await send(() => ask(api.POST('/balances', { body })))) draft.value = empty()
+  const { name, ...typed } = draft.value
+  if (await send(() => ask(api.POST('/balances', { body: { name, ...figures(typed) } })))) draft.value = empty()
 }
 
 function open(b: LabBalance) {

@@ -3,6 +3,7 @@ import './form.css'
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, sentence, type LabGlass } from '@/api/client'
 import { onChange } from '@/api/events'
+import { figures } from '@/api/figures'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
@@ -48,18 +49,12 @@ onMounted(look)
 onChange(['setup'], look)
 
 async function add() {
-  const number = (text: string) => Number(text.replace(',', '.'))
-  const { kind, mark, ...d } = draft.value
-  const body = {
-    kind,
-    class: d.class,
-    mark,
-    volume: number(d.volume),
-    count: number(d.count),
-    certified: number(d.certified || '0'),
-    certifiedLimits: number(d.certifiedLimits || '0'),
-  }
-  if (await send(() => ask(api.POST('/glass', { body })))) draft.value = { ...empty(), kind }
+  const { kind, mark, class: grade, ...typed } = draft.value
+  const done = await send(() => {
+    const body = { kind, mark, class: grade, ...figures(typed, { certified: 0, certifiedLimits: 0 }) }
+    return ask(api.POST('/glass', { body }))
+  })
+  if (done) draft.value = { ...empty(), kind }
 }
 const remove = (id: string) => send(() => ask(api.DELETE('/glass/{id}', { params: { path: { id } } })))
 </script>
@@ -69,7 +64,7 @@ const remove = (id: string) => send(() => ask(api.DELETE('/glass/{id}', { params
   <p v-if="list?.length === 0" class="soft">
     No glass is listed: plans take any flask of ISO 1042. Once some is listed, they take only what is here.
   </p>
-  <el-button v-if="mayChange && !adding" type="primary" @click="adding = true">Add glass</el-button>
+  <p v-if="mayChange && !adding"><el-button type="primary" @click="adding = true">Add glass</el-button></p>
   <form v-if="adding" class="setup-form" @submit.prevent="add">
     <h2>Add glass</h2>
     <SelectField v-model="draft.kind" label="Kind" :options="kinds.map((kind) => [kind, kind])" />
@@ -125,7 +120,7 @@ const remove = (id: string) => send(() => ask(api.DELETE('/glass/{id}', { params
             <td v-if="mayChange">
               <el-button
                 link
-                type="primary"
+                type="danger"
                 :aria-label="`Take ${item.volume} mL ${item.kind} ${item.class} ${item.mark ?? ''} off the list`"
                 @click="remove(id)"
                 >Remove</el-button

@@ -54,14 +54,14 @@ async function change(person: Account, to: { role?: Account['role']; active?: bo
         <td>{{ p.initials }}</td>
         <td>{{ p.login }}</td>
         <td>{{ p.role }}{{ p.active ? '' : ', closed' }}</td>
-        <td v-if="mayChange">
+        <td v-if="mayChange" class="actions">
           <el-button
             link
             type="primary"
             @click="change(p, { role: p.role === 'instructor' ? 'assistant' : 'instructor' })"
             >Make {{ p.role === 'instructor' ? 'assistant' : 'instructor' }}</el-button
           >
-          <el-button link type="primary" @click="change(p, { active: !p.active })">{{
+          <el-button link :type="p.active ? 'danger' : 'primary'" @click="change(p, { active: !p.active })">{{
             p.active ? 'Close the account' : 'Open it again'
           }}</el-button>
         </td>

@@ -2,6 +2,7 @@
 import './form.css'
 import { onMounted, ref } from 'vue'
 import { api, ask, sentence, type Settings } from '@/api/client'
+import { figure } from '@/api/figures'
 import { useForm } from '@/bench/useForm'
 
 const props = defineProps<{ mayChange: boolean }>()
@@ -29,7 +30,7 @@ async function save() {
   const thresholds: Record<string, number> = {}
   for (const rule of s.rules) {
     if (!rule.unit) continue
-    const value = Number((drafts.value[rule.id] ?? '').replace(',', '.'))
+    const value = figure(drafts.value[rule.id] ?? '')
     if (value !== rule.threshold) thresholds[rule.id] = Number.isNaN(value) ? -1 : value
   }
   saved.value = await send(async () =>
@@ -82,18 +83,24 @@ async function save() {
             </td>
             <td class="set">
               <template v-if="rule.unit">
+                <el-select v-if="rule.words" v-model="drafts[rule.id]" :aria-label="rule.title">
+                  <el-option v-for="(word, i) in rule.words" :key="i" :value="String(i)" :label="word" />
+                </el-select>
                 <el-input
+                  v-else
                   v-model="drafts[rule.id]"
                   class="figure"
                   inputmode="decimal"
                   :aria-label="`${rule.title}, ${rule.unit}`"
                 />
-                {{ rule.unit }}
+                {{ rule.words ? '' : rule.unit }}
                 <span class="problem small">{{ problem(`/thresholds/${rule.id}`) }}</span>
               </template>
               <span v-else class="soft">none</span>
             </td>
-            <td class="figure">{{ rule.unit ? rule.threshold : '' }}</td>
+            <td :class="{ figure: !rule.words }">
+              {{ rule.words?.[rule.threshold] ?? (rule.unit ? rule.threshold : '') }}
+            </td>
             <td>
               {{ rule.why }} <span class="small soft">{{ rule.source }}.</span>
             </td>
@@ -122,6 +129,9 @@ fieldset {
 }
 .set {
   min-width: 8rem;
+}
+.set .el-select {
+  width: 13rem;
 }
 .set .el-input {
   width: 6rem;

@@ -5,6 +5,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, sentence, type LabSubstance, type Piece } from '@/api/client'
 import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
+import { figure } from '@/api/figures'
 import FormulaText from '@/design/FormulaText.vue'
 import { useForm } from '@/bench/useForm'
 
@@ -66,7 +67,7 @@ watch(
 
 async function add() {
   const d = draft.value
-  const amount = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
+  const amount = (text: string) => (text.trim() === '' ? undefined : figure(text))
   const done = await send(() =>
     ask(
       api.POST('/substances', {

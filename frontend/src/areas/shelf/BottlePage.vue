@@ -95,12 +95,25 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
       </p>
       <p v-if="!bottle.exact" class="approx">
         Approximate until standardised: made from
-        {{ bottle.fromLiquid ? 'a concentrate' : 'a solid that is no primary standard' }}.
+        {{
+          { concentrate: 'a concentrate', solid: 'a solid that is not a primary standard' }[bottle.origin] ??
+          'a stock that is approximate itself'
+        }}.
       </p>
       <BudgetBars :figure="bottle.concentration" class="bars" />
       <p v-for="f in bottle.figures.slice(1)" :key="f.id" class="also">
         <FigureText :figure="f" @explain="explain" /> <span class="small soft">{{ f.label }}</span>
       </p>
+
+      <div v-if="bottle.changes?.length" class="changes" role="status">
+        <h2>Its figure moved</h2>
+        <ul>
+          <li v-for="c in bottle.changes" :key="c.at">
+            <span class="figure">{{ c.moved }}</span> <span class="small soft">{{ when(c.at) }}, {{ c.cause }}</span>
+          </li>
+        </ul>
+        <p class="small">A label printed before shows the old one.</p>
+      </div>
 
       <div v-if="bottle.state === 'shelf'" class="print no-print">
         <a class="go" :href="label('label')" target="_blank" @click="printed">Print the label</a>
@@ -119,8 +132,10 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
             >, <RouterLink :to="`/runs/${bottle.runId}`">run {{ bottle.runNumber }}</RouterLink></template
           >
         </dd>
-        <dt>Use by</dt>
-        <dd :class="{ late: bottle.expired }">{{ bottle.expires }}{{ bottle.expired ? ', expired' : '' }}</dd>
+        <template v-if="bottle.expires">
+          <dt>Use by</dt>
+          <dd :class="{ late: bottle.expired }">{{ bottle.expires }}{{ bottle.expired ? ', expired' : '' }}</dd>
+        </template>
         <template v-if="bottle.standardiseBy">
           <dt>Standardise again by</dt>
           <dd :class="{ late: bottle.standardiseNow }">
@@ -174,7 +189,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
     <aside>
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="close" />
       <template v-else>
-        <h2>Hazards of the {{ bottle.fromLiquid ? 'concentrate' : 'solid' }}</h2>
+        <h2>Hazards of the solution</h2>
         <div v-if="bottle.pictograms.length" class="pictograms">
           <img
             v-for="p in bottle.pictograms"
@@ -191,20 +206,21 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
             <span class="figure">{{ h.code }}</span> {{ h.text }}
           </li>
         </ul>
-        <p v-else>Not classified as hazardous.</p>
+        <p v-else-if="bottle.classified">Not classified as hazardous at this strength.</p>
+        <p v-else>Not known: look at the data sheet of what it was made from.</p>
         <p class="small soft">
-          The solution may be classified lower. Your local rules, the safety data sheet and licensed waste handling come
-          first.
+          Reckoned from the concentration limits of GHS and CLP, as a guide. Your local rules, the safety data sheet and
+          licensed waste handling come first.
         </p>
         <template v-if="bottle.state === 'shelf'">
-          <el-button v-if="!discarding" @click="discarding = true">Discard this bottle</el-button>
+          <el-button v-if="!discarding" type="danger" plain @click="discarding = true">Discard this bottle</el-button>
           <form v-else @submit.prevent="discard">
             <p>
               Small amounts of dilute acid, base and salt are often rinsed away with much water; heavy metals, silver,
               chromium and organics never. Ask what your local rules allow.
             </p>
             <label>Why<el-input v-model="reason" maxlength="300" required placeholder="used up" /></label>
-            <el-button type="primary" native-type="submit">It is discarded</el-button>
+            <el-button type="danger" native-type="submit">It is discarded</el-button>
             <el-button link @click="discarding = false">Keep it</el-button>
           </form>
         </template>
@@ -244,6 +260,12 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
   background: var(--red-tint);
   border-left: 5px solid var(--red);
   padding: 0.6rem 1rem;
+}
+.changes {
+  border-left: 5px solid var(--amber);
+  background: var(--amber-tint);
+  padding: 0.6rem 1rem;
+  margin: 0.8rem 0;
 }
 .print {
   display: flex;

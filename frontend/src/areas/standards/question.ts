@@ -46,63 +46,41 @@ export interface LabGiven {
   thresholds: StandardQuestion['thresholds']
 }
 
-const number = (text: string) => (text.trim() === '' ? NaN : Number(text.replace(',', '.').replace('%', '').trim()))
-
 /** Fields that only some bases need. */
-export const needsDensity = (q: Typed) => /w\/w|\/kg/.test(q.concentration) || q.makeUp === 'mass'
+export const needsDensity = (q: Typed) =>
+  /w\/w|\/kg|molal\b/.test(q.concentration) || q.makeUp === 'mass' || (q.makeUp === 'adding' && q.density !== '')
 export const needsReaction = (q: Typed) => /eq\/|\dN|\d\s+m?N\b/i.test(q.concentration)
 
-/** Turns what is typed into the body of the question, or says which fields are no
- * numbers. Nothing is computed here. */
-export function questionOf(q: Typed, lab: LabGiven): StandardQuestion | Map<string, string> {
-  const find = (key: string) => lab.substances.find((s) => s.substance.key === key)!.substance
+/** Turns what is typed into the body of the question. Nothing is read or computed here:
+ * figures go as they were typed. */
+export function questionOf(q: Typed, lab: LabGiven): StandardQuestion | undefined {
+  const find = (key: string) => lab.substances.find((s) => s.substance.key === key)?.substance
   const substance = find(q.key)
+  if (!substance) return undefined
   const density = needsDensity(q)
   const reaction = needsReaction(q)
   const measured = substance.liquid && (q.dispense === 'cylinder' || q.dispense === 'graduated pipette')
-  const fields = new Map(
-    Object.entries({
-      '/assay': q.assay,
-      '/assayLimits': q.limits || '0',
-      '/dryingLoss': substance.liquid ? '0' : q.dryingLoss || '0',
-      '/band': q.band,
-      '/wanted': q.wanted || '0',
-      '/solutionDensity': density ? q.density || '0' : '0',
-      '/solutionDensityLimits': density ? q.densityLimits || '0' : '0',
-      '/liquidDensity': substance.liquid ? q.liquidDensity || '0' : '0',
-      '/statedMolarity': measured ? q.molarity || '0' : '0',
-      '/statedMolarityLimits': measured && q.molarity ? q.molarityLimits || '0' : '0',
-      '/equivalentCount': reaction ? q.equivalents || '0' : '0',
-    }).map(([field, text]) => [field, number(text)]),
-  )
-  q.also.forEach((a, i) => fields.set(`/also/${i}/assay`, number(a.assay)))
-  const wrong = new Map<string, string>()
-  fields.forEach((value, field) => {
-    if (Number.isNaN(value)) wrong.set(field, 'Write a number, like 99.95')
-  })
-  if (wrong.size > 0) return wrong
-  const of = (field: string) => fields.get(field)!
   return {
     substance,
-    assayPercent: of('/assay'),
-    assayLimitsPercent: of('/assayLimits'),
-    dryingLossPercent: of('/dryingLoss'),
+    assayPercent: q.assay,
+    assayLimitsPercent: q.limits,
+    dryingLossPercent: substance.liquid ? '' : q.dryingLoss,
     concentration: { text: q.concentration.slice(0, 9999), unit: 'mol/L' },
     of: q.of,
-    ...(q.waters === '' ? {} : { waters: number(q.waters) }),
-    solutionDensity: of('/solutionDensity'),
-    solutionDensityLimits: of('/solutionDensityLimits'),
-    equivalentCount: of('/equivalentCount'),
+    ...(q.waters === '' ? {} : { waters: q.waters }),
+    solutionDensity: density ? q.density : '',
+    solutionDensityLimits: density && q.density ? q.densityLimits : '',
+    equivalentCount: reaction ? q.equivalents : '',
     reaction: reaction ? q.reaction.trim() : '',
-    liquidDensity: of('/liquidDensity'),
-    statedMolarity: of('/statedMolarity'),
-    statedMolarityLimits: of('/statedMolarityLimits'),
+    liquidDensity: substance.liquid ? q.liquidDensity : '',
+    statedMolarity: measured ? q.molarity : '',
+    statedMolarityLimits: measured && q.molarity ? q.molarityLimits : '',
     ...(measured ? { dispense: q.dispense as 'cylinder' | 'graduated pipette' } : {}),
     also: substance.liquid
       ? []
-      : q.also.map((a, i) => ({
-          substance: find(a.key),
-          assayPercent: of(`/also/${i}/assay`),
+      : q.also.map((a) => ({
+          substance: find(a.key) ?? substance,
+          assayPercent: a.assay,
           concentration: { text: a.concentration.slice(0, 9999), unit: 'mol/L' },
           of: a.of,
         })),
@@ -111,12 +89,18 @@ export function questionOf(q: Typed, lab: LabGiven): StandardQuestion | Map<stri
     inBatches: q.inBatches,
     glass: lab.glass,
     flaskClass: q.flaskClass === 'B' ? 'B' : 'A',
-    bandPercent: of('/band'),
-    wantedPercent: of('/wanted'),
+    bandPercent: q.band,
+    wantedPercent: q.wanted,
     balance: lab.balance,
     balances: lab.balances,
     waterTemperature: lab.waterTemperature,
     buoyancy: lab.buoyancy,
     thresholds: lab.thresholds,
   }
+}
+
+/** What a substance is bought as, in per cent, as the fields show it. */
+export const usualAssay = (s: LabSubstance['substance']) => {
+  const percent = (x: number) => String(Number((100 * x).toPrecision(6)))
+  return { assay: percent(s.assay ?? s.massFraction ?? 1), limits: percent(s.assayLimits ?? 0) }
 }

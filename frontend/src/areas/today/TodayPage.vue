@@ -3,11 +3,17 @@ import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, sentence, type Bottle, type Today } from '@/api/client'
 import { onChange } from '@/api/events'
+import { useSession } from '@/api/session'
+import { useBench } from '@/bench/bench'
+import { ending, kinds } from '@/bench/kinds'
+import { useForm } from '@/bench/useForm'
 import { when } from '@/design/time'
 
 const today = ref<Today>()
 const trouble = ref('')
 const router = useRouter()
+const bench = useBench()
+const session = useSession()
 
 async function look() {
   try {
@@ -43,7 +49,20 @@ const dues = computed(() =>
     },
   ].filter((due) => due.bottles.length > 0),
 )
-const ends = { finished: 'on the shelf', void: 'void', open: '' }
+
+/** What a new lab sets up first, and where. */
+const firsts = {
+  balance: { what: 'Enter a balance', where: '/setup/balances', why: 'recipes then go by what it weighs to' },
+  glass: { what: 'List the glass', where: '/setup/glass', why: 'recipes then take only what is in the cupboard' },
+  people: { what: 'Make accounts for the others', where: '/setup/people', why: 'every record names who made it' },
+  bottle: { what: 'Make a first bottle', where: '/standards', why: 'from the recipe to its label' },
+}
+const { busy, says, send } = useForm()
+const usual = () =>
+  send(async () => {
+    await ask(api.POST('/setup/usual'))
+    await Promise.all([look(), bench.look()])
+  })
 </script>
 
 <template>
@@ -51,6 +70,26 @@ const ends = { finished: 'on the shelf', void: 'void', open: '' }
   <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
   <p v-if="!today && !trouble" class="soft">Looking…</p>
   <template v-if="today">
+    <section v-if="today.lacks.length" aria-labelledby="first" class="first">
+      <h2 id="first">To set up</h2>
+      <ol>
+        <li v-for="(first, what) in firsts" :key="what" :class="{ there: !today.lacks.includes(what) }">
+          <template v-if="today.lacks.includes(what)">
+            <RouterLink :to="first.where">{{ first.what }}</RouterLink> <span class="soft">{{ first.why }}</span>
+          </template>
+          <template v-else>{{ first.what }}, done</template>
+        </li>
+      </ol>
+      <p
+        v-if="
+          today.lacks.includes('balance') && today.lacks.includes('glass') && session.account?.role === 'instructor'
+        "
+      >
+        <el-button :disabled="busy" @click="usual">Begin with a usual teaching laboratory</el-button>
+        <span class="soft small"> two balances and the usual glass, to be changed as you like</span>
+      </p>
+      <p v-if="says" class="problem" role="alert">{{ says }}</p>
+    </section>
     <section aria-labelledby="doing">
       <h2 id="doing">In progress</h2>
       <ul v-if="today.open.length" class="open">
@@ -68,8 +107,13 @@ const ends = { finished: 'on the shelf', void: 'void', open: '' }
         Nothing is in progress. A run that is left half done waits here, also for another person on another machine.
       </p>
       <p class="begin">
-        <el-button type="primary" @click="router.push('/standards')">Make a standard solution <kbd>s</kbd></el-button>
-        <el-button @click="router.push('/dilutions')">Dilute a stock <kbd>d</kbd></el-button>
+        <el-button
+          v-for="(kind, i) in kinds"
+          :key="kind.name"
+          :type="i === 0 ? 'primary' : undefined"
+          @click="router.push(kind.path)"
+          >{{ kind.begin }} <kbd>{{ kind.key }}</kbd></el-button
+        >
       </p>
     </section>
 
@@ -106,9 +150,7 @@ const ends = { finished: 'on the shelf', void: 'void', open: '' }
             <td>
               <RouterLink :to="`/runs/${run.id}`">{{ run.title }}</RouterLink>
             </td>
-            <td :class="{ void: run.status === 'void' }">
-              {{ ends[run.status] }}{{ run.reason ? `, ${run.reason}` : '' }}
-            </td>
+            <td :class="{ void: run.status === 'void' }">{{ ending(run) }}{{ run.reason ? `, ${run.reason}` : '' }}</td>
             <td>{{ run.by }}</td>
             <td>{{ when(run.changed) }}</td>
           </tr>
@@ -123,6 +165,18 @@ const ends = { finished: 'on the shelf', void: 'void', open: '' }
 </template>
 
 <style scoped>
+.first {
+  border-left: 5px solid var(--amber);
+  background: var(--amber-tint);
+  padding: 0.8rem 1.2rem;
+}
+.first ol {
+  margin: 0 0 0.6rem;
+  padding-left: 1.4rem;
+}
+.first .there {
+  color: var(--ink-soft);
+}
 .begin {
   display: flex;
   gap: 0.8rem;

@@ -2,16 +2,46 @@ package httpapi
 
 import (
 	"context"
+	"encoding/json"
 	"strconv"
+	"time"
 
-	"vialbench/core/dilution"
 	"vialbench/core/fact"
-	"vialbench/core/quantity"
-	"vialbench/core/solution"
-	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
+
+// PlanQuestion is a question of a kind of work, which the kind reads itself.
+type PlanQuestion struct {
+	ID       string          `json:"id"`
+	Kind     string          `json:"kind"`
+	Question json.RawMessage `json:"question"`
+}
+
+// PlanAnswer is a plan with what it comes to, as its kind has it.
+type PlanAnswer struct {
+	ID     string    `json:"id"`
+	Number int64     `json:"number"`
+	Kind   string    `json:"kind"`
+	Title  string    `json:"title"`
+	Design any       `json:"design"`
+	By     string    `json:"by"`
+	At     time.Time `json:"at"`
+}
+
+// The generated answers of a schema with oneOf ask their type for these two.
+
+// MarshalJSON implements json.Marshaler.
+func (p PlanAnswer) MarshalJSON() ([]byte, error) {
+	type plain PlanAnswer
+	return json.Marshal(plain(p))
+}
+
+// UnmarshalJSON implements json.Unmarshaler.
+func (p *PlanAnswer) UnmarshalJSON(text []byte) error {
+	type plain PlanAnswer
+	return json.Unmarshal(text, (*plain)(p))
+}
 
 // cursor reads the cursor of a list; a text that is none starts from the beginning.
 func cursor(s *string) int64 {
@@ -26,13 +56,18 @@ func nextCursor(n int64) *string {
 	return optional(strconv.FormatInt(n, 10))
 }
 
+// given returns what an optional field says, and its zero value when it is left out.
+func given[T any](field *T) T {
+	if field == nil {
+		var zero T
+		return zero
+	}
+	return *field
+}
+
 // CreatePlan implements StrictServerInterface.
 func (s *Server) CreatePlan(ctx context.Context, r CreatePlanRequestObject) (CreatePlanResponseObject, error) {
-	request, err := standardRequest(*r.Body)
-	if err != nil {
-		return nil, err
-	}
-	plan, err := s.lab.CreatePlan(ctx, actor(ctx), given(r.Body.Id), request)
+	plan, err := s.lab.CreatePlan(ctx, actor(ctx), r.Body.ID, r.Body.Kind, r.Body.Question)
 	return CreatePlan201JSONResponse(wirePlan(plan)), err
 }
 
@@ -48,24 +83,8 @@ func (s *Server) ListPlans(ctx context.Context, r ListPlansRequestObject) (ListP
 	return ListPlans200JSONResponse{Items: each(page.Items, wirePlan), Next: nextCursor(page.Next)}, err
 }
 
-func wirePlan(p store.Plan) Plan {
-	out := Plan{Id: p.ID, Number: int(p.Number), Kind: PlanKind(p.Kind), Title: p.Title, By: p.Creator.Initials, At: p.CreatedAt}
-	if p.Kind == store.DilutionKind {
-		if ladder, err := dilution.Plan(p.Dilution); err == nil { // it was kept because it could be computed
-			out.Dilution = &DilutionAnswer{Request: p.Dilution, Ladder: ladder}
-		}
-		return out
-	}
-	r, assay, band := p.Request, 100*p.Request.Assay, 100*p.Request.Band
-	out.Substance, out.Concentration, out.Of, out.Volume, out.Balance, out.Recipe = &r.Substance, &r.Concentration, optional(r.Of), &r.Volume, &r.Balance, &p.Recipe
-	out.AssayPercent, out.BandPercent = &assay, &band
-	return out
-}
-
-// CreateDilution implements StrictServerInterface.
-func (s *Server) CreateDilution(ctx context.Context, r CreateDilutionRequestObject) (CreateDilutionResponseObject, error) {
-	plan, err := s.lab.CreateDilution(ctx, actor(ctx), r.Body.Id, r.Body.Question)
-	return CreateDilution201JSONResponse(wirePlan(plan)), err
+func wirePlan(p lab.PlanView) PlanAnswer {
+	return PlanAnswer{ID: p.ID, Number: p.Number, Kind: p.Kind, Title: p.Title, Design: p.Design, By: p.Creator.Initials, At: p.CreatedAt}
 }
 
 // CreateRun implements StrictServerInterface.
@@ -82,16 +101,12 @@ func (s *Server) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunRespo
 
 // ListRuns implements StrictServerInterface.
 func (s *Server) ListRuns(ctx context.Context, r ListRunsRequestObject) (ListRunsResponseObject, error) {
-	status := ""
-	if r.Params.Status != nil {
-		status = string(*r.Params.Status)
-	}
-	page, err := s.lab.Runs(ctx, status, cursor(r.Params.Cursor))
+	page, err := s.lab.Runs(ctx, string(given(r.Params.Status)), given(r.Params.Kind), cursor(r.Params.Cursor))
 	return ListRuns200JSONResponse{Items: each(page.Items, wireSummary), Next: nextCursor(page.Next)}, err
 }
 
 func wireSummary(r store.Run) RunSummary {
-	return RunSummary{Id: r.ID, Number: int(r.Number), PlanId: r.PlanID, Title: r.Plan.Title, Status: Status(r.Status), Reason: optional(r.Reason),
+	return RunSummary{Id: r.ID, Number: int(r.Number), PlanId: r.PlanID, Kind: r.Plan.Kind, Title: r.Plan.Title, Status: Status(r.Status), Reason: optional(r.Reason),
 		Step: optional(r.Step), By: r.Beginner.Initials, Begun: r.BegunAt, Changed: r.ChangedAt, Batch: &r.Batch}
 }
 
@@ -99,35 +114,18 @@ func wireRun(v lab.RunView) Run {
 	batches := each(v.Batches, func(b lab.BatchState) BatchState {
 		return BatchState{RunId: optional(b.RunID), BottleId: optional(b.BottleID), Status: optional(b.Status)}
 	})
-	return Run{Summary: wireSummary(v.Run), Plan: wirePlan(v.Plan), Outcome: v.Outcome, BottleId: optional(v.BottleID), Doubt: optional(v.Doubt), Batches: &batches,
+	return Run{Summary: wireSummary(v.Run), Plan: wirePlan(lab.PlanView{Plan: v.Plan, Design: v.Design}), Outcome: v.Outcome, Bottles: strings0(v.Bottles),
+		Moved: strings0(v.Moved), Doubt: optional(v.Doubt), Batches: &batches,
 		Facts: each(v.Facts, func(f store.Fact) FactLine { return FactLine{Fact: f.Body, Sentence: f.Sentence} })}
 }
 
 // AddFact implements StrictServerInterface.
 func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactResponseObject, error) {
 	b := r.Body
-	f := fact.Fact{ID: b.Id, Kind: b.Kind, Count: b.Count, Choice: given(b.Choice), Text: given(b.Text), Date: given(b.Date),
-		Replaces: given(b.Replaces), Reason: given(b.Reason), Instrument: given(b.Instrument), Part: given(b.Part)}
-	if b.At != nil {
-		f.At = *b.At
-	}
-	dimensions := []quantity.Dimension{quantity.Mass}
-	switch f.Kind {
-	case solution.KindTemperature: // of a dilution too
-		dimensions[0] = quantity.Temperature
-	case solution.KindMeasured, dilution.KindFilled:
-		dimensions[0] = quantity.Volume
-	case solution.KindMadeUp, dilution.KindTaken: // weighed, or read off a scale
-		dimensions = append(dimensions, quantity.Volume)
-	}
-	var p verdict.Problems
-	f.Quantity = readQuantity(b.Quantity, "/quantity", &p, dimensions...)
-	f.After = readQuantity(b.After, "/after", &p, dimensions...)
-	f.Spread = readQuantity(b.Spread, "/spread", &p, quantity.Mass)
-	if len(p) > 0 {
-		return nil, p
-	}
-	run, err := s.lab.StateFact(ctx, actor(ctx), r.Id, f, b.Seen)
+	stated := lab.Statement{Fact: fact.Fact{ID: b.Id, Kind: b.Kind, Count: b.Count, Choice: given(b.Choice), Text: given(b.Text), Date: given(b.Date),
+		Replaces: given(b.Replaces), Reason: given(b.Reason), Instrument: given(b.Instrument), Part: given(b.Part), At: given(b.At)},
+		Quantity: b.Quantity, After: b.After, Spread: b.Spread, Beside: given(b.Beside), Seen: b.Seen}
+	run, err := s.lab.StateFact(ctx, actor(ctx), r.Id, stated)
 	return AddFact200JSONResponse(wireRun(run)), err
 }
 
@@ -141,5 +139,6 @@ func (s *Server) GetRunWorking(ctx context.Context, r GetRunWorkingRequestObject
 func (s *Server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
 	today, err := s.lab.Today(ctx)
 	return GetToday200JSONResponse{Open: each(today.Open, wireSummary), Recent: each(today.Recent, wireSummary),
-		Expiring: each(today.Expiring, wireBottle), Standardise: each(today.Standardise, wireBottle), Bottles: int(today.Bottles)}, err
+		Expiring: each(today.Expiring, wireBottle), Standardise: each(today.Standardise, wireBottle), Bottles: int(today.Bottles),
+		Lacks: each(today.Lacks, func(what string) TodayLacks { return TodayLacks(what) })}, err
 }

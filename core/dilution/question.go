@@ -4,10 +4,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
-
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
-	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 )
@@ -71,17 +69,6 @@ type Answer struct {
 	Compare []Way `json:"compare,omitempty"`
 }
 
-// Way is one way of making a set of concentrations.
-type Way struct {
-	Name string `json:"name"`
-	// Worst is the largest relative expanded uncertainty of its tubes, k = 2, that of
-	// the stock included; 0 when it cannot be made, which Says tells.
-	Worst  float64 `json:"worst"`
-	Stock  float64 `json:"stock"`
-	Liquid float64 `json:"liquid"`
-	Says   string  `json:"says,omitempty"`
-}
-
 // Spread is so many concentrations from one to another, evenly or by one factor from
 // each to the next, in the unit of the stock.
 type Spread struct {
@@ -117,11 +104,11 @@ func (s Spread) Targets() (list []float64, p verdict.Problems) {
 	return list, nil
 }
 
-// Design finds the ladder for a question. An error is a verdict.Problems with JSON
+// Solve finds the ladder for a question. An error is a verdict.Problems with JSON
 // pointers into the question.
-func Design(q Question) (Answer, error) {
+func Solve(q Question) (Answer, error) {
 	var p verdict.Problems
-	q.Stock = q.Stock.stated()
+	q.Stock = q.Stock.stated().perVolume(&p)
 	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
 	if q.Class != glassware.ClassA && q.Class != glassware.ClassB {
 		p.Add("/class", "glass is of class A or class B, not “%s”", q.Class)
@@ -157,7 +144,7 @@ func Design(q Question) (Answer, error) {
 	}
 	scant := q.shareFlasks(a.Request.Rungs)
 	var err error
-	if a.Ladder, err = Plan(a.Request); err == nil && q.Mode != OneTarget {
+	if a.Ladder, err = a.Request.Ladder(); err == nil && q.Mode != OneTarget {
 		a.Compare = q.compare(a)
 	}
 	if err == nil && scant != "" {
@@ -291,134 +278,6 @@ func (q Question) weighed(factor, need float64, field string, a *Answer, p *verd
 	a.Request.Rungs = append(a.Request.Rungs, Rung{From: FromStock, Weighed: true, Times: 1, Taken: flask.Volume / factor, Flask: &flask})
 }
 
-func (q Question) series(a *Answer, p *verdict.Problems) {
-	volumes := slices.Clone(q.Volumes)
-	field := "/volumes"
-	if !(q.Volume > 0) {
-		p.Add("/volume", "the volume of each tube is above zero, in mL")
-		return
-	}
-	if q.Spread != nil {
-		var wrong verdict.Problems
-		if q.Targets, wrong = q.Spread.Targets(); len(wrong) > 0 {
-			for _, x := range wrong {
-				p.Add("/spread"+x.Field, "%s", x.Reason)
-			}
-			return
-		}
-	}
-	if len(volumes) == 0 {
-		field = "/targets"
-		for i, c := range q.Targets {
-			if c != 0 && q.aboveStock(c, fmt.Sprintf("/targets/%d", i), p) {
-				continue
-			}
-			volumes = append(volumes, q.Volume*c/q.Stock.Concentration.Value)
-		}
-	}
-	if n := len(volumes); n == 0 || n > MaxRungs {
-		p.Add(field, "a series has 1 to %d tubes, and this one would have %d", MaxRungs, n)
-	}
-	for i, v := range volumes {
-		if !(v >= 0) || v > q.Volume*(1+exactly) {
-			p.Add(fmt.Sprintf("%s/%d", field, i), "%s mL: between zero and the volume of a tube, %s mL", short(v), short(q.Volume))
-		}
-	}
-	if len(*p) > 0 {
-		return
-	}
-	if q.Weighed && !q.InFlasks {
-		p.Add("/inFlasks", "portions that are weighed go into flasks: choose flasks, or measure with burettes")
-		return
-	}
-	if q.InFlasks {
-		q.inFlasks(volumes, field, a, p)
-		return
-	}
-	stock, solvent := q.burette(slices.Max(volumes)), q.burette(q.Volume-slices.Min(volumes))
-	for i, v := range volumes {
-		q.beyond(stock, v, "stock", fmt.Sprintf("%s/%d", field, i), p)
-		q.beyond(solvent, q.Volume-v, "solvent", "/volume", p)
-	}
-	if len(*p) > 0 {
-		return
-	}
-	for _, v := range volumes {
-		v = readable(stock, v)
-		rung := Rung{From: FromStock, With: stock, Times: 1, Taken: v, Solvent: q.Volume - v}
-		if rung.Solvent > 1e-9 {
-			rung.SolventWith = &solvent
-		} else {
-			rung.Solvent = 0
-		}
-		a.Request.Rungs = append(a.Request.Rungs, rung)
-	}
-}
-
-// burette is the smallest burette that lets a volume out in one go, or the largest
-// there is.
-func (q Question) burette(volume float64) glassware.Item {
-	list := best(glassware.OfKind(glassware.Burette, q.Glass))
-	i := slices.IndexFunc(list, func(b glassware.Item) bool { return b.Volume >= volume*(1-exactly) })
-	if i < 0 {
-		i = len(list) - 1
-	}
-	return list[i]
-}
-
-// beyond notes a volume that a scale does not let out in one go.
-func (q Question) beyond(with glassware.Item, volume float64, what, field string, p *verdict.Problems) {
-	if readable(with, volume) > with.Volume*(1+exactly) {
-		p.Add(field, "%s mL of %s is more than a %s lets out in one go: make less of each, or choose other volumes", quantity.Digits(volume, with.Decimals()), what, with.Name())
-	}
-}
-
-// readable rounds a volume to what the scale can be read to.
-func readable(with glassware.Item, volume float64) float64 {
-	if with.Division() == 0 {
-		return volume
-	}
-	scale := math.Pow(10, float64(with.Decimals()))
-	return math.Round(volume*scale) / scale
-}
-
-func (q Question) inFlasks(volumes []float64, field string, a *Answer, p *verdict.Problems) {
-	flask, exact, err := glassware.Flasks(q.Glass).For(q.Volume, q.Class)
-	if err != nil || !exact {
-		p.Add("/volume", "there is no flask of %s mL: choose one of %s mL, or tubes with burettes", short(q.Volume), volumesText(glassware.Flasks(q.Glass).Volumes(q.Class)))
-		return
-	}
-	pipettes := best(glassware.OfKind(glassware.OneMarkPipette, q.Glass))
-	for i, v := range volumes {
-		rung := Rung{From: FromStock, With: q.burette(v), Times: 1, Taken: v, Flask: &flask}
-		if q.Weighed && v > 0 {
-			rung.With, rung.Weighed = glassware.Item{}, true
-		} else if k := slices.IndexFunc(pipettes, func(i glassware.Item) bool { return math.Abs(i.Volume-v) < 1e-9 }); k >= 0 {
-			rung.With = pipettes[k]
-		} else if m, err := glassware.MeasureFor(glassware.GraduatedPipette, v, q.Glass); err == nil && v > 0 {
-			rung.With = m
-		}
-		if !rung.Weighed {
-			rung.Taken = readable(rung.With, v)
-		}
-		if rung.With.Division() > 0 {
-			q.beyond(rung.With, v, "stock", fmt.Sprintf("%s/%d", field, i), p)
-		}
-		a.Request.Rungs = append(a.Request.Rungs, rung)
-	}
-}
-
-func volumesText(volumes []float64) string {
-	text := ""
-	for i, v := range volumes {
-		if i > 0 {
-			text += ", "
-		}
-		text += short(v)
-	}
-	return text
-}
-
 // chain chooses the glass of each stage from the end, since a stage must make what
 // the next one takes.
 func (q Question) chain(a *Answer, p *verdict.Problems) {
@@ -470,84 +329,4 @@ func (q Question) chain(a *Answer, p *verdict.Problems) {
 		need = q.Keep + s.Taken + q.Rinse
 	}
 	a.Request.Rungs = rungs
-}
-
-// compare makes the concentrations of an answer in every way: side by side by burettes,
-// side by side in flasks, and as a chain from strong to weak.
-func (q Question) compare(a Answer) []Way {
-	var factors []float64 // nominal, rising
-	volume := 0.0
-	for _, t := range a.Ladder.Tubes {
-		if t.Taken > 0 {
-			factors = append(factors, t.Factor)
-		}
-		volume = max(volume, t.Final())
-	}
-	slices.Sort(factors)
-	factors = slices.CompactFunc(factors, func(x, y float64) bool { return math.Abs(x/y-1) < exactly })
-	side, chain := q, q
-	side.Weighed, chain.Weighed = false, false
-	side.Spread, chain.Spread = nil, nil
-	side.Mode, side.InFlasks, side.Targets, side.Volumes = Series, false, nil, nil
-	if chain.Mode, chain.Factors = Chain, nil; q.Mode == Series { // there Volume is that of each tube
-		chain.Volume = 0
-	}
-	last := 1.0
-	for _, f := range factors {
-		side.Targets = append(side.Targets, q.Stock.Concentration.Value/f)
-		if f > last*(1+exactly) {
-			chain.Factors = append(chain.Factors, short(f/last))
-			last = f
-		}
-	}
-	flasks := side
-	flasks.InFlasks, flasks.Volume = true, volume
-	side.Volume = min(volume, q.burette(math.Inf(1)).Volume) // what one filling lets out
-	return []Way{side.way("side by side, by burettes"), flasks.way("side by side, in flasks"), chain.way("as a chain")}
-}
-
-// way sums up one way.
-func (q Question) way(name string) Way {
-	var p verdict.Problems
-	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
-	if q.Mode == Chain {
-		q.chain(&a, &p)
-	} else {
-		q.series(&a, &p)
-	}
-	w := Way{Name: name}
-	if len(p) > 0 {
-		w.Says = p[0].Reason
-		return w
-	}
-	ladder, err := Plan(a.Request)
-	if err != nil {
-		w.Says = err.Error()
-		return w
-	}
-	w.Stock = ladder.StockNeeded
-	for _, t := range ladder.Tubes {
-		w.Liquid += t.Final()
-		if t.Taken > 0 {
-			w.Worst = max(w.Worst, t.Concentration.Expanded/t.Concentration.Value)
-		}
-	}
-	return w
-}
-
-// Back is the concentration of the stock, in its unit, by what was measured on a tube
-// in the unit of that tube: measured times the dilution factor, with the uncertainty of
-// the volumes of this ladder.
-func Back(r Request, tube int, measured uncertain.Number) (uncertain.Number, error) {
-	if err := r.check(); err != nil {
-		return uncertain.Number{}, err
-	}
-	if tube < 0 || tube >= len(r.Rungs) || r.Rungs[tube].Taken == 0 {
-		return uncertain.Number{}, verdict.Problems{{Field: "/tube", Reason: "choose a tube of the ladder that holds some of the sample"}}
-	}
-	planned := r.concentrations(nil, r.expansions(nil))[tube]
-	_, smaller := quantity.Readable(planned.Value, r.Stock.Unit)
-	one := r
-	one.Stock.Concentration = uncertain.Number{Value: 1} // so that the ladder gives 1/F
-	return measured.Scale(1 / smaller).Over(one.concentrations(nil, one.expansions(nil))[tube]), nil
 }

@@ -5,18 +5,13 @@ import { api, ask, ProblemError, sentence, type NewFact, type Run } from '@/api/
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useOutbox } from '@/api/outbox'
-import BudgetBars from '@/bench/BudgetBars.vue'
-import FlaskDrawing from '@/bench/FlaskDrawing.vue'
 import { useBench } from '@/bench/bench'
+import { kindOf } from '@/bench/kinds'
 import { useWorking } from '@/bench/useWorking'
 import { useLive } from '@/bench/live'
-import PanScale from '@/bench/PanScale.vue'
-import RackPanel from '@/areas/dilutions/RackPanel.vue'
 import RunSheet from '@/bench/RunSheet.vue'
 import StandinPanel from '@/bench/StandinPanel.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
-import FigureText from '@/design/FigureText.vue'
-import FormulaText from '@/design/FormulaText.vue'
 import { when } from '@/design/time'
 
 const props = defineProps<{ id: string }>()
@@ -72,18 +67,15 @@ async function state(fact: Omit<NewFact, 'id'>) {
 
 const outcome = computed(() => run.value?.outcome)
 const figures = computed(() => outcome.value?.figures ?? [])
-const main = computed(() => figures.value[0])
-const dilution = computed(() => run.value?.plan.kind === 'dilution')
-watch(dilution, (is) => (bench.runArea = is ? '/dilutions' : '/standards'))
+const kind = computed(() => run.value && kindOf(run.value.plan.kind))
+watch(kind, (is) => is && (bench.runArea = is.path))
 const notes = computed(() => run.value?.facts.filter((line) => line.fact.kind === 'note') ?? [])
-const weighing = computed(() => outcome.value?.steps.some((s) => s.id.startsWith('weigh') && s.state !== 'done'))
-
 const live = useLive()
-/** The balance of the plan, when it is on the bench, connected, and its turn. */
+/** The instrument that the step at hand reads, when it is on the bench and connected. */
 const connected = computed(() => {
   const onBench = bench.bench?.balance
-  const asked = outcome.value?.steps.some((s) => s.state === 'now' && s.input === 'mass')
-  if (!asked || !onBench?.address || onBench.balance.name !== run.value?.plan.balance?.name) return undefined
+  const asked = outcome.value?.steps.find((s) => s.state === 'now')?.instrument
+  if (!asked || !onBench?.address || onBench.balance.name !== asked) return undefined
   return { id: onBench.id, name: onBench.balance.name }
 })
 live.follow(connected)
@@ -98,7 +90,6 @@ watch(
 )
 
 const batches = computed(() => run.value?.batches ?? [])
-const batch = computed(() => (run.value?.summary.batch ?? 0) + 1)
 const nextBatch = computed(() => batches.value.findIndex((b) => !b.runId))
 const poolable = computed(() => batches.value.length > 1 && batches.value.every((b) => b.bottleId))
 
@@ -113,9 +104,9 @@ async function pool() {
 }
 
 const { working, explain, refresh, close } = useWorking(
-  () => (dilution.value ? (figures.value.at(-1)?.id ?? 'tube 1') : 'concentration'),
+  () => (run.value && kind.value?.mainFigure(run.value)) ?? '',
   async (figure) => ({
-    title: figures.value.find((f) => f.id === figure)?.label ?? 'mass to weigh',
+    title: figures.value.find((f) => f.id === figure)?.label ?? 'the plan',
     lines: await ask(api.GET('/runs/{id}/working', { params: { path: { id: props.id }, query: { figure } } })),
   }),
   says,
@@ -146,12 +137,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
     <section>
       <h1>{{ run.plan.title }}</h1>
       <p class="soft">
-        <template v-if="run.plan.volume && run.plan.recipe">
-          <span class="figure">{{ run.plan.volume.value }} {{ run.plan.volume.unit }}</span>
-          <template v-if="batches.length">, batch {{ batch }} of {{ batches.length }}</template> ·
-          <FormulaText :pieces="run.plan.recipe.formula" />, {{ run.plan.recipe.molarMass.text }} g/mol, assay
-          {{ Number((run.plan.assayPercent ?? 100).toPrecision(6)) }} % · {{ run.plan.recipe.with }} ·
-        </template>
+        <component :is="kind?.Head" :run="run" />
         run {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
       </p>
 
@@ -164,11 +150,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
         <el-button type="primary" @click="again()">Begin again from the plan</el-button>
       </div>
       <div v-else-if="outcome.status === 'finished'" class="ended fine" role="status">
-        <h2 v-if="dilution">Finished: the rack is on the <RouterLink to="/shelf">shelf</RouterLink></h2>
-        <h2 v-else>Finished: the bottle is on the <RouterLink :to="`/shelf/${run.bottleId}`">shelf</RouterLink></h2>
-        <p v-if="!outcome.exact">Approximate until standardised: what it was made from is no primary standard.</p>
-        <RouterLink v-if="dilution" class="label-link" to="/shelf">Print the labels of the tubes</RouterLink>
-        <RouterLink v-else class="label-link" :to="`/shelf/${run.bottleId}`">Print its label</RouterLink>
+        <component :is="kind?.Ended" :run="run" />
         <template v-if="batches.length">
           <p v-if="nextBatch >= 0">
             <el-button type="primary" @click="again(nextBatch)">Begin batch {{ nextBatch + 1 }}</el-button>
@@ -180,6 +162,13 @@ async function again(which = run.value?.summary.batch ?? 0) {
         </template>
       </div>
       <p v-if="run.doubt" class="ended stop" role="status">{{ run.doubt }}</p>
+      <div v-if="run.moved.length" class="ended look" role="status">
+        <h2>This moved on the shelf</h2>
+        <ul>
+          <li v-for="m in run.moved" :key="m">{{ m }}</li>
+        </ul>
+        <p>Labels printed before show the old figure: print them again.</p>
+      </div>
       <nav v-if="batches.length" class="batches" aria-label="Batches">
         <template v-for="(b, i) in batches" :key="i">
           <strong v-if="b.runId === run.summary.id">Batch {{ i + 1 }}</strong>
@@ -205,7 +194,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
           <el-button v-if="!ending" link type="primary" @click="ending = true">Give this run up</el-button>
           <form v-else @submit.prevent="state({ kind: 'decided', choice: 'start-again', text: endReason })">
             <label>Why it is given up<el-input v-model="endReason" maxlength="300" /></label>
-            <el-button native-type="submit" :disabled="busy">Make it void</el-button>
+            <el-button type="danger" plain native-type="submit" :disabled="busy">Make it void</el-button>
             <el-button link @click="ending = false">Go on with it</el-button>
           </form>
         </template>
@@ -214,36 +203,14 @@ async function again(which = run.value?.summary.batch ?? 0) {
 
     <aside aria-label="Vessel and result">
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="close" />
-      <RackPanel
-        v-else-if="dilution"
-        :run="run"
-        :busy="busy"
-        @explain="explain"
-        @redo="(part) => state({ kind: 'decided', choice: 'redo-stage', part })"
-      />
-      <template v-else-if="outcome.vessel">
-        <PanScale
-          v-if="weighing || outcome.status === 'void'"
-          :vessel="outcome.vessel"
-          :live="live.reading?.text ? live.reading.grams : undefined"
+      <template v-else>
+        <component
+          :is="kind?.Side"
+          :run="run"
+          :busy="busy"
+          @explain="explain"
+          @decide="(choice: string, part: number) => state({ kind: 'decided', choice, part })"
         />
-        <FlaskDrawing :vessel="outcome.vessel" />
-        <div class="gives">
-          <p class="small soft">This gives</p>
-          <template v-if="main">
-            <FigureText :figure="main" large @explain="explain" />
-            <p class="small soft">k = 2, at 20 °C · <kbd>=</kbd> shows the working</p>
-            <BudgetBars :figure="main" />
-            <p v-for="f in figures.slice(1)" :key="f.id" class="also">
-              <FigureText :figure="f" @explain="explain" /> <span class="small soft">{{ f.label }}</span>
-            </p>
-          </template>
-          <p v-else-if="outcome.status === 'void'" class="soft">Nothing: a void run has no concentration.</p>
-          <p v-else class="soft">
-            The concentration stands here once a mass is weighed.
-            <el-button link type="primary" @click="explain('plan')">How the mass to weigh came about</el-button>
-          </p>
-        </div>
         <StandinPanel v-if="live.reading?.standin || (live.balance && standin)" />
       </template>
     </aside>
@@ -257,17 +224,6 @@ async function again(which = run.value?.summary.batch ?? 0) {
   gap: 1.4rem;
   margin: 0.8rem 0;
 }
-.gives {
-  border-top: 1px solid var(--line);
-  padding-top: 0.8rem;
-  margin-top: 0.8rem;
-}
-.gives > p {
-  margin: 0.2rem 0;
-}
-.also {
-  font-size: 0.92rem;
-}
 .ended {
   border-left: 5px solid var(--green);
   background: var(--green-tint);
@@ -277,6 +233,10 @@ async function again(which = run.value?.summary.batch ?? 0) {
 .ended.stop {
   border-color: var(--red);
   background: var(--red-tint);
+}
+.ended.look {
+  border-color: var(--amber);
+  background: var(--amber-tint);
 }
 .ended h2 {
   margin: 0 0 0.3rem;

@@ -1,0 +1,232 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"vialbench/core/fact"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/verdict"
+)
+
+// The kinds of fact that runs of every kind have.
+const (
+	KindTemperature = "temperature" // Quantity
+	KindMixed       = "mixed"       // Count: inversions, added up
+	KindDecided     = "decided"     // Choice: one of those offered; Text: why
+	KindLabelled    = "labelled"    // Date: expires; Text: what to remember
+	KindNote        = "note"        // Text
+)
+
+// ChoiceStartAgain gives a run up.
+const ChoiceStartAgain = "start-again"
+
+// MaxCount is the largest count of rinses or inversions taken for meant.
+const MaxCount = 200
+
+// RuleInversions is about mixing, in a flask of a solution as in a tube of a dilution.
+var RuleInversions = verdict.Rule{ID: "M-7", Title: "Mix thoroughly", Threshold: 20, Unit: "inversions", Min: 3, Max: 100,
+	Why:    "The solution is still layered after a few turns, and the first reading of it is wrong. Some labs stop at 10.",
+	Source: "common practice"}
+
+// Check checks the facts that all kinds have.
+func Check(f fact.Fact) error {
+	var p verdict.Problems
+	switch f.Kind {
+	case KindTemperature:
+		f.Only(&p, "quantity")
+		switch {
+		case f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Temperature:
+			p.Add("/quantity", "a temperature is in °C, like 20.5 °C")
+		case !(f.Quantity.Base() >= glassware.MinTemperature && f.Quantity.Base() <= glassware.MaxTemperature):
+			p.Add("/quantity", "%s: glass is used between 0 and 40 °C here", f.Quantity)
+		}
+	case KindMixed:
+		f.Only(&p, "count")
+		CheckCount(f, "inversions", &p)
+	case KindDecided:
+		f.Only(&p, "choice", "text")
+		if f.Choice == "" {
+			p.Add("/choice", "choose one of what the step offers")
+		}
+	case KindLabelled:
+		f.Only(&p, "date", "text")
+		if _, err := time.Parse(time.DateOnly, f.Date); err != nil {
+			p.Add("/date", "the day it keeps until, like 2027-03-31")
+		}
+	case KindNote:
+		f.Only(&p, "text")
+		if strings.TrimSpace(f.Text) == "" {
+			p.Add("/text", "the note is empty")
+		}
+	default:
+		p.Add("/kind", "no reading of the kind “%s”", f.Kind)
+	}
+	return p.OrNil()
+}
+
+// CheckCount checks a count of rinses or inversions.
+func CheckCount(f fact.Fact, what string, p *verdict.Problems) {
+	if f.Count == nil || *f.Count < 1 || *f.Count > MaxCount {
+		p.Add("/count", "%s are a number from 1 to %d", what, MaxCount)
+	}
+}
+
+// CheckChoice checks an answer.
+func CheckChoice(f fact.Fact, p *verdict.Problems, ids ...string) {
+	if !slices.Contains(ids, f.Choice) {
+		p.Add("/choice", "choose one of %s", strings.Join(ids, ", "))
+	}
+}
+
+// CheckScale checks two readings of a scale that runs downward and ends at so many mL.
+func CheckScale(f fact.Fact, end float64, p *verdict.Problems) {
+	for _, r := range []struct {
+		field string
+		q     *quantity.Quantity
+	}{{"/quantity", f.Quantity}, {"/after", f.After}} {
+		switch {
+		case r.q == nil || r.q.Unit.Dimension != quantity.Volume:
+			p.Add(r.field, "a reading of the scale is a volume, like 12.34 mL")
+		case !(r.q.Value >= 0) || r.q.In("mL") > end*(1+1e-9):
+			p.Add(r.field, "%s is not on the scale: it goes from 0 to %s mL, and is never read beyond", r.q, quantity.Digits(end, -1))
+		}
+	}
+	if len(*p) == 0 && f.After.Base() <= f.Quantity.Base() {
+		p.Add("/after", "the reading after (%s) must be larger than the one before (%s): the scale runs downward", f.After, f.Quantity)
+	}
+}
+
+// Sentence says the facts that all kinds have in words. choices are the words for the
+// decisions of the kind; a decision without any is said by its ID.
+func Sentence(f fact.Fact, choices map[string]string) string {
+	switch f.Kind {
+	case KindTemperature:
+		return fmt.Sprintf("At %s", f.Quantity)
+	case KindMixed:
+		return "Inverted " + Times(*f.Count)
+	case KindDecided:
+		words, ok := choices[f.Choice]
+		if !ok {
+			words = f.Choice
+		}
+		if f.Choice == ChoiceStartAgain {
+			words = "give this run up"
+		}
+		return "Decided: " + words + inBrackets(f.Text)
+	case KindLabelled:
+		text := "Labelled, keeps until " + f.Date
+		if f.Text != "" {
+			text += ": " + f.Text
+		}
+		return text
+	case KindNote:
+		return "Note: " + f.Text
+	case fact.Withdrawn:
+		return "Taken back"
+	}
+	return f.Kind
+}
+
+func inBrackets(text string) string {
+	if text == "" {
+		return ""
+	}
+	return " (" + text + ")"
+}
+
+// GivenUp is the reason of a run that was given up.
+func GivenUp(f fact.Fact) string {
+	if f.Text == "" {
+		return "given up"
+	}
+	return "given up: " + f.Text
+}
+
+// Times says how often: once, or 3 times.
+func Times(n int) string {
+	if n == 1 {
+		return "once"
+	}
+	return fmt.Sprintf("%d times", n)
+}
+
+// Admit is the one gate for the facts of a run: a new fact fits the step at hand, a
+// decision was offered, a correction names a standing fact of its own kind with a
+// reason. An error is a verdict.Problems with JSON pointers into the fact.
+func Admit(p Plan, facts []fact.Fact, f fact.Fact, now time.Time) error {
+	wrong := func(field, reason string, args ...any) error {
+		return verdict.Problems{{Field: field, Reason: fmt.Sprintf(reason, args...)}}
+	}
+	if f.Part < 0 || f.Part >= p.Parts() {
+		return wrong("/part", "this plan has %d parts, counted from 0", p.Parts())
+	}
+	if f.Replaces != "" {
+		return admitCorrection(p, facts, f)
+	}
+	if f.Kind == KindNote {
+		return p.Check(f)
+	}
+	out, err := p.Make(facts, now)
+	if err != nil {
+		return err
+	}
+	offered := f.Kind == KindDecided && slices.ContainsFunc(out.Offers, func(o Offer) bool { return o.ID == f.Choice && o.Part == f.Part })
+	if offered {
+		return p.Check(f)
+	}
+	switch out.Status {
+	case Void:
+		return wrong("/kind", "this run is void (%s): begin again from the plan, or correct the reading that voided it", out.Reason)
+	case Finished:
+		return wrong("/kind", "this run is finished: correct a reading if one was wrong")
+	}
+	step := out.Steps[slices.IndexFunc(out.Steps, func(s Step) bool { return s.State == Now })]
+	if f.Kind == KindDecided {
+		for _, v := range step.Verdicts {
+			if f.Part == step.Part && slices.ContainsFunc(v.Choices, func(c verdict.Choice) bool { return c.ID == f.Choice }) {
+				return p.Check(f)
+			}
+		}
+		return wrong("/choice", "“%s” is not a choice at this step (%s)", f.Choice, step.Title)
+	}
+	if f.Kind != step.Kind || f.Part != step.Part || !step.Asks {
+		return wrong("/kind", "not the step at hand: %s comes now", LowerFirst(step.Title))
+	}
+	return p.Check(f)
+}
+
+// LowerFirst puts a phrase into the middle of a sentence.
+func LowerFirst(s string) string {
+	if len(s) > 1 && s[1] >= 'A' && s[1] <= 'Z' { // an abbreviation
+		return s
+	}
+	return strings.ToLower(s[:min(1, len(s))]) + s[min(1, len(s)):]
+}
+
+// admitCorrection checks a fact that replaces another.
+func admitCorrection(p Plan, facts []fact.Fact, f fact.Fact) error {
+	standing := fact.Standing(facts)
+	i := slices.IndexFunc(standing, func(old fact.Fact) bool { return old.ID == f.Replaces })
+	var wrong verdict.Problems
+	switch {
+	case i < 0:
+		wrong.Add("/replaces", "this reading was corrected already, or is of another run: look at the newest one")
+	case strings.TrimSpace(f.Reason) == "":
+		wrong.Add("/reason", "a correction needs a reason, like “misread”")
+	case f.Part != standing[i].Part:
+		wrong.Add("/part", "this reading is of another part: correct it at its own step")
+	case f.Kind == fact.Withdrawn:
+		f.Only(&wrong)
+	case f.Kind != standing[i].Kind:
+		wrong.Add("/kind", "a “%s” is corrected by another “%s”, not by “%s”", standing[i].Kind, standing[i].Kind, f.Kind)
+	case f.Kind == KindDecided:
+		wrong.Add("/kind", "a decision is withdrawn, not corrected")
+	default:
+		return p.Check(f)
+	}
+	return wrong.OrNil()
+}

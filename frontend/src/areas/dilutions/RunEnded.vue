@@ -1,0 +1,13 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router'
+import type { Run } from '@/api/client'
+
+/** What a finished dilution asks for next. */
+defineProps<{ run: Run }>()
+</script>
+
+<template>
+  <h2>Finished: the rack is on the <RouterLink to="/shelf">shelf</RouterLink></h2>
+  <p v-if="!run.outcome.exact">Approximate until standardised, as its stock is.</p>
+  <RouterLink class="label-link" to="/shelf">Print the labels of the tubes</RouterLink>
+</template>

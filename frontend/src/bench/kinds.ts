@@ -1,0 +1,39 @@
+import type { Component } from 'vue'
+import type { Plan, Run } from '@/api/client'
+
+/** One kind of work, as its area presents it. What all kinds share asks this registry;
+ * nothing outside an area names a kind. */
+export interface Kind {
+  name: Plan['kind']
+  /** Place in the order of the work. */
+  place: number
+  path: string
+  label: string
+  group: 'Prepare' | 'Measure' | 'Teach'
+  /** The key that opens its page, and what that does. */
+  key: string
+  does: string
+  /** The button that begins it, on Today. */
+  begin: string
+  /** What a finished run is called in lists. */
+  finished: string
+  page: () => Promise<Component>
+  /** Of a run: what stands under its title, beside its sheet, and when it has ended. */
+  Head: Component
+  Side: Component
+  Ended: Component
+  /** The figure that a run is about, by its ID. */
+  mainFigure: (run: Run) => string
+}
+
+const found = import.meta.glob<{ kind: Kind }>('../areas/*/kind.ts', { eager: true })
+
+export const kinds = Object.values(found)
+  .map((module) => module.kind)
+  .sort((a, b) => a.place - b.place)
+
+export const kindOf = (name: Plan['kind']): Kind => kinds.find((kind) => kind.name === name)!
+
+/** How a run ended, in a word. */
+export const ending = (run: { kind: Plan['kind']; status: 'open' | 'finished' | 'void' }) =>
+  ({ open: 'in progress', finished: kindOf(run.kind).finished, void: 'void' })[run.status]

@@ -1,0 +1,470 @@
+package lab
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"vialbench/core/run"
+	"vialbench/core/verdict"
+	"vialbench/internal/store"
+)
+
+// computing brings runs and bottles up to date in one transaction, for one cause, and
+// follows what depends on them: from a bottle to the runs that stand on it and to the
+// bottles it was poured into, from a run to what it made and to the runs that stand on
+// it.
+type computing struct {
+	*Lab
+	tx    *store.Store
+	by    Actor
+	cause string
+	// changed are the bottles and runs that are not what they were.
+	changed []node
+	// moved says how the figures of bottles moved.
+	moved []string
+}
+
+// node is a run or a bottle.
+type node struct {
+	run bool
+	id  string
+}
+
+func (c *computing) change(n node) {
+	if !slices.Contains(c.changed, n) {
+		c.changed = append(c.changed, n)
+	}
+}
+
+// follow computes anew what depends on what changed, each once, after all that it
+// depends on itself.
+func (c *computing) follow() error {
+	order, err := c.order(c.changed)
+	if err != nil {
+		return err
+	}
+	for _, n := range order {
+		switch stale, err := c.stale(n); {
+		case err != nil:
+			return err
+		case !stale:
+		case n.run:
+			view, err := runView(c.tx, n.id, true)
+			if err != nil {
+				return err
+			}
+			if err := c.run(&view); err != nil {
+				return err
+			}
+		default:
+			if err := c.pool(n.id); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// order lists what can be reached from some nodes, everything after what it depends on.
+// Records that go round in a circle are refused.
+func (c *computing) order(from []node) ([]node, error) {
+	var done, doing []node
+	var visit func(n node) error
+	visit = func(n node) error {
+		switch {
+		case slices.Contains(done, n):
+			return nil
+		case slices.Contains(doing, n):
+			return Conflict{"a bottle would be made from itself: these records go round in a circle"}
+		}
+		doing = append(doing, n)
+		after, err := c.after(n)
+		if err != nil {
+			return err
+		}
+		for _, next := range after {
+			if err := visit(next); err != nil {
+				return err
+			}
+		}
+		doing = doing[:len(doing)-1]
+		done = append(done, n)
+		return nil
+	}
+	for _, n := range slices.Clone(from) {
+		if err := visit(n); err != nil {
+			return nil, err
+		}
+	}
+	slices.Reverse(done)
+	return done, nil
+}
+
+// after lists what depends on a node.
+func (c *computing) after(n node) ([]node, error) {
+	type step struct {
+		run  bool
+		list func(string) ([]string, error)
+	}
+	steps := []step{{true, c.tx.RunsUsing}, {false, c.tx.PoolsOf}}
+	if n.run {
+		steps = []step{{false, c.tx.BottlesOfRun}, {true, c.tx.RunsAfter}}
+	}
+	var list []node
+	for _, s := range steps {
+		ids, err := s.list(n.id)
+		if err != nil {
+			return nil, err
+		}
+		for _, id := range ids {
+			list = append(list, node{s.run, id})
+		}
+	}
+	return list, nil
+}
+
+// stale tells whether something that a node stands on changed.
+func (c *computing) stale(n node) (bool, error) {
+	has := func(run bool, id *string) bool { return id != nil && slices.Contains(c.changed, node{run, *id}) }
+	if n.run {
+		row, err := c.tx.RunByID(n.id, false)
+		if err != nil {
+			return false, err
+		}
+		sources, err := c.tx.SourcesOf(row)
+		return slices.ContainsFunc(sources, func(s store.Source) bool { return has(false, s.BottleID) || has(true, s.EarlierID) }), err
+	}
+	parents, err := c.tx.ParentsOf(n.id)
+	return slices.ContainsFunc(parents, func(p store.Parent) bool { return p.Share != nil && has(false, &p.ParentID) }), err
+}
+
+// run computes a run from what it stands on and its facts, and keeps what it made.
+func (c *computing) run(view *RunView) error {
+	sources, err := c.tx.SourcesOf(view.Run)
+	if err != nil {
+		return err
+	}
+	if err := c.renew(view, sources); err != nil {
+		return err
+	}
+	outcome, err := view.plan.Make(view.stated(), view.ChangedAt)
+	if err != nil {
+		return err
+	}
+	view.Status, view.Reason, view.Step, view.Outcome = string(outcome.Status), outcome.Reason, outcome.AtHand(), outcome
+	if err := c.tx.Save(&view.Run); err != nil {
+		return err
+	}
+	if err := c.keep(view); err != nil {
+		return err
+	}
+	return c.tx.Announce("run " + view.ID)
+}
+
+// renew takes the figures of the sources into the plan. What is void stays in it as it
+// was: all that was made from it is in doubt.
+func (c *computing) renew(view *RunView, sources []store.Source) error {
+	renewed := false
+	for _, s := range sources {
+		product, err := c.product(s)
+		if err != nil {
+			return err
+		}
+		sourced, ok := view.plan.(run.Sourced)
+		if product == nil || !ok {
+			continue
+		}
+		plan, changed := sourced.From(s.Role, *product)
+		view.plan, renewed = plan, renewed || changed
+	}
+	if !renewed {
+		return nil
+	}
+	request, err := json.Marshal(view.plan)
+	if err != nil {
+		return err
+	}
+	view.Plan.Request, view.Plan.Title = store.JSON(request), view.plan.Title()
+	return c.tx.Save(&view.Plan)
+}
+
+// product is what a source holds now; nil of an instrument, and of what is void.
+func (c *computing) product(s store.Source) (*run.Product, error) {
+	switch {
+	case s.BottleID != nil:
+		bottle, err := c.tx.BottleByID(*s.BottleID)
+		if err != nil || bottle.State == isVoid {
+			return nil, err
+		}
+		return &bottle.Product, nil
+	case s.EarlierID != nil:
+		earlier, err := runView(c.tx, *s.EarlierID, false)
+		if err != nil {
+			return nil, err
+		}
+		outcome, err := earlier.plan.Make(earlier.stated(), earlier.ChangedAt)
+		if err != nil || len(outcome.Products) == 0 {
+			return nil, err
+		}
+		return &outcome.Products[0], nil
+	}
+	return nil, nil
+}
+
+// keep puts the products of a finished run on the shelf, or brings them up to date. A run
+// that is no longer finished takes them off.
+func (c *computing) keep(view *RunView) error {
+	if view.Outcome.Status != run.Finished {
+		return c.withdraw(view)
+	}
+	if err := c.draw(view); err != nil {
+		return err
+	}
+	made := map[int]string{} // by part
+	for _, p := range view.Outcome.Products {
+		bottle, err := c.tx.BottleOfRun(view.ID, p.Part)
+		isNew := isNotFound(err)
+		switch {
+		case isNew:
+			bottle = store.Bottle{ID: newID(), RunID: &view.ID, Part: p.Part, PlanID: view.PlanID, MadeBy: c.by.ID, MadeAt: view.ChangedAt, State: onShelf}
+		case err != nil:
+			return err
+		case bottle.State == isVoid:
+			bottle.State, bottle.Reason = onShelf, ""
+			c.change(node{id: bottle.ID})
+		}
+		made[p.Part] = bottle.ID
+		if err := c.fill(&bottle, p, isNew); err != nil {
+			return err
+		}
+		if isNew {
+			if err := c.parents(view, p, bottle.ID, made); err != nil {
+				return err
+			}
+		}
+	}
+	return c.tx.Announce("shelf")
+}
+
+// withdraw takes what a run made off the shelf: it has lost what it rested on. What is
+// thrown away does not come back.
+func (c *computing) withdraw(view *RunView) error {
+	ids, err := c.tx.BottlesOfRun(view.ID)
+	if err != nil || len(ids) == 0 {
+		return err
+	}
+	for _, id := range ids {
+		bottle, err := c.tx.BottleByID(id)
+		if err != nil {
+			return err
+		}
+		if bottle.State == discarded || bottle.State == isVoid {
+			continue
+		}
+		c.change(node{id: id})
+		if bottle.State == poured { // the bottle it went into is void then
+			continue
+		}
+		bottle.State, bottle.Reason = isVoid, "a reading of its run was corrected"
+		if view.Outcome.Reason != "" {
+			bottle.Reason = view.Outcome.Reason
+		}
+		if err := c.tx.Save(&bottle); err != nil {
+			return err
+		}
+	}
+	return c.tx.Announce("shelf")
+}
+
+// parents records what a new bottle was made from: another product of the run, or the
+// bottles that its plan takes from.
+func (c *computing) parents(view *RunView, p run.Product, id string, made map[int]string) error {
+	if p.From != run.FromSources {
+		return c.tx.Create(&store.Parent{BottleID: id, ParentID: made[p.From]})
+	}
+	sources, err := c.tx.SourcesOf(view.Run)
+	if err != nil {
+		return err
+	}
+	for _, s := range sources {
+		if s.BottleID == nil {
+			continue
+		}
+		if err := c.tx.Create(&store.Parent{BottleID: id, ParentID: *s.BottleID}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// fill writes a product into its bottle and notes whether it moved.
+func (c *computing) fill(b *store.Bottle, p run.Product, isNew bool) error {
+	before, known := b.Product, b.Computed && !isNew
+	b.Product, b.Computed, b.Title, b.Volume = p, true, p.Title, p.Volume()
+	for text, day := range map[string]**time.Time{p.Expires: &b.ExpiresOn, p.StandardiseBy: &b.StandardiseOn} {
+		*day = nil
+		if parsed, err := time.Parse(time.DateOnly, text); err == nil {
+			*day = &parsed
+		}
+	}
+	if isNew {
+		return c.tx.Create(b)
+	}
+	if err := c.tx.Save(b); err != nil {
+		return err
+	}
+	if known && same(before, p) {
+		return nil
+	}
+	c.change(node{id: b.ID})
+	moved := p.Moved(before)
+	if moved == "" || !known {
+		return nil
+	}
+	c.moved = append(c.moved, fmt.Sprintf("bottle %d, %s: %s", b.Number, p.Name, moved))
+	return c.tx.Create(&store.Change{BottleID: b.ID, Moved: moved, Cause: c.cause, At: c.now()})
+}
+
+// same tells whether two products are alike in all that others take from them.
+func same(a, b run.Product) bool {
+	first, err1 := json.Marshal(a)
+	second, err2 := json.Marshal(b)
+	return errors.Join(err1, err2) == nil && string(first) == string(second)
+}
+
+// takenForRun names the entry of what a run draws from one of its sources, so that it is
+// made once.
+func takenForRun(role, runID string) string {
+	return uuid.NewSHA1(uuid.NameSpaceOID, []byte(role+" of run "+runID)).String()
+}
+
+// draw records what a run drew from the bottles that it stands on, as far as they had it.
+func (c *computing) draw(view *RunView) error {
+	for _, s := range view.plan.Uses().Sources {
+		if s.Bottle == "" || !(s.Draws > 0) {
+			continue
+		}
+		entry := takenForRun(s.Role, view.ID)
+		if _, err := c.tx.TakingByID(entry); err == nil {
+			continue
+		}
+		bottle, err := lockedOnShelf(c.tx, s.Bottle)
+		var gone Conflict
+		if errors.As(err, &gone) {
+			continue // discarded meanwhile: nothing is left to take from
+		}
+		if err != nil {
+			return err
+		}
+		mL := min(s.Draws, bottle.Left())
+		if mL <= 0 {
+			continue
+		}
+		bottle.Taken += mL
+		taking := store.Taking{ID: entry, BottleID: s.Bottle, Volume: mL, Purpose: fmt.Sprintf("run %d, %s", view.Number, run.LowerFirst(view.Plan.Title)), MadeBy: c.by.ID, MadeAt: c.now()}
+		if err := errors.Join(c.tx.Save(&bottle), c.tx.Create(&taking)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// pool computes a bottle from what was poured into it. It is void when one of those is.
+func (c *computing) pool(id string) error {
+	bottle, err := c.tx.BottleByID(id)
+	if err != nil {
+		return err
+	}
+	parts, sound, err := c.pouredInto(id)
+	if err != nil {
+		return err
+	}
+	if !sound {
+		if bottle.State == onShelf {
+			bottle.State, bottle.Reason = isVoid, "a batch in it is void"
+			c.change(node{id: id})
+			return errors.Join(c.tx.Save(&bottle), c.tx.Announce("shelf"))
+		}
+		return nil
+	}
+	product, err := run.Pour(parts)
+	if err != nil {
+		return err
+	}
+	product.Title = bottle.Plan.Title
+	if bottle.State == isVoid {
+		bottle.State, bottle.Reason = onShelf, ""
+		c.change(node{id: id})
+	}
+	return errors.Join(c.fill(&bottle, product, false), c.tx.Announce("shelf"))
+}
+
+// pouredInto lists what was poured into a bottle; sound is false when some of it is void.
+func (c *computing) pouredInto(id string) (parts []run.Poured, sound bool, err error) {
+	parents, err := c.tx.ParentsOf(id)
+	if err != nil {
+		return nil, false, err
+	}
+	sound = true
+	for _, p := range parents {
+		if p.Share == nil {
+			continue
+		}
+		if p.Parent.RunID != nil {
+			from, err := c.tx.RunByID(*p.Parent.RunID, false)
+			if err != nil {
+				return nil, false, err
+			}
+			sound = sound && from.Status == string(run.Finished)
+		}
+		sound = sound && p.Parent.State != isVoid
+		parts = append(parts, run.Poured{Product: p.Parent.Product, Share: *p.Share})
+	}
+	return parts, sound, nil
+}
+
+// Rebuild computes all records anew when an earlier version of the program left them. It
+// changes no fact.
+func (l *Lab) Rebuild(ctx context.Context) error {
+	return l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+		if err := tx.LockForComputing(); err != nil {
+			return err
+		}
+		if n, err := tx.UncomputedBottles(); n == 0 || err != nil {
+			return err
+		}
+		c := &computing{Lab: l, tx: tx, cause: "computed anew by a newer version"}
+		ids, err := tx.RunIDs()
+		if err != nil {
+			return err
+		}
+		for _, id := range ids {
+			view, err := runView(tx, id, true)
+			if err != nil {
+				return err
+			}
+			var p verdict.Problems
+			// A run that a stricter rule of today refuses stays as it was.
+			if err := c.run(&view); err != nil && !errors.As(err, &p) {
+				return err
+			}
+		}
+		pools, err := tx.Pools()
+		if err != nil {
+			return err
+		}
+		for _, id := range pools {
+			var p verdict.Problems
+			if err := c.pool(id); err != nil && !errors.As(err, &p) {
+				return err
+			}
+		}
+		return errors.Join(c.follow(), tx.AllComputed())
+	})
+}

@@ -1,0 +1,119 @@
+package lab
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"vialbench/core/run"
+	"vialbench/internal/store"
+)
+
+// PlanView is a plan with what it comes to.
+type PlanView struct {
+	store.Plan
+	Design any
+}
+
+// CreatePlan computes and keeps a plan. What belongs to the bench, to the shelf and to
+// the rules of the lab is taken from there, not from the question. An id that is known
+// already returns the plan that has it.
+func (l *Lab) CreatePlan(ctx context.Context, by Actor, id, kindName string, question json.RawMessage) (PlanView, error) {
+	var row store.Plan
+	err := l.store.With(ctx).InTransaction(func(tx *store.Store) (err error) {
+		if row, err = tx.PlanByID(id); err == nil {
+			return nil
+		}
+		k, err := kindNamed(kindName)
+		if err != nil {
+			return err
+		}
+		own, err := ownedBy(tx)
+		if err != nil {
+			return err
+		}
+		plan, err := k.ask(question, own)
+		if err != nil {
+			return at("/question", err)
+		}
+		row, err = keepPlan(tx, by, id, kindName, plan, l.now())
+		return at("/question", err)
+	})
+	if err != nil {
+		return PlanView{}, err
+	}
+	return planView(row)
+}
+
+// keepPlan keeps a plan with what it stands on.
+func keepPlan(tx *store.Store, by Actor, id, kindName string, plan run.Plan, at time.Time) (store.Plan, error) {
+	if _, err := plan.Design(); err != nil {
+		return store.Plan{}, err
+	}
+	request, err := json.Marshal(plan)
+	if err != nil {
+		return store.Plan{}, err
+	}
+	row := store.Plan{ID: id, Kind: kindName, Title: plan.Title(), Request: store.JSON(request), Batches: 1, CreatedBy: by.ID, CreatedAt: at}
+	if batched, ok := plan.(run.Batched); ok {
+		row.Batches = batched.Batches()
+	}
+	if err := tx.Create(&row); err != nil {
+		return row, err
+	}
+	uses := plan.Uses()
+	for _, s := range uses.Sources {
+		if err := tx.Stands(store.Source{PlanID: &id, Role: s.Role, BottleID: optionalID(s.Bottle), EarlierID: optionalID(s.Run)}); err != nil {
+			return row, err
+		}
+	}
+	for _, name := range uses.Instruments {
+		if err := tx.Stands(store.Source{PlanID: &id, Role: roleInstrument, Instrument: &name}); err != nil {
+			return row, err
+		}
+	}
+	return tx.PlanByID(id)
+}
+
+// roleInstrument is what an instrument is to a plan or a run.
+const roleInstrument = "instrument"
+
+func optionalID(id string) *string {
+	if id == "" {
+		return nil
+	}
+	return &id
+}
+
+func planView(row store.Plan) (PlanView, error) {
+	plan, err := planOf(row, 0)
+	if err != nil {
+		return PlanView{}, err
+	}
+	design, err := plan.Design()
+	return PlanView{row, design}, err
+}
+
+// Plan returns a plan.
+func (l *Lab) Plan(ctx context.Context, id string) (PlanView, error) {
+	row, err := l.store.With(ctx).PlanByID(id)
+	if err != nil {
+		return PlanView{}, found(err, "this plan")
+	}
+	return planView(row)
+}
+
+// Plans lists plans, newest first.
+func (l *Lab) Plans(ctx context.Context, cursor int64) (Page[PlanView], error) {
+	rows, err := l.store.With(ctx).Plans(before(cursor), pageSize+1)
+	if err != nil {
+		return Page[PlanView]{}, err
+	}
+	views := make([]PlanView, len(rows))
+	for i, row := range rows {
+		if views[i], err = planView(row); err != nil {
+			return Page[PlanView]{}, err
+		}
+	}
+	return cut(views, func(p PlanView) int64 { return p.Number }), nil
+}

@@ -1,0 +1,350 @@
+package lab
+
+import (
+	"context"
+	"fmt"
+	"reflect"
+	"strings"
+	"time"
+
+	"vialbench/core/fact"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/verdict"
+	"vialbench/core/working"
+	"vialbench/internal/store"
+)
+
+// RunView is a run with its facts and what it made.
+type RunView struct {
+	store.Run
+	// Design is what its plan comes to, Outcome what the facts amount to.
+	Design  any
+	Outcome run.Outcome
+	Facts   []store.Fact
+	// Bottles are the IDs of what it put on the shelf, by part.
+	Bottles []string
+	// Batches tells how far each batch of the plan is, when it has several.
+	Batches []BatchState
+	// Doubt says why its readings are in doubt; empty when they are not.
+	Doubt string
+	// Moved says what else the fact just stated moved on the shelf.
+	Moved []string
+
+	plan run.Plan
+}
+
+// BatchState is how far one batch of a plan is. RunID is empty before it is begun.
+type BatchState struct {
+	RunID, BottleID, Status string
+}
+
+func (v RunView) stated() []fact.Fact {
+	facts := make([]fact.Fact, len(v.Facts))
+	for i, f := range v.Facts {
+		facts[i] = f.Body
+	}
+	return facts
+}
+
+// BeginRun begins a run of a plan. A known id returns the run that has it.
+func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch int) (RunView, error) {
+	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+		if _, err := tx.RunByID(id, false); err == nil {
+			return nil
+		}
+		plan, err := tx.PlanByID(planID)
+		if err != nil {
+			return found(err, "this plan")
+		}
+		return l.beginRun(tx, by, id, plan, batch, l.now())
+	})
+	if err != nil {
+		return RunView{}, err
+	}
+	return l.Run(ctx, id)
+}
+
+func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, batch int, at time.Time) error {
+	if batch < 0 || batch >= row.Batches {
+		return verdict.Problems{{Field: "/batch", Reason: fmt.Sprintf("the plan has %d batches", row.Batches)}}
+	}
+	plan, err := planOf(row, batch)
+	if err != nil {
+		return err
+	}
+	outcome, err := plan.Make(nil, at)
+	if err != nil {
+		return err
+	}
+	begun := store.Run{ID: id, PlanID: row.ID, Batch: batch, Status: string(outcome.Status), Step: outcome.AtHand(), BegunBy: by.ID, BegunAt: at, ChangedAt: at}
+	if err := tx.Create(&begun); err != nil {
+		return err
+	}
+	return tx.Announce("run " + id)
+}
+
+// Run returns a run. Its outcome is computed anew: the proposals that depend on the day
+// (the expiry) are those of today.
+func (l *Lab) Run(ctx context.Context, id string) (RunView, error) {
+	db := l.store.With(ctx)
+	view, err := runView(db, id, false)
+	if err != nil {
+		return view, err
+	}
+	if view.Outcome, err = view.plan.Make(view.stated(), l.now()); err != nil {
+		return view, err
+	}
+	if view.Design, err = view.plan.Design(); err != nil {
+		return view, err
+	}
+	if view.Bottles, err = db.BottlesOfRun(id); err != nil {
+		return view, err
+	}
+	if view.Doubt, err = l.doubtOfRun(db, view); err != nil {
+		return view, err
+	}
+	if n := view.Plan.Batches; n > 1 {
+		view.Batches, err = batchStates(db, view.PlanID, n)
+	}
+	return view, err
+}
+
+// batchStates finds, for each batch of a plan, its newest run that is not void.
+func batchStates(db *store.Store, planID string, n int) ([]BatchState, error) {
+	runs, err := db.RunsOfPlan(planID)
+	if err != nil {
+		return nil, err
+	}
+	bottles, err := db.BottlesOfPlan(planID)
+	if err != nil {
+		return nil, err
+	}
+	states := make([]BatchState, n)
+	for _, r := range runs {
+		if r.Status == string(run.Void) || r.Batch >= n {
+			continue
+		}
+		states[r.Batch] = BatchState{RunID: r.ID, Status: r.Status}
+		for _, b := range bottles {
+			if *b.RunID == r.ID && b.State == onShelf {
+				states[r.Batch].BottleID = b.ID
+			}
+		}
+	}
+	return states, nil
+}
+
+// runView reads a run with its plan and facts; the outcome is still to be computed.
+func runView(db *store.Store, id string, forChange bool) (RunView, error) {
+	row, err := db.RunByID(id, forChange)
+	if err != nil {
+		return RunView{}, found(err, "this run")
+	}
+	view := RunView{Run: row}
+	if view.Facts, err = db.FactsOfRun(id); err != nil {
+		return view, err
+	}
+	view.plan, err = planOf(row.Plan, row.Batch)
+	return view, err
+}
+
+// Runs lists runs, newest first, of one status and one kind, or all.
+func (l *Lab) Runs(ctx context.Context, status, kindName string, cursor int64) (Page[store.Run], error) {
+	runs, err := l.store.With(ctx).Runs(status, kindName, before(cursor), pageSize+1)
+	return cut(runs, func(r store.Run) int64 { return r.Number }), err
+}
+
+// Statement is a fact as it is stated: its quantities are still to be read, in the
+// dimensions that its kind takes.
+type Statement struct {
+	fact.Fact
+	Quantity, After, Spread *quantity.Stated
+	Beside                  []quantity.Stated
+	// Seen is the number of facts the sender knew, when given.
+	Seen *int
+}
+
+// read reads the quantities.
+func (s Statement) read(plan run.Plan) (fact.Fact, error) {
+	f := s.Fact
+	var p verdict.Problems
+	dimensions := plan.Takes(f)
+	one := func(field string, stated *quantity.Stated) *quantity.Quantity {
+		switch {
+		case stated == nil:
+			return nil
+		case len(dimensions) == 0:
+			p.Add(field, "“%s” has no reading: leave it out", f.Kind)
+			return nil
+		}
+		q, err := stated.Read(dimensions...)
+		if err != nil {
+			p.Add(field, "%s", err)
+		}
+		return &q
+	}
+	f.Quantity, f.After, f.Spread = one("/quantity", s.Quantity), one("/after", s.After), one("/spread", s.Spread)
+	for i, stated := range s.Beside {
+		if q := one(fmt.Sprintf("/beside/%d", i), &stated); q != nil {
+			f.Beside = append(f.Beside, *q)
+		}
+	}
+	return f, p.OrNil()
+}
+
+// StateFact adds a fact to a run. A fact that is known already changes nothing. When
+// there are more facts by now than the sender knew, it is refused with a Conflict that
+// says what came in between.
+func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement) (RunView, error) {
+	s.By = by.Initials
+	if now := l.now(); s.At.IsZero() || s.At.After(now) {
+		s.At = now
+	}
+	s.At = s.At.UTC().Truncate(time.Microsecond)
+	var moved []string
+	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+		view, err := runView(tx, runID, true)
+		if err != nil {
+			return err
+		}
+		f, err := s.read(view.plan)
+		if err != nil {
+			return err
+		}
+		known, err := l.alreadyStated(tx, runID, f)
+		if known || err != nil {
+			return err
+		}
+		if s.Seen != nil && *s.Seen != len(view.Facts) && *s.Seen >= 0 {
+			return Conflict{sinceThen(view.Facts, *s.Seen)}
+		}
+		moved, err = l.record(tx, by, &view, f)
+		return err
+	})
+	if err != nil {
+		return RunView{}, err
+	}
+	view, err := l.Run(ctx, runID)
+	view.Moved = moved
+	return view, err
+}
+
+// alreadyStated tells whether a fact of this ID is stored; one that says
+// something else under the same ID is a Conflict.
+func (l *Lab) alreadyStated(tx *store.Store, runID string, f fact.Fact) (bool, error) {
+	old, err := tx.FactByID(f.ID)
+	if err != nil {
+		if isNotFound(err) {
+			err = nil
+		}
+		return false, err
+	}
+	was := old.Body
+	was.At, was.By, f.At, f.By = time.Time{}, "", time.Time{}, ""
+	if old.RunID != runID || !reflect.DeepEqual(was, f) {
+		return true, Conflict{"another reading went on record under the same ID: send this one again as a new one"}
+	}
+	return true, nil
+}
+
+func sinceThen(facts []store.Fact, seen int) string {
+	if seen > len(facts) {
+		return "this run has changed meanwhile: look at it, then go on"
+	}
+	var news []string
+	for _, f := range facts[seen:] {
+		news = append(news, f.Maker.Initials+": "+f.Sentence)
+	}
+	return "Somebody else recorded something first. " + strings.Join(news, "; ") + ". Look, then record yours if it still applies"
+}
+
+// record admits a fact, stores it, and brings the run, what it made and all that
+// depends on that up to date. It says what moved elsewhere on the shelf.
+func (l *Lab) record(tx *store.Store, by Actor, view *RunView, f fact.Fact) (moved []string, err error) {
+	if err := run.Admit(view.plan, view.stated(), f, f.At); err != nil {
+		return nil, err
+	}
+	row := store.Fact{ID: f.ID, RunID: view.ID, Kind: f.Kind, Body: f, Sentence: view.plan.Sentence(f), MadeBy: by.ID, Maker: by.Account,
+		MadeAt: f.At, RecordedAt: l.now(), Reason: f.Reason}
+	if f.Replaces != "" {
+		row.Replaces = &f.Replaces
+	}
+	if err := tx.Create(&row); err != nil {
+		if store.IsDuplicate(err) {
+			return nil, Conflict{"this reading was corrected already: look at the newest one"}
+		}
+		return nil, err
+	}
+	if f.Instrument != "" { // it may be another than that of the plan
+		if err := tx.Stands(store.Source{RunID: &view.ID, Role: roleInstrument, Instrument: &f.Instrument}); err != nil {
+			return nil, err
+		}
+	}
+	view.Facts, view.ChangedAt = append(view.Facts, row), f.At
+	cause := fmt.Sprintf("run %d: %s", view.Number, row.Sentence)
+	if f.Reason != "" {
+		cause += " (" + f.Reason + ")"
+	}
+	c := &computing{Lab: l, tx: tx, by: by, cause: cause}
+	if err := c.run(view); err != nil {
+		return nil, err
+	}
+	err = c.follow()
+	return c.moved, err
+}
+
+// Working explains a figure of a run.
+func (l *Lab) Working(ctx context.Context, runID, figure string) ([]working.Line, error) {
+	view, err := runView(l.store.With(ctx), runID, false)
+	if err != nil {
+		return nil, err
+	}
+	return view.plan.Explain(view.stated(), figure)
+}
+
+// Today is what is going on.
+type Today struct {
+	Open, Recent []store.Run
+	// Expiring and Standardise are the bottles whose day has come or is near.
+	Expiring, Standardise []BottleView
+	Bottles               int64
+	// Lacks names what is still to be set up, in the order to do it.
+	Lacks []string
+}
+
+// How far ahead Today looks, and how many finished runs it shows.
+const (
+	expiryOutlook      = 14 * 24 * time.Hour
+	standardiseOutlook = 2 * 24 * time.Hour
+	recentRuns         = 6
+)
+
+// Today gathers what is going on and what to do next.
+func (l *Lab) Today(ctx context.Context) (t Today, err error) {
+	db := l.store.With(ctx)
+	if t.Open, err = db.Runs(string(run.Open), "", fromStart, pageSize); err != nil {
+		return t, err
+	}
+	latest, err := db.Runs("", "", fromStart, pageSize)
+	if err != nil {
+		return t, err
+	}
+	for _, r := range latest {
+		if r.Status != string(run.Open) && len(t.Recent) < recentRuns {
+			t.Recent = append(t.Recent, r)
+		}
+	}
+	soon := l.now().Add(expiryOutlook)
+	if t.Expiring, err = l.shelved(db, store.ShelfFilter{ExpiringBefore: soon}); err != nil {
+		return t, err
+	}
+	if t.Standardise, err = l.shelved(db, store.ShelfFilter{StandardiseBefore: l.now().Add(standardiseOutlook)}); err != nil {
+		return t, err
+	}
+	if t.Bottles, err = db.CountBottles(); err != nil {
+		return t, err
+	}
+	t.Lacks, err = lacks(db, len(latest) > 0)
+	return t, err
+}
