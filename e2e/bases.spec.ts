@@ -1,4 +1,4 @@
-import { expect, field, makeUp, signIn, test, weigh } from './bench'
+import { expect, field, makeUp, pure, signIn, test, unfold, weigh } from './bench'
 
 test.use({ allow: [/422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => {
@@ -13,7 +13,8 @@ async function choose(page: import('@playwright/test').Page, list: string, text:
 }
 
 test('an ion of the salt, and gram per litre told from mole per litre', async ({ page }) => {
-  await choose(page, 'What', 'copper(II) sulfate pent')
+  await choose(page, 'What', 'copper sulphate penta')
+  await pure(page)
   await choose(page, 'Of', 'Cu')
   await field(page, 'How strong').fill('0.1 g/L')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
@@ -30,7 +31,8 @@ test('an ion of the salt, and gram per litre told from mole per litre', async ({
 })
 
 test('another hydrate in the bottle: the mass changes, and it is told; the run goes with it', async ({ page }) => {
-  await choose(page, 'What', 'copper(II) sulfate pent')
+  await choose(page, 'What', 'copper sulphate penta')
+  await pure(page)
   await field(page, 'How strong').fill('0.1000')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await expect(recipe.getByText('6.2419')).toBeVisible()
@@ -51,6 +53,7 @@ test('another hydrate in the bottle: the mass changes, and it is told; the run g
 
 test('by mass of solution, by mass of water, by equivalents: what is missing is asked for', async ({ page }) => {
   await choose(page, 'What', 'sodium chloride')
+  await pure(page)
   const strong = field(page, 'How strong')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await strong.fill('10 %')
@@ -75,6 +78,7 @@ test('by mass of solution, by mass of water, by equivalents: what is missing is 
 
 test('a concentrated acid by volume: water first, then the pipette; slowly, cooled, made up', async ({ page }) => {
   await choose(page, 'What', 'hydrochloric acid, conc')
+  await unfold(page, 'The bottle at hand')
   await expect(field(page, 'Assay on the bottle, % w/w')).toHaveValue('37')
   await expect(field(page, 'Density on the bottle, g/mL')).toHaveValue('1.184')
   await field(page, 'How strong').fill('0.1000')
@@ -111,6 +115,7 @@ test('a concentrated acid by volume: water first, then the pipette; slowly, cool
 
 test('the same acid by weighing, in the hood, with the balance', async ({ page }) => {
   await choose(page, 'What', 'hydrochloric acid, conc')
+  await unfold(page, 'The bottle at hand')
   await field(page, 'How strong').fill('0.1000')
   await field(page, 'How much').fill('1 L')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
@@ -124,9 +129,11 @@ test('the same acid by weighing, in the hood, with the balance', async ({ page }
 
 test('two salts in one flask, each weighed at its own step and with its own concentration', async ({ page }) => {
   await choose(page, 'What', 'potassium chloride')
+  await pure(page)
   await field(page, 'How strong').fill('0.1000')
   await page.getByRole('button', { name: 'Another substance in the same flask' }).click()
-  await choose(page, 'Substance 2', 'sodium chloride')
+  await choose(page, 'Substance 2', 'table salt')
+  await field(page, 'assay, % w/w').fill('100')
   await field(page, 'how strong').fill('0.0500 mol/L')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await expect(recipe.getByText('1.8637')).toBeVisible() // 0.025 mol of 74.548 g/mol
@@ -146,8 +153,10 @@ test('two salts in one flask, each weighed at its own step and with its own conc
 
 test('made up on the balance, and good enough for what is asked or not', async ({ page }) => {
   await choose(page, 'What', 'sodium chloride')
+  await pure(page)
   await field(page, 'How strong').fill('0.1000')
   await field(page, 'How much').fill('100 mL')
+  await unfold(page, 'Made up')
   await page.getByRole('combobox', { name: 'How it is made up' }).focus()
   await page.keyboard.press('Enter')
   await page.getByRole('option', { name: 'by weighing the solution' }).click()
@@ -166,7 +175,7 @@ test('made up on the balance, and good enough for what is asked or not', async (
   await page.getByRole('button', { name: 'All dissolved, clear' }).click()
   await field(page, 'Mass of the solution').fill('5 g')
   await page.keyboard.press('Enter')
-  await expect(page.getByText('record what it weighs without its bottle')).toBeVisible()
+  await expect(page.getByText('record what the solution weighs without its bottle')).toBeVisible()
   await field(page, 'Mass of the solution').fill('100.1430')
   await page.keyboard.press('Enter')
   await expect(page.getByText('The solution weighs 100.1430 g')).toBeVisible()

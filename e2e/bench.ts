@@ -144,6 +144,21 @@ export async function begin(page: Page) {
   await expect(page.getByRole('heading', { name: 'Potassium hydrogen phthalate, 0.1000 mol/L' })).toBeVisible()
 }
 
+/** Opens what a question keeps folded. */
+export async function unfold(page: Page, ...names: string[]) {
+  for (const name of names) {
+    const fold = page.locator('details', { has: page.locator('summary', { hasText: name }) })
+    if (!(await fold.evaluate((d: HTMLDetailsElement) => d.open))) await fold.locator('summary').click()
+  }
+}
+
+/** A bottle whose label says nothing: 100 %, exactly. */
+export async function pure(page: Page) {
+  await unfold(page, 'The bottle at hand')
+  await field(page, 'Assay on the bottle, % w/w').fill('100')
+  await field(page, 'known within ±, %').fill('0')
+}
+
 export const field = (page: Page, label: string) => page.getByLabel(label, { exact: true })
 
 /** Tares and weighs, by keyboard. */

@@ -1,4 +1,4 @@
-import { expect, field, signIn, test } from './bench'
+import { expect, field, signIn, test, unfold } from './bench'
 
 test.use({ allow: [/422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => {
@@ -17,7 +17,7 @@ test('a chain of four stages, typed into the ladder, made by keyboard, one stage
   await expect(page.getByText('1 in 5, which is 1 + 4')).toBeVisible()
   await field(page, 'Factor of stage 2').fill('0')
   await page.keyboard.press('Enter')
-  await expect(page.getByText(/Stage 2: “0” is no dilution factor/)).toBeVisible()
+  await expect(page.getByText(/Stage 2: “0” is not a dilution factor/)).toBeVisible()
   await expect(ladder(page).getByText('1 in 5000 in all')).toBeVisible() // the ladder stays
   await field(page, 'Factor of stage 2').fill('1:10')
   await page.keyboard.press('Enter')
@@ -122,14 +122,14 @@ test('a series by two burettes with its blank, from a bottle; read by initial an
     .getByRole('link', { name: /^3 Potassium dihydrogen|Potassium dihydrogen phosphate KH/ })
     .last()
     .click()
-  await expect(page.getByText(/^7 mL, dilution, run \d+/)).toBeVisible() // 2 mL and the rinsing
+  await expect(page.getByText(/^7 mL, run \d+, dilution of potassium dihydrogen phosphate/)).toBeVisible() // 2 mL and the rinsing
   const family = page.getByRole('list', { name: 'Parentage' })
   await expect(family.getByRole('listitem')).toHaveCount(7) // the solid, the stock, the sample rack, these two
   await expect(family.getByText('Potassium dihydrogen phosphate, solid')).toBeVisible()
   await expect(family.getByText(/^39\.9.* mg\/L P$/)).toBeVisible()
   await family.getByRole('link', { name: 'its run' }).last().click()
   await expect(
-    page.getByRole('heading', { name: /^Dilution of Potassium dihydrogen phosphate, bottle 3/ }),
+    page.getByRole('heading', { name: /^Dilution of potassium dihydrogen phosphate, bottle 3/ }),
   ).toBeVisible()
 })
 
@@ -138,9 +138,10 @@ test('one concentration: the ways there, one chosen; and back to the undiluted',
   await field(page, 'To (1 in 100, 1 + 99, or a figure in mol/L)').fill('0.5')
   await expect(page.getByText(/is above the stock/)).toBeVisible()
   await field(page, 'To (1 in 100, 1 + 99, or a figure in mol/L)').fill('0.001')
-  await field(page, 'known within ±, mol/L, k = 2').fill('0.2')
+  await unfold(page, 'Details')
+  await field(page, 'Stock known within ±, mol/L, k = 2').fill('0.2')
   await expect(page.getByText('less than its concentration')).toBeVisible()
-  await field(page, 'known within ±, mol/L, k = 2').fill('0.001')
+  await field(page, 'Stock known within ±, mol/L, k = 2').fill('0.001')
   await expect(page.getByText('the stock', { exact: true }).last()).toBeVisible() // in the budget
   const ways = page.getByRole('table')
   await expect(ways.getByRole('radio').first()).toBeChecked()
@@ -158,7 +159,7 @@ test('one concentration: the ways there, one chosen; and back to the undiluted',
   await tube.getByLabel(/^Measured on tube/).fill('0.00123')
   await tube.getByLabel('known within ±, k = 2').fill('0.00002')
   await page.keyboard.press('Enter')
-  await expect(tube.getByText(/The undiluted has 0\.123\d? ± 0\.002/)).toBeVisible()
+  await expect(tube.getByText(/The undiluted solution holds 0\.123\d? ± 0\.002/)).toBeVisible()
 })
 
 test('one step with one unknown, and a concentrated acid as the stock', async ({ page }) => {
@@ -182,6 +183,7 @@ test('one step with one unknown, and a concentrated acid as the stock', async ({
 
 test('concentrated acid weighed into water: any mass near the target will do', async ({ page }) => {
   await page.getByRole('button', { name: 'One concentration' }).click()
+  await unfold(page, 'Details')
   await page.getByRole('combobox', { name: 'Stock is' }).focus()
   await page.keyboard.press('Enter')
   await page.getByRole('option', { name: 'weighed, on Fern' }).click()

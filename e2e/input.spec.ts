@@ -1,4 +1,4 @@
-import { begin, expect, field, signIn, test } from './bench'
+import { begin, expect, field, signIn, test, unfold } from './bench'
 
 // Wrong input gets a sentence that says what would be right; the browser itself
 // notes every refused request in the console.
@@ -9,17 +9,19 @@ test('the question refuses nonsense and keeps it on screen', async ({ page }) =>
   await page.goto('/standards')
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await expect(recipe.getByText('5.1056')).toBeVisible()
+  await unfold(page, 'The bottle at hand')
   for (const [label, text, says] of [
     ['How much', '70 L', 'at most 60 L'],
     ['How much', '-5 mL', 'a volume is at least 0.1 mL'],
     ['How much', '', 'nothing written'],
     ['How much', '0.1 mol/L', 'this is a volume'],
+    ['How much', '1,000 mL', 'this can be read as 1000 or as 1.000'],
     ['How strong', '0', 'above zero'],
     ['How strong', 'strong', 'there is no number'],
     ['How strong', '9'.repeat(10_000), 'too long for a quantity'],
-    ['Assay on the bottle, % w/w', '0', 'above 0 and at most 100 %'],
-    ['Assay on the bottle, % w/w', '101', 'above 0 and at most 100 %'],
-    ['Assay on the bottle, % w/w', 'x', 'Write a number'],
+    ['Assay on the bottle, % w/w', '0', 'above 0 and at most 102 %'],
+    ['Assay on the bottle, % w/w', '103', 'above 0 and at most 102 %'],
+    ['Assay on the bottle, % w/w', 'x', 'write a number, like 99.95'],
   ] as const) {
     const box = field(page, label)
     const before = await box.inputValue()

@@ -43,7 +43,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await expect(page.getByText('0.010000')).toBeVisible()
   await page.screenshot(shot('shelf'))
   await page.getByRole('link', { name: /Disodium EDTA/ }).click()
-  await expect(page.getByText('May cause damage to organs')).toBeVisible()
+  await expect(page.getByText('Not classified as hazardous at this strength.')).toBeVisible()
   await page.screenshot(shot('bottle'))
   await page.goto('/logbook')
   await expect(page.getByText('digits swapped').first()).toBeVisible()

@@ -41,7 +41,7 @@ for (const viewport of [
     }
     await page.goto('/shelf')
     await page.getByRole('link', { name: /Disodium EDTA/ }).click()
-    await expect(page.getByText('May cause damage to organs')).toBeVisible()
+    await expect(page.getByText('Not classified as hazardous at this strength.')).toBeVisible()
     await check(page, 'bottle')
     await page.getByRole('button', { name: 'Discard this bottle' }).click()
     await check(page, 'discarding')

@@ -142,7 +142,7 @@ func (s *Server) streamBalance(c *gin.Context) {
 			c.Header("X-Accel-Buffering", "no")
 			begun = true
 		}
-		c.SSEvent("reading", liveReading{Text: l.Text, Readings: l.Readings, State: l.State, Still: l.Still, Spread: l.Spread, Says: l.Says,
+		c.SSEvent("reading", liveReading{Text: l.Text, Readings: append([]quantity.Quantity{}, l.Readings...), State: l.State, Still: l.Still, Spread: l.Spread, Says: l.Says,
 			Standin: l.Standin, Verdict: l.Verdict, Identity: l.Identity})
 		c.Writer.Flush()
 		return nil

@@ -42,7 +42,11 @@ async function press() {
   }
   const taken: Taken = { quantity: { text: now.text }, instrument: live.balance?.name }
   if (now.still) emit('take', taken)
-  else if (now.verdict) asking.value = { verdict: now.verdict, taken: { ...taken, spread: now.spread } }
+  else if (now.verdict)
+    asking.value = {
+      verdict: now.verdict,
+      taken: { ...taken, spread: now.spread && { value: now.spread.value, unit: now.spread.unit } },
+    }
 }
 
 watch(

@@ -4,6 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, ProblemError, sentence, type NewFact, type Run } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
+import { latest } from '@/api/latest'
 import { useOutbox } from '@/api/outbox'
 import { useBench } from '@/bench/bench'
 import { kindOf } from '@/bench/kinds'
@@ -28,9 +29,14 @@ const note = ref('')
 const ending = ref(false)
 const endReason = ref('')
 
+/** An answer that was under way before a fact was stated shows the run as it was. */
+const asked = latest()
 async function look() {
+  const current = asked()
   try {
-    run.value = await ask(api.GET('/runs/{id}', { params: { path: { id: props.id } } }))
+    const got = await ask(api.GET('/runs/{id}', { params: { path: { id: props.id } } }))
+    if (!current()) return
+    run.value = got
     trouble.value = ''
     void refresh()
   } catch (error) {
@@ -53,6 +59,7 @@ async function state(fact: Omit<NewFact, 'id'>) {
   problems.value = new Map()
   try {
     const seen = run.value.facts.length
+    asked()
     run.value = await outbox.send(props.id, { ...fact, id: newId(), seen })
     void refresh()
   } catch (error) {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import type { DilutionQuestion } from '@/api/client'
 import QuantityField from '@/bench/QuantityField.vue'
 import SelectField from '@/bench/SelectField.vue'
@@ -35,9 +35,12 @@ const objectives: [Typed['objective'], string][] = [
   ['mixed', 'a bit of each'],
 ]
 const folded = /^\/(stock\/expanded|stock\/density|maxLiquid|maxStock|balance|inFlasks|keep|rinse)/
-const open = computed(
-  () => [...props.problems.keys()].some((field) => folded.test(field)) || (weighed.value && !props.stock?.density),
-)
+/** What has to be seen is unfolded, and stays so. */
+const open = ref(false)
+watchEffect(() => {
+  const wrong = [...props.problems.keys()].some((field) => folded.test(field))
+  if (wrong || (weighed.value && !props.stock?.density)) open.value = true
+})
 const summary = computed(() => {
   const t = typed.value
   const parts = []
@@ -107,7 +110,7 @@ const summary = computed(() => {
       <p class="small soft">Type the factors below the vials.</p>
     </div>
   </div>
-  <details class="fold" :open="open">
+  <details class="fold" :open="open" @toggle="(e) => (open = (e.target as HTMLDetailsElement).open)">
     <summary>
       Details <span class="soft">{{ summary }}</span>
     </summary>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef, watchEffect } from 'vue'
 import type { LabSubstance, QuantityQuestion, Settings } from '@/api/client'
 import QuantityField from '@/bench/QuantityField.vue'
 import SelectField from '@/bench/SelectField.vue'
@@ -60,8 +60,13 @@ const makeUps: [string, string][] = [
 const some = (pattern: RegExp) => [...props.problems.keys()].some((field) => pattern.test(field))
 const madeFields = /^\/(makeUp|flaskClass|wanted|solutionDensity|band)/
 const bottleFields = /^\/(assay|liquidDensity|dispense|statedMolarity|waters|dryingLoss)/
-const openMade = computed(() => needsDensity(question.value) || some(madeFields))
-const openBottle = computed(() => some(bottleFields))
+/** What has to be seen is unfolded, and stays so. */
+const openMade = ref(false)
+const openBottle = ref(false)
+watchEffect(() => {
+  if (needsDensity(question.value) || some(madeFields)) openMade.value = true
+  if (some(bottleFields)) openBottle.value = true
+})
 const madeSummary = computed(() => {
   const q = question.value
   const how = makeUps.find(([value]) => value === q.makeUp)?.[1] ?? ''
@@ -182,7 +187,7 @@ function addAnother() {
       <el-button link type="primary" @click="addAnother">Another substance in the same flask</el-button>
       <span class="problem small">{{ problem('/also') }}</span>
     </p>
-    <details class="wide fold" :open="openMade">
+    <details class="wide fold" :open="openMade" @toggle="(e) => (openMade = (e.target as HTMLDetailsElement).open)">
       <summary>
         Made up <span class="soft">{{ madeSummary }}</span>
       </summary>
@@ -230,7 +235,7 @@ function addAnother() {
         />
       </div>
     </details>
-    <details class="wide fold" :open="openBottle">
+    <details class="wide fold" :open="openBottle" @toggle="(e) => (openBottle = (e.target as HTMLDetailsElement).open)">
       <summary>
         The bottle at hand <span class="soft">{{ bottleSummary }}</span>
       </summary>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { api, ask, type LabSubstance, type SubstanceMatch } from '@/api/client'
 import { latest } from '@/api/latest'
 import FormulaText from '@/design/FormulaText.vue'
@@ -10,7 +10,7 @@ const props = defineProps<{ substances: LabSubstance[]; label: string }>()
 const key = defineModel<string>({ required: true })
 const emit = defineEmits<{ says: [text: string] }>()
 const matches = ref<SubstanceMatch[]>()
-const select = useTemplateRef<{ focus: () => void }>('select')
+const select = useTemplateRef<{ focus: () => void; blur: () => void }>('select')
 const byKey = computed(() => new Map(props.substances.map((s) => [s.substance.key, s])))
 const offered = computed(() =>
   (matches.value ?? props.substances.map((s): SubstanceMatch => ({ key: s.substance.key }))).flatMap((m) => {
@@ -20,12 +20,50 @@ const offered = computed(() =>
 )
 
 const asked = latest()
-const search = useDebounceFn(async (text: string) => {
+/** What is looked for and not found yet; Enter pressed meanwhile takes the first match. */
+const looking = ref(false)
+let enter = false
+let last = ''
+let walked = false
+
+const find = useDebounceFn(async (text: string) => {
   const current = asked()
   const q = text.trim().slice(0, 100)
   const found = q ? await ask(api.GET('/substances/search', { params: { query: { q } } })).catch(() => []) : undefined
-  if (current()) matches.value = found
-}, 60)
+  if (!current()) return
+  matches.value = found
+  looking.value = false
+  if (enter) takeFirst()
+  enter = false
+}, 40)
+
+function search(text: string) {
+  last = text
+  walked = false
+  looking.value = true
+  void find(text)
+}
+
+/** Enter takes the first match, unless another was walked to with the arrows. */
+function press(event: KeyboardEvent) {
+  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') walked = true
+  const typed = (event.target as HTMLInputElement).value
+  if (event.key !== 'Enter' || walked || typed === '') return
+  event.stopPropagation()
+  event.preventDefault()
+  if (typed !== last) search(typed) // the list is told a moment later than the key
+  if (looking.value) enter = true
+  else takeFirst()
+}
+
+function takeFirst() {
+  const first = offered.value[0]
+  if (!first) return
+  key.value = first.key
+  choose(first.key)
+  select.value?.blur() // closes the list, and leaves the field a moment later
+  void nextTick(() => select.value?.focus())
+}
 
 function choose(chosen: string) {
   emit('says', matches.value?.find((m) => m.key === chosen)?.says ?? '')
@@ -45,7 +83,8 @@ defineExpose({ focus: () => select.value?.focus() })
     no-match-text="Not in the lab: add it in the lab setup"
     no-data-text="Not in the lab: add it in the lab setup"
     @change="choose"
-    @visible-change="search('')"
+    @keydown.capture="press"
+    @visible-change="(open: boolean) => open && search('')"
   >
     <el-option v-for="s in offered" :key="s.key" :value="s.key" :label="s.substance.name">
       <span>{{ s.substance.name }}</span> <FormulaText class="soft" :pieces="s.pieces" />
