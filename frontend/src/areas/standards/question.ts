@@ -17,7 +17,7 @@ export const typedQuestion = () => ({
   makeUp: '',
   inBatches: false,
   assay: '100',
-  limits: '0',
+  limits: '0.05',
   dryingLoss: '',
   flaskClass: '',
   band: '',
