@@ -175,7 +175,7 @@ test('made up on the balance, and good enough for what is asked or not', async (
   await page.getByRole('button', { name: 'All dissolved, clear' }).click()
   await field(page, 'Mass of the solution').fill('5 g')
   await page.keyboard.press('Enter')
-  await expect(page.getByText('record what the solution weighs without its bottle')).toBeVisible()
+  await expect(page.getByText('5 g cannot be all of it, which weighs about 100 g')).toBeVisible()
   await field(page, 'Mass of the solution').fill('100.1430')
   await page.keyboard.press('Enter')
   await expect(page.getByText('The solution weighs 100.1430 g')).toBeVisible()

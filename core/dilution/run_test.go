@@ -321,3 +321,15 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 		}
 	}
 }
+
+func dated(day string) func(*fact.Fact) { return func(f *fact.Fact) { f.Date = day } }
+
+// ingredients are so many g/L of a substance of the library.
+func ingredients(key string, grams float64) []substance.Ingredient {
+	for _, s := range substance.Library() {
+		if s.Key == key {
+			return []substance.Ingredient{{Key: key, Grams: grams, Hazards: s.Hazards}}
+		}
+	}
+	panic(key)
+}

@@ -6,6 +6,7 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
+	"vialbench/core/working"
 )
 
 // basis is one usual way of saying how strong a solution is: how it is read into
@@ -16,8 +17,11 @@ type basis struct {
 	read func(c *context, wanted float64) float64
 	// write returns the value in the base unit for c of the compound in mol/L.
 	write func(c *context, compound uncertain.Number) uncertain.Number
-	// formula shows write, for the working.
-	formula string
+	// formula shows write and inverse read, for the working; put sets the values into the
+	// one, given the concentration of the compound, and putInverse into the other.
+	formula, inverse string
+	put              func(c *context, compound uncertain.Number) string
+	putInverse       func(c *context) string
 	// needsDensity tells whether the density of the solution comes in.
 	needsDensity bool
 }
@@ -31,12 +35,26 @@ var bases = map[quantity.Dimension]basis{
 		read:    func(_ *context, wanted float64) float64 { return wanted },
 		write:   func(c *context, compound uncertain.Number) uncertain.Number { return compound.Scale(c.nu) },
 		formula: `c = \nu\,c_{\mathrm{compound}}`,
+		inverse: `c = c`,
+		put: func(c *context, compound uncertain.Number) string {
+			return fmt.Sprintf(`%g \times %s`, c.nu, working.Value(compound, "mol/L"))
+		},
+		putInverse: func(c *context) string {
+			return c.wanted()
+		},
 	},
 	quantity.MassConcentration: { // γ = c·M(entity)
 		symbol:  `\gamma`,
 		read:    func(c *context, wanted float64) float64 { return wanted / c.entity.Value },
 		write:   massConcentration,
 		formula: `\gamma = \nu\,c_{\mathrm{compound}}\,M_{\mathrm{entity}}`,
+		inverse: `c = \frac{\gamma}{M_{\mathrm{entity}}}`,
+		put: func(c *context, compound uncertain.Number) string {
+			return fmt.Sprintf(`%g \times %s \times %s`, c.nu, working.Value(compound, "mol/L"), working.Value(c.entity, "g/mol"))
+		},
+		putInverse: func(c *context) string {
+			return fmt.Sprintf(`\frac{%s}{%s}`, c.wanted(), working.Value(c.entity, "g/mol"))
+		},
 	},
 	quantity.MassFraction: { // w = γ/(1000·ρ)
 		symbol: "w",
@@ -44,7 +62,14 @@ var bases = map[quantity.Dimension]basis{
 		write: func(c *context, compound uncertain.Number) uncertain.Number {
 			return massConcentration(c, compound).Over(c.density.Scale(1000))
 		},
-		formula:      `w = \frac{\nu\,c_{\mathrm{compound}}\,M_{\mathrm{entity}}}{\rho}`,
+		formula: `w = \frac{\nu\,c_{\mathrm{compound}}\,M_{\mathrm{entity}}}{\rho}`,
+		inverse: `c = \frac{w\,\rho}{M_{\mathrm{entity}}}`,
+		put: func(c *context, compound uncertain.Number) string {
+			return fmt.Sprintf(`\frac{%g \times %s \times %s}{%s}`, c.nu, working.Value(compound, "mol/L"), working.Value(c.entity, "g/mol"), working.Value(c.density, "g/mL"))
+		},
+		putInverse: func(c *context) string {
+			return fmt.Sprintf(`\frac{%s \times %s}{%s}`, c.wanted(), working.Value(c.density, "g/mL"), working.Value(c.entity, "g/mol"))
+		},
 		needsDensity: true,
 	},
 	quantity.Molality: { // b = ν·c/(ρ − c·M/1000), of the mass of all the water, that of a hydrate included
@@ -56,7 +81,14 @@ var bases = map[quantity.Dimension]basis{
 		write: func(c *context, compound uncertain.Number) uncertain.Number {
 			return compound.Scale(c.nu).Over(c.density.Minus(compound.Times(c.anhydrous.MolarMass()).Scale(1e-3)))
 		},
-		formula:      `b = \frac{\nu\,c_{\mathrm{compound}}}{\rho - c_{\mathrm{compound}}\,M_{\mathrm{anhydrous}}}`,
+		formula: `b = \frac{\nu\,c_{\mathrm{compound}}}{\rho - c_{\mathrm{compound}}\,M_{\mathrm{anhydrous}}}`,
+		inverse: `c = \frac{b\,\rho}{1 + \frac{b}{\nu}\,M_{\mathrm{anhydrous}}}`,
+		put: func(c *context, compound uncertain.Number) string {
+			return fmt.Sprintf(`\frac{%g \times %s}{%s - %s \times %s}`, c.nu, working.Value(compound, "mol/L"), working.Value(c.density, "g/mL"), working.Value(compound, "mol/L"), working.Value(c.anhydrous.MolarMass(), "g/mol"))
+		},
+		putInverse: func(c *context) string {
+			return fmt.Sprintf(`\frac{%s \times %s}{1 + \frac{%s}{%g} \times %s}`, c.wanted(), working.Value(c.density, "g/mL"), c.wanted(), c.nu, working.Value(c.anhydrous.MolarMass(), "g/mol"))
+		},
 		needsDensity: true,
 	},
 	quantity.VolumeFraction: { // φ = γ/(1000·ρ°), ρ° of the pure liquid
@@ -66,14 +98,31 @@ var bases = map[quantity.Dimension]basis{
 			return massConcentration(c, compound).Scale(1 / (1000 * c.Substance.Density))
 		},
 		formula: `\varphi = \frac{c_{\mathrm{compound}}\,M}{\rho^{\circ}}`,
+		inverse: `c = \frac{\varphi\,\rho^{\circ}}{M}`,
+		put: func(c *context, compound uncertain.Number) string {
+			return fmt.Sprintf(`\frac{%s \times %s}{%s}`, working.Value(compound, "mol/L"), working.Value(c.molar, "g/mol"), plain(c.Substance.Density, "g/mL"))
+		},
+		putInverse: func(c *context) string {
+			return fmt.Sprintf(`\frac{%s \times %s}{%s}`, c.wanted(), plain(c.Substance.Density, "g/mL"), working.Value(c.entity, "g/mol"))
+		},
 	},
 	quantity.Equivalents: { // N = z·c
 		symbol:  "N",
 		read:    func(c *context, wanted float64) float64 { return wanted / c.EquivalentCount },
 		write:   func(c *context, compound uncertain.Number) uncertain.Number { return compound.Scale(c.EquivalentCount) },
 		formula: `N = z\,c_{\mathrm{compound}}`,
+		inverse: `c = \frac{N}{z}`,
+		put: func(c *context, compound uncertain.Number) string {
+			return fmt.Sprintf(`%g \times %s`, c.EquivalentCount, working.Value(compound, "mol/L"))
+		},
+		putInverse: func(c *context) string {
+			return fmt.Sprintf(`\frac{%s}{%g}`, c.wanted(), c.EquivalentCount)
+		},
 	},
 }
+
+// wanted sets the concentration that is asked for.
+func (c *context) wanted() string { return plain(c.Concentration.Value, c.Concentration.Unit.Symbol) }
 
 // purestLiquid is from which mass fraction on the density of a liquid is taken for
 // that of the pure compound.

@@ -45,9 +45,8 @@ func (c *context) explainPlan() []working.Line {
 	litres := c.flask.Volume / 1000
 	if c.Concentration.Unit.Dimension != quantity.AmountConcentration {
 		lines = append(lines, working.Line{
-			Title: "Amount concentration wanted", Symbol: "c", Formula: c.basis.formula,
-			Substituted: fmt.Sprintf(`%s = %s`, c.basis.symbol, plain(c.Concentration.Value, c.Concentration.Unit.Symbol)),
-			Result:      short(c.target) + " mol/L" + c.ofWhat(), From: append([]string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}, c.basisSources()...)})
+			Title: "Amount concentration wanted" + c.ofWhat(), Symbol: "c", Formula: c.basis.inverse,
+			Substituted: "c = " + c.basis.putInverse(c), Result: short(c.target) + " mol/L", From: append([]string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}, c.basisSources()...)})
 	}
 	amount := c.target / c.nu * litres
 	lines = append(lines, working.Line{
@@ -269,7 +268,7 @@ func (c *context) concentrationLines(byID map[string]figure.Figure) []working.Li
 		return lines
 	}
 	return append(lines, working.Line{Title: "Concentration as asked for", Symbol: c.basis.symbol, Formula: c.basis.formula,
-		Substituted: fmt.Sprintf(`c_{\mathrm{compound}} = %s`, working.Value(compound, "mol/L")),
+		Substituted: c.basis.symbol + " = " + c.basis.put(c, compound),
 		Result:      working.Result(wanted.Number, wanted.Unit), From: append([]string{"concentration" + c.ofWhat()}, c.basisSources()...)})
 }
 

@@ -13,7 +13,7 @@ var integralHeats = map[string][]point{
 	"hydrochloric-acid":   {{1, 26.23}, {2, 48.82}, {3, 56.85}, {4, 61.20}, {5, 64.05}, {10, 69.49}, {20, 71.78}, {50, 73.28}, {100, 73.85}, {200, 74.20}, {1000, 74.52}},
 	"nitric-acid":         {{0, 0}, {1, 13.1}, {2, 20.1}, {3, 24.3}, {5, 28.7}, {10, 31.8}, {20, 32.7}, {100, 33.0}, {1000, 33.3}},
 	"sulfuric-acid":       thomsen(0, 0.1, 0.2, 0.3, 0.5, 1, 2, 3, 5, 10, 20, 50, 100, 1000),
-	"sodium-hydroxide":    {{0, 0}, {5, 37.8}, {10, 42.5}, {50, 42.6}, {1000, 42.9}},
+	"sodium-hydroxide":    {{0, 0}, {3, 28.9}, {4, 34.4}, {5, 37.8}, {10, 42.5}, {50, 42.6}, {1000, 42.9}},
 	"potassium-hydroxide": {{0, 0}, {5, 47.0}, {10, 52.7}, {50, 55.1}, {1000, 55.3}},
 }
 
@@ -40,7 +40,8 @@ func heatAt(points []point, n float64) float64 {
 
 const (
 	waterMolarMass = 18.015 // g/mol
-	waterHeat      = 4.18   // J/(g·K), of the solution too: a dilute one is close
+	waterHeat      = 4.18   // J/(g·K)
+	soluteHeat     = 1.5    // J/(g·K), of what is dissolved, acid or base (common practice)
 )
 
 // temperatureRise estimates how much warmer it gets, in K, when the reagent goes
@@ -58,5 +59,6 @@ func (c *context) temperatureRise(grams float64) float64 {
 		before = (1 - c.Assay) / waterMolarMass / (c.Assay / c.weighed.Value)
 	}
 	heat := heatAt(points, before+water/waterMolarMass/moles) - heatAt(points, before)
-	return 1000 * heat * moles / ((water + grams) * waterHeat)
+	dissolved := grams * c.assay.Value
+	return 1000 * heat * moles / ((water+grams-dissolved)*waterHeat + dissolved*soluteHeat)
 }

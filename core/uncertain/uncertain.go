@@ -195,6 +195,9 @@ type Share struct {
 	Fraction float64 `json:"fraction"`
 }
 
+// negligible is the part of the variance below which a source is not told of.
+const negligible = 1e-12
+
 // Budget lists what the sources add, the largest first. Sources that carry the
 // same label (the atomic weights in one molar mass, say) make one line. The
 // fractions add up to 1 unless the number is exact, when the budget is empty.
@@ -205,6 +208,9 @@ func (n Number) Budget() []Share {
 	}
 	shares := make([]Share, 0, len(n.Contributions))
 	for _, c := range n.Contributions {
+		if c.U*c.U < negligible*variance { // what cancels out leaves a trace of rounding
+			continue
+		}
 		i := slices.IndexFunc(shares, func(s Share) bool { return s.Label == c.Label })
 		if i < 0 {
 			i = len(shares)

@@ -26,8 +26,7 @@ let enter = false
 let last = ''
 let walked = false
 
-const find = useDebounceFn(async (text: string) => {
-  const current = asked()
+const find = useDebounceFn(async (text: string, current: () => boolean) => {
   const q = text.trim().slice(0, 100)
   const found = q ? await ask(api.GET('/substances/search', { params: { query: { q } } })).catch(() => []) : undefined
   if (!current()) return
@@ -41,7 +40,7 @@ function search(text: string) {
   last = text
   walked = false
   looking.value = true
-  void find(text)
+  void find(text, asked()) // from now on an answer to what was typed before is stale
 }
 
 /** Enter takes the first match, unless another was walked to with the arrows. */
