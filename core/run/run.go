@@ -37,8 +37,8 @@ type Plan interface {
 	// Sentence says a fact in words, as the logbook shows it. A kind leaves the facts
 	// that all kinds have to [Sentence].
 	Sentence(f fact.Fact) string
-	// Explain shows how a figure of the outcome comes about, or with “plan” how the
-	// plan does.
+	// Explain shows how a figure of the outcome comes about. A kind may explain its plan
+	// besides, by a name that no figure has.
 	Explain(facts []fact.Fact, figure string) ([]working.Line, error)
 	// Uses says what the plan stands on.
 	Uses() Uses

@@ -45,7 +45,7 @@ func Confirm(r Request, facts []fact.Fact) (s uncertain.Simulation, line working
 	line = working.Line{Title: "Checked by a hundred thousand draws", Symbol: "U", Formula: `p(y_{\mathrm{low}} \le y \le y_{\mathrm{high}}) = 95\,\%`,
 		Substituted: fmt.Sprintf(`%s \le y \le %s`, quantity.Digits(s.Low, quantity.Decimals(half)+1)+working.Unit(first.Unit),
 			quantity.Digits(s.High, quantity.Decimals(half)+1)+working.Unit(first.Unit)),
-		Result:      value + " ± " + spread + " " + first.Unit, From: []string{"propagation of distributions, GUM Supplement 1 (JCGM 101)", confirmSentence(s, first.Number)}}
+		Result: value + " ± " + spread + " " + first.Unit, From: []string{"propagation of distributions, GUM Supplement 1 (JCGM 101)", confirmSentence(s, first.Number)}}
 	return s, line, true, nil
 }
 

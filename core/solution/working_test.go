@@ -39,7 +39,9 @@ func TestEveryWorkingLineEvaluates(t *testing.T) {
 	add("another hydrate", "copper-sulfate-pentahydrate", "0.1 mol/L", "250 mL", func(r *solution.Request) { w := 0.0; r.Waters = &w })
 	add("not dried", "sodium-chloride", "0.1 mol/L", "250 mL", func(r *solution.Request) { r.DryingLoss = 0.02 })
 	acidic := func(dispense glassware.Kind, makeUp solution.MakeUp) func(*solution.Request) {
-		return func(r *solution.Request) { r.Assay, r.AssayLimits, r.Dispense, r.MakeUp = 0.37, 0.005, dispense, makeUp }
+		return func(r *solution.Request) {
+			r.Assay, r.AssayLimits, r.Dispense, r.MakeUp = 0.37, 0.005, dispense, makeUp
+		}
 	}
 	add("acid by pipette", "hydrochloric-acid", "0.1 mol/L", "500 mL", acidic(glassware.GraduatedPipette, ""))
 	add("acid by weighing", "hydrochloric-acid", "1 mol/L", "500 mL", acidic("", ""))
