@@ -30,18 +30,18 @@ type Match struct {
 	Called, Says string
 }
 
-// Grades of a match, the best first.
+// Grades of a match, the best first. A misspelt name has so many slips besides.
 const (
-	wholeName = iota
-	beginnings
-	misspelt
-	noMatch
+	wholeName  = 0
+	beginnings = 1
+	misspelt   = 2
+	noMatch    = 1000
 )
 
 // Find looks for substances by what people call them: words in any order, by their
 // beginnings, British or American, with or without “(II)”, with a slip of the keys, or a
 // formula. Of equally good matches those that are preferred come first (a larger number
-// is better), then short names.
+// is better), then short names, then solids, then what is strong.
 func Find(list []Substance, query string, preferred func(key string) int) []Match {
 	wanted := words(query)
 	if len(wanted) == 0 {
@@ -78,10 +78,11 @@ func Find(list []Substance, query string, preferred func(key string) int) []Matc
 		}
 	}
 	if slices.ContainsFunc(all, func(f found) bool { return f.grade < misspelt }) {
-		all = slices.DeleteFunc(all, func(f found) bool { return f.grade == misspelt })
+		all = slices.DeleteFunc(all, func(f found) bool { return f.grade >= misspelt })
 	}
 	slices.SortStableFunc(all, func(a, b found) int {
-		return cmp.Or(cmp.Compare(a.grade, b.grade), cmp.Compare(preferred(b.Key), preferred(a.Key)), cmp.Compare(len(a.Name), len(b.Name)), cmp.Compare(a.Name, b.Name))
+		return cmp.Or(cmp.Compare(a.grade, b.grade), cmp.Compare(preferred(b.Key), preferred(a.Key)), cmp.Compare(len(a.Dissolved()), len(b.Dissolved())),
+			compareLiquid(a.Liquid, b.Liquid), cmp.Compare(b.MassFraction, a.MassFraction), cmp.Compare(a.Name, b.Name))
 	})
 	matches := make([]Match, len(all))
 	for i, f := range all {
@@ -90,26 +91,38 @@ func Find(list []Substance, query string, preferred func(key string) int) []Matc
 	return matches
 }
 
+// compareLiquid puts solids before liquids.
+func compareLiquid(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case b:
+		return -1
+	}
+	return 1
+}
+
 // grade says how well a name fits the words looked for.
 func grade(wanted []string, name string) int {
 	have := words(name)
 	if strings.Join(wanted, "") == strings.Join(have, "") {
 		return wholeName
 	}
-	worst := beginnings
+	total := 0
 	for _, w := range wanted {
-		g := noMatch
+		fewest := noMatch
 		for _, h := range have {
-			switch {
-			case strings.HasPrefix(h, w):
-				g = min(g, beginnings)
-			case slips(w, h):
-				g = min(g, misspelt)
-			}
+			fewest = min(fewest, slips(w, h))
 		}
-		worst = max(worst, g)
+		total += fewest
 	}
-	return worst
+	switch {
+	case total == 0:
+		return beginnings
+	case total < noMatch:
+		return misspelt + total
+	}
+	return noMatch
 }
 
 // oxidation is a state of oxidation behind a name.
@@ -125,9 +138,12 @@ func words(name string) []string {
 	return strings.FieldsFunc(name, func(r rune) bool { return strings.ContainsRune(" ,-;/()[]“”", r) })
 }
 
-// slips tells whether a word is another, or its beginning, with a slip of the keys: one in
-// words of four letters and more, two from eight on.
-func slips(typed, word string) bool {
+// slips counts how many slips of the keys make a word of another, or of its beginning;
+// noMatch when more than one in words of four letters and more, or two from eight on.
+func slips(typed, word string) int {
+	if strings.HasPrefix(word, typed) {
+		return 0
+	}
 	a, b := []rune(typed), []rune(word)
 	most := 0
 	switch {
@@ -136,12 +152,13 @@ func slips(typed, word string) bool {
 	case len(a) >= 4:
 		most = 1
 	}
+	fewest := noMatch
 	for n := max(0, len(a)-most); most > 0 && n <= min(len(b), len(a)+most); n++ {
-		if distance(a, b[:n]) <= most {
-			return true
+		if d := distance(a, b[:n]); d <= most {
+			fewest = min(fewest, d)
 		}
 	}
-	return false
+	return fewest
 }
 
 // distance counts letters left out, put in, mistaken and changed about (optimal string

@@ -100,7 +100,7 @@ var toxicity = map[string]float64{
 // The kinds of harm: within one, a specific limit takes the place of the generic ones, and
 // the graver code makes the milder one needless.
 var harms = [][]string{{"H314", "H315"}, {"H314", "H318", "H319"}, {"H370", "H371"}, {"H372", "H373"}, {"H271", "H272"}, {"H225", "H226"},
-	{"H340", "H341"}, {"H350", "H350i", "H351"}, {"H360FD", "H360Df", "H360D", "H360F", "H361d"}, {"H410", "H411", "H412"},
+	{"H340", "H341"}, {"H350", "H350i", "H351"}, {"H360FD", "H360Df", "H360D", "H360F", "H361d"}, {"H410", "H400"}, {"H410", "H411", "H412"},
 	{"H300", "H301", "H302"}, {"H310", "H311", "H312"}, {"H330", "H331", "H332"}, {"H317"}, {"H334"}, {"H335"}, {"H336"}}
 
 // acute is the way that an acute toxicity takes, with the point estimates of its
