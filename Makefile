@@ -52,7 +52,7 @@ lint: $(MODULES) $(SITE) ## gofmt, golangci-lint, types, ESLint, Prettier
 	$(NPM) -w frontend run lint --silent
 	$(NPM) run format-check --silent
 
-test-go: $(SITE) ## Go tests, on the private PostgreSQL
+test-go: $(SITE) ## Go tests, on the private PostgreSQL (needs pdftotext)
 	VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test ./...
 
 test-browser: bin/vialbench ## browser tests, on the private PostgreSQL

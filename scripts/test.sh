@@ -4,6 +4,7 @@
 . "$(dirname "${BASH_SOURCE[0]}")/common.sh"
 need_toolchain
 command -v chromium >/dev/null || need_packages chromium
+command -v pdftotext >/dev/null || need_packages poppler-utils
 "$ROOT/scripts/db.sh" start >/dev/null
 make --no-print-directory generated-current build lint
 make --no-print-directory test-go 2>&1 | tee "$STATE/test-go.log"

@@ -312,6 +312,10 @@ func TestKeeping(t *testing.T) {
 		if !strings.Contains(out.Store, want.store) || (want.store == "") != (out.Store == "") || out.Products[0].StandardiseBy != want.by {
 			t.Errorf("%s: %q, standardise by %q; want %q, %q", key, out.Store, out.Products[0].StandardiseBy, want.store, want.by)
 		}
+		made.facts[len(made.facts)-1].Date = "2026-05-20"
+		if thrownAway := mustMake(t, request(key, "0.1 mol/L", "250 mL"), made).Products[0]; thrownAway.StandardiseBy != "" {
+			t.Errorf("%s: standardise by %s, and use by %s", key, thrownAway.StandardiseBy, thrownAway.Expires)
+		}
 	}
 }
 

@@ -79,7 +79,9 @@ func (a *account) product(out run.Outcome) run.Product {
 	p.MadeOf = append(p.MadeOf, "deionised water")
 	p.Hazards, p.Signal = substance.Classify(p.Ingredients)
 	if days := a.standardiseDays(); days > 0 {
-		p.StandardiseBy = a.labelled.AddDate(0, 0, days).Format(time.DateOnly)
+		if by := a.labelled.AddDate(0, 0, days).Format(time.DateOnly); p.Expires == "" || by < p.Expires { // what is thrown away then is not standardised
+			p.StandardiseBy = by
+		}
 	}
 	return p
 }
