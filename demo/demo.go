@@ -75,7 +75,10 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 	if err != nil {
 		return "", err
 	}
-	_, err = l.ChangeBench(ctx, lab.BenchChange{Session: "Pond-water week, Tuesday", WaterTemperature: 21.4, BalanceID: bench.BalanceID, Version: bench.Version})
+	_, err = l.ChangeBench(
+		ctx,
+		lab.BenchChange{Session: "Pond-water week, Tuesday", WaterTemperature: 21.4, BalanceID: bench.BalanceID, Version: bench.Version},
+	)
 	return signIn, err
 }
 

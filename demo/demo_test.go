@@ -36,7 +36,11 @@ func TestLoadOnceAndAgain(t *testing.T) {
 		t.Fatal(err)
 	}
 	// The EDTA after its correction.
-	want := map[string][2]float64{"Potassium hydrogen phthalate, 0.1000 mol/L": {0.0990, 0.1010}, "Disodium EDTA dihydrate, 0.0100 mol/L": {0.00995, 0.01005}, "Potassium dihydrogen phosphate, 100 mg/L as P": {99, 101}}
+	want := map[string][2]float64{
+		"Potassium hydrogen phthalate, 0.1000 mol/L":    {0.0990, 0.1010},
+		"Disodium EDTA dihydrate, 0.0100 mol/L":         {0.00995, 0.01005},
+		"Potassium dihydrogen phosphate, 100 mg/L as P": {99, 101},
+	}
 	rack := 0
 	for _, b := range bottles.Items {
 		if b.Product.Tube {

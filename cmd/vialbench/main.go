@@ -160,7 +160,12 @@ func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error 
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
 	stopped := make(chan error, 1)
 	go func() { stopped <- server.Serve(listener) }()
-	_, _ = fmt.Fprintf(out, "\n  Vial Bench is at http://%s\n%s  Ctrl-C stops it.\n\n", strings.Replace(listener.Addr().String(), "[::]", "localhost", 1), signIn)
+	_, _ = fmt.Fprintf(
+		out,
+		"\n  Vial Bench is at http://%s\n%s  Ctrl-C stops it.\n\n",
+		strings.Replace(listener.Addr().String(), "[::]", "localhost", 1),
+		signIn,
+	)
 	select {
 	case err := <-stopped:
 		return err

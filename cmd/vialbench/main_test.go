@@ -34,7 +34,13 @@ func TestCommandsSayWhatIsMissing(t *testing.T) {
 		}
 	}
 	var out bytes.Buffer
-	if err := run(t.Context(), []string{"compute", "formula"}, strings.NewReader(`{"formula": "KHC8H4O4"}`), &out); err != nil || !strings.Contains(out.String(), `"204.2223 ± 0.0094 g/mol"`) {
+	if err := run(
+		t.Context(),
+		[]string{"compute", "formula"},
+		strings.NewReader(`{"formula": "KHC8H4O4"}`),
+		&out,
+	); err != nil ||
+		!strings.Contains(out.String(), `"204.2223 ± 0.0094 g/mol"`) {
 		t.Errorf("%s %v", out.String(), err)
 	}
 }
@@ -59,7 +65,13 @@ func TestServeAndStop(t *testing.T) {
 	}
 	defer taken.Close() //nolint:errcheck // the test is over
 	t.Setenv("VIALBENCH_ADDR", taken.Addr().String())
-	if err := run(t.Context(), []string{"serve"}, nil, io.Discard); err == nil || !strings.Contains(err.Error(), "choose another address, like VIALBENCH_ADDR=") {
+	if err := run(
+		t.Context(),
+		[]string{"serve"},
+		nil,
+		io.Discard,
+	); err == nil ||
+		!strings.Contains(err.Error(), "choose another address, like VIALBENCH_ADDR=") {
 		t.Errorf("a taken address: %v", err)
 	}
 
@@ -74,7 +86,12 @@ func TestServeAndStop(t *testing.T) {
 		t.Fatal(err)
 	}
 	client := &http.Client{}
-	r, _ := http.NewRequestWithContext(t.Context(), http.MethodPost, base+"/api/v1/session", strings.NewReader(`{"login":"thorne","password":"pond-water-week"}`))
+	r, _ := http.NewRequestWithContext(
+		t.Context(),
+		http.MethodPost,
+		base+"/api/v1/session",
+		strings.NewReader(`{"login":"thorne","password":"pond-water-week"}`),
+	)
 	r.Header.Set("Content-Type", "application/json")
 	answer, err := client.Do(r)
 	if err != nil || answer.StatusCode != http.StatusOK {

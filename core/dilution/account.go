@@ -228,9 +228,21 @@ func (a *account) outcome(now time.Time) run.Outcome {
 
 // product is one tube on the shelf.
 func (a *account) product(i int, t RackTube) run.Product {
-	p := run.Product{Part: i, From: a.Rungs[i].From, Tube: true, Title: fmt.Sprintf("%s, diluted to %s %s", a.Stock.Name, t.Concentration.Text, t.Concentration.Unit),
-		Name: a.Stock.Name, Formula: a.Stock.Formula, Origin: run.FromSolution, MadeOf: []string{a.Stock.String(), "deionised water"},
-		Exact: !a.Stock.Approximate, Figures: []figure.Figure{t.Concentration, t.Volume}, Expires: a.expires, Note: a.remarks, Readings: a.readings}
+	p := run.Product{
+		Part:     i,
+		From:     a.Rungs[i].From,
+		Tube:     true,
+		Title:    fmt.Sprintf("%s, diluted to %s %s", a.Stock.Name, t.Concentration.Text, t.Concentration.Unit),
+		Name:     a.Stock.Name,
+		Formula:  a.Stock.Formula,
+		Origin:   run.FromSolution,
+		MadeOf:   []string{a.Stock.String(), "deionised water"},
+		Exact:    !a.Stock.Approximate,
+		Figures:  []figure.Figure{t.Concentration, t.Volume},
+		Expires:  a.expires,
+		Note:     a.remarks,
+		Readings: a.readings,
+	}
 	if a.Stock.Concentrate {
 		p.Origin = run.FromConcentrate
 	}

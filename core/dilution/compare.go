@@ -113,7 +113,11 @@ func SolveBack(q BackQuestion) (figure.Figure, error) {
 	if !(q.Value > 0) || !(q.Limits >= 0) {
 		return figure.Figure{}, verdict.Problems{{Field: "/value", Reason: "what was measured is above zero, and its uncertainty zero or more"}}
 	}
-	measured := uncertain.New(q.Value, q.Limits/uncertain.Coverage, uncertain.Source{ID: "measured", Label: "the measurement", Basis: "as stated, k = 2"})
+	measured := uncertain.New(
+		q.Value,
+		q.Limits/uncertain.Coverage,
+		uncertain.Source{ID: "measured", Label: "the measurement", Basis: "as stated, k = 2"},
+	)
 	back, err := Back(q.Request, q.Tube, measured)
 	return figure.New("back", "undiluted", q.Request.Stock.Unit, back).As(figure.Concentration), err
 }

@@ -62,9 +62,26 @@ func (r Request) explain(tube int, l Ladder, at []*made, t expansions) ([]workin
 		if rung.Weighed {
 			lines = append(lines, r.explainWeighed(n, m, taken))
 		}
-		lines = append(lines, working.Line{Title: "Tube " + n, Symbol: "c_{" + n + "}", Formula: fmt.Sprintf(`c_{%s} = c\,\frac{V_{\mathrm{taken}}}{V_{\mathrm{final}}}`, n),
-			Substituted: fmt.Sprintf(`c_{%s} = %s \times \frac{%s}{%s}`, n, l.value(source), working.Value(taken, "mL"), working.Value(final, "mL")),
-			Result:      working.Result(concentrations[i].Scale(l.scale), l.Unit), From: []string{"c: " + name, "V: " + r.words(i), "volumes at 20 °C, by the standards of the glass"}})
+		lines = append(
+			lines,
+			working.Line{
+				Title:   "Tube " + n,
+				Symbol:  "c_{" + n + "}",
+				Formula: fmt.Sprintf(`c_{%s} = c\,\frac{V_{\mathrm{taken}}}{V_{\mathrm{final}}}`, n),
+				Substituted: fmt.Sprintf(
+					`c_{%s} = %s \times \frac{%s}{%s}`,
+					n,
+					l.value(source),
+					working.Value(taken, "mL"),
+					working.Value(final, "mL"),
+				),
+				Result: working.Result(
+					concentrations[i].Scale(l.scale),
+					l.Unit,
+				),
+				From: []string{"c: " + name, "V: " + r.words(i), "volumes at 20 °C, by the standards of the glass"},
+			},
+		)
 	}
 	c := concentrations[tube]
 	var terms, from []string
@@ -74,8 +91,18 @@ func (r Request) explain(tube int, l Ladder, at []*made, t expansions) ([]workin
 	}
 	if len(terms) > 0 {
 		f := l.figure(tube, c)
-		lines = append(lines, working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,c\,\sqrt{\textstyle\sum_i (u_i/c)^2}`,
-			Substituted: `U = 2 \times ` + l.value(uncertain.Exact(c.Value)) + `\,\sqrt{` + working.Sum(terms) + "}", Result: f.UText + " " + f.Unit, From: from})
+		lines = append(lines, working.Line{
+			Title:   "Uncertainty, k = 2",
+			Symbol:  "U",
+			Formula: `U = 2\,c\,\sqrt{\textstyle\sum_i (u_i/c)^2}`,
+			Substituted: `U = 2 \times ` + l.value(
+				uncertain.Exact(c.Value),
+			) + `\,\sqrt{` + working.Sum(
+				terms,
+			) + "}",
+			Result: f.UText + " " + f.Unit,
+			From:   from,
+		})
 	}
 	return lines, nil
 }
@@ -88,9 +115,22 @@ func (r Request) explainWeighed(n string, m *made, taken uncertain.Number) worki
 	}
 	density := r.Stock.density()
 	buoyancy := weighing.Buoyancy(1000 * r.Stock.Density)
-	return working.Line{Title: "Portion for tube " + n, Symbol: "V", Formula: `V = \frac{W\,b}{\rho}`,
-		Substituted: fmt.Sprintf(`V = \frac{%s \times %s}{%s}`, working.Value(r.Balance.Net(grams, 0, ""), "g"), working.Value(buoyancy, ""), working.Value(density, "g/mL")),
-		Result:      working.Result(taken, "mL"), From: []string{"W: what " + r.Balance.Name + " shows", "b: buoyancy in air, of a liquid of this density", "ρ: of the stock at 20 °C"}}
+	return working.Line{
+		Title:   "Portion for tube " + n,
+		Symbol:  "V",
+		Formula: `V = \frac{W\,b}{\rho}`,
+		Substituted: fmt.Sprintf(
+			`V = \frac{%s \times %s}{%s}`,
+			working.Value(r.Balance.Net(grams, 0, ""), "g"),
+			working.Value(buoyancy, ""),
+			working.Value(density, "g/mL"),
+		),
+		Result: working.Result(
+			taken,
+			"mL",
+		),
+		From: []string{"W: what " + r.Balance.Name + " shows", "b: buoyancy in air, of a liquid of this density", "ρ: of the stock at 20 °C"},
+	}
 }
 
 // value writes a concentration in the unit of the ladder.

@@ -85,7 +85,10 @@ func (s Step) Solve() (Step, error) {
 		if x == 0 {
 			unknown++
 		} else if !(x >= 1/maxConcentration && x <= maxConcentration) {
-			return s, fmt.Errorf("concentrations and volumes are above zero, and none is beyond %s; leave out the one to be found", quantity.Digits(maxConcentration, 0))
+			return s, fmt.Errorf(
+				"concentrations and volumes are above zero, and none is beyond %s; leave out the one to be found",
+				quantity.Digits(maxConcentration, 0),
+			)
 		}
 	}
 	if unknown != 1 {

@@ -76,7 +76,11 @@ func (s Stock) perVolume(p *verdict.Problems) Stock {
 	case unit.Dimension != quantity.MassFraction:
 		p.Add("/stock/unit", "a dilution by volume starts from a strength per volume, like mol/L or g/L: %s counts by mass", s.Unit)
 	case !(s.Density >= 0.5 && s.Density <= 3.5):
-		p.Add("/stock/density", "a stock in %s is diluted by volume once its density is known, in g/mL at 20 °C: then the tubes are told in g/L", s.Unit)
+		p.Add(
+			"/stock/density",
+			"a stock in %s is diluted by volume once its density is known, in g/mL at 20 °C: then the tubes are told in g/L",
+			s.Unit,
+		)
 	default:
 		grams := s.Concentration.Scale(unit.Factor).Times(s.density()).Scale(1000)
 		s.Unit, s.Concentration, s.Expanded = "g/L"+strings.TrimPrefix(s.Unit, unit.Symbol), grams, 0
@@ -106,7 +110,12 @@ const (
 
 func (s Stock) check(p *verdict.Problems) {
 	if c := s.Concentration.Value; !(c > 0 && c <= maxConcentration) {
-		p.Add("/stock/concentration", "the concentration of the stock is above zero, and at most %s %s", quantity.Digits(maxConcentration, 0), s.Unit)
+		p.Add(
+			"/stock/concentration",
+			"the concentration of the stock is above zero, and at most %s %s",
+			quantity.Digits(maxConcentration, 0),
+			s.Unit,
+		)
 	}
 }
 
@@ -234,25 +243,37 @@ func (r Request) check() error {
 		p.Add("/keep", "what is kept of each tube and what the pipette is rinsed with are zero or more, in mL")
 	}
 	for i, rung := range r.Rungs {
-		at := fmt.Sprintf("/rungs/%d", i)
-		switch {
-		case rung.From < FromStock || rung.From >= i:
-			p.Add(at+"/from", "a tube is made from the stock or from an earlier tube")
-		case !(rung.Taken >= 0) || !(rung.Final() > 0 && rung.Final() <= maxVolume):
-			p.Add(at+"/taken", "a volume is zero or more, and the final volume above zero, up to %s mL", quantity.Digits(maxVolume, 0))
-		case rung.Taken > rung.Final()*(1+exactly):
-			p.Add(at+"/taken", "%s mL is more than the final volume, %s mL", short(rung.Taken), short(rung.Final()))
-		case rung.Weighed:
-			r.checkWeighed(rung, at, &p)
-		case rung.Taken > 0 && rung.With.Kind == glassware.OneMarkPipette && math.Abs(rung.Taken-float64(rung.Times)*rung.With.Volume) > 1e-6:
-			p.Add(at+"/taken", "a %s filled %d times gives %s mL, not %s", rung.With.Name(), rung.Times, short(float64(rung.Times)*rung.With.Volume), short(rung.Taken))
-		case rung.With.Division() > 0 && rung.Taken > rung.With.Volume*(1+exactly):
-			p.Add(at+"/taken", "%s mL is more than a %s lets out in one go", short(rung.Taken), rung.With.Name())
-		case rung.Flask == nil && rung.Solvent > 0 && rung.SolventWith == nil:
-			p.Add(at+"/solventWith", "say what the solvent is measured with")
-		}
+		r.checkRung(i, rung, &p)
 	}
 	return p.OrNil()
+}
+
+// checkRung notes what is wrong with one rung.
+func (r Request) checkRung(i int, rung Rung, p *verdict.Problems) {
+	at := fmt.Sprintf("/rungs/%d", i)
+	switch {
+	case rung.From < FromStock || rung.From >= i:
+		p.Add(at+"/from", "a tube is made from the stock or from an earlier tube")
+	case !(rung.Taken >= 0) || !(rung.Final() > 0 && rung.Final() <= maxVolume):
+		p.Add(at+"/taken", "a volume is zero or more, and the final volume above zero, up to %s mL", quantity.Digits(maxVolume, 0))
+	case rung.Taken > rung.Final()*(1+exactly):
+		p.Add(at+"/taken", "%s mL is more than the final volume, %s mL", short(rung.Taken), short(rung.Final()))
+	case rung.Weighed:
+		r.checkWeighed(rung, at, p)
+	case rung.Taken > 0 && rung.With.Kind == glassware.OneMarkPipette && math.Abs(rung.Taken-float64(rung.Times)*rung.With.Volume) > 1e-6:
+		p.Add(
+			at+"/taken",
+			"a %s filled %d times gives %s mL, not %s",
+			rung.With.Name(),
+			rung.Times,
+			short(float64(rung.Times)*rung.With.Volume),
+			short(rung.Taken),
+		)
+	case rung.With.Division() > 0 && rung.Taken > rung.With.Volume*(1+exactly):
+		p.Add(at+"/taken", "%s mL is more than a %s lets out in one go", short(rung.Taken), rung.With.Name())
+	case rung.Flask == nil && rung.Solvent > 0 && rung.SolventWith == nil:
+		p.Add(at+"/solventWith", "say what the solvent is measured with")
+	}
 }
 
 // checkWeighed notes what a portion that is to be weighed lacks.
@@ -341,7 +362,13 @@ func (ladder Request) words(i int) string {
 	r, from := ladder.Rungs[i], ladder.name(ladder.Rungs[i].From)
 	taken := short(r.Taken) + " mL of " + from + " with a " + r.With.Name()
 	if r.Weighed {
-		taken = fmt.Sprintf("%s g (about %.3g mL) of %s, weighed on %s", quantity.Digits(ladder.grams(r.Taken), ladder.Balance.Decimals()), r.Taken, from, ladder.Balance.Name)
+		taken = fmt.Sprintf(
+			"%s g (about %.3g mL) of %s, weighed on %s",
+			quantity.Digits(ladder.grams(r.Taken), ladder.Balance.Decimals()),
+			r.Taken,
+			from,
+			ladder.Balance.Name,
+		)
 	}
 	if r.Times > 1 {
 		taken += fmt.Sprintf(", filled %d times", r.Times)

@@ -14,7 +14,11 @@ import (
 )
 
 func stock(c, u float64) dilution.Stock {
-	return dilution.Stock{Name: "Copper(II) sulfate", Unit: "mol/L", Concentration: uncertain.New(c, u, uncertain.Source{ID: "stock", Label: "stock"})}
+	return dilution.Stock{
+		Name:          "Copper(II) sulfate",
+		Unit:          "mol/L",
+		Concentration: uncertain.New(c, u, uncertain.Source{ID: "stock", Label: "stock"}),
+	}
 }
 
 func ask(mode dilution.Mode) dilution.Question {
@@ -65,7 +69,8 @@ func TestOneStep(t *testing.T) {
 		s := whole
 		*[]*float64{&s.Stock, &s.Taken, &s.Final, &s.Gives}[i] = 0
 		got, err := s.Solve()
-		if err != nil || math.Abs(got.Stock-12) > 1e-9 || math.Abs(got.Taken-25.0/3) > 1e-9 || math.Abs(got.Final-1000) > 1e-9 || math.Abs(got.Gives-0.1) > 1e-12 {
+		if err != nil || math.Abs(got.Stock-12) > 1e-9 || math.Abs(got.Taken-25.0/3) > 1e-9 || math.Abs(got.Final-1000) > 1e-9 ||
+			math.Abs(got.Gives-0.1) > 1e-12 {
 			t.Errorf("%+v: %+v, %v", s, got, err)
 		}
 	}
@@ -93,7 +98,8 @@ func TestChainAgainstHandPropagation(t *testing.T) {
 	tf, sf := 0.10/math.Sqrt(6)/100, glassware.Flask{Volume: 100, Class: "A"}.Filling()/100
 	temperature := 2.1e-4 * 2 / math.Sqrt(3) // stock against solvent, once each
 	want := 1e-4 * math.Sqrt(9*tp*tp+9*tf*tf+3*(sp*sp+sf*sf)+2*temperature*temperature)
-	if last.Concentration.Unit != "mmol/L" || math.Abs(last.Concentration.Value-0.1) > 1e-6 || math.Abs(last.Concentration.U()/1000/want-1) > 0.005 {
+	if last.Concentration.Unit != "mmol/L" || math.Abs(last.Concentration.Value-0.1) > 1e-6 ||
+		math.Abs(last.Concentration.U()/1000/want-1) > 0.005 {
 		t.Errorf("c = %g, u = %g; by hand 0.1 mmol/L, %g", last.Concentration.Value, last.Concentration.U(), 1000*want)
 	}
 	if last.Factor != 1000 || last.Step != 10 || len(a.Read) != 3 {
@@ -128,7 +134,10 @@ func TestSeriesByTwoBurettes(t *testing.T) {
 	if a.Ladder.Tubes[0].Label != "blank" || !strings.Contains(a.Ladder.Tubes[1].Words, "4 mL of solvent with a 25 mL burette") {
 		t.Errorf("%q: %s", a.Ladder.Tubes[0].Label, a.Ladder.Tubes[1].Words)
 	}
-	if r := uncertain.Correlation(a.Ladder.Tubes[2].Concentration.Number, a.Ladder.Tubes[3].Concentration.Number); !(r > 0.001) { // a little: reading the scale rules
+	if r := uncertain.Correlation(
+		a.Ladder.Tubes[2].Concentration.Number,
+		a.Ladder.Tubes[3].Concentration.Number,
+	); !(r > 0.001) { // a little: reading the scale rules
 		t.Errorf("correlation %.3f: one stock, one burette", r)
 	}
 	q.Volumes = nil
@@ -136,7 +145,8 @@ func TestSeriesByTwoBurettes(t *testing.T) {
 	if a, err = dilution.Solve(q); err != nil {
 		t.Fatal(err)
 	}
-	if w := a.Ladder.Tubes; w[0].With.Kind != glassware.OneMarkPipette || w[0].Taken != 10 || w[2].With.Kind != glassware.GraduatedPipette || math.Abs(w[2].Taken-6.5) > 1e-9 {
+	if w := a.Ladder.Tubes; w[0].With.Kind != glassware.OneMarkPipette || w[0].Taken != 10 || w[2].With.Kind != glassware.GraduatedPipette ||
+		math.Abs(w[2].Taken-6.5) > 1e-9 {
 		t.Errorf("%s; %s", w[0].Words, w[2].Words)
 	}
 }
@@ -345,15 +355,27 @@ func TestChainAndSeriesCompared(t *testing.T) {
 func TestFlasksAreSharedOut(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Glass = items(glassware.OneMarkPipette, 10)
-	q.Glass = append(q.Glass, glassware.Item{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 1, Certificate: glassware.Certificate{Mark: "F1", Certified: 100.02, CertifiedLimits: 0.02}},
-		glassware.Item{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 1})
+	q.Glass = append(
+		q.Glass,
+		glassware.Item{
+			Kind:        glassware.VolumetricFlask,
+			Volume:      100,
+			Class:       "A",
+			Count:       1,
+			Certificate: glassware.Certificate{Mark: "F1", Certified: 100.02, CertifiedLimits: 0.02},
+		},
+		glassware.Item{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 1},
+	)
 	q.Factors, q.Volume = []string{"10", "10"}, 0
 	a, err := dilution.Solve(q)
 	if err != nil || a.Request.Rungs[0].Flask.Mark != "F1" || a.Request.Rungs[1].Flask.Mark != "" || len(a.Ladder.Verdicts) != 0 {
 		t.Fatalf("%+v %v", a.Request.Rungs, err)
 	}
 	q.Factors = append(q.Factors, "10")
-	if a, err = dilution.Solve(q); err != nil || len(a.Ladder.Verdicts) != 1 || !strings.Contains(a.Ladder.Verdicts[0].Sentence, "and the lab owns 1") {
+	if a, err = dilution.Solve(
+		q,
+	); err != nil || len(a.Ladder.Verdicts) != 1 ||
+		!strings.Contains(a.Ladder.Verdicts[0].Sentence, "and the lab owns 1") {
 		t.Errorf("%+v %v", a.Ladder.Verdicts, err)
 	}
 }

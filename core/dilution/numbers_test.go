@@ -113,7 +113,10 @@ func TestAStockByMassIsDilutedByVolume(t *testing.T) {
 func TestScalesAndUnits(t *testing.T) {
 	q := ask(dilution.OneTarget)
 	q.Factor, q.Volume, q.MaxSteps = "21", 100, 1
-	q.Glass = []glassware.Item{{Kind: glassware.Burette, Volume: 50, Class: "A", Count: 1}, {Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2}}
+	q.Glass = []glassware.Item{
+		{Kind: glassware.Burette, Volume: 50, Class: "A", Count: 1},
+		{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2},
+	}
 	a, err := dilution.Solve(q)
 	if err != nil {
 		t.Fatal(err)

@@ -63,8 +63,14 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	was := r.Stock
 	r.Stock.Unit, r.Stock.Concentration, r.Stock.Approximate = c.Unit, c.Number, !source.Exact
 	r.Stock.Name, r.Stock.Formula, r.Stock.Ingredients = source.Name, source.Formula, source.Ingredients
-	same := was.Unit == c.Unit && was.Concentration.Value == c.Value && was.Concentration.U() == c.U() && was.Approximate == r.Stock.Approximate &&
-		was.Name == r.Stock.Name && slices.EqualFunc(was.Ingredients, r.Stock.Ingredients, func(a, b substance.Ingredient) bool { return a.Key == b.Key && a.Grams == b.Grams })
+	same := was.Unit == c.Unit && was.Concentration.Value == c.Value && was.Concentration.U() == c.U() &&
+		was.Approximate == r.Stock.Approximate &&
+		was.Name == r.Stock.Name &&
+		slices.EqualFunc(
+			was.Ingredients,
+			r.Stock.Ingredients,
+			func(a, b substance.Ingredient) bool { return a.Key == b.Key && a.Grams == b.Grams },
+		)
 	return r, !same
 }
 

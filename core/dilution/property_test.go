@@ -139,7 +139,14 @@ func TestAnyQuestionIsAnswered(t *testing.T) {
 	answered := 0
 	for range 1000 {
 		q := ask([]dilution.Mode{dilution.OneTarget, dilution.Series, dilution.Chain}[rng.IntN(3)])
-		q.Stock = dilution.Stock{Name: "the stock", Unit: "mol/L", Concentration: uncertain.Exact(usual(0.1)), Expanded: usual(0.001), Density: usual(1.05), DensityLimits: usual(0.001)}
+		q.Stock = dilution.Stock{
+			Name:          "the stock",
+			Unit:          "mol/L",
+			Concentration: uncertain.Exact(usual(0.1)),
+			Expanded:      usual(0.001),
+			Density:       usual(1.05),
+			DensityLimits: usual(0.001),
+		}
 		q.Weighed, q.Balance = rng.IntN(4) == 0, &fern
 		q.Volume, q.Keep, q.Rinse, q.WaterTemperature = usual(50), usual(10), usual(2), usual(20)
 		q.MaxSteps, q.MaxStock, q.MaxLiquid, q.Route = rng.IntN(7)-1, usual(0), usual(0), rng.IntN(4)-1

@@ -109,23 +109,11 @@ func (s Spread) Targets() (list []float64, p verdict.Problems) {
 func Solve(q Question) (Answer, error) {
 	var p verdict.Problems
 	q.Stock = q.Stock.stated().perVolume(&p)
-	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
-	if q.Class != glassware.ClassA && q.Class != glassware.ClassB {
-		p.Add("/class", "glass is of class A or class B, not “%s”", q.Class)
-	}
-	q.Stock.check(&p)
-	if len(p) == 0 && !(q.Stock.Expanded >= 0 && q.Stock.Expanded < q.Stock.Concentration.Value) {
-		p.Add("/stock/expanded", "the stock is known within zero or more, and less than its concentration, like 0.0002")
-	}
-	if !(q.Volume >= 0 && q.Volume <= maxVolume) {
-		p.Add("/volume", "a volume between zero and %s mL", quantity.Digits(maxVolume, 0))
-	}
-	if q.Route < 0 {
-		p.Add("/route", "the ways there are counted from 0")
-	}
+	q.check(&p)
 	if len(p) > 0 {
-		return a, p
+		return Answer{}, p
 	}
+	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
 	if q.Weighed {
 		a.Request.Balance = q.Balance
 	}
@@ -148,18 +136,29 @@ func Solve(q Question) (Answer, error) {
 		a.Compare = q.compare(a)
 	}
 	if err == nil && scant != "" {
-		a.Ladder.Verdicts = append(a.Ladder.Verdicts, RuleFlasks.Says(verdict.Look, nil, "%s: pour a tube off into a labelled bottle before its flask is used again.", scant))
+		a.Ladder.Verdicts = append(
+			a.Ladder.Verdicts,
+			RuleFlasks.Says(verdict.Look, nil, "%s: pour a tube off into a labelled bottle before its flask is used again.", scant),
+		)
 	}
 	if err == nil && len(a.Routes) > 0 {
 		if r := q.chosen(a.Routes); r.Off != 0 {
-			a.Ladder.Verdicts = append([]verdict.Verdict{RuleNearest.Says(verdict.Look, nil, "No route here reaches 1 in %s exactly; this one gives 1 in %s, %+.2g %% off. A burette in the list of glass would reach it.",
-				short(r.Factor/(1+r.Off)), short(r.Factor), 100*r.Off)}, a.Ladder.Verdicts...)
+			a.Ladder.Verdicts = append(
+				[]verdict.Verdict{
+					RuleNearest.Says(
+						verdict.Look,
+						nil,
+						"No route here reaches 1 in %s exactly; this one gives 1 in %s, %+.2g %% off. A burette in the list of glass would reach it.",
+						short(r.Factor/(1+r.Off)),
+						short(r.Factor),
+						100*r.Off,
+					),
+				},
+				a.Ladder.Verdicts...)
 		}
 	}
 	return a, err
-}
-
-// shareFlasks gives every rung a flask of its own as far as the lab owns them, a marked
+} // shareFlasks gives every rung a flask of its own as far as the lab owns them, a marked
 // one only once; and says of which there are too few.
 func (q Question) shareFlasks(rungs []Rung) (scant string) {
 	used := map[glassware.Flask]int{}
@@ -183,6 +182,23 @@ func (q Question) shareFlasks(rungs []Rung) (scant string) {
 		rungs[i].Flask = &flask
 	}
 	return scant
+}
+
+// check notes what is wrong with a question, whatever its mode.
+func (q Question) check(p *verdict.Problems) {
+	if q.Class != glassware.ClassA && q.Class != glassware.ClassB {
+		p.Add("/class", "glass is of class A or class B, not “%s”", q.Class)
+	}
+	q.Stock.check(p)
+	if len(*p) == 0 && !(q.Stock.Expanded >= 0 && q.Stock.Expanded < q.Stock.Concentration.Value) {
+		p.Add("/stock/expanded", "the stock is known within zero or more, and less than its concentration, like 0.0002")
+	}
+	if !(q.Volume >= 0 && q.Volume <= maxVolume) {
+		p.Add("/volume", "a volume between zero and %s mL", quantity.Digits(maxVolume, 0))
+	}
+	if q.Route < 0 {
+		p.Add("/route", "the ways there are counted from 0")
+	}
 }
 
 // owned is how many of a flask there are; a lab that lists no flasks has enough.
@@ -220,7 +236,14 @@ func (q Question) aboveStock(c float64, field string, p *verdict.Problems) bool 
 	case !(c > 0) || math.IsInf(c, 0):
 		p.Add(field, "a concentration is above zero, like a tenth of the stock: %s %s", short(q.Stock.Concentration.Value/10), q.Stock.Unit)
 	case c > q.Stock.Concentration.Value*(1+exactly):
-		p.Add(field, "%s %s is above the stock, %s %s: dilution only makes weaker", short(c), q.Stock.Unit, short(q.Stock.Concentration.Value), q.Stock.Unit)
+		p.Add(
+			field,
+			"%s %s is above the stock, %s %s: dilution only makes weaker",
+			short(c),
+			q.Stock.Unit,
+			short(q.Stock.Concentration.Value),
+			q.Stock.Unit,
+		)
 	default:
 		return false
 	}
@@ -244,9 +267,24 @@ func (q Question) one(a *Answer, p *verdict.Problems) {
 		q.weighed(factor, q.Volume, "/volume", a, p)
 		return
 	}
-	a.Routes = Routes(Search{Factor: factor, Glass: q.Glass, Class: q.Class, Need: q.Volume, MaxSteps: max(1, q.MaxSteps), MaxStock: q.MaxStock, MaxLiquid: q.MaxLiquid, Objective: q.Objective})
+	a.Routes = Routes(
+		Search{
+			Factor:    factor,
+			Glass:     q.Glass,
+			Class:     q.Class,
+			Need:      q.Volume,
+			MaxSteps:  max(1, q.MaxSteps),
+			MaxStock:  q.MaxStock,
+			MaxLiquid: q.MaxLiquid,
+			Objective: q.Objective,
+		},
+	)
 	if len(a.Routes) == 0 {
-		p.Add("/factor", "no route here comes within 5 %% of 1 in %s: allow more steps, more liquid, or list a burette in the lab setup", short(factor))
+		p.Add(
+			"/factor",
+			"no route here comes within 5 %% of 1 in %s: allow more steps, more liquid, or list a burette in the lab setup",
+			short(factor),
+		)
 		return
 	}
 	for i, s := range q.chosen(a.Routes).Stages {
@@ -321,7 +359,13 @@ func (q Question) chain(a *Answer, p *verdict.Problems) {
 			if len(routes) > 0 {
 				nearest = fmt.Sprintf("; 1 in %s is the nearest", short(routes[0].Factor))
 			}
-			p.Add(fmt.Sprintf("/factors/%d", i), "no one step with the glass here makes 1 in %s with at least %s mL%s: choose another factor, keep less, or list more glass", short(factors[i]), short(need), nearest)
+			p.Add(
+				fmt.Sprintf("/factors/%d", i),
+				"no one step with the glass here makes 1 in %s with at least %s mL%s: choose another factor, keep less, or list more glass",
+				short(factors[i]),
+				short(need),
+				nearest,
+			)
 			continue
 		}
 		s := routes[0].Stages[0]

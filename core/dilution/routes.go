@@ -164,7 +164,12 @@ func (s *searcher) prepare() {
 func best(items []glassware.Item) []glassware.Item {
 	list := slices.Clone(items)
 	slices.SortStableFunc(list, func(a, b glassware.Item) int {
-		return cmp.Or(cmp.Compare(a.Kind, b.Kind), cmp.Compare(a.Volume, b.Volume), cmp.Compare(b.Certified, a.Certified), cmp.Compare(a.Class, b.Class))
+		return cmp.Or(
+			cmp.Compare(a.Kind, b.Kind),
+			cmp.Compare(a.Volume, b.Volume),
+			cmp.Compare(b.Certified, a.Certified),
+			cmp.Compare(a.Class, b.Class),
+		)
 	})
 	return slices.CompactFunc(list, func(a, b glassware.Item) bool { return a.Kind == b.Kind && a.Volume == b.Volume })
 }
@@ -311,7 +316,15 @@ func (s *searcher) keep(variance, liquid, off float64) {
 	if !ok || s.MaxStock > 0 && order[0].Taken > s.MaxStock*(1+exactly) {
 		return
 	}
-	r := Route{Factor: 1, Off: off, Relative: 2 * math.Sqrt(variance), Stock: order[0].Taken, Liquid: liquid, variance: variance, Stages: make([]Stage, len(order))}
+	r := Route{
+		Factor:   1,
+		Off:      off,
+		Relative: 2 * math.Sqrt(variance),
+		Stock:    order[0].Taken,
+		Liquid:   liquid,
+		variance: variance,
+		Stages:   make([]Stage, len(order)),
+	}
 	for i, o := range order {
 		r.Stages[i] = o.Stage
 		r.Factor *= o.Factor()
@@ -369,7 +382,12 @@ func (s *searcher) ranked() []Route {
 		return r.Relative
 	}
 	slices.SortStableFunc(list, func(a, b Route) int {
-		return cmp.Or(cmp.Compare(math.Abs(a.Off), math.Abs(b.Off)), cmp.Compare(value(a), value(b)), cmp.Compare(a.Relative, b.Relative), cmp.Compare(a.Liquid, b.Liquid))
+		return cmp.Or(
+			cmp.Compare(math.Abs(a.Off), math.Abs(b.Off)),
+			cmp.Compare(value(a), value(b)),
+			cmp.Compare(a.Relative, b.Relative),
+			cmp.Compare(a.Liquid, b.Liquid),
+		)
 	})
 	return list[:min(len(list), mostKept)]
 }

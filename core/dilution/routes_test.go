@@ -23,7 +23,15 @@ func glass(pipettes, flasks []float64) []glassware.Item {
 }
 
 func ExampleRoutes() {
-	routes := dilution.Routes(dilution.Search{Factor: 100, Glass: glass([]float64{1, 10, 25}, []float64{50, 100, 250}), Class: "A", MaxSteps: 2, Objective: dilution.LeastUncertainty})
+	routes := dilution.Routes(
+		dilution.Search{
+			Factor:    100,
+			Glass:     glass([]float64{1, 10, 25}, []float64{50, 100, 250}),
+			Class:     "A",
+			MaxSteps:  2,
+			Objective: dilution.LeastUncertainty,
+		},
+	)
 	for _, s := range routes[0].Stages {
 		fmt.Printf("%s to %s\n", s.With.Name(), s.Flask)
 	}

@@ -225,7 +225,15 @@ func TestConcentratedAcidByMass(t *testing.T) {
 	c, _ := acid.Molarity()
 	q := ask(dilution.OneTarget)
 	q.Glass = glass(nil, []float64{1000})
-	q.Stock = dilution.Stock{Name: acid.Name, Unit: "mol/L", Concentration: c, Concentrate: true, Approximate: true, Key: acid.Key, Density: acid.Density}
+	q.Stock = dilution.Stock{
+		Name:          acid.Name,
+		Unit:          "mol/L",
+		Concentration: c,
+		Concentrate:   true,
+		Approximate:   true,
+		Key:           acid.Key,
+		Density:       acid.Density,
+	}
 	q.Target, q.Volume = 0.1, 1000
 	q.Weighed, q.Balance = true, &fern
 	a, err := dilution.Solve(q)
@@ -272,7 +280,10 @@ func TestConcentratedAcidByMass(t *testing.T) {
 	moving.facts[len(moving.facts)-1].Spread = &spread
 	out = moving.outcome()
 	more := rack(out)[0].Concentration
-	if added := math.Sqrt(more.U()*more.U()-got.U()*got.U()) / got.Value; math.Abs(added/(0.01/math.Sqrt(3)/9.8526)-1) > 1e-6 || !slices.ContainsFunc(out.Steps[2].Verdicts, func(v verdict.Verdict) bool { return v.Rule == "W-10" }) {
+	if added := math.Sqrt(
+		more.U()*more.U()-got.U()*got.U(),
+	) / got.Value; math.Abs(added/(0.01/math.Sqrt(3)/9.8526)-1) > 1e-6 ||
+		!slices.ContainsFunc(out.Steps[2].Verdicts, func(v verdict.Verdict) bool { return v.Rule == "W-10" }) {
 		t.Errorf("taken while it moved adds %g; %+v", added, out.Steps[2].Verdicts)
 	}
 	lines, err := a.Request.Explain(s.facts, "tube 1")

@@ -53,6 +53,11 @@ func (q Question) series(a *Answer, p *verdict.Problems) {
 		q.inFlasks(volumes, field, a, p)
 		return
 	}
+	q.fromBurettes(volumes, field, a, p)
+}
+
+// fromBurettes makes every tube from two burettes, of stock and of solvent.
+func (q Question) fromBurettes(volumes []float64, field string, a *Answer, p *verdict.Problems) {
 	stock, solvent := q.burette(slices.Max(volumes)), q.burette(q.Volume-slices.Min(volumes))
 	a.Request.OneBurette = q.ownsOneBurette() && slices.Max(volumes) > 0
 	for i, v := range volumes {
@@ -99,7 +104,13 @@ func (q Question) ownsOneBurette() bool {
 // beyond notes a volume that a scale does not let out in one go.
 func (q Question) beyond(with glassware.Item, volume float64, what, field string, p *verdict.Problems) {
 	if readable(with, volume) > with.Volume*(1+exactly) {
-		p.Add(field, "%s mL of %s is more than a %s lets out in one go: make less of each, or choose other volumes", quantity.Digits(volume, with.Decimals()), what, with.Name())
+		p.Add(
+			field,
+			"%s mL of %s is more than a %s lets out in one go: make less of each, or choose other volumes",
+			quantity.Digits(volume, with.Decimals()),
+			what,
+			with.Name(),
+		)
 	}
 }
 
@@ -115,7 +126,12 @@ func readable(with glassware.Item, volume float64) float64 {
 func (q Question) inFlasks(volumes []float64, field string, a *Answer, p *verdict.Problems) {
 	flask, exact, err := glassware.Flasks(q.Glass).For(q.Volume, q.Class)
 	if err != nil || !exact {
-		p.Add("/volume", "there is no flask of %s mL: choose one of %s mL, or tubes with burettes", short(q.Volume), volumesText(glassware.Flasks(q.Glass).Volumes(q.Class)))
+		p.Add(
+			"/volume",
+			"there is no flask of %s mL: choose one of %s mL, or tubes with burettes",
+			short(q.Volume),
+			volumesText(glassware.Flasks(q.Glass).Volumes(q.Class)),
+		)
 		return
 	}
 	pipettes := best(glassware.OfKind(glassware.OneMarkPipette, q.Glass))

@@ -16,22 +16,59 @@ import (
 var volumeOnly = []quantity.Dimension{quantity.Volume}
 
 func (a *account) steps(now time.Time) []run.Step {
-	list := []run.Step{{ID: "temperature", Title: "Let stock and solvent come to the temperature of the room", Kind: run.KindTemperature, Input: run.InputQuantity,
-		Label: "Temperature", Dimensions: []quantity.Dimension{quantity.Temperature}, Unit: "°C",
-		Asks: true, Default: quantity.Digits(a.WaterTemperature, 1), Hint: "Both at the same temperature: then it hardly matters which.",
-		Cautions: []string{"Goggles and gloves on; never pipette by mouth. Your local rules and the safety data sheet come first."}}}
+	list := []run.Step{
+		{
+			ID:         "temperature",
+			Title:      "Let stock and solvent come to the temperature of the room",
+			Kind:       run.KindTemperature,
+			Input:      run.InputQuantity,
+			Label:      "Temperature",
+			Dimensions: []quantity.Dimension{quantity.Temperature},
+			Unit:       "°C",
+			Asks:       true,
+			Default:    quantity.Digits(a.WaterTemperature, 1),
+			Hint:       "Both at the same temperature: then it hardly matters which.",
+			Cautions:   []string{"Goggles and gloves on; never pipette by mouth. Your local rules and the safety data sheet come first."},
+		},
+	}
 	before := map[string]int{} // which liquid each pipette held last
 	for i, rung := range a.Rungs {
 		if rung.Taken > 0 {
 			if from, known := before[rung.With.Name()]; !rung.Weighed && (!known || from != rung.From) {
-				list = append(list, run.Step{ID: stepID("rinse", i), Part: i, Title: "Rinse the " + rung.With.Name() + " with " + a.name(rung.From), Kind: KindRinsed, Input: run.InputCount, Unit: "rinses", Asks: true,
-					Default: "2", Hint: "Two or three small portions, each thrown away: what clings to it would make it weaker or stronger."})
+				list = append(
+					list,
+					run.Step{
+						ID:      stepID("rinse", i),
+						Part:    i,
+						Title:   "Rinse the " + rung.With.Name() + " with " + a.name(rung.From),
+						Kind:    KindRinsed,
+						Input:   run.InputCount,
+						Unit:    "rinses",
+						Asks:    true,
+						Default: "2",
+						Hint:    "Two or three small portions, each thrown away: what clings to it would make it weaker or stronger.",
+					},
+				)
 			}
 			before[rung.With.Name()] = rung.From
 			take := a.takeStep(i)
 			if a.Stock.Concentrate && rung.From == FromStock {
-				list = append(list, run.Step{ID: stepID("water", i), Part: i, Title: "Half the solvent into tube " + a.ladder.Tubes[i].Label + " first", Kind: KindWatered, Input: run.InputChoice, Asks: true,
-					Options: []verdict.Choice{{ID: choiceWaterIn, Label: "The solvent is in"}}, Hint: "Acid and concentrated base go into water, never the reverse.", Cautions: concentrateCautions})
+				list = append(
+					list,
+					run.Step{
+						ID:    stepID("water", i),
+						Part:  i,
+						Title: "Half the solvent into tube " + a.ladder.Tubes[i].Label + " first",
+						Kind:  KindWatered,
+						Input: run.InputChoice,
+						Asks:  true,
+						Options: []verdict.Choice{
+							{ID: choiceWaterIn, Label: "The solvent is in"},
+						},
+						Hint:     "Acid and concentrated base go into water, never the reverse.",
+						Cautions: concentrateCautions,
+					},
+				)
 				take.Cautions = concentrateCautions
 			}
 			list = append(list, take)
@@ -39,16 +76,42 @@ func (a *account) steps(now time.Time) []run.Step {
 		if rung.Flask != nil || rung.Solvent > 0 {
 			list = append(list, a.fillStep(i))
 		}
-		list = append(list, run.Step{ID: stepID("mix", i), Part: i, Title: "Stopper tube " + a.ladder.Tubes[i].Label + ", invert " + strconv.Itoa(a.turns()) + " times, write its label", Kind: run.KindMixed, Input: run.InputCount, Unit: "inversions",
-			Asks: a.tubes[i].inversions < a.turns(), Default: strconv.Itoa(max(1, a.turns()-a.tubes[i].inversions)), Hint: a.keepHint(i)})
+		list = append(
+			list,
+			run.Step{
+				ID:      stepID("mix", i),
+				Part:    i,
+				Title:   "Stopper tube " + a.ladder.Tubes[i].Label + ", invert " + strconv.Itoa(a.turns()) + " times, write its label",
+				Kind:    run.KindMixed,
+				Input:   run.InputCount,
+				Unit:    "inversions",
+				Asks:    a.tubes[i].inversions < a.turns(),
+				Default: strconv.Itoa(max(1, a.turns()-a.tubes[i].inversions)),
+				Hint:    a.keepHint(i),
+			},
+		)
 	}
-	return append(list, run.Step{ID: "label", Title: "The rack onto the shelf", Kind: run.KindLabelled, Input: run.InputLabel, Asks: true, Default: now.AddDate(0, 0, keepsDays).Format(time.DateOnly),
-		Hint: "Labels for all of it print from the shelf, on a sheet for vials. Weak solutions keep less well than the stock. With one pipette or cell for all, measure from weak to strong: " + a.order() + "."})
+	return append(
+		list,
+		run.Step{
+			ID:      "label",
+			Title:   "The rack onto the shelf",
+			Kind:    run.KindLabelled,
+			Input:   run.InputLabel,
+			Asks:    true,
+			Default: now.AddDate(0, 0, keepsDays).Format(time.DateOnly),
+			Hint:    "Labels for all of it print from the shelf, on a sheet for vials. Weak solutions keep less well than the stock. With one pipette or cell for all, measure from weak to strong: " + a.order() + ".",
+		},
+	)
 }
 
 // concentrateCautions stand where a concentrated liquid is handled.
-var concentrateCautions = []string{"In the fume hood, from opening the bottle to the diluted solution; goggles, gloves, coat.", "Into water, slowly, never the reverse; swirl, and let it cool before the mark.",
-	"Never pipette by mouth.", "Your local rules, the safety data sheet and licensed waste handling come first."}
+var concentrateCautions = []string{
+	"In the fume hood, from opening the bottle to the diluted solution; goggles, gloves, coat.",
+	"Into water, slowly, never the reverse; swirl, and let it cool before the mark.",
+	"Never pipette by mouth.",
+	"Your local rules, the safety data sheet and licensed waste handling come first.",
+}
 
 // delivers tells that a pipette gives its volume without a scale being read.
 func delivers(with glassware.Item) bool {
@@ -82,12 +145,20 @@ func (a *account) order() string {
 
 func (a *account) takeStep(i int) run.Step {
 	rung, t := a.Rungs[i], a.tubes[i]
-	s := run.Step{ID: stepID("take", i), Part: i, Title: "Take " + short(rung.Taken) + " mL of " + a.name(rung.From) + " for tube " + a.ladder.Tubes[i].Label, Kind: KindTaken, Asks: !t.delivered}
+	s := run.Step{
+		ID:    stepID("take", i),
+		Part:  i,
+		Title: "Take " + short(rung.Taken) + " mL of " + a.name(rung.From) + " for tube " + a.ladder.Tubes[i].Label,
+		Kind:  KindTaken,
+		Asks:  !t.delivered,
+	}
 	switch {
 	case rung.Weighed:
 		grams := quantity.Digits(a.ladder.Tubes[i].Grams, a.Balance.Decimals())
 		s.Title = "Weigh " + grams + " g of " + a.name(rung.From) + " on " + a.Balance.Name + ", for tube " + a.ladder.Tubes[i].Label
-		s.Input, s.Label, s.Dimensions, s.Unit, s.Instrument, s.ByDifference = run.InputQuantity, "Net mass shown", []quantity.Dimension{quantity.Mass}, "g", a.Balance.Name, true
+		s.Input, s.Label, s.Dimensions, s.Unit, s.Instrument, s.ByDifference = run.InputQuantity, "Net mass shown", []quantity.Dimension{
+			quantity.Mass,
+		}, "g", a.Balance.Name, true
 		s.Hint = "By difference from a dropping bottle, or in a small tared beaker that is rinsed into the flask. Near is good enough: what was weighed is what counts."
 	case delivers(rung.With):
 		s.Input, s.Options = run.InputChoice, []verdict.Choice{{ID: choiceDelivered, Label: "Delivered, tip touched off"}}
@@ -106,19 +177,40 @@ func (a *account) takeStep(i int) run.Step {
 		s.Hint = "No bubble in the tip. Read before and after, one digit beyond the smallest division; the scale runs downward."
 	}
 	if t.void != "" && !t.delivered {
-		s.Verdicts = append(s.Verdicts, RulePast.Says(verdict.Look, nil, "Tube %s is to be made again: %s. Empty and rinse it.", a.ladder.Tubes[i].Label, t.void))
+		s.Verdicts = append(
+			s.Verdicts,
+			RulePast.Says(verdict.Look, nil, "Tube %s is to be made again: %s. Empty and rinse it.", a.ladder.Tubes[i].Label, t.void),
+		)
 	}
 	if t.grams != nil {
 		if t.spread > 0 {
 			s.Verdicts = append(s.Verdicts, a.Balance.TakenMoving(t.spread))
 		}
 		if planned := a.ladder.Tubes[i].Grams; math.Abs(*t.grams/planned-1) > 0.02 {
-			s.Verdicts = append(s.Verdicts, RuleNearest.Says(verdict.Look, nil, "%s g were weighed, %s g were planned: the tube is named by what it holds.", quantity.Digits(*t.grams, a.Balance.Decimals()), quantity.Digits(planned, a.Balance.Decimals())))
+			s.Verdicts = append(
+				s.Verdicts,
+				RuleNearest.Says(
+					verdict.Look,
+					nil,
+					"%s g were weighed, %s g were planned: the tube is named by what it holds.",
+					quantity.Digits(*t.grams, a.Balance.Decimals()),
+					quantity.Digits(planned, a.Balance.Decimals()),
+				),
+			)
 		}
 	}
 	if t.taken != nil {
 		if off := *t.taken/rung.Taken - 1; math.Abs(off) > 0.02 {
-			s.Verdicts = append(s.Verdicts, RuleNearest.Says(verdict.Look, nil, "%s mL were taken, %s mL were planned: the tube is named by what it holds.", quantity.Digits(*t.taken, rung.With.Decimals()), short(rung.Taken)))
+			s.Verdicts = append(
+				s.Verdicts,
+				RuleNearest.Says(
+					verdict.Look,
+					nil,
+					"%s mL were taken, %s mL were planned: the tube is named by what it holds.",
+					quantity.Digits(*t.taken, rung.With.Decimals()),
+					short(rung.Taken),
+				),
+			)
 		}
 	}
 	return s
@@ -129,7 +221,9 @@ func (a *account) fillStep(i int) run.Step {
 	label := a.ladder.Tubes[i].Label
 	s := run.Step{ID: stepID("fill", i), Part: i, Kind: KindFilled, Asks: !t.filled && !t.past}
 	if rung.Flask == nil {
-		s.Title, s.Input, s.Unit = "Add "+short(rung.Solvent)+" mL of solvent to tube "+label+", from the "+rung.SolventWith.Name(), run.InputReadings, "mL"
+		s.Title, s.Input, s.Unit = "Add "+short(
+			rung.Solvent,
+		)+" mL of solvent to tube "+label+", from the "+rung.SolventWith.Name(), run.InputReadings, "mL"
 		s.Dimensions = volumeOnly
 		s.Scale = rung.SolventWith.Volume
 		s.Hint = "From the other burette. Read before and after."
@@ -139,8 +233,14 @@ func (a *account) fillStep(i int) run.Step {
 	s.Options = []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}}
 	s.Hint = "Half full, swirl, then to the mark drop by drop, at eye level."
 	if t.past {
-		s.Verdicts = []verdict.Verdict{RulePast.Says(verdict.Stop, []verdict.Choice{{ID: choiceRedo, Label: "Make this stage again"}, {ID: run.ChoiceStartAgain, Label: "Give this run up"}},
-			"Past the mark: how much is in tube %s is unknown. Discard it and make it again; what was made from it is void too.", label)}
+		s.Verdicts = []verdict.Verdict{
+			RulePast.Says(
+				verdict.Stop,
+				[]verdict.Choice{{ID: choiceRedo, Label: "Make this stage again"}, {ID: run.ChoiceStartAgain, Label: "Give this run up"}},
+				"Past the mark: how much is in tube %s is unknown. Discard it and make it again; what was made from it is void too.",
+				label,
+			),
+		}
 	}
 	return s
 }

@@ -32,25 +32,7 @@ func (r Request) volumes(i int, made *made, at expansions) (taken, final uncerta
 	if made != nil && made.id != "" {
 		id = made.id
 	}
-	switch {
-	case rung.Taken == 0:
-	case rung.Weighed:
-		grams, spread := r.grams(rung.Taken), 0.0
-		if made != nil && made.grams != nil {
-			grams, spread = *made.grams, made.spread
-		}
-		taken = r.weighed(grams, spread, id)
-	case rung.With.Kind == glassware.OneMarkPipette:
-		for n := range rung.Times {
-			taken = taken.Plus(rung.With.Delivered(id + " " + strconv.Itoa(n+1)))
-		}
-	default:
-		mL := rung.Taken
-		if made != nil && made.taken != nil {
-			mL = *made.taken
-		}
-		taken = rung.With.Dispensed(mL, id)
-	}
+	taken = r.taken(rung, made, id)
 	switch {
 	case rung.Weighed: // its density is that at 20 °C
 	case rung.From == FromStock:
@@ -82,6 +64,31 @@ func (r Request) volumes(i int, made *made, at expansions) (taken, final uncerta
 		final = final.Plus(solvent.Times(at.solvent))
 	}
 	return taken, final
+}
+
+// taken is the volume of one portion as its scale or mark says, at the temperature of the
+// work; that of a weighed one at 20 °C.
+func (r Request) taken(rung Rung, made *made, id string) (taken uncertain.Number) {
+	switch {
+	case rung.Taken == 0:
+	case rung.Weighed:
+		grams, spread := r.grams(rung.Taken), 0.0
+		if made != nil && made.grams != nil {
+			grams, spread = *made.grams, made.spread
+		}
+		taken = r.weighed(grams, spread, id)
+	case rung.With.Kind == glassware.OneMarkPipette:
+		for n := range rung.Times {
+			taken = taken.Plus(rung.With.Delivered(id + " " + strconv.Itoa(n+1)))
+		}
+	default:
+		mL := rung.Taken
+		if made != nil && made.taken != nil {
+			mL = *made.taken
+		}
+		taken = rung.With.Dispensed(mL, id)
+	}
+	return taken
 }
 
 // renamed gives the sources that begin in one way another end.

@@ -87,7 +87,13 @@ func (c Cupboard) Split(volume float64, class Class) ([]Flask, error) {
 	slices.Reverse(list)
 	fewest := int(math.Ceil(volume/list[0].Volume - 1e-9))
 	if !(volume > 0) || fewest > MaxBatches {
-		return nil, fmt.Errorf("%s mL would take %d fillings of %g mL: at most %d are planned at once", quantity.Digits(volume, -1), fewest, list[0].Volume, MaxBatches)
+		return nil, fmt.Errorf(
+			"%s mL would take %d fillings of %g mL: at most %d are planned at once",
+			quantity.Digits(volume, -1),
+			fewest,
+			list[0].Volume,
+			MaxBatches,
+		)
 	}
 	var whole []Flask
 	for rest := volume; rest > 4*list[0].Volume; rest -= list[0].Volume { // only the last few need a choice

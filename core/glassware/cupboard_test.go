@@ -72,7 +72,13 @@ func TestSplitAgainstBruteForce(t *testing.T) {
 func TestOwnedFlasks(t *testing.T) {
 	owned := glassware.Flasks([]glassware.Item{
 		{Kind: glassware.VolumetricFlask, Volume: 250, Class: "A", Count: 3},
-		{Kind: glassware.VolumetricFlask, Volume: 250, Class: "A", Count: 1, Certificate: glassware.Certificate{Mark: "F7", Certified: 249.93, CertifiedLimits: 0.04}},
+		{
+			Kind:        glassware.VolumetricFlask,
+			Volume:      250,
+			Class:       "A",
+			Count:       1,
+			Certificate: glassware.Certificate{Mark: "F7", Certified: 249.93, CertifiedLimits: 0.04},
+		},
 		{Kind: glassware.Cylinder, Volume: 100, Class: "A", Count: 2},
 	})
 	f, exact, err := owned.For(200, "A")
@@ -102,7 +108,13 @@ func TestItems(t *testing.T) {
 		}
 	}
 	certified := func(volume, limits float64, mark string, count int) glassware.Item {
-		return glassware.Item{Kind: glassware.VolumetricFlask, Volume: 250, Class: "A", Count: count, Certificate: glassware.Certificate{Mark: mark, Certified: volume, CertifiedLimits: limits}}
+		return glassware.Item{
+			Kind:        glassware.VolumetricFlask,
+			Volume:      250,
+			Class:       "A",
+			Count:       count,
+			Certificate: glassware.Certificate{Mark: mark, Certified: volume, CertifiedLimits: limits},
+		}
 	}
 	for want, item := range map[string]glassware.Item{
 		"/kind":            {Kind: "bucket", Volume: 10, Class: "A", Count: 1},

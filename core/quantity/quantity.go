@@ -93,7 +93,11 @@ func Decimals(u float64) int {
 // a point or a single comma.
 func Parse(text string, d Dimension, fallback string) (Quantity, error) {
 	if len(text) > maxText {
-		return Quantity{}, fmt.Errorf("too long for a quantity (%d characters): write a number and its unit, like %s", len([]rune(text)), example(d, fallback))
+		return Quantity{}, fmt.Errorf(
+			"too long for a quantity (%d characters): write a number and its unit, like %s",
+			len([]rune(text)),
+			example(d, fallback),
+		)
 	}
 	trimmed := strings.TrimSpace(text)
 	if trimmed == "" {
@@ -142,7 +146,12 @@ func ParseAny(text string, dimensions []Dimension, fallback string) (Quantity, e
 		for i, d := range dimensions {
 			bases[i] = UnitsOf(d)[0]
 		}
-		return Quantity{}, fmt.Errorf("“%s” is a %s: use %s, or the like", clip(strings.TrimSpace(text)), unit.Dimension, strings.Join(bases, ", "))
+		return Quantity{}, fmt.Errorf(
+			"“%s” is a %s: use %s, or the like",
+			clip(strings.TrimSpace(text)),
+			unit.Dimension,
+			strings.Join(bases, ", "),
+		)
 	}
 	return Quantity{}, first
 }

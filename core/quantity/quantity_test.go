@@ -215,8 +215,22 @@ func TestRoundKeepsTwoDigits(t *testing.T) {
 // Every unit reads what it writes, in its own dimension and in no other; and a value
 // goes to any unit of its dimension and back.
 func TestEveryUnitRoundTrips(t *testing.T) {
-	dimensions := []quantity.Dimension{quantity.Mass, quantity.Volume, quantity.Amount, quantity.AmountConcentration, quantity.MassConcentration, quantity.Density, quantity.MolarMass,
-		quantity.Temperature, quantity.MassFraction, quantity.Molality, quantity.Equivalents, quantity.VolumeFraction, quantity.Potential, quantity.Absorbance}
+	dimensions := []quantity.Dimension{
+		quantity.Mass,
+		quantity.Volume,
+		quantity.Amount,
+		quantity.AmountConcentration,
+		quantity.MassConcentration,
+		quantity.Density,
+		quantity.MolarMass,
+		quantity.Temperature,
+		quantity.MassFraction,
+		quantity.Molality,
+		quantity.Equivalents,
+		quantity.VolumeFraction,
+		quantity.Potential,
+		quantity.Absorbance,
+	}
 	for _, d := range dimensions {
 		symbols := quantity.UnitsOf(d)
 		if len(symbols) == 0 {

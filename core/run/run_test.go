@@ -38,7 +38,8 @@ func TestPouredTogether(t *testing.T) {
 			t.Errorf("%s = %g, want %g", both.Figures[i].ID, got, want)
 		}
 	}
-	if both.Volume() != both.Figures[1].Value || both.Expires != "2026-05-31" || both.StandardiseBy != "2026-05-20" || both.Exact || len(both.Concentrations()) != 1 {
+	if both.Volume() != both.Figures[1].Value || both.Expires != "2026-05-31" || both.StandardiseBy != "2026-05-20" || both.Exact ||
+		len(both.Concentrations()) != 1 {
 		t.Errorf("%+v", both)
 	}
 }

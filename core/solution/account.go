@@ -3,7 +3,6 @@ package solution
 import (
 	"cmp"
 	"math"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -420,48 +419,4 @@ func (a *account) done(step *run.Step) bool {
 	default:
 		return a.expires != ""
 	}
-}
-
-// solutionFigures computes the figures with what is known now; nil before a mass is.
-func (a *account) solutionFigures() []figure.Figure {
-	net := a.takings[0].mass()
-	if !(net.Value > 0) {
-		return nil
-	}
-	nets := make([]uncertain.Number, len(a.others))
-	for i := range nets {
-		nets[i] = a.takings[i+1].mass()
-	}
-	return a.withOthers(a.figures(net, a.volume), net, nets, a.volume)
-}
-
-// contents is the volume in mL at 20 °C with what is known now.
-func (a *account) contents() uncertain.Number {
-	switch {
-	case a.MakeUp == ToTheMark:
-		v := a.flask.Contents(a.solutionTemperature())
-		if a.filling != "" { // filled once: the error is of this filling, and of no other of the same flask
-			v.Contributions = slices.Clone(v.Contributions)
-			for i, c := range v.Contributions {
-				if strings.HasPrefix(c.ID, glassware.FillingSource) {
-					v.Contributions[i].ID = glassware.FillingSource + a.filling
-				}
-			}
-		}
-		return v
-	case a.madeUp == nil:
-		return a.plannedVolume()
-	case a.MakeUp == ByMass:
-		return a.volumeByMass(*a.madeUp, a.filling)
-	}
-	return a.volumeByAdding(*a.madeUp, a.masses())
-}
-
-// solutionTemperature is that of the solution at the mark in °C, within ±limits:
-// measured, or else the 20 °C that it is to come to.
-func (a *account) solutionTemperature() (temperature, limits float64) {
-	if a.temperature != nil {
-		return *a.temperature, measuredTemperatureLimits
-	}
-	return glassware.ReferenceTemperature, a.temperatureLimits
 }

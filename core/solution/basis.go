@@ -65,7 +65,13 @@ var bases = map[quantity.Dimension]basis{
 		formula: `w = \frac{\nu\,c_{\mathrm{compound}}\,M_{\mathrm{entity}}}{\rho}`,
 		inverse: `c = \frac{w\,\rho}{M_{\mathrm{entity}}}`,
 		put: func(c *context, compound uncertain.Number) string {
-			return fmt.Sprintf(`\frac{%g \times %s \times %s}{%s}`, c.nu, working.Value(compound, "mol/L"), working.Value(c.entity, "g/mol"), working.Value(c.density, "g/mL"))
+			return fmt.Sprintf(
+				`\frac{%g \times %s \times %s}{%s}`,
+				c.nu,
+				working.Value(compound, "mol/L"),
+				working.Value(c.entity, "g/mol"),
+				working.Value(c.density, "g/mL"),
+			)
 		},
 		putInverse: func(c *context) string {
 			return fmt.Sprintf(`\frac{%s \times %s}{%s}`, c.wanted(), working.Value(c.density, "g/mL"), working.Value(c.entity, "g/mol"))
@@ -84,10 +90,24 @@ var bases = map[quantity.Dimension]basis{
 		formula: `b = \frac{\nu\,c_{\mathrm{compound}}}{\rho - c_{\mathrm{compound}}\,M_{\mathrm{anhydrous}}}`,
 		inverse: `c = \frac{b\,\rho}{1 + \frac{b}{\nu}\,M_{\mathrm{anhydrous}}}`,
 		put: func(c *context, compound uncertain.Number) string {
-			return fmt.Sprintf(`\frac{%g \times %s}{%s - %s \times %s}`, c.nu, working.Value(compound, "mol/L"), working.Value(c.density, "g/mL"), working.Value(compound, "mol/L"), working.Value(c.anhydrous.MolarMass(), "g/mol"))
+			return fmt.Sprintf(
+				`\frac{%g \times %s}{%s - %s \times %s}`,
+				c.nu,
+				working.Value(compound, "mol/L"),
+				working.Value(c.density, "g/mL"),
+				working.Value(compound, "mol/L"),
+				working.Value(c.anhydrous.MolarMass(), "g/mol"),
+			)
 		},
 		putInverse: func(c *context) string {
-			return fmt.Sprintf(`\frac{%s \times %s}{1 + \frac{%s}{%g} \times %s}`, c.wanted(), working.Value(c.density, "g/mL"), c.wanted(), c.nu, working.Value(c.anhydrous.MolarMass(), "g/mol"))
+			return fmt.Sprintf(
+				`\frac{%s \times %s}{1 + \frac{%s}{%g} \times %s}`,
+				c.wanted(),
+				working.Value(c.density, "g/mL"),
+				c.wanted(),
+				c.nu,
+				working.Value(c.anhydrous.MolarMass(), "g/mol"),
+			)
 		},
 		needsDensity: true,
 	},
@@ -100,7 +120,12 @@ var bases = map[quantity.Dimension]basis{
 		formula: `\varphi = \frac{c_{\mathrm{compound}}\,M}{\rho^{\circ}}`,
 		inverse: `c = \frac{\varphi\,\rho^{\circ}}{M}`,
 		put: func(c *context, compound uncertain.Number) string {
-			return fmt.Sprintf(`\frac{%s \times %s}{%s}`, working.Value(compound, "mol/L"), working.Value(c.molar, "g/mol"), plain(c.Substance.Density, "g/mL"))
+			return fmt.Sprintf(
+				`\frac{%s \times %s}{%s}`,
+				working.Value(compound, "mol/L"),
+				working.Value(c.molar, "g/mol"),
+				plain(c.Substance.Density, "g/mL"),
+			)
 		},
 		putInverse: func(c *context) string {
 			return fmt.Sprintf(`\frac{%s \times %s}{%s}`, c.wanted(), plain(c.Substance.Density, "g/mL"), working.Value(c.entity, "g/mol"))
@@ -131,7 +156,14 @@ const purestLiquid = 0.98
 // Bases lists the dimensions that a concentration may be asked for in, the usual
 // ones first.
 func Bases() []quantity.Dimension {
-	return []quantity.Dimension{quantity.AmountConcentration, quantity.MassConcentration, quantity.MassFraction, quantity.Molality, quantity.Equivalents, quantity.VolumeFraction}
+	return []quantity.Dimension{
+		quantity.AmountConcentration,
+		quantity.MassConcentration,
+		quantity.MassFraction,
+		quantity.Molality,
+		quantity.Equivalents,
+		quantity.VolumeFraction,
+	}
 }
 
 func massConcentration(c *context, compound uncertain.Number) uncertain.Number {
@@ -144,13 +176,21 @@ func (c *context) readBasis(p *verdict.Problems) {
 	dimension := c.Concentration.Unit.Dimension
 	known, ok := bases[dimension]
 	if !ok {
-		p.Add("/concentration", "a concentration is in mol/L, g/L, %% w/v, %% w/w, %% v/v, mol/kg or eq/L, not in %s", c.Concentration.Unit.Symbol)
+		p.Add(
+			"/concentration",
+			"a concentration is in mol/L, g/L, %% w/v, %% w/w, %% v/v, mol/kg or eq/L, not in %s",
+			c.Concentration.Unit.Symbol,
+		)
 		return
 	}
 	c.basis = known
 	switch {
 	case known.needsDensity && c.SolutionDensity == 0:
-		p.Add("/solutionDensity", "%s needs the density of the solution, in g/mL: look it up for this strength, or ask for mol/L or g/L instead", c.Concentration.Unit.Symbol)
+		p.Add(
+			"/solutionDensity",
+			"%s needs the density of the solution, in g/mL: look it up for this strength, or ask for mol/L or g/L instead",
+			c.Concentration.Unit.Symbol,
+		)
 		return
 	case c.SolutionDensity != 0 && !(c.SolutionDensity >= 0.5 && c.SolutionDensity <= 3):
 		p.Add("/solutionDensity", "the density of an aqueous solution is between 0.5 and 3 g/mL")
@@ -162,37 +202,18 @@ func (c *context) readBasis(p *verdict.Problems) {
 		p.Add("/concentration", "a solution holds less than 100 %% w/w of what is dissolved")
 		return
 	}
-	if dimension == quantity.VolumeFraction {
-		switch {
-		case !c.Substance.Liquid || c.Assay < purestLiquid:
-			p.Add("/concentration", "a volume fraction is of a liquid that is itself at least %g %% pure, like ethanol: ask for mol/L, g/L or %% w/v instead", 100*purestLiquid)
-			return
-		case c.Of != "":
-			p.Add("/of", "a volume fraction counts the whole compound: leave “of” at the compound")
-			return
-		case c.Concentration.Base() >= 1:
-			p.Add("/concentration", "a solution holds less than 100 %% v/v of what is dissolved")
-			return
-		}
-	}
-	if dimension == quantity.Equivalents {
-		switch {
-		case !(c.EquivalentCount > 0 && c.EquivalentCount <= 20):
-			p.Add("/equivalentCount", "how many equivalents one formula unit has in the reaction: above 0, like 1 for HCl or 5 for KMnO4 in acid")
-			return
-		case c.Reaction == "":
-			p.Add("/reaction", "equivalents belong to a reaction: name it, like “acid–base” or “MnO4− to Mn2+”")
-			return
-		case c.Of != "":
-			p.Add("/of", "equivalents count the whole compound: leave “of” at the compound")
-			return
-		}
+	if dimension == quantity.VolumeFraction && !c.checkVolumeFraction(p) || dimension == quantity.Equivalents && !c.checkEquivalents(p) {
+		return
 	}
 	c.density = uncertain.WithLimits(c.SolutionDensity, c.SolutionDensityLimits, uncertain.RectangularShape, uncertain.Source{
 		ID: "solution density", Label: "density of the solution", Basis: fmt.Sprintf("±%g g/mL, rectangular", c.SolutionDensityLimits)})
 	c.target = known.read(c, c.Concentration.Base())
 	if stock, ok := c.bottleStrength(); ok && c.target/c.nu > stock*(1+1e-9) {
-		p.Add("/concentration", "the bottle itself holds %.4g mol/L: nothing made from it is stronger. Ask for less, or take a stronger bottle", stock)
+		p.Add(
+			"/concentration",
+			"the bottle itself holds %.4g mol/L: nothing made from it is stronger. Ask for less, or take a stronger bottle",
+			stock,
+		)
 		return
 	}
 	most := mostDissolved
@@ -202,6 +223,40 @@ func (c *context) readBasis(p *verdict.Problems) {
 	if dissolved := c.target / c.nu * c.molar.Value; !(dissolved < most) {
 		p.Add("/concentration", "no solution holds that much: a litre of it has less than %g g dissolved in it", most)
 	}
+}
+
+// checkVolumeFraction notes why a strength cannot be counted by volume; ok when it can.
+func (c *context) checkVolumeFraction(p *verdict.Problems) (ok bool) {
+	switch {
+	case !c.Substance.Liquid || c.Assay < purestLiquid:
+		p.Add(
+			"/concentration",
+			"a volume fraction is of a liquid that is itself at least %g %% pure, like ethanol: ask for mol/L, g/L or %% w/v instead",
+			100*purestLiquid,
+		)
+	case c.Of != "":
+		p.Add("/of", "a volume fraction counts the whole compound: leave “of” at the compound")
+	case c.Concentration.Base() >= 1:
+		p.Add("/concentration", "a solution holds less than 100 %% v/v of what is dissolved")
+	default:
+		return true
+	}
+	return false
+}
+
+// checkEquivalents notes what equivalents lack; ok when they are whole.
+func (c *context) checkEquivalents(p *verdict.Problems) (ok bool) {
+	switch {
+	case !(c.EquivalentCount > 0 && c.EquivalentCount <= 20):
+		p.Add("/equivalentCount", "how many equivalents one formula unit has in the reaction: above 0, like 1 for HCl or 5 for KMnO4 in acid")
+	case c.Reaction == "":
+		p.Add("/reaction", "equivalents belong to a reaction: name it, like “acid–base” or “MnO4− to Mn2+”")
+	case c.Of != "":
+		p.Add("/of", "equivalents count the whole compound: leave “of” at the compound")
+	default:
+		return true
+	}
+	return false
 }
 
 // bottleStrength is what a bottle of concentrated liquid holds, in mol/L of the compound.

@@ -41,7 +41,10 @@ func (c *context) cautions() []string {
 		list = append(list, "Harmful if swallowed: wash hands after weighing.")
 	}
 	if any("H340", "H341", "H350", "H350i", "H360F", "H360FD", "H351", "H360D", "H360Df", "H361d") {
-		list = append(list, "May cause cancer, or damage fertility or the unborn child: ask for a substitute. Anyone who is or may be pregnant does not handle it.")
+		list = append(
+			list,
+			"May cause cancer, or damage fertility or the unborn child: ask for a substitute. Anyone who is or may be pregnant does not handle it.",
+		)
 	}
 	if any("H225", "H226", "H228") {
 		list = append(list, "Flammable: no flame, no hot plate near it.")

@@ -42,10 +42,15 @@ func Confirm(r Request, facts []fact.Fact) (s uncertain.Simulation, line working
 
 	half := (s.High - s.Low) / 2
 	value, spread := quantity.Round((s.High+s.Low)/2, half)
-	line = working.Line{Title: "Checked by a hundred thousand draws", Symbol: "U", Formula: `p(y_{\mathrm{low}} \le y \le y_{\mathrm{high}}) = 95\,\%`,
+	line = working.Line{
+		Title:   "Checked by a hundred thousand draws",
+		Symbol:  "U",
+		Formula: `p(y_{\mathrm{low}} \le y \le y_{\mathrm{high}}) = 95\,\%`,
 		Substituted: fmt.Sprintf(`%s \le y \le %s`, quantity.Digits(s.Low, quantity.Decimals(half)+1)+working.Unit(first.Unit),
 			quantity.Digits(s.High, quantity.Decimals(half)+1)+working.Unit(first.Unit)),
-		Result: value + " ± " + spread + " " + first.Unit, From: []string{"propagation of distributions, GUM Supplement 1 (JCGM 101)", confirmSentence(s, first.Number)}}
+		Result: value + " ± " + spread + " " + first.Unit,
+		From:   []string{"propagation of distributions, GUM Supplement 1 (JCGM 101)", confirmSentence(s, first.Number)},
+	}
 	return s, line, true, nil
 }
 
@@ -56,7 +61,10 @@ func confirmSentence(s uncertain.Simulation, first uncertain.Number) string {
 	case s.Confirms(first):
 		return "the first order is confirmed: both intervals are the same"
 	case half <= first.Expanded() && len(first.Budget()) > 0:
-		return fmt.Sprintf("“%s” is no bell curve and rules the budget: the true interval is narrower, and U on the label is on the safe side", first.Budget()[0].Label)
+		return fmt.Sprintf(
+			"“%s” is no bell curve and rules the budget: the true interval is narrower, and U on the label is on the safe side",
+			first.Budget()[0].Label,
+		)
 	}
 	return "the first order is too narrow here: go by the interval of the draws"
 }

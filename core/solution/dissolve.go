@@ -23,7 +23,12 @@ func (c *context) saturation() float64 {
 // solubilityVerdict says whether a mass in g dissolves.
 func (c *context) solubilityVerdict(reading float64) (verdict.Verdict, bool) {
 	if c.Substance.DissolveIn != "" {
-		return RuleSolubility.Says(verdict.Look, nil, "Hardly dissolves in water alone: dissolve it in %s first, then make up with water.", c.Substance.DissolveIn), true
+		return RuleSolubility.Says(
+			verdict.Look,
+			nil,
+			"Hardly dissolves in water alone: dissolve it in %s first, then make up with water.",
+			c.Substance.DissolveIn,
+		), true
 	}
 	if c.Substance.Solubility == 0 {
 		return verdict.Verdict{}, false
@@ -32,10 +37,23 @@ func (c *context) solubilityVerdict(reading float64) (verdict.Verdict, bool) {
 	perHundred := reading / c.flask.Volume * 100 * c.molar.Value / c.weighed.Value
 	switch used := 100 * perHundred / most; {
 	case used > 100:
-		return RuleSolubility.Says(verdict.Stop, nil, "This much does not dissolve: %s g in 100 mL, and 100 mL of saturated solution hold %.3g g at 20 °C. At most about %.2g %s.",
-			quantity.Digits(perHundred, 1), most, c.Concentration.Value*most/perHundred, c.unitLabel(c.Concentration.Unit.Symbol)), true
+		return RuleSolubility.Says(
+			verdict.Stop,
+			nil,
+			"This much does not dissolve: %s g in 100 mL, and 100 mL of saturated solution hold %.3g g at 20 °C. At most about %.2g %s.",
+			quantity.Digits(perHundred, 1),
+			most,
+			c.Concentration.Value*most/perHundred,
+			c.unitLabel(c.Concentration.Unit.Symbol),
+		), true
 	case used > c.Thresholds.Of(RuleSolubility):
-		return RuleSolubility.Says(verdict.Look, nil, "This is %.0f %% of what dissolves (%.3g g in 100 mL at 20 °C). Allow time, and keep the room warm.", used, most), true
+		return RuleSolubility.Says(
+			verdict.Look,
+			nil,
+			"This is %.0f %% of what dissolves (%.3g g in 100 mL at 20 °C). Allow time, and keep the room warm.",
+			used,
+			most,
+		), true
 	}
 	return verdict.Verdict{}, false
 }

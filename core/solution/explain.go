@@ -7,7 +7,6 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
-	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
@@ -45,8 +44,15 @@ func (c *context) explainPlan() []working.Line {
 	litres := c.flask.Volume / 1000
 	if c.Concentration.Unit.Dimension != quantity.AmountConcentration {
 		lines = append(lines, working.Line{
-			Title: "Amount concentration wanted" + c.ofWhat(), Symbol: "c", Formula: c.basis.inverse,
-			Substituted: "c = " + c.basis.putInverse(c), Result: short(c.target) + " mol/L", From: append([]string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}, c.basisSources()...)})
+			Title:   "Amount concentration wanted" + c.ofWhat(),
+			Symbol:  "c",
+			Formula: c.basis.inverse,
+			Substituted: "c = " + c.basis.putInverse(
+				c,
+			),
+			Result: short(c.target) + " mol/L",
+			From:   append([]string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}, c.basisSources()...),
+		})
 	}
 	amount := c.target / c.nu * litres
 	lines = append(lines, working.Line{
@@ -55,12 +61,27 @@ func (c *context) explainPlan() []working.Line {
 		Result:      short(amount) + " mol",
 		From:        []string{"volume: flask of " + c.flask.String(), fmt.Sprintf("ν: %g in one %s", c.nu, c.formula)}})
 	line := working.Line{
-		Title: "Mass to weigh", Symbol: "W", Formula: `W = \frac{n\,M}{w}`,
-		Substituted: fmt.Sprintf(`W = \frac{%s \times %s}{%s}`, plain(amount, "mol"), working.Value(c.weighed, "g/mol"), working.Value(c.assay, "")),
-		Result:      quantity.Digits(c.reading(c.flask), c.decimals) + " g", From: c.massSources()}
+		Title:   "Mass to weigh",
+		Symbol:  "W",
+		Formula: `W = \frac{n\,M}{w}`,
+		Substituted: fmt.Sprintf(
+			`W = \frac{%s \times %s}{%s}`,
+			plain(amount, "mol"),
+			working.Value(c.weighed, "g/mol"),
+			working.Value(c.assay, ""),
+		),
+		Result: quantity.Digits(c.reading(c.flask), c.decimals) + " g",
+		From:   c.massSources(),
+	}
 	if c.buoyancy.Value != 1 {
 		line.Formula = `W = \frac{n\,M}{w\,b}`
-		line.Substituted = fmt.Sprintf(`W = \frac{%s \times %s}{%s \times %s}`, plain(amount, "mol"), working.Value(c.weighed, "g/mol"), working.Value(c.assay, ""), factor(c.buoyancy))
+		line.Substituted = fmt.Sprintf(
+			`W = \frac{%s \times %s}{%s \times %s}`,
+			plain(amount, "mol"),
+			working.Value(c.weighed, "g/mol"),
+			working.Value(c.assay, ""),
+			factor(c.buoyancy),
+		)
 	}
 	if c.byVolume {
 		line.Result = working.Result(uncertain.Exact(c.reading(c.flask)), "g")
@@ -108,7 +129,12 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 	}
 	if c.byVolume {
 		mass.Formula = `m = V_{\mathrm{liquid}} \times \rho \times w`
-		mass.Substituted = fmt.Sprintf(`m = %s \times %s \times %s`, grouped(readings), working.Value(c.liquid, "g/mL"), working.Value(c.assay, ""))
+		mass.Substituted = fmt.Sprintf(
+			`m = %s \times %s \times %s`,
+			grouped(readings),
+			working.Value(c.liquid, "g/mL"),
+			working.Value(c.assay, ""),
+		)
 		mass.From[0] = "V: read on the " + c.with()
 	}
 	amount := working.Line{Title: "Amount", Symbol: "n", Formula: `n = \frac{m}{M}`,
@@ -126,13 +152,35 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 	case "volume":
 		return []working.Line{volume}, nil
 	case "amountConcentration":
-		return []working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume, {Title: "Amount concentration of the compound", Symbol: "c", Formula: `c = \frac{n}{V}`,
-			Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(contents, "mL")),
-			Result:      result("amountConcentration"), From: []string{"n and V: above"}}}, nil
+		return []working.Line{
+			c.molarLine(c.solid, c.weighed),
+			mass,
+			amount,
+			volume,
+			{Title: "Amount concentration of the compound", Symbol: "c", Formula: `c = \frac{n}{V}`,
+				Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(contents, "mL")),
+				Result:      result("amountConcentration"), From: []string{"n and V: above"}},
+		}, nil
 	case "massConcentration":
-		return []working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume, {Title: "Mass concentration of the compound", Symbol: `\gamma`, Formula: `\gamma = \frac{n\,M}{V}`,
-			Substituted: fmt.Sprintf(`\gamma = \frac{%s \times %s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(c.molar, "g/mol"), working.Value(contents, "mL")),
-			Result:      result("massConcentration"), From: []string{"n and V: above", "M: of " + c.formula.String()}}}, nil
+		return []working.Line{
+			c.molarLine(c.solid, c.weighed),
+			mass,
+			amount,
+			volume,
+			{
+				Title:   "Mass concentration of the compound",
+				Symbol:  `\gamma`,
+				Formula: `\gamma = \frac{n\,M}{V}`,
+				Substituted: fmt.Sprintf(
+					`\gamma = \frac{%s \times %s}{%s}`,
+					working.Value(byID["amount"].Number, "mmol"),
+					working.Value(c.molar, "g/mol"),
+					working.Value(contents, "mL"),
+				),
+				Result: result("massConcentration"),
+				From:   []string{"n and V: above", "M: of " + c.formula.String()},
+			},
+		}, nil
 	}
 	return append(append([]working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume}, c.concentrationLines(byID)...), spread), nil
 }
@@ -144,7 +192,12 @@ func (a *account) explainAll(of string) ([]working.Line, error) {
 		return nil, verdict.Problems{{Field: "/figure", Reason: "there is no such figure of this run"}}
 	}
 	total := a.shown[i]
-	line := working.Line{Title: of + " in all", Symbol: "c", Result: working.Result(total.Number, total.Unit), From: []string{"from every substance in the flask that holds it"}}
+	line := working.Line{
+		Title:  of + " in all",
+		Symbol: "c",
+		Result: working.Result(total.Number, total.Unit),
+		From:   []string{"from every substance in the flask that holds it"},
+	}
 	var terms, values []string
 	n := 0
 	for o := range a.solutes() {
@@ -190,8 +243,17 @@ func (a *account) volumeLine() working.Line {
 			reading = a.solutionMass()
 		}
 		line.Formula = `V = \frac{W_{\mathrm{solution}}\,b}{\rho}`
-		line.Substituted = fmt.Sprintf(`V = \frac{%s \times %s}{%s}`, plain(reading, "g"), factor(a.buoyancyOf(a.density.Value)), working.Value(a.density, "g/mL"))
-		line.From = []string{"W: mass of the solution, " + word, "b: air buoyancy", fmt.Sprintf("ρ: %g ± %g g/mL, as stated", a.SolutionDensity, a.SolutionDensityLimits)}
+		line.Substituted = fmt.Sprintf(
+			`V = \frac{%s \times %s}{%s}`,
+			plain(reading, "g"),
+			factor(a.buoyancyOf(a.density.Value)),
+			working.Value(a.density, "g/mL"),
+		)
+		line.From = []string{
+			"W: mass of the solution, " + word,
+			"b: air buoyancy",
+			fmt.Sprintf("ρ: %g ± %g g/mL, as stated", a.SolutionDensity, a.SolutionDensityLimits),
+		}
 		return line
 	case ByAdding:
 		if a.madeUp == nil {
@@ -211,7 +273,11 @@ func (a *account) volumeLine() working.Line {
 	if a.flask.Certified > 0 {
 		tolerance = fmt.Sprintf("flask: %s, certificate, ±%g mL, k = 2", a.flask, a.flask.CertifiedLimits)
 	}
-	line.From = []string{tolerance, fmt.Sprintf("%s: %s °C", from, quantity.Digits(temperature, 1)), "ρ: water, Tanaka et al. 2001; γ: borosilicate, ISO 4787"}
+	line.From = []string{
+		tolerance,
+		fmt.Sprintf("%s: %s °C", from, quantity.Digits(temperature, 1)),
+		"ρ: water, Tanaka et al. 2001; γ: borosilicate, ISO 4787",
+	}
 	return line
 }
 
@@ -237,8 +303,19 @@ func (a *account) addedLine(line working.Line, water float64, word string) worki
 		}
 		x := liquid / (liquid + water)
 		line.Formula = `V = (V_{\mathrm{liquid}} + V_{\mathrm{water}})\,(1 - 4\,x\,(1-x)\,\kappa)`
-		line.Substituted = fmt.Sprintf(`V = (%s + %s) \times (1 - 4 \times %s \times %s \times %g)`, plain(liquid, "mL"), plain(water, "mL"), short(x), short(1-x), contraction)
-		line.From = append(line.From, "x: part of the liquid in the volume", fmt.Sprintf("κ: liquid and water shrink by %g ± %g at most, half and half", contraction, contractionLimits))
+		line.Substituted = fmt.Sprintf(
+			`V = (%s + %s) \times (1 - 4 \times %s \times %s \times %g)`,
+			plain(liquid, "mL"),
+			plain(water, "mL"),
+			short(x),
+			short(1-x),
+			contraction,
+		)
+		line.From = append(
+			line.From,
+			"x: part of the liquid in the volume",
+			fmt.Sprintf("κ: liquid and water shrink by %g ± %g at most, half and half", contraction, contractionLimits),
+		)
 	default:
 		formulas, values, i := `V_{\mathrm{water}}`, plain(water, "mL"), 0
 		for o := range a.solutes() {
@@ -282,7 +359,10 @@ func (c *context) basisSources() []string {
 	case quantity.MassConcentration, quantity.MassFraction:
 		list = append(list, "M of the entity: "+working.Result(c.entity, "g/mol"))
 	case quantity.Molality:
-		list = append(list, "M of "+c.anhydrous.String()+": "+working.Result(c.anhydrous.MolarMass(), "g/mol")+"; water of crystallisation counts as solvent")
+		list = append(
+			list,
+			"M of "+c.anhydrous.String()+": "+working.Result(c.anhydrous.MolarMass(), "g/mol")+"; water of crystallisation counts as solvent",
+		)
 	case quantity.VolumeFraction:
 		list = append(list, fmt.Sprintf("ρ°: %g g/mL, of the liquid as it is in the bottle", c.Substance.Density))
 	case quantity.Equivalents:
@@ -303,64 +383,4 @@ func (c *context) uncertaintyLine(f figure.Figure) working.Line {
 	}
 	return working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,\sqrt{\textstyle\sum_i u_i^2}`,
 		Substituted: `U = 2\,\sqrt{` + working.Sum(terms) + "}" + working.Unit(f.Unit), Result: f.UText + " " + f.Unit, From: from}
-}
-
-func (c *context) molarLine(f formula.Formula, m uncertain.Number) working.Line {
-	var symbolsOf, terms []string
-	for _, e := range f.Elements {
-		weight, _ := formula.AtomicWeight(e.Symbol)
-		symbolsOf = append(symbolsOf, fmt.Sprintf(`%g\,A_{\mathrm{%s}}`, e.Atoms, e.Symbol))
-		terms = append(terms, fmt.Sprintf(`%g \times %s`, e.Atoms, short(weight.Value)))
-	}
-	return working.Line{Title: "Molar mass of " + f.String(), Symbol: "M", Formula: "M = " + working.Sum(symbolsOf),
-		Substituted: "M = " + working.Sum(terms), Result: working.Result(m, "g/mol"),
-		From: []string{"atomic weights: IUPAC 2021, conventional values"}}
-}
-
-func (c *context) massSources() []string {
-	list := []string{fmt.Sprintf("w: assay %.4g %% w/w", 100*c.Assay)}
-	if c.DryingLoss > 0 {
-		list[0] += ", less " + percent4(c.DryingLoss) + " of loss on drying"
-	}
-	switch {
-	case c.StatedMolarity > 0:
-		return []string{fmt.Sprintf("ρ: g of the pure compound in a mL, from %g ± %g mol/L on the bottle and M; so w = 1", c.StatedMolarity, c.StatedMolarityLimits)}
-	case c.byVolume:
-		return append(list, fmt.Sprintf("ρ: %g g/mL, as stated", c.Substance.Density))
-	case c.buoyancy.Value != 1:
-		return append(list, fmt.Sprintf("b: air buoyancy, solid of %g g/mL, weights of 8.0 g/mL", c.Substance.Density))
-	case c.fallback:
-		return append(list, fmt.Sprintf("air buoyancy not corrected (density not known, %g g/mL taken); its size is counted", unknownDensity))
-	}
-	return append(list, "air buoyancy not corrected; its size is counted")
-}
-
-func (c *context) ofWhat() string {
-	if c.Of != "" {
-		return " of " + c.Of
-	}
-	return " of the compound"
-}
-
-func grouped(terms []string) string {
-	if len(terms) == 1 {
-		return terms[0]
-	}
-	return "(" + strings.Join(terms, " + ") + ")"
-}
-
-func factor(n uncertain.Number) string { return fmt.Sprintf("%.6f", n.Value) }
-
-func plain(value float64, unit string) string { return short(value) + working.Unit(unit) }
-
-// short writes a value with up to nine significant digits.
-func short(value float64) string { return fmt.Sprintf("%.9g", value) }
-
-// sci writes a number for a formula, with a power of ten where one is needed.
-func sci(value float64) string {
-	text := fmt.Sprintf("%.2g", value)
-	if mantissa, exponent, ok := strings.Cut(text, "e"); ok {
-		return mantissa + ` \times 10^{` + strings.TrimLeft(strings.Replace(exponent, "-0", "-", 1), "+0") + "}"
-	}
-	return text
 }

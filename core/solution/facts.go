@@ -68,12 +68,7 @@ func (c *context) checkFact(f fact.Fact) error {
 		run.CheckChoice(f, &p, choiceWaterIn)
 	case KindMeasured:
 		f.Only(&p, "quantity")
-		switch {
-		case f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Volume:
-			p.Add("/quantity", "a volume is in mL, like %s", c.say(c.taking(c.flask)))
-		case !(f.Quantity.Base() > 0) || f.Quantity.In("mL") > 10*c.measure.Volume:
-			p.Add("/quantity", "%s: above zero, and not more than ten fillings of a %s", f.Quantity, c.measure.Name())
-		}
+		c.checkMeasured(f.Quantity, &p)
 	case KindTransferred:
 		f.Only(&p, "count")
 		run.CheckCount(f, "rinses", &p)
@@ -92,6 +87,16 @@ func (c *context) checkFact(f fact.Fact) error {
 	return p.OrNil()
 }
 
+// checkMeasured checks a volume of concentrated liquid.
+func (c *context) checkMeasured(q *quantity.Quantity, p *verdict.Problems) {
+	switch {
+	case q == nil || q.Unit.Dimension != quantity.Volume:
+		p.Add("/quantity", "a volume is in mL, like %s", c.say(c.taking(c.flask)))
+	case !(q.Base() > 0) || q.In("mL") > 10*c.measure.Volume:
+		p.Add("/quantity", "%s: above zero, and not more than ten fillings of a %s", q, c.measure.Name())
+	}
+}
+
 // checkMass checks a reading of the balance.
 func (c *context) checkMass(field string, q *quantity.Quantity, p *verdict.Problems, what string) {
 	switch {
@@ -108,21 +113,35 @@ func (c *context) checkMass(field string, q *quantity.Quantity, p *verdict.Probl
 func (c *context) checkMadeUp(f fact.Fact, p *verdict.Problems) {
 	if c.MakeUp == ByMass {
 		if c.checkMass("/quantity", f.Quantity, p, "the solution"); len(*p) == 0 && !(f.Quantity.Base() > 0.1*c.solutionMass()) {
-			p.Add("/quantity", "%s cannot be all of it, which weighs about %s g: record what the solution weighs without its bottle", f.Quantity, quantity.Digits(c.solutionMass(), 0))
+			p.Add(
+				"/quantity",
+				"%s cannot be all of it, which weighs about %s g: record what the solution weighs without its bottle",
+				f.Quantity,
+				quantity.Digits(c.solutionMass(), 0),
+			)
 		}
 		return
 	}
-	if f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Volume || !(f.Quantity.In("mL") > 0.1*c.flask.Volume && f.Quantity.In("mL") < 10*c.flask.Volume) {
+	if f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Volume ||
+		!(f.Quantity.In("mL") > 0.1*c.flask.Volume && f.Quantity.In("mL") < 10*c.flask.Volume) {
 		p.Add("/quantity", "the water added is a volume near %s", c.sayWater(c.waterToAdd(c.plannedMasses())))
 	}
 }
 
 var choiceWords = map[string]string{
-	choiceClear: "all dissolved, clear", choiceSolidLeft: "solid left", choiceNeckReached: "the neck was reached with solid left",
-	choiceReached: "meniscus on the line", choicePast: "past the mark",
-	choiceKeep: "keep this mass", choiceAdd: "add more", choiceRemove: "remove some and discard it", choicePortion: "another portion, tared again",
-	choiceTakeTempAsIs: "go on at this temperature, corrected for",
-	choiceWait:         "let it come to 20 °C", choiceMixedEnough: "mixed enough", choiceSolidDissolved: "dissolved since, go on",
+	choiceClear:          "all dissolved, clear",
+	choiceSolidLeft:      "solid left",
+	choiceNeckReached:    "the neck was reached with solid left",
+	choiceReached:        "meniscus on the line",
+	choicePast:           "past the mark",
+	choiceKeep:           "keep this mass",
+	choiceAdd:            "add more",
+	choiceRemove:         "remove some and discard it",
+	choicePortion:        "another portion, tared again",
+	choiceTakeTempAsIs:   "go on at this temperature, corrected for",
+	choiceWait:           "let it come to 20 °C",
+	choiceMixedEnough:    "mixed enough",
+	choiceSolidDissolved: "dissolved since, go on",
 }
 
 // Sentence implements [run.Plan].

@@ -10,7 +10,19 @@ type point struct{ n, heat float64 }
 // 500 (from memory); sulfuric acid by Thomsen's 74.7·n/(n + 1.798) kJ/mol (from
 // memory), which stands in steps here. The hydroxides are solids: all of it counts.
 var integralHeats = map[string][]point{
-	"hydrochloric-acid":   {{1, 26.23}, {2, 48.82}, {3, 56.85}, {4, 61.20}, {5, 64.05}, {10, 69.49}, {20, 71.78}, {50, 73.28}, {100, 73.85}, {200, 74.20}, {1000, 74.52}},
+	"hydrochloric-acid": {
+		{1, 26.23},
+		{2, 48.82},
+		{3, 56.85},
+		{4, 61.20},
+		{5, 64.05},
+		{10, 69.49},
+		{20, 71.78},
+		{50, 73.28},
+		{100, 73.85},
+		{200, 74.20},
+		{1000, 74.52},
+	},
 	"nitric-acid":         {{0, 0}, {1, 13.1}, {2, 20.1}, {3, 24.3}, {5, 28.7}, {10, 31.8}, {20, 32.7}, {100, 33.0}, {1000, 33.3}},
 	"sulfuric-acid":       thomsen(0, 0.1, 0.2, 0.3, 0.5, 1, 2, 3, 5, 10, 20, 50, 100, 1000),
 	"sodium-hydroxide":    {{0, 0}, {3, 28.9}, {4, 34.4}, {5, 37.8}, {10, 42.5}, {50, 42.6}, {1000, 42.9}},

@@ -24,13 +24,42 @@ var anions = []struct {
 	atoms  map[string]float64
 	charge float64
 }{
-	{"F", map[string]float64{"F": 1}, 1}, {"Cl", map[string]float64{"Cl": 1}, 1}, {"Br", map[string]float64{"Br": 1}, 1}, {"I", map[string]float64{"I": 1}, 1},
-	{"OH", map[string]float64{"O": 1}, 1}, {"S", map[string]float64{"S": 1}, 2}, {"NO3", map[string]float64{"N": 1, "O": 3}, 1},
-	{"SO4", map[string]float64{"S": 1, "O": 4}, 2}, {"SO3", map[string]float64{"S": 1, "O": 3}, 2}, {"S2O3", map[string]float64{"S": 2, "O": 3}, 2},
-	{"CO3", map[string]float64{"C": 1, "O": 3}, 2}, {"PO4", map[string]float64{"P": 1, "O": 4}, 3}, {"C2O4", map[string]float64{"C": 2, "O": 4}, 2},
-	{"CrO4", map[string]float64{"Cr": 1, "O": 4}, 2}, {"IO3", map[string]float64{"I": 1, "O": 3}, 1}, {"BrO3", map[string]float64{"Br": 1, "O": 3}, 1},
-	{"SCN", map[string]float64{"S": 1, "C": 1, "N": 1}, 1}, {"CN", map[string]float64{"C": 1, "N": 1}, 1},
-	{"MoO4", map[string]float64{"Mo": 1, "O": 4}, 2}, {"WO4", map[string]float64{"W": 1, "O": 4}, 2},
+	{
+		"F",
+		map[string]float64{"F": 1},
+		1,
+	},
+	{"Cl", map[string]float64{"Cl": 1}, 1},
+	{"Br", map[string]float64{"Br": 1}, 1},
+	{"I", map[string]float64{"I": 1}, 1},
+	{"OH", map[string]float64{"O": 1}, 1},
+	{"S", map[string]float64{"S": 1}, 2},
+	{"NO3", map[string]float64{"N": 1, "O": 3}, 1},
+	{
+		"SO4",
+		map[string]float64{"S": 1, "O": 4},
+		2,
+	},
+	{"SO3", map[string]float64{"S": 1, "O": 3}, 2},
+	{"S2O3", map[string]float64{"S": 2, "O": 3}, 2},
+	{
+		"CO3",
+		map[string]float64{"C": 1, "O": 3},
+		2,
+	},
+	{"PO4", map[string]float64{"P": 1, "O": 4}, 3},
+	{"C2O4", map[string]float64{"C": 2, "O": 4}, 2},
+	{
+		"CrO4",
+		map[string]float64{"Cr": 1, "O": 4},
+		2,
+	},
+	{"IO3", map[string]float64{"I": 1, "O": 3}, 1},
+	{"BrO3", map[string]float64{"Br": 1, "O": 3}, 1},
+	{"SCN", map[string]float64{"S": 1, "C": 1, "N": 1}, 1},
+	{"CN", map[string]float64{"C": 1, "N": 1}, 1},
+	{"MoO4", map[string]float64{"Mo": 1, "O": 4}, 2},
+	{"WO4", map[string]float64{"W": 1, "O": 4}, 2},
 }
 
 // amphoteric metals stand in an anion as often as they are a cation.
@@ -46,18 +75,8 @@ func ionsOf(f formula.Formula) (s salt, ok bool) {
 		}
 		hydrogen := rest["H"]
 		delete(rest, "H")
-		for symbol, n := range a.atoms {
-			if count := rest[symbol] / n; units == 0 || count < units {
-				units = count
-			}
-		}
-		if units == 0 || units != float64(int(units)) {
+		if units = takeAnion(rest, a.atoms); units == 0 {
 			continue
-		}
-		for symbol, n := range a.atoms {
-			if rest[symbol] -= units * n; rest[symbol] == 0 {
-				delete(rest, symbol)
-			}
 		}
 		if n := rest["N"]; n > 0 && hydrogen >= 4*n { // ammonium
 			hydrogen -= 4 * n
@@ -88,14 +107,46 @@ func ionsOf(f formula.Formula) (s salt, ok bool) {
 	return salt{}, false
 }
 
+// takeAnion takes as many units of an anion out of atoms as there are, and counts them;
+// 0 when it is not whole units.
+func takeAnion(rest, anion map[string]float64) (units float64) {
+	for symbol, n := range anion {
+		if count := rest[symbol] / n; units == 0 || count < units {
+			units = count
+		}
+	}
+	if units != float64(int(units)) {
+		return 0
+	}
+	for symbol, n := range anion {
+		if rest[symbol] -= units * n; rest[symbol] == 0 {
+			delete(rest, symbol)
+		}
+	}
+	return units
+}
+
 // insoluble lists what falls out when two solutions meet, anions by cation (the usual
 // solubility rules, common practice).
 var insoluble = map[string]string{
 	"Ag": "Cl Br I SO4 CO3 PO4 C2O4 CrO4 OH SCN S IO3 BrO3 CN SO3 MoO4 WO4",
-	"Pb": "F Cl Br I SO4 CO3 PO4 C2O4 CrO4 OH SCN S IO3 SO3 MoO4 WO4", "Hg": "I S CO3 PO4 OH CrO4",
-	"Ba": "SO4 CO3 PO4 C2O4 CrO4 F IO3 SO3 MoO4 WO4", "Sr": "SO4 CO3 PO4 C2O4 F", "Ca": "CO3 PO4 C2O4 F SO3 MoO4 WO4", "Mg": "CO3 PO4 OH F",
-	"Al": "CO3 PO4 OH S", "Cr": "CO3 PO4 OH S", "Fe": "CO3 PO4 OH S", "Mn": "CO3 PO4 OH S C2O4", "Co": "CO3 PO4 OH S C2O4",
-	"Ni": "CO3 PO4 OH S C2O4", "Cu": "CO3 PO4 OH S C2O4 SCN I", "Zn": "CO3 PO4 OH S C2O4", "Cd": "CO3 PO4 OH S C2O4", "Sn": "CO3 PO4 OH S", "Bi": "CO3 PO4 OH S I",
+	"Pb": "F Cl Br I SO4 CO3 PO4 C2O4 CrO4 OH SCN S IO3 SO3 MoO4 WO4",
+	"Hg": "I S CO3 PO4 OH CrO4",
+	"Ba": "SO4 CO3 PO4 C2O4 CrO4 F IO3 SO3 MoO4 WO4",
+	"Sr": "SO4 CO3 PO4 C2O4 F",
+	"Ca": "CO3 PO4 C2O4 F SO3 MoO4 WO4",
+	"Mg": "CO3 PO4 OH F",
+	"Al": "CO3 PO4 OH S",
+	"Cr": "CO3 PO4 OH S",
+	"Fe": "CO3 PO4 OH S",
+	"Mn": "CO3 PO4 OH S C2O4",
+	"Co": "CO3 PO4 OH S C2O4",
+	"Ni": "CO3 PO4 OH S C2O4",
+	"Cu": "CO3 PO4 OH S C2O4 SCN I",
+	"Zn": "CO3 PO4 OH S C2O4",
+	"Cd": "CO3 PO4 OH S C2O4",
+	"Sn": "CO3 PO4 OH S",
+	"Bi": "CO3 PO4 OH S I",
 }
 
 // precipitates names the pairs of ions of different solutes that fall out together.
@@ -128,10 +179,28 @@ func (c *context) mixtureVerdicts() []verdict.Verdict {
 	}
 	var list []verdict.Verdict
 	if pairs := c.precipitates(); len(pairs) > 0 {
-		list = append(list, RulePrecipitate.Says(verdict.Stop, nil, "%s fall out together, and what is in the flask is no longer dissolved: make separate solutions of them.", strings.Join(pairs, ", ")))
+		list = append(
+			list,
+			RulePrecipitate.Says(
+				verdict.Stop,
+				nil,
+				"%s fall out together, and what is in the flask is no longer dissolved: make separate solutions of them.",
+				strings.Join(pairs, ", "),
+			),
+		)
 	}
 	for _, shared := range c.sharedEntities() {
-		list = append(list, RuleCommonIon.Says(verdict.Look, nil, "%s comes from %s: the label tells %s in all as well.", shared.of, strings.Join(shared.from, " and from "), shared.of))
+		list = append(
+			list,
+			RuleCommonIon.Says(
+				verdict.Look,
+				nil,
+				"%s comes from %s: the label tells %s in all as well.",
+				shared.of,
+				strings.Join(shared.from, " and from "),
+				shared.of,
+			),
+		)
 	}
 	return list
 }

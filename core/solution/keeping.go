@@ -14,9 +14,15 @@ type keeping struct {
 
 // keepings by what spoils a solution (common practice).
 var keepings = map[substance.Keeping]keeping{
-	substance.KeepBase:     {RuleStandardiseBase, "In plastic, stoppered: base takes up carbon dioxide and attacks glass and ground joints."},
-	substance.KeepDark:     {RuleStandardiseDark, "In amber glass, in the dark, away from organic matter and dust: light and dust decompose it."},
-	substance.KeepSulfur:   {RuleStandardiseSulfur, "With boiled water and a little carbonate, in the dark: bacteria, acid and carbon dioxide decompose it."},
+	substance.KeepBase: {RuleStandardiseBase, "In plastic, stoppered: base takes up carbon dioxide and attacks glass and ground joints."},
+	substance.KeepDark: {
+		RuleStandardiseDark,
+		"In amber glass, in the dark, away from organic matter and dust: light and dust decompose it.",
+	},
+	substance.KeepSulfur: {
+		RuleStandardiseSulfur,
+		"With boiled water and a little carbonate, in the dark: bacteria, acid and carbon dioxide decompose it.",
+	},
 	substance.KeepReducing: {RuleStandardiseReducing, "Full to the stopper, acidified when its recipe says so: the air oxidises it."},
 }
 

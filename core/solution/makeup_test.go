@@ -111,7 +111,14 @@ func TestMixedStandard(t *testing.T) {
 	}
 	alone, _ := request("sodium-chloride", "0.0500 mol/L", "250 mL").Recipe()
 	if len(recipe.Also) != 1 || recipe.Also[0].TakeText != alone.TakeText || recipe.Figures[1].UText != alone.Figures[0].UText {
-		t.Fatalf("also %+v, %s ± %s; alone %s ± %s", recipe.Also, recipe.Figures[1].Text, recipe.Figures[1].UText, alone.TakeText, alone.Figures[0].UText)
+		t.Fatalf(
+			"also %+v, %s ± %s; alone %s ± %s",
+			recipe.Also,
+			recipe.Figures[1].Text,
+			recipe.Figures[1].UText,
+			alone.TakeText,
+			alone.Figures[0].UText,
+		)
 	}
 	if got := r.Title(); got != "Potassium chloride, 0.1000 mol/L + Sodium chloride, 0.0500 mol/L" {
 		t.Error(got)
@@ -174,8 +181,11 @@ func TestBatches(t *testing.T) {
 	if len(recipe.Batches) != 4 || recipe.Batches[3].Flask.Volume != 500 || recipe.Batches[0].Take != "10.2111 g" {
 		t.Fatalf("batches %+v", recipe.Batches)
 	}
-	r.Also = []solution.Solute{{Substance: request("sodium-chloride", "0.1 mol/L", "1 L").Substance, Assay: 1, Concentration: quantity.Of(0.1, "mol/L")}}
-	if mixed, err := r.Recipe(); err != nil || mixed.Batches[3].Take != "10.2111 g of KHC8H4O4 and 2.9220 g of NaCl" { // 0.05 mol × 58.44 g/mol
+	r.Also = []solution.Solute{
+		{Substance: request("sodium-chloride", "0.1 mol/L", "1 L").Substance, Assay: 1, Concentration: quantity.Of(0.1, "mol/L")},
+	}
+	if mixed, err := r.Recipe(); err != nil ||
+		mixed.Batches[3].Take != "10.2111 g of KHC8H4O4 and 2.9220 g of NaCl" { // 0.05 mol × 58.44 g/mol
 		t.Errorf("%+v %v", mixed.Batches, err)
 	}
 	r.Also = nil
@@ -271,7 +281,12 @@ func TestDryingLossAndStatedMolarity(t *testing.T) {
 
 func TestMixtureIsRefused(t *testing.T) {
 	r := request("sodium-chloride", "0.1 mol/L", "100 mL")
-	r.Substance = substance.Substance{Name: "Soda lime", Formula: "NaOH", Class: substance.Secondary, Mixture: "calcium and sodium hydroxide in no fixed proportion"}
+	r.Substance = substance.Substance{
+		Name:    "Soda lime",
+		Formula: "NaOH",
+		Class:   substance.Secondary,
+		Mixture: "calcium and sodium hydroxide in no fixed proportion",
+	}
 	if _, err := r.Recipe(); !strings.Contains(fields(err), "/substance/key") || !strings.Contains(err.Error(), "no fixed proportion") {
 		t.Errorf("%v", err)
 	}
@@ -290,7 +305,8 @@ func TestMovingReading(t *testing.T) {
 	}
 	out := mustMake(t, r, moving)
 	// half of 0.02 g, rectangular, is 0.0058 g of 2.04 g: 0.28 %, and 0.57 % expanded
-	if rel := out.Figures[0].Expanded / out.Figures[0].Value; math.Abs(rel-0.0057) > 0.0002 || still.Figures[0].Expanded > out.Figures[0].Expanded/3 {
+	if rel := out.Figures[0].Expanded / out.Figures[0].Value; math.Abs(rel-0.0057) > 0.0002 ||
+		still.Figures[0].Expanded > out.Figures[0].Expanded/3 {
 		t.Errorf("U = %.3g %%", 100*rel)
 	}
 	if !strings.Contains(ofRule(step(out, "weigh").Verdicts, "W-10"), "0.0200 g") {

@@ -16,10 +16,20 @@ import (
 // densities of solutions in g/mL at 20 °C by mass fraction: CRC Handbook, "Concentrative
 // properties of aqueous solutions" (from memory).
 var densities = map[string][][2]float64{
-	"hydrochloric-acid": {{0.02, 1.0081}, {0.04, 1.0179}, {0.06, 1.0278}, {0.10, 1.0476}, {0.14, 1.0675}, {0.18, 1.0878}, {0.20, 1.0980}, {0.22, 1.1083}, {0.24, 1.1185}},
-	"sucrose":           {{0.20, 1.0810}, {0.26, 1.1082}, {0.30, 1.1270}, {0.32, 1.1366}, {0.36, 1.1562}},
-	"sodium-chloride":   {{0.04, 1.0268}, {0.05, 1.0340}, {0.06, 1.0413}, {0.07, 1.0486}, {0.10, 1.0707}, {0.20, 1.1478}},
-	"sodium-hydroxide":  {{0.04, 1.0428}, {0.05, 1.0538}, {0.10, 1.1089}, {0.16, 1.1751}, {0.20, 1.2192}},
+	"hydrochloric-acid": {
+		{0.02, 1.0081},
+		{0.04, 1.0179},
+		{0.06, 1.0278},
+		{0.10, 1.0476},
+		{0.14, 1.0675},
+		{0.18, 1.0878},
+		{0.20, 1.0980},
+		{0.22, 1.1083},
+		{0.24, 1.1185},
+	},
+	"sucrose":          {{0.20, 1.0810}, {0.26, 1.1082}, {0.30, 1.1270}, {0.32, 1.1366}, {0.36, 1.1562}},
+	"sodium-chloride":  {{0.04, 1.0268}, {0.05, 1.0340}, {0.06, 1.0413}, {0.07, 1.0486}, {0.10, 1.0707}, {0.20, 1.1478}},
+	"sodium-hydroxide": {{0.04, 1.0428}, {0.05, 1.0538}, {0.10, 1.1089}, {0.16, 1.1751}, {0.20, 1.2192}},
 }
 
 // Volumes are not additive: what is added by the recipe gives what the label says, by
@@ -59,7 +69,17 @@ func TestAddingMeansTheFinalVolume(t *testing.T) {
 		got := recipe.Figures[0]
 		want := 1000 * density * w / recipe.MolarMass.Value
 		if off := math.Abs(got.Value - want); !(off <= got.Expanded) || got.Expanded > c.most*got.Value {
-			t.Errorf("%s of %s: %.4f ± %.4f mol/L on the label, %.4f by density %.4f of %.3f; %s of water", c.strength, c.key, got.Value, got.Expanded, want, density, w, recipe.Water)
+			t.Errorf(
+				"%s of %s: %.4f ± %.4f mol/L on the label, %.4f by density %.4f of %.3f; %s of water",
+				c.strength,
+				c.key,
+				got.Value,
+				got.Expanded,
+				want,
+				density,
+				w,
+				recipe.Water,
+			)
 		}
 		r.SolutionDensity, r.SolutionDensityLimits = density, 0.001
 		known, err := r.Recipe()
@@ -173,8 +193,14 @@ func TestCountedAsWaterAnalysisDoes(t *testing.T) {
 		mmol       float64 // of the compound in a litre
 	}{{"potassium-nitrate", "10 mg/L NO3-N", 10 / 14.007}, {"potassium-dihydrogen-phosphate", "5 mg/L PO4-P", 5 / 30.973762}, {"calcium-chloride-dihydrate", "100.0869 mg/L as CaCO3", 1},
 		{"sodium-hydrogencarbonate", "50 mg/L as CaCO3", 2 * 50 / 100.0869}, {"sodium-carbonate", "50 mg/L as CaCO3", 50 / 100.0869}, {"ammonium-sulfate", "14.007 mg/L as N", 0.5}} {
-		q := solution.Question{SoluteQuestion: solution.SoluteQuestion{Substance: library(c.key), AssayPercent: 100, Concentration: quantity.Typed(c.typed)},
-			Volume: quantity.Typed("1 L"), FlaskClass: "A", BandPercent: 1, Balance: analytical, WaterTemperature: 20}
+		q := solution.Question{
+			SoluteQuestion:   solution.SoluteQuestion{Substance: library(c.key), AssayPercent: 100, Concentration: quantity.Typed(c.typed)},
+			Volume:           quantity.Typed("1 L"),
+			FlaskClass:       "A",
+			BandPercent:      1,
+			Balance:          analytical,
+			WaterTemperature: 20,
+		}
 		r, err := q.Request()
 		if err != nil {
 			t.Fatalf("%s: %v", c.typed, err)

@@ -2,11 +2,15 @@ package solution
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
+	"vialbench/core/figure"
 	"vialbench/core/glassware"
 	"vialbench/core/run"
 	"vialbench/core/substance"
+	"vialbench/core/uncertain"
 )
 
 // View is what the drawing of a run needs.
@@ -58,8 +62,18 @@ func (a *account) outcome(now time.Time) run.Outcome {
 
 // product is the bottle that goes on the shelf.
 func (a *account) product(out run.Outcome) run.Product {
-	p := run.Product{From: run.FromSources, Title: a.Request.Title(), Formula: a.formula.Pieces, Origin: run.FromSolid, Exact: out.Exact, Figures: a.shown,
-		Expires: a.expires, Store: out.Store, Note: a.remarks, Readings: a.readings}
+	p := run.Product{
+		From:     run.FromSources,
+		Title:    a.Request.Title(),
+		Formula:  a.formula.Pieces,
+		Origin:   run.FromSolid,
+		Exact:    out.Exact,
+		Figures:  a.shown,
+		Expires:  a.expires,
+		Store:    out.Store,
+		Note:     a.remarks,
+		Readings: a.readings,
+	}
 	if n := len(a.batches); n > 1 {
 		p.Title += fmt.Sprintf(", batch %d of %d", a.Batch+1, n)
 	}
@@ -79,7 +93,9 @@ func (a *account) product(out run.Outcome) run.Product {
 	p.MadeOf = append(p.MadeOf, "deionised water")
 	p.Hazards, p.Signal = substance.Classify(p.Ingredients)
 	if days := a.standardiseDays(); days > 0 {
-		if by := a.labelled.AddDate(0, 0, days).Format(time.DateOnly); p.Expires == "" || by < p.Expires { // what is thrown away then is not standardised
+		if by := a.labelled.AddDate(0, 0, days).
+			Format(time.DateOnly); p.Expires == "" ||
+			by < p.Expires { // what is thrown away then is not standardised
 			p.StandardiseBy = by
 		}
 	}
@@ -112,4 +128,48 @@ func (a *account) vessel(t *taking) Vessel {
 		fill(0.15, "rinsings and solid")
 	}
 	return v
+}
+
+// solutionFigures computes the figures with what is known now; nil before a mass is.
+func (a *account) solutionFigures() []figure.Figure {
+	net := a.takings[0].mass()
+	if !(net.Value > 0) {
+		return nil
+	}
+	nets := make([]uncertain.Number, len(a.others))
+	for i := range nets {
+		nets[i] = a.takings[i+1].mass()
+	}
+	return a.withOthers(a.figures(net, a.volume), net, nets, a.volume)
+}
+
+// contents is the volume in mL at 20 °C with what is known now.
+func (a *account) contents() uncertain.Number {
+	switch {
+	case a.MakeUp == ToTheMark:
+		v := a.flask.Contents(a.solutionTemperature())
+		if a.filling != "" { // filled once: the error is of this filling, and of no other of the same flask
+			v.Contributions = slices.Clone(v.Contributions)
+			for i, c := range v.Contributions {
+				if strings.HasPrefix(c.ID, glassware.FillingSource) {
+					v.Contributions[i].ID = glassware.FillingSource + a.filling
+				}
+			}
+		}
+		return v
+	case a.madeUp == nil:
+		return a.plannedVolume()
+	case a.MakeUp == ByMass:
+		return a.volumeByMass(*a.madeUp, a.filling)
+	}
+	return a.volumeByAdding(*a.madeUp, a.masses())
+}
+
+// solutionTemperature is that of the solution at the mark in °C, within ±limits:
+// measured, or else the 20 °C that it is to come to.
+func (a *account) solutionTemperature() (temperature, limits float64) {
+	if a.temperature != nil {
+		return *a.temperature, measuredTemperatureLimits
+	}
+	return glassware.ReferenceTemperature, a.temperatureLimits
 }

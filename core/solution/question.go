@@ -61,8 +61,8 @@ func Solve(q Question) (Answer, error) {
 	if err != nil {
 		return Answer{}, err
 	}
-	recipe, err := Recipe{}, error(nil)
-	if recipe, err = r.Recipe(); err != nil {
+	recipe, err := r.Recipe()
+	if err != nil {
 		return Answer{}, err
 	}
 	lines, err := r.Explain(nil, planFigure)
@@ -97,7 +97,18 @@ func (q SoluteQuestion) solute(at string, p *verdict.Problems) Solute {
 	if err != nil {
 		p.Add(at+"/concentration", "%s", err)
 	}
-	return Solute{Substance: q.Substance, Assay: q.AssayPercent / 100, AssayLimits: q.AssayLimitsPercent / 100, DryingLoss: q.DryingLossPercent / 100,
-		Waters: q.Waters, Concentration: concentration, Of: of, EquivalentCount: q.EquivalentCount, Reaction: q.Reaction,
-		LiquidDensity: q.LiquidDensity, StatedMolarity: q.StatedMolarity, StatedMolarityLimits: q.StatedLimits}
+	return Solute{
+		Substance:            q.Substance,
+		Assay:                q.AssayPercent / 100,
+		AssayLimits:          q.AssayLimitsPercent / 100,
+		DryingLoss:           q.DryingLossPercent / 100,
+		Waters:               q.Waters,
+		Concentration:        concentration,
+		Of:                   of,
+		EquivalentCount:      q.EquivalentCount,
+		Reaction:             q.Reaction,
+		LiquidDensity:        q.LiquidDensity,
+		StatedMolarity:       q.StatedMolarity,
+		StatedMolarityLimits: q.StatedLimits,
+	}
 }

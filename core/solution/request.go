@@ -212,7 +212,10 @@ func (c *context) checkVessel(p *verdict.Problems) {
 		c.flask, c.exact = glassware.Flask{Volume: mL, Class: r.FlaskClass}, true
 		c.batches = []glassware.Flask{c.flask}
 		if r.MakeUp == ByMass && r.SolutionDensity == 0 {
-			p.Add("/solutionDensity", "making up by mass needs the density of the solution, in g/mL: look it up for this strength, or make it up in a flask")
+			p.Add(
+				"/solutionDensity",
+				"making up by mass needs the density of the solution, in g/mL: look it up for this strength, or make it up in a flask",
+			)
 		}
 		c.added = glassware.Largest(glassware.Cylinder, mL, r.Glass)
 	}
@@ -332,6 +335,25 @@ func (c *context) checkBottle(at string, p *verdict.Problems) {
 	if c.Dispense != "" && !liquid {
 		p.Add(at+"/dispense", "a solid is weighed: only a concentrated liquid is measured by volume")
 	}
+	c.checkLiquid(at, p)
+	if !(c.Assay > 0 && c.Assay <= maxAssay) {
+		p.Add(
+			at+"/assay",
+			"an assay is above 0 and at most %g %% w/w, as the label of the bottle says; 100 %% when it says nothing",
+			100*maxAssay,
+		)
+	} else if !(c.AssayLimits >= 0 && c.AssayLimits < c.Assay) {
+		p.Add(at+"/assayLimits", "the limits of the assay are zero or more, and less than the assay")
+	}
+	if !(c.DryingLoss >= 0 && c.DryingLoss < 0.9) || c.DryingLoss > 0 && liquid {
+		p.Add(at+"/dryingLoss", "the loss on drying of a solid is between 0 and 90 %% w/w; 0 when it was dried")
+	}
+}
+
+// checkLiquid notes what is wrong with what the bottle of a concentrated liquid says
+// besides its assay, and takes its density over.
+func (c *context) checkLiquid(at string, p *verdict.Problems) {
+	liquid := c.Substance.Liquid
 	if c.LiquidDensity != 0 {
 		switch {
 		case !liquid:
@@ -351,15 +373,10 @@ func (c *context) checkBottle(at string, p *verdict.Problems) {
 	case !(c.StatedMolarityLimits >= 0 && c.StatedMolarityLimits < c.StatedMolarity):
 		p.Add(at+"/statedMolarityLimits", "the limits of the molarity are zero or more, and less than it")
 	case c.Dispense == "":
-		p.Add(at+"/dispense", "a liquid with a stated molarity is measured by volume: choose pipette or cylinder, or give assay and density and weigh it")
-	}
-	if !(c.Assay > 0 && c.Assay <= maxAssay) {
-		p.Add(at+"/assay", "an assay is above 0 and at most %g %% w/w, as the label of the bottle says; 100 %% when it says nothing", 100*maxAssay)
-	} else if !(c.AssayLimits >= 0 && c.AssayLimits < c.Assay) {
-		p.Add(at+"/assayLimits", "the limits of the assay are zero or more, and less than the assay")
-	}
-	if !(c.DryingLoss >= 0 && c.DryingLoss < 0.9) || c.DryingLoss > 0 && liquid {
-		p.Add(at+"/dryingLoss", "the loss on drying of a solid is between 0 and 90 %% w/w; 0 when it was dried")
+		p.Add(
+			at+"/dispense",
+			"a liquid with a stated molarity is measured by volume: choose pipette or cylinder, or give assay and density and weigh it",
+		)
 	}
 }
 
@@ -394,11 +411,17 @@ func (c *context) checkDispense(at string, p *verdict.Problems) {
 	c.byVolume, c.buoyancy = true, uncertain.Exact(1)
 	density := c.Substance.Density
 	c.liquid = uncertain.WithLimits(density, liquidDensityLimits*density, uncertain.RectangularShape, uncertain.Source{
-		ID: substance.DensitySource + c.Substance.Key, Label: "density of the liquid", Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", density, 100*liquidDensityLimits)})
+		ID:    substance.DensitySource + c.Substance.Key,
+		Label: "density of the liquid",
+		Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", density, 100*liquidDensityLimits),
+	})
 	if c.StatedMolarity > 0 { // so many g of the pure compound in a mL
 		c.assay = uncertain.Exact(1)
 		c.liquid = uncertain.WithLimits(c.StatedMolarity, c.StatedMolarityLimits, uncertain.RectangularShape, uncertain.Source{
-			ID: "molarity " + c.Substance.Key, Label: "molarity on the bottle", Basis: fmt.Sprintf("%g ± %g mol/L, rectangular", c.StatedMolarity, c.StatedMolarityLimits)}).
+			ID:    "molarity " + c.Substance.Key,
+			Label: "molarity on the bottle",
+			Basis: fmt.Sprintf("%g ± %g mol/L, rectangular", c.StatedMolarity, c.StatedMolarityLimits),
+		}).
 			Times(c.weighed).Scale(1e-3)
 	}
 	var err error

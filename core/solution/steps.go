@@ -3,15 +3,12 @@ package solution
 import (
 	"fmt"
 	"math"
-	"slices"
 	"strings"
 	"time"
 
-	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
-	"vialbench/core/weighing"
 )
 
 // The dimensions of what is read.
@@ -45,8 +42,18 @@ func (a *account) steps(now time.Time) []run.Step {
 }
 
 func (a *account) waterStep() run.Step {
-	return run.Step{ID: stepWater, Title: "Water into the " + a.vesselWord() + " first, about " + trim(a.flask.Volume/2) + " mL", Kind: KindWatered, Input: run.InputChoice, Asks: true,
-		Options: []verdict.Choice{{ID: choiceWaterIn, Label: "The water is in"}}, Hint: "Acid and concentrated base go into water, never the reverse.", Cautions: a.general}
+	return run.Step{
+		ID:    stepWater,
+		Title: "Water into the " + a.vesselWord() + " first, about " + trim(a.flask.Volume/2) + " mL",
+		Kind:  KindWatered,
+		Input: run.InputChoice,
+		Asks:  true,
+		Options: []verdict.Choice{
+			{ID: choiceWaterIn, Label: "The water is in"},
+		},
+		Hint:     "Acid and concentrated base go into water, never the reverse.",
+		Cautions: a.general,
+	}
 }
 
 func (a *account) settleStep() run.Step {
@@ -54,9 +61,22 @@ func (a *account) settleStep() run.Step {
 	if a.MakeUp == ByMass {
 		hint += " Write down what the empty, dry bottle weighs, or tare it when it is its turn."
 	}
-	return run.Step{ID: stepSettle, Title: "Let the balance settle, tare the weighing vessel", Kind: KindTared, Input: run.InputQuantity, Label: "Shown after taring",
-		Dimensions: massOnly, Unit: "g", Instrument: a.Balance.Name, Tares: true, Asks: true,
-		Default: quantity.Digits(0, a.Balance.Decimals()), Hint: hint, Cautions: a.general[:1], Verdicts: a.tareVerdicts()}
+	return run.Step{
+		ID:         stepSettle,
+		Title:      "Let the balance settle, tare the weighing vessel",
+		Kind:       KindTared,
+		Input:      run.InputQuantity,
+		Label:      "Shown after taring",
+		Dimensions: massOnly,
+		Unit:       "g",
+		Instrument: a.Balance.Name,
+		Tares:      true,
+		Asks:       true,
+		Default:    quantity.Digits(0, a.Balance.Decimals()),
+		Hint:       hint,
+		Cautions:   a.general[:1],
+		Verdicts:   a.tareVerdicts(),
+	}
 }
 
 // takeStep weighs or measures one solute.
@@ -78,10 +98,22 @@ func (a *account) takeStep(part int) run.Step {
 		}
 	}
 	target := t.say(t.taking(a.flask))
-	step := run.Step{ID: weighStep(part), Part: part, Title: "Weigh " + target + " of " + what, Kind: KindWeighed, Input: run.InputQuantity, Label: "Net mass shown",
-		Dimensions: massOnly, Unit: "g", Instrument: a.Balance.Name, ByDifference: true, Asks: t.awaiting,
-		Hint:     drying + "Small portions near the end. What is too much goes to waste, never back into the bottle.",
-		Cautions: a.general[1:], Verdicts: a.weighVerdicts(t)}
+	step := run.Step{
+		ID:           weighStep(part),
+		Part:         part,
+		Title:        "Weigh " + target + " of " + what,
+		Kind:         KindWeighed,
+		Input:        run.InputQuantity,
+		Label:        "Net mass shown",
+		Dimensions:   massOnly,
+		Unit:         "g",
+		Instrument:   a.Balance.Name,
+		ByDifference: true,
+		Asks:         t.awaiting,
+		Hint:         drying + "Small portions near the end. What is too much goes to waste, never back into the bottle.",
+		Cautions:     a.general[1:],
+		Verdicts:     a.weighVerdicts(t),
+	}
 	if part > 0 {
 		step.Hint = "In a clean vessel, tared to the same zero. " + step.Hint
 	}
@@ -94,8 +126,17 @@ func (a *account) takeStep(part int) run.Step {
 }
 
 func (a *account) transferStep() run.Step {
-	step := run.Step{ID: stepTransfer, Title: "Transfer through the funnel, rinse vessel and funnel", Kind: KindTransferred, Input: run.InputCount, Unit: "rinses", Asks: true,
-		Default: "3", Hint: rinsingHint, Verdicts: a.transferVerdicts()}
+	step := run.Step{
+		ID:       stepTransfer,
+		Title:    "Transfer through the funnel, rinse vessel and funnel",
+		Kind:     KindTransferred,
+		Input:    run.InputCount,
+		Unit:     "rinses",
+		Asks:     true,
+		Default:  "3",
+		Hint:     rinsingHint,
+		Verdicts: a.transferVerdicts(),
+	}
 	if a.Substance.Liquid {
 		step.Title, step.Hint = "Slowly into the water, rinse the vessel in", "A thin stream, swirling. "+step.Hint
 		step.Cautions = a.general[1:]
@@ -104,9 +145,18 @@ func (a *account) transferStep() run.Step {
 }
 
 func (a *account) dissolveStep() run.Step {
-	step := run.Step{ID: stepDissolve, Title: "Fill to about " + trim(a.flask.Volume/2) + " mL, swirl until clear before the neck", Kind: KindDissolved, Input: run.InputChoice,
-		Asks: a.dissolved == "" || a.dissolved == choiceSolidLeft, Options: []verdict.Choice{{ID: choiceClear, Label: "All dissolved, clear"}, {ID: choiceSolidLeft, Label: "Solid left"},
-			{ID: choiceNeckReached, Label: "Neck reached with solid left"}}, Hint: a.Substance.Note, Verdicts: a.dissolveVerdicts()}
+	step := run.Step{
+		ID:    stepDissolve,
+		Title: "Fill to about " + trim(a.flask.Volume/2) + " mL, swirl until clear before the neck",
+		Kind:  KindDissolved,
+		Input: run.InputChoice,
+		Asks: a.dissolved == "" ||
+			a.dissolved == choiceSolidLeft,
+		Options: []verdict.Choice{{ID: choiceClear, Label: "All dissolved, clear"}, {ID: choiceSolidLeft, Label: "Solid left"},
+			{ID: choiceNeckReached, Label: "Neck reached with solid left"}},
+		Hint:     a.Substance.Note,
+		Verdicts: a.dissolveVerdicts(),
+	}
 	if a.MakeUp != ToTheMark {
 		step.Title, step.Options = "Dissolve it in part of the water", step.Options[:2]
 	}
@@ -114,8 +164,19 @@ func (a *account) dissolveStep() run.Step {
 }
 
 func (a *account) temperatureStep() run.Step {
-	return run.Step{ID: stepTemperature, Title: "Fill to just below the mark, let it come to 20 ± " + trim(a.Thresholds.Of(RuleTemperature)) + " °C", Kind: run.KindTemperature, Input: run.InputQuantity,
-		Label: "Temperature", Dimensions: []quantity.Dimension{quantity.Temperature}, Unit: "°C", Asks: a.temperature == nil, Default: quantity.Digits(a.WaterTemperature, 1), Hint: "Measure in the flask or in a beaker of the same water beside it.", Verdicts: a.temperatureVerdicts()}
+	return run.Step{
+		ID:         stepTemperature,
+		Title:      "Fill to just below the mark, let it come to 20 ± " + trim(a.Thresholds.Of(RuleTemperature)) + " °C",
+		Kind:       run.KindTemperature,
+		Input:      run.InputQuantity,
+		Label:      "Temperature",
+		Dimensions: []quantity.Dimension{quantity.Temperature},
+		Unit:       "°C",
+		Asks:       a.temperature == nil,
+		Default:    quantity.Digits(a.WaterTemperature, 1),
+		Hint:       "Measure in the flask or in a beaker of the same water beside it.",
+		Verdicts:   a.temperatureVerdicts(),
+	}
 }
 
 func (a *account) markStep() run.Step {
@@ -138,14 +199,25 @@ func (a *account) madeUpStep() run.Step {
 	step.Title = "Add " + a.sayWater(water) + " of water in all, with a " + a.added.Name()
 	step.Label, step.Dimensions, step.Unit = "Water added", volumeOnly, "mL"
 	step.Default = quantity.Digits(water, a.added.Decimals())
-	step.Hint = fmt.Sprintf("The rinsings count too. About %s mL comes of it, not exactly: the concentration is nominal.", trim(a.flask.Volume))
+	step.Hint = fmt.Sprintf(
+		"The rinsings count too. About %s mL comes of it, not exactly: the concentration is nominal.",
+		trim(a.flask.Volume),
+	)
 	return step
 }
 
 func (a *account) mixStep() run.Step {
-	return run.Step{ID: stepMix, Title: "Stopper, hold the stopper, invert " + trim(a.Thresholds.Of(run.RuleInversions)) + " times", Kind: run.KindMixed, Input: run.InputCount, Unit: "inversions", Asks: !a.mixedEnough(),
-		Default: quantity.Digits(math.Max(1, a.Thresholds.Of(run.RuleInversions)-float64(a.inversions)), 0),
-		Hint:    "The level may stand a little lower afterwards, since the liquid wets neck and stopper: do not top up. The volume was right at the mark.", Verdicts: a.mixVerdicts()}
+	return run.Step{
+		ID:       stepMix,
+		Title:    "Stopper, hold the stopper, invert " + trim(a.Thresholds.Of(run.RuleInversions)) + " times",
+		Kind:     run.KindMixed,
+		Input:    run.InputCount,
+		Unit:     "inversions",
+		Asks:     !a.mixedEnough(),
+		Default:  quantity.Digits(math.Max(1, a.Thresholds.Of(run.RuleInversions)-float64(a.inversions)), 0),
+		Hint:     "The level may stand a little lower afterwards, since the liquid wets neck and stopper: do not top up. The volume was right at the mark.",
+		Verdicts: a.mixVerdicts(),
+	}
 }
 
 func (a *account) labelStep(now time.Time) run.Step {
@@ -160,14 +232,6 @@ func (a *account) labelStep(now time.Time) run.Step {
 // trim writes a number as short as it can be.
 func trim(x float64) string { return quantity.Digits(x, -1) }
 
-func (a *account) tareVerdicts() []verdict.Verdict {
-	most := a.Thresholds.Of(RuleTare) * a.Balance.Resolution
-	if !a.tared || math.Abs(a.tare) <= most*(1+1e-9) {
-		return nil
-	}
-	return []verdict.Verdict{RuleTare.Says(verdict.Look, nil, "It showed %s g after taring; this is taken off every reading.", quantity.Digits(a.tare, a.Balance.Decimals()))}
-}
-
 // concentrationText writes the concentration of a solute that stands now, without
 // uncertainty.
 func (a *account) concentrationText(t *taking) string {
@@ -181,8 +245,14 @@ func (a *account) concentrationText(t *taking) string {
 }
 
 // rinsingHint says in numbers why several small rinses beat a large one.
-var rinsingHint = fmt.Sprintf("Deionised water, all into the flask. With %g mL clinging, 3 rinses of %g mL leave %.2g %% of it, one of %g mL leaves %.2g %%.",
-	usualResidue, usualRinse, 100*LeftAfterRinsing(3, usualRinse, usualResidue), 3*usualRinse, 100*LeftAfterRinsing(1, 3*usualRinse, usualResidue))
+var rinsingHint = fmt.Sprintf(
+	"Deionised water, all into the flask. With %g mL clinging, 3 rinses of %g mL leave %.2g %% of it, one of %g mL leaves %.2g %%.",
+	usualResidue,
+	usualRinse,
+	100*LeftAfterRinsing(3, usualRinse, usualResidue),
+	3*usualRinse,
+	100*LeftAfterRinsing(1, 3*usualRinse, usualResidue),
+)
 
 // finest is the smallest difference that can be seen, in unit().
 func (c *context) finest() float64 {
@@ -190,144 +260,4 @@ func (c *context) finest() float64 {
 		return c.measure.Division() / 5
 	}
 	return c.Balance.Resolution
-}
-
-func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
-	net := t.taken()
-	if t.awaiting && !t.kept || !(net > 0) {
-		return nil
-	}
-	target := t.taking(a.flask)
-	off := net/target - 1
-	percent := func(x float64) string { return fmt.Sprintf("%.2g %%", math.Abs(100*x)) }
-	reads := "The bottle will read " + a.concentrationText(t) + ", and that is what the label will say."
-	keep := verdict.Choice{ID: choiceKeep, Label: "Keep this mass"}
-	if t.byVolume {
-		keep.Label = "Keep this volume"
-	}
-	add := func() verdict.Choice {
-		return verdict.Choice{ID: choiceAdd, Label: "Add " + t.say(target-net) + " more"}
-	}
-	another := verdict.Choice{ID: choicePortion, Label: "Another portion, tared again"}
-	again := verdict.Choice{ID: run.ChoiceStartAgain, Label: "Start again"}
-
-	var list []verdict.Verdict
-	switch {
-	case math.Abs(off) <= a.Band:
-		side := "over"
-		choices := []verdict.Choice{keep, again}
-		if off < 0 {
-			side = "under"
-			if target-net > t.finest() {
-				choices = []verdict.Choice{keep, add(), another, again}
-			}
-		}
-		where := percent(off) + " " + side
-		if math.Abs(net-target) < t.finest() {
-			where = "On the target"
-		}
-		list = append(list, RuleBand.Says(verdict.Fine, choices, "%s, inside the ±%g %% band. %s", where, 100*a.Band, reads))
-	case off < 0:
-		list = append(list, RuleBand.Says(verdict.Look, []verdict.Choice{add(), another, keep, again}, "%s under, below the ±%g %% band. %s", percent(off), 100*a.Band, reads))
-	default:
-		fits := ""
-		volume := a.flask.Volume * net / target
-		if _, exact, err := a.cupboard.For(math.Round(10*volume)/10, a.flask.Class); a.MakeUp == ToTheMark && !t.byVolume && !exact && err == nil {
-			fits = fmt.Sprintf(" This mass fits %.1f mL, and there is no such flask.", volume)
-		}
-		choices := []verdict.Choice{keep, {ID: choiceRemove, Label: "Remove " + t.say(net-target) + " and discard it"}}
-		if larger, ok := a.flaskFor(t); ok {
-			label := fmt.Sprintf("Take the %g mL flask", larger.Volume)
-			if more := t.taking(larger) - net; more >= t.finest() {
-				label += ", take " + t.say(more) + " more"
-			}
-			choices = append(choices, verdict.Choice{ID: fmt.Sprintf("%s%g mL", choiceFlask, larger.Volume), Label: label})
-		}
-		v := RuleBand.Says(verdict.Look, append(choices, again), "%s over, above the ±%g %% band. %s%s", percent(off), 100*a.Band, reads, fits)
-		v.Reason += " " + RuleExcess.Why
-		list = append(list, v)
-	}
-	if slices.ContainsFunc(t.portions, func(p portion) bool { return p.short }) {
-		list = append(list, RuleDigits.Says(verdict.Look, nil, "%s shows %d decimals in g, and fewer were recorded: correct the reading if digits were left out.", a.Balance.Name, t.decimals))
-	}
-	if i := slices.IndexFunc(t.portions, func(p portion) bool { return p.spread > 0 }); i >= 0 {
-		list = append(list, a.Balance.TakenMoving(t.portions[i].spread))
-	}
-	tolerance := a.Thresholds.Of(weighing.RuleSmallestMass) / 100
-	if smallest := a.Balance.SmallestMass(tolerance); !t.byVolume && net < smallest {
-		list = append(list, weighing.RuleSmallestMass.Says(verdict.Look, nil, "%s is less than %s weighs to %.2g %% (from %s on).", t.say(net), a.Balance.Name, 100*tolerance, t.say(smallest)))
-	}
-	return list
-}
-
-func (a *account) transferVerdicts() []verdict.Verdict {
-	least := a.Thresholds.Of(RuleRinses)
-	if a.rinses > 0 && float64(a.rinses) < least {
-		return []verdict.Verdict{RuleRinses.Says(verdict.Look, nil, "Rinsed fewer than %g times: look for solid on the funnel.", least)}
-	}
-	return nil
-}
-
-func (a *account) dissolveVerdicts() []verdict.Verdict {
-	again := verdict.Choice{ID: run.ChoiceStartAgain, Label: "Start again"}
-	goOn := verdict.Choice{ID: choiceSolidDissolved, Label: "It has dissolved since, go on"}
-	switch a.dissolved {
-	case choiceSolidLeft:
-		return []verdict.Verdict{RuleDissolved.Says(verdict.Look, []verdict.Choice{goOn, again}, "Solid left: no more water yet. Swirl on, or warm it gently in the hand and let it cool.")}
-	case choiceNeckReached:
-		return []verdict.Verdict{RuleDissolved.Says(verdict.Stop, []verdict.Choice{again, goOn}, "The neck is reached and solid is left: the volume at the mark will not be the right one.")}
-	}
-	return nil
-}
-
-func (a *account) temperatureVerdicts() []verdict.Verdict {
-	if a.temperature == nil {
-		return nil
-	}
-	t := *a.temperature
-	change := 100 * (1/glassware.ExpansionFactor(t) - 1)
-	if a.temperatureOK() {
-		return []verdict.Verdict{RuleTemperature.Says(verdict.Fine, nil, "Near enough to 20 °C; corrected for all the same (%s %%).", signed(change))}
-	}
-	return []verdict.Verdict{RuleTemperature.Says(verdict.Look, []verdict.Choice{
-		{ID: choiceWait, Label: "Let it come to 20 °C"}, {ID: choiceTakeTempAsIs, Label: "Go on, corrected for"}},
-		"%s °C from 20 °C: filled to the mark now, the concentration at 20 °C is %s %% off. It can be corrected for.",
-		quantity.Digits(math.Abs(t-glassware.ReferenceTemperature), 1), signed(change))}
-}
-
-func signed(x float64) string {
-	text := quantity.Digits(x, 2)
-	if x >= 0 {
-		return "+" + text
-	}
-	return text
-}
-
-func (a *account) markVerdicts() []verdict.Verdict {
-	if a.mark != choicePast {
-		return nil
-	}
-	return []verdict.Verdict{RuleMark.Says(verdict.Stop, nil, "Past the mark: the volume is unknown. Discard it and begin again; this run stays on record. %s", LocalRules)}
-}
-
-// madeUpVerdicts judges the mass of the solution, or the water that was added.
-func (a *account) madeUpVerdicts() []verdict.Verdict {
-	switch {
-	case a.madeUp == nil:
-		return nil
-	case a.MakeUp == ByAdding:
-		return []verdict.Verdict{RuleAdding.Says(verdict.Look, nil, "About %s mL comes of it, known within ±%.1f %%: the concentration is nominal.",
-			quantity.Digits(a.volume.Value, 0), 100*a.volume.Expanded()/a.volume.Value)}
-	}
-	off := 100 * (*a.madeUp/a.solutionMass() - 1)
-	return []verdict.Verdict{RuleBand.Says(verdict.Fine, nil, "%s %% from the recipe; the bottle is named by what it weighs, %s mL at 20 °C.", signed(off), quantity.Digits(a.volume.Value, 2))}
-}
-
-func (a *account) mixVerdicts() []verdict.Verdict {
-	wanted := a.Thresholds.Of(run.RuleInversions)
-	if a.inversions == 0 || a.mixedEnough() {
-		return nil
-	}
-	return []verdict.Verdict{run.RuleInversions.Says(verdict.Look, []verdict.Choice{{ID: choiceMixedEnough, Label: "It is mixed, go on"}},
-		"%d inversions so far, %g more to come.", a.inversions, wanted-float64(a.inversions))}
 }

@@ -118,7 +118,10 @@ func (c *context) mixed(water uncertain.Number, masses []uncertain.Number) uncer
 			keeps, limits = moleculeKeeps, moleculeLimits
 		}
 		phi := uncertain.WithLimits(keeps, limits, uncertain.RectangularShape, uncertain.Source{
-			ID: "dissolved volume " + o.Substance.Key, Label: "volume of what is dissolved", Basis: fmt.Sprintf("%g ± %g of the solid’s, rectangular", keeps, limits)})
+			ID:    "dissolved volume " + o.Substance.Key,
+			Label: "volume of what is dissolved",
+			Basis: fmt.Sprintf("%g ± %g of the solid’s, rectangular", keeps, limits),
+		})
 		volume = volume.Plus(masses[i].Scale(1 / o.solidDensity()).Times(phi))
 		i++
 	}

@@ -51,7 +51,13 @@ func TestEveryWorkingLineEvaluates(t *testing.T) {
 	})
 	add("by mass", "sodium-chloride", "0.1 mol/L", "100 mL", func(r *solution.Request) { dense(r); r.MakeUp = solution.ByMass })
 	add("solid, water added", "sodium-chloride", "1 mol/L", "500 mL", func(r *solution.Request) { r.MakeUp = solution.ByAdding })
-	add("density known, water added", "sodium-chloride", "1 mol/L", "500 mL", func(r *solution.Request) { dense(r); r.MakeUp = solution.ByAdding })
+	add(
+		"density known, water added",
+		"sodium-chloride",
+		"1 mol/L",
+		"500 mL",
+		func(r *solution.Request) { dense(r); r.MakeUp = solution.ByAdding },
+	)
 	add("mixed, one ion in common", "sodium-chloride", "100 mg/L", "500 mL", func(r *solution.Request) {
 		r.Of = "Na"
 		also := request("sodium-nitrate", "0.01 mol/L", "1 L").Solute

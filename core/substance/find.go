@@ -81,8 +81,14 @@ func Find(list []Substance, query string, preferred func(key string) int) []Matc
 		all = slices.DeleteFunc(all, func(f found) bool { return f.grade >= misspelt })
 	}
 	slices.SortStableFunc(all, func(a, b found) int {
-		return cmp.Or(cmp.Compare(a.grade, b.grade), cmp.Compare(preferred(b.Key), preferred(a.Key)), cmp.Compare(len(a.Dissolved()), len(b.Dissolved())),
-			compareLiquid(a.Liquid, b.Liquid), cmp.Compare(b.MassFraction, a.MassFraction), cmp.Compare(a.Name, b.Name))
+		return cmp.Or(
+			cmp.Compare(a.grade, b.grade),
+			cmp.Compare(preferred(b.Key), preferred(a.Key)),
+			cmp.Compare(len(a.Dissolved()), len(b.Dissolved())),
+			compareLiquid(a.Liquid, b.Liquid),
+			cmp.Compare(b.MassFraction, a.MassFraction),
+			cmp.Compare(a.Name, b.Name),
+		)
 	})
 	matches := make([]Match, len(all))
 	for i, f := range all {
@@ -129,8 +135,32 @@ func grade(wanted []string, name string) int {
 var oxidation = regexp.MustCompile(`\((i|ii|iii|iv|v|vi|vii)\)`)
 
 // spellings brings one spelling about.
-var spellings = strings.NewReplacer("sulph", "sulf", "aluminum", "aluminium", "caesium", "cesium", "hydrogen carbonate", "hydrogencarbonate", "·", "", "’", "", "'", "",
-	"…", "", "...", "", "₂", "2", "₃", "3", "₄", "4")
+var spellings = strings.NewReplacer(
+	"sulph",
+	"sulf",
+	"aluminum",
+	"aluminium",
+	"caesium",
+	"cesium",
+	"hydrogen carbonate",
+	"hydrogencarbonate",
+	"·",
+	"",
+	"’",
+	"",
+	"'",
+	"",
+	"…",
+	"",
+	"...",
+	"",
+	"₂",
+	"2",
+	"₃",
+	"3",
+	"₄",
+	"4",
+)
 
 // words parts a name into what is compared.
 func words(name string) []string {

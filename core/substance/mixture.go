@@ -118,6 +118,25 @@ var acutes = []acute{
 	{[3]string{"H330", "H331", "H332"}, [3]float64{0.5, 3, 11}, [3]float64{2, 10, 20}},
 }
 
+// of is the code of a mixture; empty when it is not acutely toxic in this way.
+func (a acute) of(list []Ingredient) string {
+	inverse := 0.0 // 1/ATE of the mixture
+	for _, x := range list {
+		for k, code := range a.codes {
+			if slices.Contains(x.Hazards, code) {
+				inverse += x.fraction() / a.point[k]
+				break
+			}
+		}
+	}
+	for k, limit := range a.limits {
+		if inverse > 0 && 1/inverse <= limit {
+			return a.codes[k]
+		}
+	}
+	return ""
+}
+
 // Classify gives the GHS hazard codes of a solution and its signal word, by adding up
 // what is in it:
 //
@@ -162,20 +181,8 @@ func Classify(list []Ingredient) (codes []string, signal string) {
 		}
 	}
 	for _, a := range acutes {
-		inverse := 0.0 // 1/ATE of the mixture
-		for _, x := range list {
-			for k, code := range a.codes {
-				if slices.Contains(x.Hazards, code) {
-					inverse += x.fraction() / a.point[k]
-					break
-				}
-			}
-		}
-		for k, limit := range a.limits {
-			if inverse > 0 && 1/inverse <= limit {
-				add(a.codes[k])
-				break
-			}
+		if code := a.of(list); code != "" {
+			add(code)
 		}
 	}
 	codes = gravest(codes)
@@ -230,8 +237,29 @@ func isOne(key, family string) bool {
 }
 
 // dangers are the codes that call for the word Danger (UN GHS, annex 1, from memory).
-var dangers = []string{"H225", "H228", "H271", "H300", "H301", "H310", "H311", "H314", "H318", "H330", "H331", "H334", "H340", "H350", "H350i",
-	"H360D", "H360Df", "H360F", "H360FD", "H370", "H372"}
+var dangers = []string{
+	"H225",
+	"H228",
+	"H271",
+	"H300",
+	"H301",
+	"H310",
+	"H311",
+	"H314",
+	"H318",
+	"H330",
+	"H331",
+	"H334",
+	"H340",
+	"H350",
+	"H350i",
+	"H360D",
+	"H360Df",
+	"H360F",
+	"H360FD",
+	"H370",
+	"H372",
+}
 
 // silent are the codes that call for no signal word.
 var silent = []string{"H411", "H412", "H413"}

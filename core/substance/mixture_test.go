@@ -103,8 +103,23 @@ func TestClassifyAddsUp(t *testing.T) {
 func TestClassifyFallsWithTheStrength(t *testing.T) {
 	random := rand.New(rand.NewPCG(3, 4))
 	library := substance.Library()
-	milder := map[string]string{"H315": "H314", "H318": "H314", "H319": "H314 H318", "H373": "H372", "H371": "H370", "H226": "H225", "H272": "H271",
-		"H411": "H410", "H412": "H410 H411", "H302": "H300 H301", "H301": "H300", "H312": "H310 H311", "H311": "H310", "H332": "H330 H331", "H331": "H330"}
+	milder := map[string]string{
+		"H315": "H314",
+		"H318": "H314",
+		"H319": "H314 H318",
+		"H373": "H372",
+		"H371": "H370",
+		"H226": "H225",
+		"H272": "H271",
+		"H411": "H410",
+		"H412": "H410 H411",
+		"H302": "H300 H301",
+		"H301": "H300",
+		"H312": "H310 H311",
+		"H311": "H310",
+		"H332": "H330 H331",
+		"H331": "H330",
+	}
 	for range 3000 {
 		var list []substance.Ingredient
 		for range 1 + random.IntN(3) {

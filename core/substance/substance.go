@@ -106,7 +106,10 @@ func (s Substance) Molarity() (c uncertain.Number, ok bool) {
 		return c, false
 	}
 	density := uncertain.WithLimits(s.Density, densityLimits*s.Density, uncertain.RectangularShape, uncertain.Source{
-		ID: DensitySource + s.Key, Label: "density of the liquid", Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", s.Density, 100*densityLimits)})
+		ID:    DensitySource + s.Key,
+		Label: "density of the liquid",
+		Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", s.Density, 100*densityLimits),
+	})
 	fraction := uncertain.WithLimits(s.MassFraction, massFractionLimits, uncertain.RectangularShape, uncertain.Source{
 		ID: "assay " + s.Key, Label: "assay", Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*s.MassFraction, 100*massFractionLimits)})
 	return density.Times(fraction).Over(f.MolarMass()).Scale(1000), true
@@ -186,7 +189,8 @@ func Pictograms(hazards []string) []string {
 			}
 			acute := code == "H302" || code == "H312" || code == "H332"
 			local := code == "H315" || code == "H319"
-			if p == "GHS07" && (acute && has("GHS06") || local && slices.ContainsFunc(hazards, func(h string) bool { return h == "H314" || h == "H318" })) {
+			if p == "GHS07" &&
+				(acute && has("GHS06") || local && slices.ContainsFunc(hazards, func(h string) bool { return h == "H314" || h == "H318" })) {
 				continue
 			}
 			pictograms = append(pictograms, p)
@@ -208,29 +212,22 @@ func (s Substance) Check() error {
 	} else if f.Charge != 0 {
 		p.Add("/formula", "a substance has no charge: write the whole salt")
 	}
-	if s.Class != Primary && s.Class != Secondary {
-		p.Add("/class", "a substance is a primary or a secondary standard")
-	}
-	if s.Class == Primary && s.Hygroscopic {
-		p.Add("/class", "a hygroscopic solid cannot be a primary standard")
-	}
-	if s.Density != 0 && !(s.Density >= 0.1 && s.Density <= 25) {
-		p.Add("/density", "the density of a solid is between 0.1 and 25 g/mL; leave it empty when not known")
-	}
-	if s.Solubility != 0 && !(s.Solubility > 0 && s.Solubility <= 1000) {
-		p.Add("/solubility", "the solubility is between 0 and 1000 g per 100 mL; leave it empty when not known")
-	}
-	if s.Liquid && (s.Density == 0 || !(s.MassFraction > 0 && s.MassFraction <= 1)) {
-		p.Add("/density", "a concentrated liquid needs its density and its mass fraction")
-	}
-	if s.Assay != 0 && !(s.Assay > 0 && s.Assay <= 1) || !(s.AssayLimits >= 0 && s.AssayLimits <= 0.5) {
-		p.Add("/assay", "an assay is above 0 and at most 100 %%, and its limits up to 50 %%")
-	}
-	if s.Keep != "" && !slices.Contains([]Keeping{KeepBase, KeepDark, KeepSulfur, KeepReducing}, s.Keep) {
-		p.Add("/keep", "a solution is kept as one of base, dark, thiosulfate or reducing; leave it empty when little spoils it")
-	}
-	if s.Signal != "" && s.Signal != "Danger" && s.Signal != "Warning" {
-		p.Add("/signal", "the signal word is Danger, Warning or none")
+	for _, x := range []struct {
+		wrong         bool
+		field, reason string
+	}{
+		{s.Class != Primary && s.Class != Secondary, "/class", "a substance is a primary or a secondary standard"},
+		{s.Class == Primary && s.Hygroscopic, "/class", "a hygroscopic solid cannot be a primary standard"},
+		{s.Density != 0 && !(s.Density >= 0.1 && s.Density <= 25), "/density", "the density of a solid is between 0.1 and 25 g/mL; leave it empty when not known"},
+		{s.Solubility != 0 && !(s.Solubility > 0 && s.Solubility <= 1000), "/solubility", "the solubility is between 0 and 1000 g per 100 mL; leave it empty when not known"},
+		{s.Liquid && (s.Density == 0 || !(s.MassFraction > 0 && s.MassFraction <= 1)), "/density", "a concentrated liquid needs its density and its mass fraction"},
+		{s.Assay != 0 && !(s.Assay > 0 && s.Assay <= 1) || !(s.AssayLimits >= 0 && s.AssayLimits <= 0.5), "/assay", "an assay is above 0 and at most 100 %, and its limits up to 50 %"},
+		{s.Keep != "" && !slices.Contains([]Keeping{KeepBase, KeepDark, KeepSulfur, KeepReducing}, s.Keep), "/keep", "a solution is kept as one of base, dark, thiosulfate or reducing; leave it empty when little spoils it"},
+		{s.Signal != "" && s.Signal != "Danger" && s.Signal != "Warning", "/signal", "the signal word is Danger, Warning or none"},
+	} {
+		if x.wrong {
+			p.Add(x.field, "%s", x.reason)
+		}
 	}
 	for i, code := range s.Hazards {
 		if _, ok := ghs.Hazards[code]; !ok {

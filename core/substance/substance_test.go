@@ -56,8 +56,20 @@ func TestLibraryEntriesAreComplete(t *testing.T) {
 
 // A name that says how much water agrees with its formula.
 func TestHydrateNamesAgreeWithFormulas(t *testing.T) {
-	counts := map[string]string{"monohydrate": "·H2O", "dihydrate": "·2H2O", "trihydrate": "·3H2O", "tetrahydrate": "·4H2O", "pentahydrate": "·5H2O",
-		"hexahydrate": "·6H2O", "heptahydrate": "·7H2O", "octahydrate": "·8H2O", "nonahydrate": "·9H2O", "octadecahydrate": "·18H2O", "decahydrate": "·10H2O", "dodecahydrate": "·12H2O"}
+	counts := map[string]string{
+		"monohydrate":     "·H2O",
+		"dihydrate":       "·2H2O",
+		"trihydrate":      "·3H2O",
+		"tetrahydrate":    "·4H2O",
+		"pentahydrate":    "·5H2O",
+		"hexahydrate":     "·6H2O",
+		"heptahydrate":    "·7H2O",
+		"octahydrate":     "·8H2O",
+		"nonahydrate":     "·9H2O",
+		"octadecahydrate": "·18H2O",
+		"decahydrate":     "·10H2O",
+		"dodecahydrate":   "·12H2O",
+	}
 	for _, s := range substance.Library() {
 		words := strings.Fields(s.Name)
 		want, isHydrate := counts[words[len(words)-1]]
@@ -104,15 +116,50 @@ func TestMolarMassOfEveryEntry(t *testing.T) {
 // Amount concentrations of commercial concentrated reagents (common practice;
 // hydrochloric 12.02 and sulfuric acid 17.97 mol/L recomputed from 1000·ρ·w/M).
 func TestConcentratedReagents(t *testing.T) {
-	want := map[string][2]float64{"hydrochloric-acid": {12.02, 0.005}, "sulfuric-acid": {17.97, 0.005}, "nitric-acid": {14.4, 0.06}, "phosphoric-acid": {14.6, 0.06},
-		"acetic-acid-glacial": {17.4, 0.06}, "ammonia-solution": {13.4, 0.06}, "hydrogen-peroxide": {9.8, 0.06},
-		"hydrochloric-acid-32": {10.2, 0.06}, "hydrochloric-acid-25": {7.7, 0.06}, "nitric-acid-69": {15.4, 0.06}, "sulfuric-acid-50": {7.1, 0.06},
-		"perchloric-acid": {11.6, 0.06}, "hydrobromic-acid": {8.84, 0.06}, "hydriodic-acid": {7.6, 0.06}, "formic-acid": {26.0, 0.06},
-		"propionic-acid": {13.3, 0.06}, "lactic-acid": {12.1, 0.06}, "ammonia-solution-32": {16.6, 0.06}, "sodium-hydroxide-solution": {19.1, 0.06},
-		"potassium-hydroxide-solution": {11.7, 0.06}, "sodium-hypochlorite-solution": {1.95, 0.06}, "formaldehyde-solution": {13.4, 0.06}, "triethanolamine": {7.46, 0.06},
-		"ethanolamine": {16.4, 0.06}, "ethanol": {17.1, 0.06}, "methanol": {24.7, 0.06}, "propan-2-ol": {13.0, 0.06},
-		"acetone": {13.6, 0.06}, "butan-1-ol": {10.9, 0.06}, "glycerol": {13.6, 0.06}, "ethylene-glycol": {17.8, 0.06},
-		"acetonitrile": {19.1, 0.06}, "dimethyl-sulfoxide": {14.1, 0.06}, "pyridine": {12.4, 0.06},
+	want := map[string][2]float64{
+		"hydrochloric-acid":   {12.02, 0.005},
+		"sulfuric-acid":       {17.97, 0.005},
+		"nitric-acid":         {14.4, 0.06},
+		"phosphoric-acid":     {14.6, 0.06},
+		"acetic-acid-glacial": {17.4, 0.06},
+		"ammonia-solution":    {13.4, 0.06},
+		"hydrogen-peroxide":   {9.8, 0.06},
+		"hydrochloric-acid-32": {
+			10.2,
+			0.06,
+		},
+		"hydrochloric-acid-25": {7.7, 0.06},
+		"nitric-acid-69":       {15.4, 0.06},
+		"sulfuric-acid-50":     {7.1, 0.06},
+		"perchloric-acid":      {11.6, 0.06},
+		"hydrobromic-acid":     {8.84, 0.06},
+		"hydriodic-acid":       {7.6, 0.06},
+		"formic-acid":          {26.0, 0.06},
+		"propionic-acid": {
+			13.3,
+			0.06,
+		},
+		"lactic-acid":               {12.1, 0.06},
+		"ammonia-solution-32":       {16.6, 0.06},
+		"sodium-hydroxide-solution": {19.1, 0.06},
+		"potassium-hydroxide-solution": {
+			11.7,
+			0.06,
+		},
+		"sodium-hypochlorite-solution": {1.95, 0.06},
+		"formaldehyde-solution":        {13.4, 0.06},
+		"triethanolamine":              {7.46, 0.06},
+		"ethanolamine":                 {16.4, 0.06},
+		"ethanol":                      {17.1, 0.06},
+		"methanol":                     {24.7, 0.06},
+		"propan-2-ol":                  {13.0, 0.06},
+		"acetone":                      {13.6, 0.06},
+		"butan-1-ol":                   {10.9, 0.06},
+		"glycerol":                     {13.6, 0.06},
+		"ethylene-glycol":              {17.8, 0.06},
+		"acetonitrile":                 {19.1, 0.06},
+		"dimethyl-sulfoxide":           {14.1, 0.06},
+		"pyridine":                     {12.4, 0.06},
 	}
 	for _, s := range substance.Library() {
 		if !s.Liquid {

@@ -100,8 +100,17 @@ func TestCoverage(t *testing.T) {
 
 // A five-input model, 100 000 draws.
 func BenchmarkSimulate(b *testing.B) {
-	inputs := []uncertain.Number{uncertain.New(5.1, 0.0003, src("mass")), uncertain.WithLimits(0.9995, 0.0005, uncertain.RectangularShape, src("assay")),
-		uncertain.New(204.2223, 0.0047, src("molar mass")), uncertain.WithLimits(250, 0.15, uncertain.TriangularShape, src("flask")), uncertain.New(0, 0.03, src("filling"))}
+	inputs := []uncertain.Number{
+		uncertain.New(5.1, 0.0003, src("mass")),
+		uncertain.WithLimits(0.9995, 0.0005, uncertain.RectangularShape, src("assay")),
+		uncertain.New(
+			204.2223,
+			0.0047,
+			src("molar mass"),
+		),
+		uncertain.WithLimits(250, 0.15, uncertain.TriangularShape, src("flask")),
+		uncertain.New(0, 0.03, src("filling")),
+	}
 	for b.Loop() {
 		uncertain.Simulate(inputs, func(x []float64) float64 { return 1000 * x[0] * x[1] / x[2] / (x[3] + x[4]) }, 100_000, 1)
 	}

@@ -10,14 +10,38 @@ import (
 
 // The rules of the balance itself. Thresholds are defaults that a lab can set.
 var (
-	RuleSmallestMass = verdict.Rule{ID: "W-2", Title: "The smallest sensible mass", Threshold: 0.10, Unit: "%", Min: 0.01, Max: 5,
-		Why: "Below 2 × repeatability ÷ this tolerance (and never less than 2 × 0.41 × last digit), the balance itself is the error.", Source: "USP <41>"}
+	RuleSmallestMass = verdict.Rule{
+		ID:        "W-2",
+		Title:     "The smallest sensible mass",
+		Threshold: 0.10,
+		Unit:      "%",
+		Min:       0.01,
+		Max:       5,
+		Why:       "Below 2 × repeatability ÷ this tolerance (and never less than 2 × 0.41 × last digit), the balance itself is the error.",
+		Source:    "USP <41>",
+	}
 	RuleCapacity = verdict.Rule{ID: "W-5", Title: "The balance can carry the mass",
 		Why: "Above its capacity a balance shows nothing, or something wrong.", Source: "common practice"}
-	RuleSettled = verdict.Rule{ID: "W-10", Title: "Wait until the last digit stands", Threshold: 2, Unit: "last digits", Min: 1, Max: 20,
-		Why: "The last digit is an estimate and wanders with draughts and warmth. A reading taken too early is not the mass.", Source: "common practice"}
-	RuleCheck = verdict.Rule{ID: "W-11", Title: "The balance passes its check", Threshold: 3, Unit: "standard uncertainties", Min: 2, Max: 6,
-		Why: "A check weight shows what the balance does today. After a failed check, nothing weighed since the last good one can be trusted.", Source: "common practice"}
+	RuleSettled = verdict.Rule{
+		ID:        "W-10",
+		Title:     "Wait until the last digit stands",
+		Threshold: 2,
+		Unit:      "last digits",
+		Min:       1,
+		Max:       20,
+		Why:       "The last digit is an estimate and wanders with draughts and warmth. A reading taken too early is not the mass.",
+		Source:    "common practice",
+	}
+	RuleCheck = verdict.Rule{
+		ID:        "W-11",
+		Title:     "The balance passes its check",
+		Threshold: 3,
+		Unit:      "standard uncertainties",
+		Min:       2,
+		Max:       6,
+		Why:       "A check weight shows what the balance does today. After a failed check, nothing weighed since the last good one can be trusted.",
+		Source:    "common practice",
+	}
 )
 
 // CheckLimit returns how far in g a reading of a check weight may be off: the
@@ -38,8 +62,13 @@ func (b Balance) Checked(mass, weightU, reading float64, t verdict.Thresholds) (
 	if passed = math.Abs(off) <= limit*(1+1e-9); passed {
 		return RuleCheck.Says(verdict.Fine, nil, "%s g off, within ±%s g.", quantity.Digits(off, d), quantity.Digits(limit, d)), true
 	}
-	return RuleCheck.Says(verdict.Stop, nil, "%s g off, and at most ±%s g would be right. Level it, warm it up, adjust it and check again. What was weighed since the last good check is marked.",
-		quantity.Digits(off, d), quantity.Digits(limit, d)), false
+	return RuleCheck.Says(
+		verdict.Stop,
+		nil,
+		"%s g off, and at most ±%s g would be right. Level it, warm it up, adjust it and check again. What was weighed since the last good check is marked.",
+		quantity.Digits(off, d),
+		quantity.Digits(limit, d),
+	), false
 }
 
 // Settled judges the readings in g of the last moments, oldest first: still when
@@ -60,8 +89,12 @@ func (b Balance) Settled(readings []float64, stable bool, t verdict.Thresholds) 
 // Wandering is the verdict on a reading that is to be taken before it stands;
 // spread in g is how far it moved just now.
 func (b Balance) Wandering(spread float64) verdict.Verdict {
-	return RuleSettled.Says(verdict.Look, []verdict.Choice{{ID: ChoiceWait, Label: "Wait until it stands"}, {ID: ChoiceTakeMoving, Label: "Take it as it is"}},
-		"The reading still moves, by %s g just now. Close the doors, wait; taken as it is, that much is counted as its uncertainty.", quantity.Digits(spread, b.Decimals()))
+	return RuleSettled.Says(
+		verdict.Look,
+		[]verdict.Choice{{ID: ChoiceWait, Label: "Wait until it stands"}, {ID: ChoiceTakeMoving, Label: "Take it as it is"}},
+		"The reading still moves, by %s g just now. Close the doors, wait; taken as it is, that much is counted as its uncertainty.",
+		quantity.Digits(spread, b.Decimals()),
+	)
 }
 
 // Moved is what a reading adds to a mass in g when it was taken while it still moved
@@ -73,7 +106,12 @@ func (b Balance) Moved(spread float64, id string) uncertain.Number {
 
 // TakenMoving is the verdict on a reading that was taken so.
 func (b Balance) TakenMoving(spread float64) verdict.Verdict {
-	return RuleSettled.Says(verdict.Look, nil, "Taken while it still moved by %s g: that much is counted as its uncertainty.", quantity.Digits(spread, b.Decimals()))
+	return RuleSettled.Says(
+		verdict.Look,
+		nil,
+		"Taken while it still moved by %s g: that much is counted as its uncertainty.",
+		quantity.Digits(spread, b.Decimals()),
+	)
 }
 
 // CheckSpread refuses how far a reading is said to have moved when that is no mass, or

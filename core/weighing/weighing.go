@@ -75,7 +75,11 @@ func (b Balance) Reading(grams float64, id string) uncertain.Number {
 	add := func(kind string, u float64, shape uncertain.Shape) {
 		if u > 0 {
 			list = append(list, uncertain.Contribution{U: u, Source: uncertain.Source{
-				ID: "balance " + kind + " " + id, Label: "weighing", Basis: "repeatability, resolution and linearity of the balance, twice", Shape: shape}})
+				ID:    "balance " + kind + " " + id,
+				Label: "weighing",
+				Basis: "repeatability, resolution and linearity of the balance, twice",
+				Shape: shape,
+			}})
 		}
 	}
 	add("linearity", uncertain.Rectangular(b.Linearity), uncertain.RectangularShape)

@@ -2,199 +2,21 @@ package httpapi_test
 
 import (
 	"bufio"
-	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
 	"net/http"
-	"net/http/cookiejar"
-	"net/http/httptest"
 	"strings"
 	"testing"
-	"testing/fstest"
 	"time"
 
-	"github.com/getkin/kin-openapi/openapi3"
-	"github.com/getkin/kin-openapi/openapi3filter"
-	"github.com/getkin/kin-openapi/routers"
-	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/google/uuid"
 
-	"vialbench/api"
 	"vialbench/internal/httpapi"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 	"vialbench/internal/store/storetest"
 )
-
-const password = "a long enough password"
-
-// person is a browser: it keeps its cookie and checks every answer against the
-// contract.
-type person struct {
-	t      testing.TB
-	base   string
-	client *http.Client
-	router routers.Router
-	// unchecked leaves the contract alone, for benchmarks.
-	unchecked bool
-}
-
-func newServer(t testing.TB, s *store.Store) string {
-	t.Helper()
-	ctx, stop := context.WithCancel(context.Background())
-	site := fstest.MapFS{"index.html": {Data: []byte("<title>page</title>")}, "assets/a.js": {Data: []byte("1")}}
-	handler, err := httpapi.New(ctx, lab.New(s), site, false)
-	if err != nil {
-		t.Fatal(err)
-	}
-	server := httptest.NewServer(handler)
-	t.Cleanup(func() { stop(); server.Close() })
-	return server.URL
-}
-
-// strictContract is the contract in which no answer may have a field that it lacks.
-func strictContract(t testing.TB) *openapi3.T {
-	t.Helper()
-	spec, err := openapi3.NewLoader().LoadFromData(api.Contract)
-	if err != nil {
-		t.Fatal(err)
-	}
-	closed := false
-	for _, schema := range spec.Components.Schemas {
-		if s := schema.Value; s.Type.Is("object") && s.AdditionalProperties.Has == nil && s.AdditionalProperties.Schema == nil && len(s.Properties) > 0 {
-			s.AdditionalProperties.Has = &closed
-		}
-	}
-	return spec
-}
-
-func newPerson(t testing.TB, base string) *person {
-	t.Helper()
-	spec := strictContract(t)
-	spec.Servers = openapi3.Servers{{URL: base + "/api/v1"}}
-	router, err := gorillamux.NewRouter(spec)
-	if err != nil {
-		t.Fatal(err)
-	}
-	jar, _ := cookiejar.New(nil) // never fails without options
-	return &person{t: t, base: base, client: &http.Client{Jar: jar}, router: router}
-}
-
-// do sends a request and returns status and body. Every JSON answer has to fit
-// the contract.
-func (p *person) do(method, path string, body any, header ...string) (int, map[string]any) {
-	p.t.Helper()
-	var sent io.Reader
-	switch b := body.(type) {
-	case nil:
-	case string:
-		sent = strings.NewReader(b)
-	default:
-		text, err := json.Marshal(b)
-		if err != nil {
-			p.t.Fatal(err)
-		}
-		sent = bytes.NewReader(text)
-	}
-	r, err := http.NewRequestWithContext(p.t.Context(), method, p.base+"/api/v1"+path, sent)
-	if err != nil {
-		p.t.Fatal(err)
-	}
-	if sent != nil {
-		r.Header.Set("Content-Type", "application/json")
-	}
-	for i := 0; i+1 < len(header); i += 2 {
-		r.Header.Set(header[i], header[i+1])
-	}
-	answer, err := p.client.Do(r)
-	if err != nil {
-		p.t.Fatal(err)
-	}
-	defer answer.Body.Close() //nolint:errcheck // read to the end
-	text, err := io.ReadAll(answer.Body)
-	if err != nil {
-		p.t.Fatal(err)
-	}
-	if p.unchecked {
-		return answer.StatusCode, decoded(text)
-	}
-	if route, params, err := p.router.FindRoute(r); err == nil {
-		in := &openapi3filter.ResponseValidationInput{Status: answer.StatusCode, Header: answer.Header, Options: &openapi3filter.Options{IncludeResponseStatus: true},
-			RequestValidationInput: &openapi3filter.RequestValidationInput{Request: r, Route: route, PathParams: params}}
-		in.SetBodyBytes(text)
-		if err := openapi3filter.ValidateResponse(p.t.Context(), in); err != nil {
-			p.t.Errorf("%s %s: the answer does not fit the contract: %.600v", method, path, err)
-		}
-	}
-	return answer.StatusCode, decoded(text)
-}
-
-// decoded is a JSON answer as a map: an object's members, or a list under "list",
-// and the text itself.
-func decoded(text []byte) map[string]any {
-	out := map[string]any{"text": string(text)}
-	var list []any
-	if json.Unmarshal(text, &out) != nil && json.Unmarshal(text, &list) == nil {
-		out["list"] = list
-	}
-	return out
-}
-
-// must is do, with the status that is expected.
-func (p *person) must(status int, method, path string, body any) map[string]any {
-	p.t.Helper()
-	got, out := p.do(method, path, body)
-	if got != status {
-		p.t.Fatalf("%s %s: %d %s, want %d", method, path, got, out["text"], status)
-	}
-	return out
-}
-
-// pointers lists the fields that a problem names.
-func pointers(problem map[string]any) string {
-	var list []string
-	fields, _ := problem["errors"].([]any)
-	for _, f := range fields {
-		list = append(list, fmt.Sprint(f.(map[string]any)["pointer"]))
-	}
-	return strings.Join(list, " ")
-}
-
-type object = map[string]any
-
-var fern = object{"name": "Fern", "capacity": 220, "resolution": 0.0001, "repeatability": 0.0001, "linearity": 0.0002}
-
-// asked is a question of a standard solution as a plan is asked for.
-func asked(q object) object { return object{"id": uuid.NewString(), "kind": "standard", "question": q} }
-
-func question(p *person) object {
-	for _, s := range p.must(200, "GET", "/substances", nil)["list"].([]any) {
-		if substance := s.(object)["substance"].(object); substance["key"] == "potassium-hydrogen-phthalate" {
-			return object{"substance": substance, "assayPercent": 99.95, "assayLimitsPercent": 0.05, "concentration": object{"text": "0.1000", "unit": "mol/L"},
-				"volume": object{"text": "250 mL"}, "flaskClass": "A", "bandPercent": 1, "balance": fern, "waterTemperature": 20}
-		}
-	}
-	p.t.Fatal("no potassium hydrogen phthalate")
-	return nil
-}
-
-// lab with an instructor who is signed in, a balance, and a run that is begun.
-func begin(t testing.TB, base string) (ra *person, run string) {
-	t.Helper()
-	ra = newPerson(t, base)
-	ra.must(201, "POST", "/setup", object{"name": "Rowan Ashdown", "initials": "RA", "login": "ashdown", "password": password})
-	ra.must(201, "POST", "/balances", fern)
-	plan := ra.must(201, "POST", "/plans", asked(question(ra)))
-	run = uuid.NewString()
-	ra.must(201, "POST", "/runs", object{"id": run, "planId": plan["id"]})
-	return ra, run
-}
-
-func reading(kind, text string) object {
-	return object{"id": uuid.NewString(), "kind": kind, "quantity": object{"text": text, "unit": "g"}}
-}
 
 func TestWalkFromPlanToLabel(t *testing.T) {
 	ra, run := begin(t, newServer(t, storetest.Open(t)))
@@ -276,7 +98,12 @@ func TestWhoMayDoWhat(t *testing.T) {
 	if status, _ := stranger.do("POST", "/setup", object{"name": "X", "initials": "X", "login": "x", "password": password}); status != 409 {
 		t.Errorf("a second first instructor: %d", status)
 	}
-	ra.must(201, "POST", "/people", object{"name": "Imani Thorne", "initials": "IT", "login": "thorne", "password": password, "role": "assistant"})
+	ra.must(
+		201,
+		"POST",
+		"/people",
+		object{"name": "Imani Thorne", "initials": "IT", "login": "thorne", "password": password, "role": "assistant"},
+	)
 	it := newPerson(t, base)
 	it.must(200, "POST", "/session", object{"login": "thorne", "password": password})
 	for path, body := range map[string]object{
@@ -366,7 +193,8 @@ func TestBadInputNamesTheField(t *testing.T) {
 	} {
 		status, problem := ra.do("POST", c.path, c.body)
 		detail, _ := problem["detail"].(string)
-		if status != c.status || !strings.Contains(problem["text"].(string), c.says) || c.pointer != "" && pointers(problem) != c.pointer || detail == "" {
+		if status != c.status || !strings.Contains(problem["text"].(string), c.says) || c.pointer != "" && pointers(problem) != c.pointer ||
+			detail == "" {
 			t.Errorf("%s %.80v: %d %v at %q; want %d, “%s” at %s", c.path, c.body, status, detail, pointers(problem), c.status, c.says, c.pointer)
 		}
 	}
@@ -489,7 +317,12 @@ func TestLimits(t *testing.T) {
 	for range 5 {
 		guesser.do("POST", "/session", object{"login": "ashdown", "password": "guess"})
 	}
-	if status, problem := guesser.do("POST", "/session", object{"login": "ashdown", "password": password}); status != 429 || !strings.Contains(problem["detail"].(string), "wait 15 minutes") {
+	if status, problem := guesser.do(
+		"POST",
+		"/session",
+		object{"login": "ashdown", "password": password},
+	); status != 429 ||
+		!strings.Contains(problem["detail"].(string), "wait 15 minutes") {
 		t.Errorf("the sixth guess: %d %v", status, problem["detail"])
 	}
 	ra.must(200, "GET", "/session", nil) // who is signed in stays so
@@ -570,7 +403,11 @@ func TestLogbookFilters(t *testing.T) {
 	if status, _ := ra.do("GET", "/logbook?from=yesterday", nil); status != 400 {
 		t.Errorf("from yesterday: %d", status)
 	}
-	_, twice := ra.do("POST", "/runs/"+run+"/facts", object{"id": uuid.NewString(), "kind": "tared", "quantity": object{"text": "0 g"}, "replaces": old["id"], "reason": "again"})
+	_, twice := ra.do(
+		"POST",
+		"/runs/"+run+"/facts",
+		object{"id": uuid.NewString(), "kind": "tared", "quantity": object{"text": "0 g"}, "replaces": old["id"], "reason": "again"},
+	)
 	if pointers(twice) != "/replaces" {
 		t.Errorf("corrected twice: %v", twice["text"])
 	}

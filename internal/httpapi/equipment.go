@@ -26,7 +26,16 @@ func wireBalance(b lab.BalanceView) LabBalance {
 }
 
 func wireCheck(c store.BalanceCheck) BalanceCheck {
-	return BalanceCheck{Id: c.ID, Weight: c.Weight, WeightLimits: c.WeightLimits, Reading: c.Reading, Passed: c.Passed, Sentence: c.Sentence, By: c.Maker.Initials, At: c.MadeAt}
+	return BalanceCheck{
+		Id:           c.ID,
+		Weight:       c.Weight,
+		WeightLimits: c.WeightLimits,
+		Reading:      c.Reading,
+		Passed:       c.Passed,
+		Sentence:     c.Sentence,
+		By:           c.Maker.Initials,
+		At:           c.MadeAt,
+	}
 }
 
 // ListBalances implements StrictServerInterface.
@@ -142,8 +151,20 @@ func (s *Server) streamBalance(c *gin.Context) {
 			c.Header("X-Accel-Buffering", "no")
 			begun = true
 		}
-		c.SSEvent("reading", liveReading{Text: l.Text, Readings: append([]quantity.Quantity{}, l.Readings...), State: l.State, Still: l.Still, Spread: l.Spread, Says: l.Says,
-			Standin: l.Standin, Verdict: l.Verdict, Identity: l.Identity})
+		c.SSEvent(
+			"reading",
+			liveReading{
+				Text:     l.Text,
+				Readings: append([]quantity.Quantity{}, l.Readings...),
+				State:    l.State,
+				Still:    l.Still,
+				Spread:   l.Spread,
+				Says:     l.Says,
+				Standin:  l.Standin,
+				Verdict:  l.Verdict,
+				Identity: l.Identity,
+			},
+		)
 		c.Writer.Flush()
 		return nil
 	})

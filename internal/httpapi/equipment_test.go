@@ -41,7 +41,15 @@ func TestGlassOverHTTP(t *testing.T) {
 	if first["tolerance"] != 0.15 || first["standard"] != "ISO 1042" {
 		t.Errorf("%v", first)
 	}
-	marked := object{"kind": "volumetric flask", "volume": 250, "class": "A", "count": 1, "mark": "F1", "certified": 250.03, "certifiedLimits": 0.05}
+	marked := object{
+		"kind":            "volumetric flask",
+		"volume":          250,
+		"class":           "A",
+		"count":           1,
+		"mark":            "F1",
+		"certified":       250.03,
+		"certifiedLimits": 0.05,
+	}
 	ra.must(201, "POST", "/glass", marked)
 	if status, problem := ra.do("POST", "/glass", marked); status != 422 || pointers(problem) != "/mark" {
 		t.Errorf("the same mark twice: %d at %s", status, pointers(problem))
@@ -60,7 +68,12 @@ func TestGlassOverHTTP(t *testing.T) {
 	if n := len(ra.must(200, "GET", "/glass", nil)["list"].([]any)); n != 1 {
 		t.Errorf("%d entries", n)
 	}
-	if status, problem := ra.do("POST", "/runs", object{"id": uuid.NewString(), "planId": plan["id"], "batch": 3}); status != 422 || pointers(problem) != "/batch" {
+	if status, problem := ra.do(
+		"POST",
+		"/runs",
+		object{"id": uuid.NewString(), "planId": plan["id"], "batch": 3},
+	); status != 422 ||
+		pointers(problem) != "/batch" {
 		t.Errorf("batch 4 of 3: %d at %s", status, pointers(problem))
 	}
 }
@@ -71,10 +84,20 @@ func TestConnectedBalanceOverHTTP(t *testing.T) {
 	base := newServer(t, storetest.Open(t))
 	ra, _ := begin(t, base)
 	id := ra.must(200, "GET", "/balances", nil)["list"].([]any)[0].(object)["id"].(string)
-	if status, problem := ra.do("POST", "/balances/"+id+"/tare", nil); status != 409 || !strings.Contains(problem["text"].(string), "is not connected") {
+	if status, problem := ra.do(
+		"POST",
+		"/balances/"+id+"/tare",
+		nil,
+	); status != 409 ||
+		!strings.Contains(problem["text"].(string), "is not connected") {
 		t.Errorf("not connected: %d %s", status, problem["text"])
 	}
-	if status, problem := ra.do("PUT", "/balances/"+id+"/address", object{"address": "here"}); status != 422 || pointers(problem) != "/address" {
+	if status, problem := ra.do(
+		"PUT",
+		"/balances/"+id+"/address",
+		object{"address": "here"},
+	); status != 422 ||
+		pointers(problem) != "/address" {
 		t.Errorf("no port: %d at %s", status, pointers(problem))
 	}
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
@@ -168,7 +191,11 @@ func TestShelfOverHTTP(t *testing.T) {
 	ra, run := begin(t, newServer(t, storetest.Open(t)))
 	bottle := finished(t, ra, run, "5.1000")
 	taking := func(volume string) (int, object) {
-		return ra.do("POST", "/bottles/"+bottle+"/takings", object{"id": uuid.NewString(), "volume": object{"text": volume, "unit": "mL"}, "purpose": "group 2"})
+		return ra.do(
+			"POST",
+			"/bottles/"+bottle+"/takings",
+			object{"id": uuid.NewString(), "volume": object{"text": volume, "unit": "mL"}, "purpose": "group 2"},
+		)
 	}
 	if status, b := taking("0.1 L"); status != 200 || math.Abs(b["left"].(float64)-150) > 0.1 || len(b["takings"].([]any)) != 1 {
 		t.Errorf("%d %v", status, b["left"])
@@ -194,7 +221,12 @@ func TestShelfOverHTTP(t *testing.T) {
 	if listed("unlabelled") != 0 {
 		t.Error("still unlabelled")
 	}
-	if status, problem := ra.do("POST", "/bottles/pool", object{"id": uuid.NewString(), "bottles": []string{bottle}}); status != 422 || pointers(problem) != "/bottles" {
+	if status, problem := ra.do(
+		"POST",
+		"/bottles/pool",
+		object{"id": uuid.NewString(), "bottles": []string{bottle}},
+	); status != 422 ||
+		pointers(problem) != "/bottles" {
 		t.Errorf("one bottle poured together: %d at %s", status, pointers(problem))
 	}
 	if n := len(ra.must(200, "GET", "/bottles/"+bottle+"/family", nil)["list"].([]any)); n != 1 {
@@ -240,7 +272,15 @@ func TestTablesOverHTTP(t *testing.T) {
 func TestDilutionOverHTTP(t *testing.T) {
 	ra, run := begin(t, newServer(t, storetest.Open(t)))
 	bottle := finished(t, ra, run, "5.1000")
-	ask := object{"mode": "chain", "stock": object{"name": "", "unit": "", "bottle": bottle, "concentration": object{"value": 0}}, "factors": []string{"10", "1 + 4"}, "class": "A", "keep": 10, "rinse": 5, "waterTemperature": 20}
+	ask := object{
+		"mode":             "chain",
+		"stock":            object{"name": "", "unit": "", "bottle": bottle, "concentration": object{"value": 0}},
+		"factors":          []string{"10", "1 + 4"},
+		"class":            "A",
+		"keep":             10,
+		"rinse":            5,
+		"waterTemperature": 20,
+	}
 	plan := ra.must(201, "POST", "/plans", object{"id": uuid.NewString(), "kind": "dilution", "question": ask})
 	if plan["kind"] != "dilution" || plan["design"].(object)["recipe"] != nil {
 		t.Errorf("%v", plan)
@@ -298,7 +338,8 @@ func TestDilutionOverHTTP(t *testing.T) {
 		t.Errorf("%d lines of working", len(lines))
 	}
 	tube := rack[0].(object)["id"].(string)
-	if family := ra.must(200, "GET", "/bottles/"+tube+"/family", nil)["list"].([]any); len(family) != 3 || family[0].(object)["bottle"].(object)["id"] != bottle {
+	if family := ra.must(200, "GET", "/bottles/"+tube+"/family", nil)["list"].([]any); len(family) != 3 ||
+		family[0].(object)["bottle"].(object)["id"] != bottle {
 		t.Errorf("family %v", family)
 	}
 	ask["stock"].(object)["bottle"] = uuid.NewString()
@@ -306,10 +347,22 @@ func TestDilutionOverHTTP(t *testing.T) {
 		t.Errorf("a bottle that is not there: %d", status)
 	}
 	request := plan["design"].(object)["request"]
-	if back := ra.must(200, "POST", "/compute/back", object{"request": request, "tube": 1, "value": 0.002, "limits": 0.0001}); math.Abs(back["value"].(float64)-0.1) > 1e-3 {
+	if back := ra.must(
+		200,
+		"POST",
+		"/compute/back",
+		object{"request": request, "tube": 1, "value": 0.002, "limits": 0.0001},
+	); math.Abs(
+		back["value"].(float64)-0.1,
+	) > 1e-3 {
 		t.Errorf("back to %v", back["value"])
 	}
-	if status, problem := ra.do("POST", "/compute/step", object{"stock": 1, "taken": 0, "final": 0, "gives": 1}); status != 422 || !strings.Contains(problem["text"].(string), "three of the four") {
+	if status, problem := ra.do(
+		"POST",
+		"/compute/step",
+		object{"stock": 1, "taken": 0, "final": 0, "gives": 1},
+	); status != 422 ||
+		!strings.Contains(problem["text"].(string), "three of the four") {
 		t.Errorf("two unknowns: %d %s", status, problem["text"])
 	}
 }

@@ -108,7 +108,11 @@ func TestTablesCarryTheirFields(t *testing.T) {
 	}
 	corrected := false
 	for _, line := range log[1:] {
-		if _, err := time.Parse(time.RFC3339, line[column("time (UTC)")]); err != nil || !slices.Contains([]string{"RA", "IT"}, line[column("person")]) || line[column("fact")] == "" {
+		if _, err := time.Parse(
+			time.RFC3339,
+			line[column("time (UTC)")],
+		); err != nil || !slices.Contains([]string{"RA", "IT"}, line[column("person")]) ||
+			line[column("fact")] == "" {
 			t.Errorf("%v, %v", line, err)
 		}
 		corrected = corrected || line[column("reason of the correction")] != ""
@@ -117,7 +121,10 @@ func TestTablesCarryTheirFields(t *testing.T) {
 		t.Error("no line says why a reading was corrected")
 	}
 	for name, want := range map[string]string{"plans": "concentration", "equipment": "volume"} {
-		if lines := table("/tables/" + name); len(lines) < 2 || !slices.ContainsFunc(lines[0], func(c string) bool { return strings.HasPrefix(c, want) }) {
+		if lines := table(
+			"/tables/" + name,
+		); len(lines) < 2 ||
+			!slices.ContainsFunc(lines[0], func(c string) bool { return strings.HasPrefix(c, want) }) {
 			t.Errorf("%s: %v", name, lines)
 		}
 	}

@@ -34,7 +34,14 @@ func (s *Server) ListLogbook(ctx context.Context, r ListLogbookRequestObject) (L
 }
 
 func wireEntry(e lab.Entry) LogEntry {
-	out := LogEntry{Fact: e.Body, RunId: e.RunID, RunNumber: int(e.Run.Number), Title: e.Run.Plan.Title, Sentence: e.Sentence, Corrected: e.Correction != nil}
+	out := LogEntry{
+		Fact:      e.Body,
+		RunId:     e.RunID,
+		RunNumber: int(e.Run.Number),
+		Title:     e.Run.Plan.Title,
+		Sentence:  e.Sentence,
+		Corrected: e.Correction != nil,
+	}
 	if e.Correction != nil {
 		out.CorrectedBy, out.CorrectedReason = &e.Correction.Maker.Initials, &e.Correction.Reason
 	}
@@ -48,7 +55,14 @@ func (s *Server) ExportLogbookCSV(ctx context.Context, r ExportLogbookCSVRequest
 		return nil, err
 	}
 	lines := each(entries, func(e lab.Entry) report.LogLine {
-		line := report.LogLine{At: e.MadeAt, By: e.Maker.Initials, Run: fmt.Sprint(e.Run.Number), Title: e.Run.Plan.Title, Sentence: e.Sentence, Reason: e.Reason}
+		line := report.LogLine{
+			At:       e.MadeAt,
+			By:       e.Maker.Initials,
+			Run:      fmt.Sprint(e.Run.Number),
+			Title:    e.Run.Plan.Title,
+			Sentence: e.Sentence,
+			Reason:   e.Reason,
+		}
 		if e.Correction != nil {
 			line.CorrectedBy = e.Correction.Maker.Initials
 		}
@@ -139,8 +153,19 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 
 func wireLabel(b lab.BottleView, labName, base string) report.Label {
 	p := b.Product
-	label := report.Label{Lab: labName, Number: b.Number, Name: p.Name, Formula: p.Formula, Exact: p.Exact, By: b.Maker.Initials, Made: b.MadeAt,
-		Signal: p.Signal, Pictograms: substance.Pictograms(p.Hazards), Unclassified: len(p.Ingredients) == 0, URL: base + "/shelf/" + b.ID}
+	label := report.Label{
+		Lab:          labName,
+		Number:       b.Number,
+		Name:         p.Name,
+		Formula:      p.Formula,
+		Exact:        p.Exact,
+		By:           b.Maker.Initials,
+		Made:         b.MadeAt,
+		Signal:       p.Signal,
+		Pictograms:   substance.Pictograms(p.Hazards),
+		Unclassified: len(p.Ingredients) == 0,
+		URL:          base + "/shelf/" + b.ID,
+	}
 	if b.ExpiresOn != nil {
 		label.Expires = *b.ExpiresOn
 	}

@@ -106,25 +106,50 @@ func (s *Server) ListRuns(ctx context.Context, r ListRunsRequestObject) (ListRun
 }
 
 func wireSummary(r store.Run) RunSummary {
-	return RunSummary{Id: r.ID, Number: int(r.Number), PlanId: r.PlanID, Kind: r.Plan.Kind, Title: r.Plan.Title, Status: Status(r.Status), Reason: optional(r.Reason),
-		Step: optional(r.Step), By: r.Beginner.Initials, Begun: r.BegunAt, Changed: r.ChangedAt, Batch: &r.Batch}
+	return RunSummary{
+		Id:      r.ID,
+		Number:  int(r.Number),
+		PlanId:  r.PlanID,
+		Kind:    r.Plan.Kind,
+		Title:   r.Plan.Title,
+		Status:  Status(r.Status),
+		Reason:  optional(r.Reason),
+		Step:    optional(r.Step),
+		By:      r.Beginner.Initials,
+		Begun:   r.BegunAt,
+		Changed: r.ChangedAt,
+		Batch:   &r.Batch,
+	}
 }
 
 func wireRun(v lab.RunView) Run {
 	batches := each(v.Batches, func(b lab.BatchState) BatchState {
 		return BatchState{RunId: optional(b.RunID), BottleId: optional(b.BottleID), Status: optional(b.Status)}
 	})
-	return Run{Summary: wireSummary(v.Run), Plan: wirePlan(lab.PlanView{Plan: v.Plan, Design: v.Design}), Outcome: v.Outcome, Bottles: strings0(v.Bottles),
-		Moved: strings0(v.Moved), Doubt: optional(v.Doubt), Batches: &batches,
-		Facts: each(v.Facts, func(f store.Fact) FactLine { return FactLine{Fact: f.Body, Sentence: f.Sentence} })}
+	return Run{
+		Summary: wireSummary(v.Run),
+		Plan:    wirePlan(lab.PlanView{Plan: v.Plan, Design: v.Design}),
+		Outcome: v.Outcome,
+		Bottles: strings0(v.Bottles),
+		Moved:   strings0(v.Moved),
+		Doubt:   optional(v.Doubt),
+		Batches: &batches,
+		Facts:   each(v.Facts, func(f store.Fact) FactLine { return FactLine{Fact: f.Body, Sentence: f.Sentence} }),
+	}
 }
 
 // AddFact implements StrictServerInterface.
 func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactResponseObject, error) {
 	b := r.Body
-	stated := lab.Statement{Fact: fact.Fact{ID: b.Id, Kind: b.Kind, Count: b.Count, Choice: given(b.Choice), Text: given(b.Text), Date: given(b.Date),
-		Replaces: given(b.Replaces), Reason: given(b.Reason), Instrument: given(b.Instrument), Part: given(b.Part), At: given(b.At)},
-		Quantity: b.Quantity, After: b.After, Spread: b.Spread, Beside: given(b.Beside), Seen: b.Seen}
+	stated := lab.Statement{
+		Fact: fact.Fact{ID: b.Id, Kind: b.Kind, Count: b.Count, Choice: given(b.Choice), Text: given(b.Text), Date: given(b.Date),
+			Replaces: given(b.Replaces), Reason: given(b.Reason), Instrument: given(b.Instrument), Part: given(b.Part), At: given(b.At)},
+		Quantity: b.Quantity,
+		After:    b.After,
+		Spread:   b.Spread,
+		Beside:   given(b.Beside),
+		Seen:     b.Seen,
+	}
 	run, err := s.lab.StateFact(ctx, actor(ctx), r.Id, stated)
 	return AddFact200JSONResponse(wireRun(run)), err
 }

@@ -56,7 +56,13 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		writeProblem(c.Writer, http.StatusInternalServerError, "something went wrong here; nothing was changed", nil)
 		c.Abort()
 	}))
-	engine.Use(gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|balances/[^/]+/live)$"}), gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf"})))
+	engine.Use(
+		gzip.Gzip(
+			gzip.DefaultCompression,
+			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|balances/[^/]+/live)$"}),
+			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf"}),
+		),
+	)
 
 	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
@@ -67,9 +73,13 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 			slog.ErrorContext(c, "answer not sent", "error", err)
 		},
 	})
-	RegisterHandlersWithOptions(engine, strict, GinServerOptions{BaseURL: apiPrefix, ErrorHandler: func(c *gin.Context, err error, status int) {
-		writeProblem(c.Writer, status, err.Error(), nil)
-	}})
+	RegisterHandlersWithOptions(
+		engine,
+		strict,
+		GinServerOptions{BaseURL: apiPrefix, ErrorHandler: func(c *gin.Context, err error, status int) {
+			writeProblem(c.Writer, status, err.Error(), nil)
+		}},
+	)
 	engine.POST(apiPrefix+"/compute/*operation", s.compute)
 	engine.GET(apiPrefix+"/events", s.streamEvents)
 	engine.GET(apiPrefix+"/balances/:id/live", s.streamBalance)
@@ -126,7 +136,10 @@ func isStream(r *http.Request) bool {
 func secured(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		h.Set(
+			"Content-Security-Policy",
+			"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+		)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
@@ -187,7 +200,21 @@ func logged(next http.Handler) http.Handler {
 		if out.status >= http.StatusInternalServerError {
 			level = slog.LevelError
 		}
-		slog.Log(r.Context(), level, "request", "id", id, "method", r.Method, "path", r.URL.Path, "status", out.status, "ms", time.Since(begun).Milliseconds())
+		slog.Log(
+			r.Context(),
+			level,
+			"request",
+			"id",
+			id,
+			"method",
+			r.Method,
+			"path",
+			r.URL.Path,
+			"status",
+			out.status,
+			"ms",
+			time.Since(begun).Milliseconds(),
+		)
 	})
 }
 

@@ -56,7 +56,18 @@ func (s *Server) setCookie(ctx context.Context, token string, maxAge int) {
 	if !ok {
 		return
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: cookieName, Value: token, Path: "/", MaxAge: maxAge, HttpOnly: true, Secure: s.secure, SameSite: http.SameSiteStrictMode})
+	http.SetCookie(
+		c.Writer,
+		&http.Cookie{
+			Name:     cookieName,
+			Value:    token,
+			Path:     "/",
+			MaxAge:   maxAge,
+			HttpOnly: true,
+			Secure:   s.secure,
+			SameSite: http.SameSiteStrictMode,
+		},
+	)
 }
 
 // cookieLife is how long the browser keeps the cookie; the server decides how
@@ -83,7 +94,10 @@ func newAccount(a NewAccount) lab.NewAccount {
 }
 
 // CreateFirstInstructor implements StrictServerInterface.
-func (s *Server) CreateFirstInstructor(ctx context.Context, r CreateFirstInstructorRequestObject) (CreateFirstInstructorResponseObject, error) {
+func (s *Server) CreateFirstInstructor(
+	ctx context.Context,
+	r CreateFirstInstructorRequestObject,
+) (CreateFirstInstructorResponseObject, error) {
 	account, err := s.lab.CreateFirst(ctx, newAccount(*r.Body))
 	if err != nil {
 		return nil, err

@@ -39,7 +39,10 @@ func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenc
 
 // PutBench implements StrictServerInterface.
 func (s *Server) PutBench(ctx context.Context, r PutBenchRequestObject) (PutBenchResponseObject, error) {
-	bench, err := s.lab.ChangeBench(ctx, lab.BenchChange{Session: r.Body.Session, WaterTemperature: r.Body.WaterTemperature, BalanceID: r.Body.BalanceId, Version: r.Body.Version})
+	bench, err := s.lab.ChangeBench(
+		ctx,
+		lab.BenchChange{Session: r.Body.Session, WaterTemperature: r.Body.WaterTemperature, BalanceID: r.Body.BalanceId, Version: r.Body.Version},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +81,14 @@ func wireSettings(s store.Settings) Settings {
 	if thresholds == nil {
 		thresholds = verdict.Thresholds{}
 	}
-	return Settings{LabName: s.LabName, FlaskClass: FlaskClass(s.FlaskClass), Buoyancy: s.Buoyancy, Thresholds: thresholds, Rules: lab.Rules(), Version: s.Version}
+	return Settings{
+		LabName:    s.LabName,
+		FlaskClass: FlaskClass(s.FlaskClass),
+		Buoyancy:   s.Buoyancy,
+		Thresholds: thresholds,
+		Rules:      lab.Rules(),
+		Version:    s.Version,
+	}
 }
 
 // ListSubstances implements StrictServerInterface.
@@ -104,17 +114,38 @@ func (s *Server) SetUpUsual(ctx context.Context, _ SetUpUsualRequestObject) (Set
 // CreateSubstance implements StrictServerInterface.
 func (s *Server) CreateSubstance(ctx context.Context, r CreateSubstanceRequestObject) (CreateSubstanceResponseObject, error) {
 	b := r.Body
-	own := substance.Substance{Name: b.Name, Formula: b.Formula, Class: substance.Class(b.Class), Drying: given(b.Drying), Note: given(b.Note),
-		Signal: given((*string)(b.Signal)), Hazards: strings0(given(b.Hazards)), Precautions: strings0(given(b.Precautions)),
-		Density: given(b.Density), Solubility: given(b.Solubility), Hygroscopic: given(b.Hygroscopic), Liquid: given(b.Liquid), MassFraction: given(b.MassFraction),
-		Keep: substance.Keeping(given((*string)(b.Keep))), Sources: map[string]string{"all": b.Source}}
+	own := substance.Substance{
+		Name:        b.Name,
+		Formula:     b.Formula,
+		Class:       substance.Class(b.Class),
+		Drying:      given(b.Drying),
+		Note:        given(b.Note),
+		Signal:      given((*string)(b.Signal)),
+		Hazards:     strings0(given(b.Hazards)),
+		Precautions: strings0(given(b.Precautions)),
+		Density: given(
+			b.Density,
+		),
+		Solubility:   given(b.Solubility),
+		Hygroscopic:  given(b.Hygroscopic),
+		Liquid:       given(b.Liquid),
+		MassFraction: given(b.MassFraction),
+		Keep:         substance.Keeping(given((*string)(b.Keep))),
+		Sources:      map[string]string{"all": b.Source},
+	}
 	added, err := s.lab.AddSubstance(ctx, actor(ctx), own)
 	return CreateSubstance201JSONResponse(wireSubstance(added)), err
 }
 
 func wireSubstance(s lab.OwnedSubstance) LabSubstance {
-	out := LabSubstance{Substance: s.Substance, Own: s.Own, Pieces: []Piece{}, Elements: []string{}, Pictograms: strings0(substance.Pictograms(s.Hazards)),
-		Statements: substance.Statements(append(append([]string{}, s.Hazards...), s.Precautions...))}
+	out := LabSubstance{
+		Substance:  s.Substance,
+		Own:        s.Own,
+		Pieces:     []Piece{},
+		Elements:   []string{},
+		Pictograms: strings0(substance.Pictograms(s.Hazards)),
+		Statements: substance.Statements(append(append([]string{}, s.Hazards...), s.Precautions...)),
+	}
 	if c, ok := s.Molarity(); ok {
 		out.Molarity = &c
 	}

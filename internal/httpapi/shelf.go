@@ -68,11 +68,33 @@ func (s *Server) LabelsPrinted(ctx context.Context, r LabelsPrintedRequestObject
 
 func wireBottle(b lab.BottleView) Bottle {
 	p := b.Product
-	out := Bottle{Id: b.ID, Number: int(b.Number), RunId: b.RunID, Title: b.Title, Name: p.Name, Origin: string(p.Origin), Formula: p.Formula,
-		Figures: p.Figures, Exact: p.Exact, Volume: b.Volume, Left: b.Left(), Labelled: b.LabelPrintedAt != nil, Tube: p.Tube, Classified: len(p.Ingredients) > 0,
-		By: b.Maker.Initials, Made: b.MadeAt, Store: optional(p.Store), Doubt: optional(b.Doubt),
-		Note: optional(p.Note), State: BottleState(b.State), Reason: optional(b.Reason), Signal: optional(p.Signal),
-		Pictograms: strings0(substance.Pictograms(p.Hazards)), Hazards: substance.Statements(p.Hazards), Parents: strings0(p.MadeOf)}
+	out := Bottle{
+		Id:         b.ID,
+		Number:     int(b.Number),
+		RunId:      b.RunID,
+		Title:      b.Title,
+		Name:       p.Name,
+		Origin:     string(p.Origin),
+		Formula:    p.Formula,
+		Figures:    p.Figures,
+		Exact:      p.Exact,
+		Volume:     b.Volume,
+		Left:       b.Left(),
+		Labelled:   b.LabelPrintedAt != nil,
+		Tube:       p.Tube,
+		Classified: len(p.Ingredients) > 0,
+		By:         b.Maker.Initials,
+		Made:       b.MadeAt,
+		Store:      optional(p.Store),
+		Doubt:      optional(b.Doubt),
+		Note:       optional(p.Note),
+		State:      BottleState(b.State),
+		Reason:     optional(b.Reason),
+		Signal:     optional(p.Signal),
+		Pictograms: strings0(substance.Pictograms(p.Hazards)),
+		Hazards:    substance.Statements(p.Hazards),
+		Parents:    strings0(p.MadeOf),
+	}
 	if len(b.Parents) > 0 && len(out.Parents) > 0 { // which stand above it
 		out.Parents = out.Parents[len(out.Parents)-1:]
 	}

@@ -291,7 +291,15 @@ func hashPassword(password string) string {
 
 func encodeHash(salt, key []byte) string {
 	b64 := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonThreads, b64.EncodeToString(salt), b64.EncodeToString(key))
+	return fmt.Sprintf(
+		"$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s",
+		argon2.Version,
+		argonMemory,
+		argonTime,
+		argonThreads,
+		b64.EncodeToString(salt),
+		b64.EncodeToString(key),
+	)
 }
 
 func checkPassword(hash, password string) bool {

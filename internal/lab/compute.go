@@ -76,7 +76,13 @@ func readFormula(q formulaQuestion) (FormulaAnswer, error) {
 	}
 	m := f.MolarMass()
 	text, u := quantity.Round(m.Value, m.Expanded())
-	answer := FormulaAnswer{Text: f.String(), Pieces: f.Pieces, Charge: f.Charge, MolarMass: m.Value, MolarMassText: text + " ± " + u + " g/mol"}
+	answer := FormulaAnswer{
+		Text:          f.String(),
+		Pieces:        f.Pieces,
+		Charge:        f.Charge,
+		MolarMass:     m.Value,
+		MolarMassText: text + " ± " + u + " g/mol",
+	}
 	for _, share := range f.Composition() {
 		answer.Composition = append(answer.Composition, ElementShare{share.Symbol, share.Name, share.Atoms, share.Fraction})
 	}

@@ -46,8 +46,19 @@ func askDilution(question json.RawMessage, own *owned) (run.Plan, error) {
 			return nil, verdict.Problems{{Field: "/stock/bottle", Reason: "this bottle tells no concentration by volume: it cannot be diluted"}}
 		}
 		p := bottle.Product
-		q.Stock = dilution.Stock{Name: p.Name, Number: bottle.Number, Formula: p.Formula, Unit: c.Unit, Concentration: c.Number, Bottle: bottle.ID, Left: bottle.Left(),
-			Approximate: !p.Exact, Ingredients: p.Ingredients, Density: q.Stock.Density, DensityLimits: q.Stock.DensityLimits} // the density is not known of a bottle
+		q.Stock = dilution.Stock{
+			Name:          p.Name,
+			Number:        bottle.Number,
+			Formula:       p.Formula,
+			Unit:          c.Unit,
+			Concentration: c.Number,
+			Bottle:        bottle.ID,
+			Left:          bottle.Left(),
+			Approximate:   !p.Exact,
+			Ingredients:   p.Ingredients,
+			Density:       q.Stock.Density,
+			DensityLimits: q.Stock.DensityLimits,
+		} // the density is not known of a bottle
 	case q.Stock.Key != "":
 		s, err := own.substance(q.Stock.Key)
 		if err != nil {

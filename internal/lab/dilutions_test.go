@@ -29,7 +29,15 @@ func TestDilutionFromABottle(t *testing.T) {
 	}
 	planID, _ := plan(t, l, it, "100 mL")
 	stock := finish(t, l, it, planID, 0, 0.7455).Bottles[0]
-	q := dilution.Question{Mode: dilution.Chain, Stock: dilution.Stock{Bottle: stock}, Factors: []string{"10", "10", "10"}, Class: "A", Keep: 20, Rinse: 5, Objective: dilution.LeastUncertainty}
+	q := dilution.Question{
+		Mode:      dilution.Chain,
+		Stock:     dilution.Stock{Bottle: stock},
+		Factors:   []string{"10", "10", "10"},
+		Class:     "A",
+		Keep:      20,
+		Rinse:     5,
+		Objective: dilution.LeastUncertainty,
+	}
 	keep := func() (lab.PlanView, error) {
 		question, err := json.Marshal(q)
 		if err != nil {
@@ -142,7 +150,12 @@ func TestDilutionFromABottle(t *testing.T) {
 					newest = later.ID
 				}
 			}
-			if made, err = l.StateFact(t.Context(), it, made.ID, stated(fact.Fact{ID: uuid.NewString(), Kind: "weighed", Quantity: &q, Replaces: newest, Reason: "misread"})); err != nil {
+			if made, err = l.StateFact(
+				t.Context(),
+				it,
+				made.ID,
+				stated(fact.Fact{ID: uuid.NewString(), Kind: "weighed", Quantity: &q, Replaces: newest, Reason: "misread"}),
+			); err != nil {
 				t.Fatal(err)
 			}
 			return
@@ -185,7 +198,11 @@ func TestDilutionFromABottle(t *testing.T) {
 		t.Fatal(err)
 	}
 	theirs := plan.Design.(dilution.Design).Request.Stock.Bottle // an ID of their own
-	if kin, err := other.Family(t.Context(), theirs); err != nil || len(kin) != 4 || theirs == stock || *kin[0].RunID != *family[0].RunID || kin[3].From[0] != kin[2].ID {
+	if kin, err := other.Family(
+		t.Context(),
+		theirs,
+	); err != nil || len(kin) != 4 || theirs == stock || *kin[0].RunID != *family[0].RunID ||
+		kin[3].From[0] != kin[2].ID {
 		t.Errorf("family in another lab: %+v %v", kin, err)
 	}
 	q.Stock.Bottle = uuid.NewString()

@@ -135,7 +135,12 @@ func (l *Lab) ConnectBalance(ctx context.Context, by Actor, id, address string) 
 // CheckBalance records the reading of a check weight on a balance, all in g: the
 // mass of the weight and the limits ± of its certificate or class (rectangular). An
 // id that is known already changes nothing.
-func (l *Lab) CheckBalance(ctx context.Context, by Actor, balanceID, id string, weight, limits, reading float64) (store.BalanceCheck, error) {
+func (l *Lab) CheckBalance(
+	ctx context.Context,
+	by Actor,
+	balanceID, id string,
+	weight, limits, reading float64,
+) (store.BalanceCheck, error) {
 	var check store.BalanceCheck
 	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
 		balance, err := tx.BalanceByID(balanceID)
@@ -160,8 +165,18 @@ func (l *Lab) CheckBalance(ctx context.Context, by Actor, balanceID, id string, 
 			return p
 		}
 		v, passed := balance.Checked(weight, uncertain.Rectangular(limits), reading, settings.Thresholds)
-		check = store.BalanceCheck{ID: id, BalanceID: balanceID, Weight: weight, WeightLimits: limits, Reading: reading, Passed: passed, Sentence: v.Sentence,
-			MadeBy: by.ID, Maker: by.Account, MadeAt: l.now()}
+		check = store.BalanceCheck{
+			ID:           id,
+			BalanceID:    balanceID,
+			Weight:       weight,
+			WeightLimits: limits,
+			Reading:      reading,
+			Passed:       passed,
+			Sentence:     v.Sentence,
+			MadeBy:       by.ID,
+			Maker:        by.Account,
+			MadeAt:       l.now(),
+		}
 		if err := tx.Create(&check); err != nil {
 			if store.IsDuplicate(err) {
 				return Conflict{"this check was recorded already"}
@@ -231,7 +246,12 @@ func (d doubts) of(readings []run.Reading) string {
 			if !x.from.IsZero() {
 				since = "the last good check was on " + x.from.Format(time.DateOnly)
 			}
-			return fmt.Sprintf("%s failed its check on %s; %s. Check the balance, then weigh again or standardise.", x.balance, x.failed.Format(time.DateOnly), since)
+			return fmt.Sprintf(
+				"%s failed its check on %s; %s. Check the balance, then weigh again or standardise.",
+				x.balance,
+				x.failed.Format(time.DateOnly),
+				since,
+			)
 		}
 	}
 	return ""
@@ -267,7 +287,9 @@ func (l *Lab) addGlass(tx *store.Store, known []store.Glass, item glassware.Item
 	}
 	if i := slices.IndexFunc(known, func(g store.Glass) bool { return alike(g.Item, item) }); i >= 0 {
 		if item.Mark != "" {
-			return store.Glass{}, verdict.Problems{{Field: "/mark", Reason: "there is such a glass with this mark: change that one, or give this one another"}}
+			return store.Glass{}, verdict.Problems{
+				{Field: "/mark", Reason: "there is such a glass with this mark: change that one, or give this one another"},
+			}
 		}
 		known[i].Count = min(1000, known[i].Count+item.Count)
 		return known[i], tx.Save(&known[i])

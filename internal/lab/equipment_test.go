@@ -1,11 +1,9 @@
 package lab_test
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"math"
 	"net"
 	"strings"
@@ -50,8 +48,10 @@ func library(key string) substance.Substance {
 // plan keeps a plan of potassium chloride.
 func plan(t *testing.T, l *lab.Lab, by lab.Actor, volume string) (planID string, batches int) {
 	t.Helper()
-	question, err := json.Marshal(solution.Question{SoluteQuestion: solution.SoluteQuestion{Substance: library("potassium-chloride"), AssayPercent: 100,
-		Concentration: quantity.Typed("0.1 mol/L")}, Volume: quantity.Typed(volume), FlaskClass: glassware.ClassA, BandPercent: 5})
+	question, err := json.Marshal(
+		solution.Question{SoluteQuestion: solution.SoluteQuestion{Substance: library("potassium-chloride"), AssayPercent: 100,
+			Concentration: quantity.Typed("0.1 mol/L")}, Volume: quantity.Typed(volume), FlaskClass: glassware.ClassA, BandPercent: 5},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -136,7 +136,10 @@ func TestBatchesArePooled(t *testing.T) {
 	l, ra, it := newLab(t)
 	records := sample(t)
 	records.Runs = nil
-	records.Glass = []glassware.Item{{Kind: glassware.VolumetricFlask, Volume: 500, Class: "A", Count: 2}, {Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2}}
+	records.Glass = []glassware.Item{
+		{Kind: glassware.VolumetricFlask, Volume: 500, Class: "A", Count: 2},
+		{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2},
+	}
 	if _, err := l.Import(t.Context(), ra, records, false); err != nil {
 		t.Fatal(err)
 	}
@@ -197,7 +200,12 @@ func TestBatchesArePooled(t *testing.T) {
 		}
 		return bottle
 	}
-	if b := correct("weighed", func(f *fact.Fact) { q := quantity.Of(3.7474, "g"); f.Quantity = &q }); math.Abs(b.Product.Figures[0].Value-want-0.02/74.5483/1.25) > 2e-6 {
+	if b := correct(
+		"weighed",
+		func(f *fact.Fact) { q := quantity.Of(3.7474, "g"); f.Quantity = &q },
+	); math.Abs(
+		b.Product.Figures[0].Value-want-0.02/74.5483/1.25,
+	) > 2e-6 {
 		t.Errorf("after the correction %.6f mol/L", b.Product.Figures[0].Value)
 	}
 	if b := correct("mark", func(f *fact.Fact) { f.Choice = "past" }); b.State != "void" {
@@ -239,121 +247,19 @@ func TestTakingsAndFilters(t *testing.T) {
 		return len(page.Items)
 	}
 	if listed(lab.OnlyLow) != 1 || listed(lab.OnlyUnlabelled) != 1 || listed(lab.OnlyExpiring) != 0 || listed(lab.OnlyStandardise) != 0 {
-		t.Errorf("low %d, unlabelled %d, expiring %d, to standardise %d", listed(lab.OnlyLow), listed(lab.OnlyUnlabelled), listed(lab.OnlyExpiring), listed(lab.OnlyStandardise))
+		t.Errorf(
+			"low %d, unlabelled %d, expiring %d, to standardise %d",
+			listed(lab.OnlyLow),
+			listed(lab.OnlyUnlabelled),
+			listed(lab.OnlyExpiring),
+			listed(lab.OnlyStandardise),
+		)
 	}
 	if err := l.LabelsPrinted(t.Context(), []string{id}); err != nil || listed(lab.OnlyUnlabelled) != 0 {
 		t.Errorf("printed: %d unlabelled, %v", listed(lab.OnlyUnlabelled), err)
 	}
 	if b, err := take(uuid.NewString(), -60, "misread: 25 mL, not 85"); err != nil || listed(lab.OnlyLow) != 0 {
 		t.Errorf("put right: %g mL left, %v", b.Left(), err)
-	}
-}
-
-// Ten thousand lines, three of them wrong: nothing is taken in, the three are named.
-// Mended, all of it is, and comes out again as it went in.
-func TestTableOfSubstances(t *testing.T) {
-	l, ra, it := newLab(t)
-	var b strings.Builder
-	b.WriteString("Name,Formula,Class,Density g/mL,Hazards,Source\r\n")
-	wrong := map[int]string{17: "Salt 17,Nacl,secondary,2.1,,x", 4242: "Salt 4242,KCl,secondary,heavy,,x", 9999: "Salt 9999,KCl,tertiary,2,H999,x"}
-	write := func(b *strings.Builder, bad bool) {
-		for line := 2; line <= 10_001; line++ {
-			if text, ok := wrong[line]; ok && bad {
-				b.WriteString(text + "\r\n")
-				continue
-			}
-			fmt.Fprintf(b, "\"Salt %d, own\",K%dCl,secondary,2.%d,H302 H319,from the data sheet\r\n", line, line%90+1, line%10)
-		}
-	}
-	good := b
-	write(&b, true)
-	_, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(b.String()), false)
-	got := problems(t, err)
-	for _, place := range []string{"/17/formula", "/4242/density g/mL", "/9999/class"} {
-		if got[place] == "" {
-			t.Errorf("nothing at %s: %v", place, got)
-		}
-	}
-	if len(got) != 4 { // line 9999 has two
-		t.Errorf("%d problems: %v", len(got), got)
-	}
-	own := func() (n int) {
-		list, err := l.Substances(t.Context())
-		if err != nil {
-			t.Fatal(err)
-		}
-		for _, s := range list {
-			if s.Own {
-				n++
-			}
-		}
-		return n
-	}
-	if own() != 0 {
-		t.Fatalf("%d were taken in", own())
-	}
-	good.Reset()
-	good.WriteString("name;formula;class;density g/mL;hazards\n")
-	good.WriteString("Salz A;KCl;secondary;2,5;H302\nSalz B;NaCl;secondary;;\n")
-	for _, dryRun := range []bool{true, false} {
-		r, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(good.String()), dryRun)
-		if err != nil || r.Substances != 2 || len(r.Changes) != 2 || own() != map[bool]int{true: 0, false: 2}[dryRun] {
-			t.Fatalf("dry run %v: %+v, %v, %d own", dryRun, r, err, own())
-		}
-	}
-	var out bytes.Buffer
-	if err := l.ExportTable(t.Context(), lab.SubstanceTable, &out); err != nil || !strings.Contains(out.String(), "2.5") {
-		t.Fatalf("%s %v", out.String(), err)
-	}
-	r, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, bytes.NewReader(out.Bytes()), false)
-	if err != nil || r.Known != 2 || r.Substances+r.Changed != 0 {
-		t.Errorf("taken in again: %+v %v", r, err)
-	}
-	changed := strings.Replace(out.String(), "2.5", "2.6", 1)
-	if r, err = l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(changed), false); err != nil || r.Changed != 1 || !strings.HasPrefix(r.Changes[0], "changed: Salz A") {
-		t.Errorf("changed: %+v %v", r, err)
-	}
-	var forbidden lab.Forbidden
-	if _, err := l.ImportTable(t.Context(), it, lab.SubstanceTable, strings.NewReader(changed), true); !errors.As(err, &forbidden) {
-		t.Errorf("an assistant: %v", err)
-	}
-	for text, place := range map[string]string{"": "/1", "name,colour\n": "/1/colour", "name,formula\n": "/1", "name,formula,class\na,\"b": "/2", "name,formula,class\na,b,c,d\n": "/2"} {
-		if _, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(text), true); problems(t, err)[place] == "" {
-			t.Errorf("%q: %v, want a problem at %s", text, err, place)
-		}
-	}
-}
-
-func TestTablesOfEquipmentAndPlans(t *testing.T) {
-	l, ra, _ := newLab(t)
-	equipment := "kind,volume mL,class,count,mark,certified mL,certified limits mL,name,capacity g,resolution g,repeatability g,linearity g\n" +
-		"balance,,,,,,,Birch,220,0.0001,0.0001,0.0002\nvolumetric flask,250,A,4,,,,,,,,\nvolumetric flask,100,A,1,F9,100.02,0.03,,,,,\n"
-	r, err := l.ImportTable(t.Context(), ra, lab.EquipmentTable, strings.NewReader(equipment), false)
-	if err != nil || r.Balances != 1 || r.Glass != 2 {
-		t.Fatalf("%+v %v", r, err)
-	}
-	more := strings.Replace(equipment, "250,A,4", "250,A,6", 1) + "burette,55,A,1,,,,,,,,\nvolumetric flask,100,A,1,F8,100.02,300,,,,,\n"
-	_, err = l.ImportTable(t.Context(), ra, lab.EquipmentTable, strings.NewReader(more), false)
-	if p := problems(t, err); len(p) != 2 || p["/5/volume mL"] == "" || p["/6/certified limits mL"] == "" {
-		t.Errorf("%v", p)
-	}
-	plans := "substance,concentration,volume\nSodium chloride,0.1 mol/L,250 mL\nSodium chloride,0.1 g,250 mL\nUnobtainium,1 g/L,90 L\n"
-	_, err = l.ImportTable(t.Context(), ra, lab.PlanTable, strings.NewReader(plans), false)
-	if p := problems(t, err); len(p) != 2 || p["/3/concentration"] == "" || p["/4/substance"] == "" {
-		t.Errorf("%v", p)
-	}
-	if r, err = l.ImportTable(t.Context(), ra, lab.PlanTable, strings.NewReader(strings.Join(strings.SplitAfter(plans, "\n")[:2], "")), false); err != nil || r.Plans != 1 {
-		t.Fatalf("%+v %v", r, err)
-	}
-	for _, table := range []lab.Table{lab.EquipmentTable, lab.PlanTable} {
-		var out bytes.Buffer
-		if err := l.ExportTable(t.Context(), table, &out); err != nil {
-			t.Fatal(err)
-		}
-		r, err := l.ImportTable(t.Context(), ra, table, &out, false)
-		if err != nil || r.Known == 0 || r.Changed+r.Balances+r.Glass+r.Plans != 0 {
-			t.Errorf("%s out and in: %+v %v", table, r, err)
-		}
 	}
 }
 
@@ -418,11 +324,19 @@ func TestWatchingABalance(t *testing.T) {
 		}
 	}
 	hand("PAN 5.1056")
-	if live := wait("a settled reading", func(live lab.Live) bool { return live.Still && live.Readings[0].Value > 5 }); live.Text != "5.1056 g" || !live.Standin {
+	if live := wait(
+		"a settled reading",
+		func(live lab.Live) bool { return live.Still && live.Readings[0].Value > 5 },
+	); live.Text != "5.1056 g" ||
+		!live.Standin {
 		t.Errorf("%+v", live)
 	}
 	hand("DRAUGHT ON")
-	if live := wait("a draught", func(live lab.Live) bool { return !live.Still && live.Spread.Base() > 0.0005 }); live.Verdict == nil || len(live.Verdict.Choices) != 2 {
+	if live := wait(
+		"a draught",
+		func(live lab.Live) bool { return !live.Still && live.Spread.Base() > 0.0005 },
+	); live.Verdict == nil ||
+		len(live.Verdict.Choices) != 2 {
 		t.Errorf("%+v", live)
 	}
 	hand("LINK OFF")

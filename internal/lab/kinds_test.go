@@ -164,7 +164,7 @@ func TestEveryKindGoesFromPlanToShelf(t *testing.T) {
 		if _, err := s.plan.Design(); err != nil {
 			t.Error(err)
 		}
-		facts := carryOut(t, s.plan, func(facts []fact.Fact, out run.Outcome) {
+		facts := carryOut(t, s.plan, func(_ []fact.Fact, out run.Outcome) {
 			now := 0
 			ids := map[string]bool{}
 			for _, step := range out.Steps {
@@ -240,7 +240,16 @@ func TestEveryKindTakesCorrections(t *testing.T) {
 				t.Errorf("%s cannot be taken back: %v", s.plan.Sentence(f), err)
 			}
 			never := slices.Delete(slices.Clone(facts), i, i+1)
-			if with, without := made(t, s.plan, append(slices.Clone(facts), back)), made(t, s.plan, never); results(t, with) != results(t, without) || with.AtHand() != without.AtHand() {
+			if with, without := made(
+				t,
+				s.plan,
+				append(slices.Clone(facts), back),
+			), made(
+				t,
+				s.plan,
+				never,
+			); results(t, with) != results(t, without) ||
+				with.AtHand() != without.AtHand() {
 				t.Errorf("%s, taken back, is not as if never stated", s.plan.Sentence(f))
 			}
 			unexplained := right

@@ -29,7 +29,11 @@ func newLab(t *testing.T) (l *lab.Lab, instructor, assistant lab.Actor) {
 		t.Fatal(err)
 	}
 	instructor = lab.Actor{Account: first}
-	second, err := l.CreatePerson(t.Context(), instructor, lab.NewAccount{Name: "Imani Thorne", Initials: "IT", Login: "thorne", Password: password, Role: lab.Assistant})
+	second, err := l.CreatePerson(
+		t.Context(),
+		instructor,
+		lab.NewAccount{Name: "Imani Thorne", Initials: "IT", Login: "thorne", Password: password, Role: lab.Assistant},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -91,7 +95,13 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 			t.Fatalf("dry run %v: %+v, %v; want %+v", dryRun, got, err, want)
 		}
 	}
-	if got, err := l.Import(t.Context(), ra, records, false); err != nil || !reflect.DeepEqual(got, lab.ImportReport{Known: 2 + len(records.Glass) + len(records.Runs) + facts}) {
+	if got, err := l.Import(
+		t.Context(),
+		ra,
+		records,
+		false,
+	); err != nil ||
+		!reflect.DeepEqual(got, lab.ImportReport{Known: 2 + len(records.Glass) + len(records.Runs) + facts}) {
 		t.Errorf("taken in again: %+v, %v", got, err)
 	}
 	out, err := l.Export(t.Context())
@@ -240,7 +250,13 @@ func TestTheLastInstructorStays(t *testing.T) {
 	if _, err := l.WhoIs(t.Context(), token); !errors.As(err, &gone) {
 		t.Errorf("a closed account is still signed in: %v", err)
 	}
-	if _, err := l.CreateFirst(t.Context(), lab.NewAccount{Name: "X", Initials: "X", Login: "x", Password: password}); !errors.As(err, &conflict) {
+	if _, err := l.CreateFirst(
+		t.Context(),
+		lab.NewAccount{Name: "X", Initials: "X", Login: "x", Password: password},
+	); !errors.As(
+		err,
+		&conflict,
+	) {
 		t.Errorf("a second first instructor: %v", err)
 	}
 }

@@ -78,7 +78,10 @@ func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t
 	switch {
 	case s.Err != nil:
 		*recent = nil
-		return Live{State: stateLost, Says: b.Name + " does not answer: look at the cable and the power. It is looked for again; type the reading meanwhile."}
+		return Live{
+			State: stateLost,
+			Says:  b.Name + " does not answer: look at the cable and the power. It is looked for again; type the reading meanwhile.",
+		}
 	case s.State == instrument.Overload:
 		*recent = nil
 		return Live{State: string(s.State), Says: "Too much on the pan: take it off."}
@@ -112,7 +115,8 @@ func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t
 // tared tells whether a balance was set to zero between two samples: it jumps, and
 // stands before and after.
 func tared(before, after instrument.Sample, resolution float64) bool {
-	return before.State == instrument.Stable && after.State == instrument.Stable && math.Abs(after.Main().Base()-before.Main().Base()) > 100*resolution
+	return before.State == instrument.Stable && after.State == instrument.Stable &&
+		math.Abs(after.Main().Base()-before.Main().Base()) > 100*resolution
 }
 
 // TareBalance sets a connected balance to zero.

@@ -100,9 +100,22 @@ func TestTheVersionBeforeMigrates(t *testing.T) {
 	for i, b := range page.Items {
 		w := want.Bottles[i]
 		c := b.Product.Figures[0]
-		if b.Number != w.Number || b.State != w.State || b.Reason != w.Reason || b.Maker.Initials != w.By || b.Left() != w.Left || math.Abs(b.Volume-w.Volume) > 1e-9*w.Volume ||
-			b.Product.Exact != w.Exact || b.ExpiresOn.Format("2006-01-02") != w.Expires || (b.Doubt != "") != (w.Doubt != "") {
-			t.Errorf("bottle %d: %s %s, %g of %g mL, exact %v, %s; was %+v", b.Number, b.State, b.Reason, b.Left(), b.Volume, b.Product.Exact, b.ExpiresOn, w)
+		if b.Number != w.Number || b.State != w.State || b.Reason != w.Reason || b.Maker.Initials != w.By || b.Left() != w.Left ||
+			math.Abs(b.Volume-w.Volume) > 1e-9*w.Volume ||
+			b.Product.Exact != w.Exact ||
+			b.ExpiresOn.Format("2006-01-02") != w.Expires ||
+			(b.Doubt != "") != (w.Doubt != "") {
+			t.Errorf(
+				"bottle %d: %s %s, %g of %g mL, exact %v, %s; was %+v",
+				b.Number,
+				b.State,
+				b.Reason,
+				b.Left(),
+				b.Volume,
+				b.Product.Exact,
+				b.ExpiresOn,
+				w,
+			)
 		}
 		sameFigure(t, b.Title, c.Value, c.Expanded, c.Unit, w.Value, w.Expanded, w.Unit)
 		if len(b.Changes) > 0 {
@@ -119,8 +132,17 @@ func TestTheVersionBeforeMigrates(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if r.Number != w.Number || !strings.EqualFold(r.Plan.Title, w.Title) || r.Status != w.Status || len(view.Facts) != len(w.Facts) || len(view.Outcome.Figures) != len(w.Figures) {
-			t.Errorf("run %d: %s, %s, %d facts, %d figures; was %+v", r.Number, r.Plan.Title, r.Status, len(view.Facts), len(view.Outcome.Figures), w)
+		if r.Number != w.Number || !strings.EqualFold(r.Plan.Title, w.Title) || r.Status != w.Status || len(view.Facts) != len(w.Facts) ||
+			len(view.Outcome.Figures) != len(w.Figures) {
+			t.Errorf(
+				"run %d: %s, %s, %d facts, %d figures; was %+v",
+				r.Number,
+				r.Plan.Title,
+				r.Status,
+				len(view.Facts),
+				len(view.Outcome.Figures),
+				w,
+			)
 			continue
 		}
 		for k, f := range view.Facts {
@@ -149,7 +171,9 @@ func sameFigure(t *testing.T, what string, value, expanded float64, unit string,
 		return
 	}
 	value, expanded, was, wasExpanded = value*is.Factor, expanded*is.Factor, was*before.Factor, wasExpanded*before.Factor
-	if math.Abs(value-was) > 1e-9*math.Abs(was) || expanded < wasExpanded*(1-1e-9) && !strings.Contains(what, "diluted") && !strings.Contains(what, "tube") || expanded > wasExpanded*3 {
+	if math.Abs(value-was) > 1e-9*math.Abs(was) ||
+		expanded < wasExpanded*(1-1e-9) && !strings.Contains(what, "diluted") && !strings.Contains(what, "tube") ||
+		expanded > wasExpanded*3 {
 		t.Errorf("%s: %g ± %g, was %g ± %g", what, value, expanded, was, wasExpanded)
 	}
 }

@@ -77,7 +77,16 @@ func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, bat
 	if err != nil {
 		return err
 	}
-	begun := store.Run{ID: id, PlanID: row.ID, Batch: batch, Status: string(outcome.Status), Step: outcome.AtHand(), BegunBy: by.ID, BegunAt: at, ChangedAt: at}
+	begun := store.Run{
+		ID:        id,
+		PlanID:    row.ID,
+		Batch:     batch,
+		Status:    string(outcome.Status),
+		Step:      outcome.AtHand(),
+		BegunBy:   by.ID,
+		BegunAt:   at,
+		ChangedAt: at,
+	}
 	if err := tx.Create(&begun); err != nil {
 		return err
 	}

@@ -42,7 +42,13 @@ func (l *Lab) ChangeBench(ctx context.Context, c BenchChange) (store.Bench, erro
 				return found(err, "this balance")
 			}
 		}
-		row := store.Bench{ID: 1, Session: strings.TrimSpace(c.Session), WaterTemperature: c.WaterTemperature, BalanceID: c.BalanceID, Version: c.Version + 1}
+		row := store.Bench{
+			ID:               1,
+			Session:          strings.TrimSpace(c.Session),
+			WaterTemperature: c.WaterTemperature,
+			BalanceID:        c.BalanceID,
+			Version:          c.Version + 1,
+		}
 		won, err := tx.Advance(&row, c.Version, "session", "water_temperature", "balance_id")
 		if err != nil {
 			return err
@@ -51,7 +57,13 @@ func (l *Lab) ChangeBench(ctx context.Context, c BenchChange) (store.Bench, erro
 			return err
 		}
 		if !won {
-			return Conflict{fmt.Sprintf("the bench was changed meanwhile: water %g °C, session “%s”. Look, then change it again", bench.WaterTemperature, bench.Session)}
+			return Conflict{
+				fmt.Sprintf(
+					"the bench was changed meanwhile: water %g °C, session “%s”. Look, then change it again",
+					bench.WaterTemperature,
+					bench.Session,
+				),
+			}
 		}
 		return tx.Announce("bench")
 	})
@@ -140,7 +152,9 @@ func substanceByKey(db *store.Store, key string) (substance.Substance, error) {
 	}
 	i := slices.IndexFunc(list, func(s OwnedSubstance) bool { return s.Key == key })
 	if i < 0 {
-		return substance.Substance{}, verdict.Problems{{Field: "/substance/key", Reason: "this substance is not in the lab: add it in the lab setup first"}}
+		return substance.Substance{}, verdict.Problems{
+			{Field: "/substance/key", Reason: "this substance is not in the lab: add it in the lab setup first"},
+		}
 	}
 	return list[i].Substance, nil
 }
@@ -200,16 +214,16 @@ func usual() Records {
 		{Name: "Analytical", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002},
 		{Name: "Top pan", Capacity: 3200, Resolution: 0.01, Repeatability: 0.01, Linearity: 0.02},
 	}}
-	add := func(kind glassware.Kind, class glassware.Class, count int, volumes ...float64) {
+	add := func(kind glassware.Kind, count int, volumes ...float64) {
 		for _, v := range volumes {
-			r.Glass = append(r.Glass, glassware.Item{Kind: kind, Volume: v, Class: class, Count: count})
+			r.Glass = append(r.Glass, glassware.Item{Kind: kind, Volume: v, Class: glassware.ClassA, Count: count})
 		}
 	}
-	add(glassware.VolumetricFlask, glassware.ClassA, 6, 25, 50, 100, 250, 500, 1000)
-	add(glassware.OneMarkPipette, glassware.ClassA, 6, 1, 2, 5, 10, 20, 25, 50)
-	add(glassware.GraduatedPipette, glassware.ClassA, 6, 1, 5, 10)
-	add(glassware.Burette, glassware.ClassA, 12, 25, 50)
-	add(glassware.Cylinder, glassware.ClassA, 6, 10, 25, 100, 250, 500, 1000)
+	add(glassware.VolumetricFlask, 6, 25, 50, 100, 250, 500, 1000)
+	add(glassware.OneMarkPipette, 6, 1, 2, 5, 10, 20, 25, 50)
+	add(glassware.GraduatedPipette, 6, 1, 5, 10)
+	add(glassware.Burette, 12, 25, 50)
+	add(glassware.Cylinder, 6, 10, 25, 100, 250, 500, 1000)
 	return r
 }
 

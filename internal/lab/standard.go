@@ -48,8 +48,16 @@ func standardFromRow(in *importer, r row) (run.Plan, map[string]string) {
 			p.Add(r.place()+"/substance", "“%s” is not in the lab: name it as the lab setup does, or add it first", r.cells["substance"])
 		}
 	}
-	request := solution.Request{Solute: solution.Solute{Substance: s.Substance, Of: r.cells["of"], Assay: 1}, Glass: in.own.glass, FlaskClass: glassware.Class(strings.ToUpper(r.cells["flask class"])), Balance: in.own.balance(),
-		WaterTemperature: glassware.ReferenceTemperature, Buoyancy: in.own.settings.Buoyancy, Thresholds: in.own.settings.Thresholds, Band: in.own.settings.Thresholds.Of(solution.RuleBand) / 100}
+	request := solution.Request{
+		Solute:           solution.Solute{Substance: s.Substance, Of: r.cells["of"], Assay: 1},
+		Glass:            in.own.glass,
+		FlaskClass:       glassware.Class(strings.ToUpper(r.cells["flask class"])),
+		Balance:          in.own.balance(),
+		WaterTemperature: glassware.ReferenceTemperature,
+		Buoyancy:         in.own.settings.Buoyancy,
+		Thresholds:       in.own.settings.Thresholds,
+		Band:             in.own.settings.Thresholds.Of(solution.RuleBand) / 100,
+	}
 	if s.MassFraction > 0 {
 		request.Assay = s.MassFraction
 	}

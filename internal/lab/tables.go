@@ -31,9 +31,40 @@ const (
 // columns of each table, in the order in which they are given out; those before
 // required must be there.
 var columns = map[Table][]string{
-	SubstanceTable: {"name", "formula", "class", "key", "density g/mL", "solubility g/100 mL", "hygroscopic", "drying", "liquid", "mass fraction", "keep", "mixture", "signal", "hazards", "precautions", "note", "source"},
-	EquipmentTable: {"kind", "volume mL", "class", "count", "mark", "certified mL", "certified limits mL", "name", "capacity g", "resolution g", "repeatability g", "linearity g"},
-	PlanTable:      {"substance", "concentration", "volume", "id", "of", "assay %", "assay limits %", "flask class", "band %"},
+	SubstanceTable: {
+		"name",
+		"formula",
+		"class",
+		"key",
+		"density g/mL",
+		"solubility g/100 mL",
+		"hygroscopic",
+		"drying",
+		"liquid",
+		"mass fraction",
+		"keep",
+		"mixture",
+		"signal",
+		"hazards",
+		"precautions",
+		"note",
+		"source",
+	},
+	EquipmentTable: {
+		"kind",
+		"volume mL",
+		"class",
+		"count",
+		"mark",
+		"certified mL",
+		"certified limits mL",
+		"name",
+		"capacity g",
+		"resolution g",
+		"repeatability g",
+		"linearity g",
+	},
+	PlanTable: {"substance", "concentration", "volume", "id", "of", "assay %", "assay limits %", "flask class", "band %"},
 }
 
 var required = map[Table]int{SubstanceTable: 3, EquipmentTable: 1, PlanTable: 3}
@@ -188,9 +219,19 @@ func (in *importer) underRow(r row, names map[string]string, take func()) {
 }
 
 func (in *importer) substanceRow(r row) {
-	s := substance.Substance{Key: r.cells["key"], Name: r.cells["name"], Formula: r.cells["formula"], Class: substance.Class(strings.ToLower(r.cells["class"])),
-		Drying: r.cells["drying"], Keep: substance.Keeping(r.cells["keep"]), Mixture: r.cells["mixture"], Note: r.cells["note"], Signal: r.cells["signal"],
-		Hazards: codes(r.cells["hazards"]), Precautions: codes(r.cells["precautions"])}
+	s := substance.Substance{
+		Key:         r.cells["key"],
+		Name:        r.cells["name"],
+		Formula:     r.cells["formula"],
+		Class:       substance.Class(strings.ToLower(r.cells["class"])),
+		Drying:      r.cells["drying"],
+		Keep:        substance.Keeping(r.cells["keep"]),
+		Mixture:     r.cells["mixture"],
+		Note:        r.cells["note"],
+		Signal:      r.cells["signal"],
+		Hazards:     codes(r.cells["hazards"]),
+		Precautions: codes(r.cells["precautions"]),
+	}
 	first := len(in.problems)
 	s.Density, s.Solubility = r.number("density g/mL", &in.problems), r.number("solubility g/100 mL", &in.problems)
 	s.MassFraction = r.number("mass fraction", &in.problems)
@@ -219,14 +260,29 @@ func (in *importer) equipmentRow(r row) {
 	first := len(in.problems)
 	number := func(column string) float64 { return r.number(column, &in.problems) }
 	if strings.EqualFold(r.cells["kind"], balanceKind) {
-		b := weighing.Balance{Name: r.cells["name"], Capacity: number("capacity g"), Resolution: number("resolution g"), Repeatability: number("repeatability g"), Linearity: number("linearity g")}
+		b := weighing.Balance{
+			Name:          r.cells["name"],
+			Capacity:      number("capacity g"),
+			Resolution:    number("resolution g"),
+			Repeatability: number("repeatability g"),
+			Linearity:     number("linearity g"),
+		}
 		if len(in.problems) == first {
 			in.takeBalance(r.place(), b)
 		}
 		return
 	}
-	item := glassware.Item{Kind: glassware.Kind(strings.ToLower(r.cells["kind"])), Volume: number("volume mL"), Class: glassware.Class(strings.ToUpper(r.cells["class"])), Count: 1,
-		Certificate: glassware.Certificate{Mark: r.cells["mark"], Certified: number("certified mL"), CertifiedLimits: number("certified limits mL")}}
+	item := glassware.Item{
+		Kind:   glassware.Kind(strings.ToLower(r.cells["kind"])),
+		Volume: number("volume mL"),
+		Class:  glassware.Class(strings.ToUpper(r.cells["class"])),
+		Count:  1,
+		Certificate: glassware.Certificate{
+			Mark:            r.cells["mark"],
+			Certified:       number("certified mL"),
+			CertifiedLimits: number("certified limits mL"),
+		},
+	}
 	if r.cells["count"] != "" {
 		item.Count = int(number("count"))
 	}
@@ -296,8 +352,28 @@ func tableRows(db *store.Store, table Table) (rows [][]string, err error) {
 		list, err := db.Substances()
 		for _, row := range list {
 			s := row.Substance
-			rows = append(rows, []string{s.Name, s.Formula, string(s.Class), s.Key, plain(s.Density), plain(s.Solubility), yes(s.Hygroscopic), s.Drying, yes(s.Liquid), plain(s.MassFraction),
-				string(s.Keep), s.Mixture, s.Signal, strings.Join(s.Hazards, " "), strings.Join(s.Precautions, " "), s.Note, s.Sources["all"]})
+			rows = append(
+				rows,
+				[]string{
+					s.Name,
+					s.Formula,
+					string(s.Class),
+					s.Key,
+					plain(s.Density),
+					plain(s.Solubility),
+					yes(s.Hygroscopic),
+					s.Drying,
+					yes(s.Liquid),
+					plain(s.MassFraction),
+					string(s.Keep),
+					s.Mixture,
+					s.Signal,
+					strings.Join(s.Hazards, " "),
+					strings.Join(s.Precautions, " "),
+					s.Note,
+					s.Sources["all"],
+				},
+			)
 		}
 		return rows, err
 	case EquipmentTable:
@@ -306,11 +382,43 @@ func tableRows(db *store.Store, table Table) (rows [][]string, err error) {
 			return nil, err
 		}
 		for _, b := range balances {
-			rows = append(rows, []string{balanceKind, "", "", "", "", "", "", b.Name, plain(b.Capacity), plain(b.Resolution), plain(b.Repeatability), plain(b.Linearity)})
+			rows = append(
+				rows,
+				[]string{
+					balanceKind,
+					"",
+					"",
+					"",
+					"",
+					"",
+					"",
+					b.Name,
+					plain(b.Capacity),
+					plain(b.Resolution),
+					plain(b.Repeatability),
+					plain(b.Linearity),
+				},
+			)
 		}
 		glass, err := db.Glass()
 		for _, g := range glass {
-			rows = append(rows, []string{string(g.Kind), plain(g.Volume), string(g.Class), fmt.Sprint(g.Count), g.Mark, plain(g.Certified), plain(g.CertifiedLimits), "", "", "", "", ""})
+			rows = append(
+				rows,
+				[]string{
+					string(g.Kind),
+					plain(g.Volume),
+					string(g.Class),
+					fmt.Sprint(g.Count),
+					g.Mark,
+					plain(g.Certified),
+					plain(g.CertifiedLimits),
+					"",
+					"",
+					"",
+					"",
+					"",
+				},
+			)
 		}
 		return rows, err
 	}

@@ -146,7 +146,7 @@ func drawVial(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	}
 	pdf.SetTextColor(20, 32, 38)
 	width := vialWidth - 2*margin
-	fit(pdf, "B", 7.5, 5.5, width, l.Name)
+	fit(pdf, 7.5, 5.5, width, l.Name)
 	at := y + margin
 	_, height := pdf.GetFontSize()
 	for _, text := range wrap(pdf, l.Name, width, 2) {
@@ -154,7 +154,7 @@ func drawVial(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		at += height * 1.05
 	}
 	for _, c := range l.Concentrations {
-		fit(pdf, "B", 7.5, 4.5, width, c)
+		fit(pdf, 7.5, 4.5, width, c)
 		_, height = pdf.GetFontSize()
 		pdf.Text(x+margin, at+height*0.85, c)
 		at += height * 1.1
@@ -199,7 +199,7 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		return err
 	}
 	pdf.SetTextColor(20, 32, 38)
-	fit(pdf, "B", 13, 7.5, textWidth, l.Name)
+	fit(pdf, 13, 7.5, textWidth, l.Name)
 	name := wrap(pdf, l.Name, textWidth, 2)
 	line := y + margin
 	_, height := pdf.GetFontSize()
@@ -215,7 +215,7 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		largest = 10
 	}
 	for _, c := range l.Concentrations {
-		fit(pdf, "B", largest, 7, textWidth, c)
+		fit(pdf, largest, 7, textWidth, c)
 		_, height = pdf.GetFontSize()
 		pdf.Text(x+margin, line+height*0.8, c)
 		line += height * 1.08
@@ -288,11 +288,11 @@ func drawPictogram(pdf *fpdf.Fpdf, code string, x, y, size float64) {
 	}
 }
 
-// fit sets the largest size between most and least points at which text is no
+// fit sets the bold type in the largest size between most and least points at which text is no
 // wider than width.
-func fit(pdf *fpdf.Fpdf, style string, most, least, width float64, text string) {
+func fit(pdf *fpdf.Fpdf, most, least, width float64, text string) {
 	for size := most; ; size -= 0.5 {
-		pdf.SetFont("text", style, size)
+		pdf.SetFont("text", "B", size)
 		if size <= least || pdf.GetStringWidth(text) <= width {
 			return
 		}

@@ -15,8 +15,20 @@ import (
 func label(name string) report.Label {
 	f, _ := formula.Parse("K4[Fe(CN)6]·3H2O")
 	made := time.Date(2026, 5, 12, 9, 0, 0, 0, time.UTC)
-	return report.Label{Lab: "Alderbrook College", Number: 7, Name: name, Formula: f.Pieces, Concentrations: []string{"0.099731 ± 0.000090 mol/L"}, By: "RA",
-		Made: made, Expires: made.AddDate(0, 6, 0), Signal: "Danger", Pictograms: []string{"GHS05", "GHS07"}, Hazards: []string{"H302 Harmful if swallowed"}, URL: "http://localhost/shelf/x"}
+	return report.Label{
+		Lab:            "Alderbrook College",
+		Number:         7,
+		Name:           name,
+		Formula:        f.Pieces,
+		Concentrations: []string{"0.099731 ± 0.000090 mol/L"},
+		By:             "RA",
+		Made:           made,
+		Expires:        made.AddDate(0, 6, 0),
+		Signal:         "Danger",
+		Pictograms:     []string{"GHS05", "GHS07"},
+		Hazards:        []string{"H302 Harmful if swallowed"},
+		URL:            "http://localhost/shelf/x",
+	}
 }
 
 // The same labels are the same bytes, names of any length fit, and a sheet of 25

@@ -215,5 +215,12 @@ func (b *Balance) state() string {
 		}
 		return b
 	}
-	return fmt.Sprintf("pan=%g;door=%s;draught=%s;drift=%g;link=%s", b.round(b.pan), word(b.open, "open", "closed"), word(b.draught, "on", "off"), b.drift, word(b.linked, "on", "off"))
+	return fmt.Sprintf(
+		"pan=%g;door=%s;draught=%s;drift=%g;link=%s",
+		b.round(b.pan),
+		word(b.open, "open", "closed"),
+		word(b.draught, "on", "off"),
+		b.drift,
+		word(b.linked, "on", "off"),
+	)
 }

@@ -142,7 +142,11 @@ func (s *Store) Plans(before int64, most int) ([]Plan, error) {
 // transaction ends.
 func (s *Store) RunByID(id string, forChange bool) (Run, error) {
 	if forChange {
-		if err := s.db.Model(&Run{}).Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", id).Take(&struct{ ID string }{}).Error; err != nil {
+		if err := s.db.Model(&Run{}).
+			Clauses(clause.Locking{Strength: "UPDATE"}).
+			Where("id = ?", id).
+			Take(&struct{ ID string }{}).
+			Error; err != nil {
 			return Run{}, err
 		}
 	}
@@ -282,7 +286,9 @@ func (s *Store) ParentsOf(bottleID string) ([]Parent, error) {
 
 // ChildrenOf lists the bottles that were made from a bottle.
 func (s *Store) ChildrenOf(bottleID string) ([]Bottle, error) {
-	return many[Bottle](s.bottles().Joins("JOIN parents ON parents.bottle_id = bottles.id").Where("parents.parent_id = ?", bottleID).Order("bottles.number"))
+	return many[Bottle](
+		s.bottles().Joins("JOIN parents ON parents.bottle_id = bottles.id").Where("parents.parent_id = ?", bottleID).Order("bottles.number"),
+	)
 }
 
 // PoolsOf lists the bottles that a bottle was poured into.

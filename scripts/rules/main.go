@@ -11,7 +11,9 @@ import (
 
 func main() {
 	var b strings.Builder
-	b.WriteString("# The rules\n\nGenerated from the core by `make generate`; do not edit.\n\nA lab sets the thresholds in its setup. A verdict on a screen names its rule.\n\n")
+	b.WriteString(
+		"# The rules\n\nGenerated from the core by `make generate`; do not edit.\n\nA lab sets the thresholds in its setup. A verdict on a screen names its rule.\n\n",
+	)
 	b.WriteString("| rule | what it is about | default | range | why | source |\n|---|---|---|---|---|---|\n")
 	for _, r := range lab.Rules() {
 		threshold, bounds := "", ""

@@ -78,7 +78,22 @@ func Evaluate(latex string) (float64, error) {
 }
 
 // strip drops what only sets the line.
-var strip = strings.NewReplacer(`\begin{aligned}&`, "", `\end{aligned}`, "", `\\ &`, "", `\textstyle`, "", `\bigl`, "", `\bigr`, "", `\,\%`, `\%`)
+var strip = strings.NewReplacer(
+	`\begin{aligned}&`,
+	"",
+	`\end{aligned}`,
+	"",
+	`\\ &`,
+	"",
+	`\textstyle`,
+	"",
+	`\bigl`,
+	"",
+	`\bigr`,
+	"",
+	`\,\%`,
+	`\%`,
+)
 
 type parser struct{ in string }
 

@@ -1,0 +1,430 @@
+package formula
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// Parse reads a formula. An error is an *Error.
+func Parse(text string) (Formula, error) {
+	runes := []rune(strings.TrimSpace(text))
+	p := &parser{text: string(runes), in: runes}
+	p.out.Pieces = make([]Piece, 0, 8)
+	if len(runes) == 0 {
+		return Formula{}, p.fail(0, "nothing written: write a formula, like NaCl or CuSO4·5H2O")
+	}
+	if len(runes) > maxLength {
+		return Formula{}, p.fail(maxLength, "too long for a formula (%d characters; at most %d)", len(runes), maxLength)
+	}
+	for i, r := range p.in {
+		p.in[i] = plain(r)
+	}
+	if err := p.formula(); err != nil {
+		return Formula{}, err
+	}
+	return p.out, nil
+}
+
+// plain maps subscript digits and look-alike signs to the characters the parser
+// knows. Superscripts stay, since they say "charge".
+func plain(r rune) rune {
+	switch {
+	case r >= '₀' && r <= '₉':
+		return '0' + r - '₀'
+	case strings.ContainsRune("•⋅∙×*", r):
+		return '·'
+	case strings.ContainsRune("−–—‒", r):
+		return '-'
+	case strings.ContainsRune("\u00a0\u2009\u202f", r):
+		return ' '
+	}
+	return r
+}
+
+type parser struct {
+	text string
+	in   []rune
+	pos  int
+	out  Formula
+}
+
+func (p *parser) fail(at int, format string, args ...any) *Error {
+	return &Error{Text: p.text, At: at, Reason: fmt.Sprintf(format, args...)}
+}
+
+func (p *parser) peek() rune {
+	if p.pos < len(p.in) {
+		return p.in[p.pos]
+	}
+	return 0
+}
+
+func (p *parser) emit(text string, style Style) {
+	if n := len(p.out.Pieces); n > 0 && p.out.Pieces[n-1].Style == style && style == Plain {
+		p.out.Pieces[n-1].Text += text
+		return
+	}
+	p.out.Pieces = append(p.out.Pieces, Piece{text, style})
+}
+
+func isDigit(r rune) bool { return r >= '0' && r <= '9' }
+
+func isUpper(r rune) bool { return r >= 'A' && r <= 'Z' }
+
+func isLower(r rune) bool { return r >= 'a' && r <= 'z' }
+
+func isOpen(r rune) bool { return r == '(' || r == '[' || r == '{' }
+
+func isClose(r rune) bool { return r == ')' || r == ']' || r == '}' }
+
+var partner = map[rune]rune{'(': ')', '[': ']', '{': '}'}
+
+func (p *parser) formula() error {
+	total := make(tally, 0, 6)
+	for {
+		factor := 1.0
+		if isDigit(p.peek()) || p.peek() == '½' {
+			if len(total) == 0 {
+				return p.fail(p.pos, "a formula starts with an element: leave out the number in front")
+			}
+			var err error
+			if factor, err = p.count(true); err != nil {
+				return err
+			}
+			p.emit(strconv.FormatFloat(factor, 'f', -1, 64), Plain)
+		}
+		part, err := p.group(0)
+		if err != nil {
+			return err
+		}
+		if len(part) == 0 {
+			return p.unexpected()
+		}
+		total.add(part, factor)
+		if p.peek() != '·' && p.peek() != '.' {
+			break
+		}
+		p.pos++
+		p.emit("·", Plain)
+	}
+	if err := p.charge(); err != nil {
+		return err
+	}
+	p.out.Elements = total
+	return nil
+}
+
+// tally counts atoms, in the order of first appearance. A formula has few elements:
+// looking along a list is quicker than a map.
+type tally []Count
+
+func (t *tally) add(other tally, factor float64) {
+	for _, c := range other {
+		i := slices.IndexFunc(*t, func(have Count) bool { return have.Symbol == c.Symbol })
+		if i < 0 {
+			i = len(*t)
+			*t = append(*t, Count{Symbol: c.Symbol})
+		}
+		(*t)[i].Atoms += factor * c.Atoms
+	}
+}
+
+// group reads elements and brackets up to a closing bracket, a separator, a
+// charge or the end.
+func (p *parser) group(depth int) (tally, error) {
+	sum := make(tally, 0, 6)
+	for p.pos < len(p.in) {
+		start := p.pos
+		r := p.peek()
+		var item tally
+		switch {
+		case isUpper(r) || isLower(r):
+			symbol, err := p.element()
+			if err != nil {
+				return sum, err
+			}
+			p.emit(symbol, Plain)
+			item = tally{{symbol, 1}}
+		case isOpen(r):
+			if depth == maxDepth {
+				return sum, p.fail(start, "more than %d brackets inside one another", maxDepth)
+			}
+			p.pos++
+			p.emit(string(r), Plain)
+			inner, err := p.group(depth + 1)
+			if err != nil {
+				return sum, err
+			}
+			if p.peek() != partner[r] {
+				if p.pos == len(p.in) {
+					return sum, p.fail(start, "the bracket “%c” is not closed: add “%c”", r, partner[r])
+				}
+				return sum, p.fail(p.pos, "“%c” does not close “%c”: use “%c”", p.peek(), r, partner[r])
+			}
+			if len(inner) == 0 {
+				return sum, p.fail(start, "there is nothing between the brackets")
+			}
+			p.pos++
+			p.emit(string(partner[r]), Plain)
+			item = inner
+		case isClose(r):
+			if depth == 0 {
+				return sum, p.fail(start, "“%c” closes a bracket that was not opened", r)
+			}
+			return sum, nil
+		default:
+			return sum, nil
+		}
+		n, err := p.index(depth, start == 0, item)
+		if err != nil {
+			return sum, err
+		}
+		sum.add(item, n)
+	}
+	return sum, nil
+}
+
+// index reads the count behind an element or a bracket; 1 when there is none.
+func (p *parser) index(depth int, whole bool, item tally) (float64, error) {
+	if !isDigit(p.peek()) {
+		return 1, nil
+	}
+	digits, err := p.chargeAhead(depth, whole, item)
+	if err != nil || digits == 0 {
+		return 1, err
+	}
+	rest := p.in
+	p.in = p.in[:p.pos+digits]
+	n, err := p.count(false)
+	p.in = rest
+	if err == nil && n != 1 {
+		p.emit(strconv.FormatFloat(n, 'f', -1, 64), Sub)
+	}
+	return n, err
+}
+
+// chargeAhead looks at digits that run up to a sign at the end, and tells which of them
+// are an index; the others are the size of the charge. The trade writes both without a
+// space: the last of two digits is the charge (SO42-, Cr2O72-, Hg22+), and so is a digit
+// behind a single metal (Ca2+) or behind the bracket around a whole complex
+// ([Fe(CN)6]4-); behind any other group a single digit is an index (NO3-, NH4+). Behind a
+// single non-metal (S2-, O2-) it may be either, which is refused. depth is that of the
+// brackets around the digits, whole tells that they follow the first thing written.
+func (p *parser) chargeAhead(depth int, whole bool, item tally) (index int, err error) {
+	end := p.pos
+	for end < len(p.in) && isDigit(p.in[end]) {
+		end++
+	}
+	digits := end - p.pos
+	if depth > 0 || end != len(p.in)-1 || p.in[end] != '+' && p.in[end] != '-' {
+		return digits, nil
+	}
+	last := p.in[end-1]
+	switch bracket := isClose(p.in[p.pos-1]); {
+	case digits > 1 && last >= '2' && last <= '4':
+		return digits - 1, nil
+	case digits > 1 || !whole || bracket && p.in[p.pos-1] == ')' || !bracket && halogen(item[0].Symbol):
+		return digits, nil
+	case bracket || !nonMetals[item[0].Symbol]:
+		return 0, nil
+	}
+	symbol, sign := item[0].Symbol, string(p.in[end])
+	return 0, p.fail(p.pos, "%s%c%s can be read two ways: write %s^%c%s for the ion of one atom, or %s%c ^%s for that of %c atoms",
+		symbol, last, sign, symbol, last, sign, symbol, last, sign, last)
+}
+
+// halogen tells of an element whose ions of one atom never carry more than one charge.
+func halogen(symbol string) bool { return slices.Contains([]string{"F", "Cl", "Br", "I"}, symbol) }
+
+// count reads a whole number, or with decimals allowed also 0.5 and ½.
+func (p *parser) count(decimals bool) (float64, error) {
+	start := p.pos
+	if p.peek() == '½' {
+		p.pos++
+		return 0.5, nil
+	}
+	for isDigit(p.peek()) {
+		p.pos++
+	}
+	if decimals && p.peek() == '.' && p.pos+1 < len(p.in) && isDigit(p.in[p.pos+1]) {
+		p.pos++
+		for isDigit(p.peek()) {
+			p.pos++
+		}
+	}
+	text := string(p.in[start:p.pos])
+	n, err := strconv.ParseFloat(text, 64)
+	if err != nil || n == 0 || n > maxCount {
+		return 0, p.fail(start, "a count is a number from 1 to %d, not %s", maxCount, text)
+	}
+	return n, nil
+}
+
+// element reads one symbol, the longest that exists.
+func (p *parser) element() (string, error) {
+	first := p.peek()
+	next := rune(0)
+	if p.pos+1 < len(p.in) {
+		next = p.in[p.pos+1]
+	}
+	if isUpper(first) {
+		if isLower(next) {
+			if symbol := string([]rune{first, next}); elementOf[symbol] != nil {
+				p.pos += 2
+				return symbol, nil
+			}
+			return "", p.fail(p.pos, "%s", p.adviseSymbol(first, next))
+		}
+		if elementOf[string(first)] != nil {
+			p.pos++
+			return string(first), nil
+		}
+	}
+	return "", p.fail(p.pos, "%s", p.adviseSymbol(first, next))
+}
+
+// adviseSymbol explains a symbol that does not exist and says what was probably meant.
+func (p *parser) adviseSymbol(first, next rune) string {
+	upper := func(r rune) rune { return []rune(strings.ToUpper(string(r)))[0] }
+	lower := func(r rune) rune { return []rune(strings.ToLower(string(r)))[0] }
+	written := string(first)
+	if isLower(next) {
+		written += string(next)
+	}
+	message := "no element " + written
+	capital := string(upper(first))
+	// NaCL: the letter before and this one make a symbol.
+	if p.pos > 0 && isUpper(p.in[p.pos-1]) {
+		if e := elementOf[string([]rune{p.in[p.pos-1], lower(first)})]; e != nil {
+			return fmt.Sprintf("%s; %s is %s", message, e.name, e.symbol)
+		}
+	}
+	// nacl: a capital is missing.
+	if isLower(first) {
+		if isLower(next) {
+			if e := elementOf[capital+string(next)]; e != nil {
+				return fmt.Sprintf("%s; %s is %s, with a capital", message, e.name, e.symbol)
+			}
+		}
+		if e := elementOf[capital]; e != nil {
+			return fmt.Sprintf("%s; %s is %s, with a capital", message, e.name, e.symbol)
+		}
+		return message
+	}
+	// Kh: two elements run together.
+	if isLower(next) {
+		a, b := elementOf[capital], elementOf[string(upper(next))]
+		if a != nil && b != nil {
+			return fmt.Sprintf("%s; %s is %s, then %s", message, a.name, a.symbol, b.symbol)
+		}
+		if a != nil {
+			return fmt.Sprintf("%s; %s is %s alone", message, a.name, a.symbol)
+		}
+	}
+	// A letter that only starts symbols: name one or two of them.
+	var starts []string
+	for _, e := range elements {
+		if strings.HasPrefix(e.symbol, capital) && len(starts) < 3 {
+			starts = append(starts, fmt.Sprintf("%s (%s)", e.symbol, e.name))
+		}
+	}
+	if len(starts) > 0 {
+		return message + "; there is " + strings.Join(starts, ", ")
+	}
+	return message
+}
+
+var superscript = map[rune]rune{
+	'⁰': '0',
+	'¹': '1',
+	'²': '2',
+	'³': '3',
+	'⁴': '4',
+	'⁵': '5',
+	'⁶': '6',
+	'⁷': '7',
+	'⁸': '8',
+	'⁹': '9',
+	'⁺': '+',
+	'⁻': '-',
+}
+
+// charge reads what is left of the formula: nothing, or a charge.
+func (p *parser) charge() error {
+	start := p.pos
+	for p.peek() == ' ' {
+		p.pos++
+	}
+	if p.peek() == '^' {
+		p.pos++
+	}
+	digits, sign := p.digitsAndSign()
+	if p.pos < len(p.in) || p.pos > start && sign == 0 {
+		p.pos = start
+		return p.unexpected()
+	}
+	if sign == 0 {
+		return nil
+	}
+	size := 1
+	if digits != "" {
+		size, _ = strconv.Atoi(digits)
+	}
+	if size == 0 || size > 9 {
+		return p.fail(start, "a charge of %s is not possible: write it like 2+ or −", digits)
+	}
+	text := string(sign)
+	if size > 1 {
+		text = strconv.Itoa(size) + text
+	}
+	p.emit(strings.ReplaceAll(text, "-", "−"), Sup)
+	p.out.Charge = size
+	if sign == '-' {
+		p.out.Charge = -size
+	}
+	return nil
+}
+
+// digitsAndSign reads “2+”, “−” or “--”; a sign of 0 is none.
+func (p *parser) digitsAndSign() (digits string, sign rune) {
+	for ; p.pos < len(p.in); p.pos++ {
+		r := p.in[p.pos]
+		if plainRune, ok := superscript[r]; ok {
+			r = plainRune
+		}
+		if isDigit(r) && sign == 0 && len(digits) < 2 {
+			digits += string(r)
+			continue
+		}
+		if (r == '+' || r == '-') && (sign == 0 || sign == r && digits == "") {
+			if sign == r { // "++" and "--"
+				digits = "2"
+			}
+			sign = r
+			continue
+		}
+		break
+	}
+	return digits, sign
+}
+
+// unexpected says what cannot stand where the parser is.
+func (p *parser) unexpected() *Error {
+	if p.pos >= len(p.in) {
+		return p.fail(len(p.in), "the formula stops after “%s”: an element should follow", string(p.in[max(0, len(p.in)-1):]))
+	}
+	r := p.in[p.pos]
+	switch {
+	case r == ' ':
+		return p.fail(p.pos, "a space does not belong inside a formula, except before a charge (SO4 2-)")
+	case r == '·' || r == '.':
+		return p.fail(p.pos, "something should stand between two points, like ·5H2O")
+	case isClose(r):
+		return p.fail(p.pos, "“%c” closes a bracket that was not opened", r)
+	case r == '+' || r == '-' || r == '^':
+		return p.fail(p.pos, "a charge comes at the end: write it like Ca^2+ or SO4 2-")
+	}
+	return p.fail(p.pos, "“%c” does not belong in a formula: use symbols, counts, brackets, · for water and a charge", r)
+}
