@@ -1,7 +1,7 @@
 # Vial Bench. `make` lists what can be made.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
-.PHONY: help demo dev test bench build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
+.PHONY: help demo dev test bench mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
 
 NPM := npm --no-fund --no-audit
 TOOL := go tool -modfile=tools/go.mod
@@ -24,6 +24,9 @@ test: ## all checks: generated files, lint, types, Go tests, browser tests
 
 bench: ## benchmarks of the core and of the API
 	@. scripts/common.sh && VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test -run '^$$' -bench . -benchmem ./core/... ./internal/httpapi
+
+mutants: ## faults planted in a package of the core, and how many its tests find: make mutants OF=quantity
+	$(TOOL) gremlins unleash --workers 2 --timeout-coefficient 8 ./core/$(OF)
 
 build: bin/vialbench ## the program, with the front end in it
 

@@ -220,3 +220,30 @@ func ExamplePictograms() {
 	// H318 Causes serious eye damage
 	// P280 Wear protective gloves, protective clothing and eye protection.
 }
+
+// What the label of concentrated hydrochloric acid leaves open: ±0.2 % of the density and
+// ±0.5 % w/w of 37 %, both rectangular, are 0.0012 and 0.0078 of the molarity (common
+// practice, the limits; by hand: √(0.002²/3 + (0.005/0.37)²/3) = 0.00789).
+func TestMolarityOfALabelIsAsGoodAsTheLabel(t *testing.T) {
+	for _, s := range substance.Library() {
+		if s.Key != "hydrochloric-acid" {
+			continue
+		}
+		c, ok := s.Molarity()
+		if !ok || math.Abs(c.U()/c.Value-0.00789) > 0.00002 {
+			t.Errorf("%.4f ± %.4f mol/L", c.Value, c.U())
+		}
+		share := map[string]float64{}
+		for _, x := range c.Budget() {
+			share[x.Label] = x.Fraction
+		}
+		if math.Abs(share["assay"]-0.979) > 0.001 || math.Abs(share["density"]-0.0214) > 0.001 {
+			t.Errorf("%v", share)
+		}
+		for _, x := range c.Contributions {
+			if x.Label == "assay" && x.Basis != "37 % ± 0.5 %, rectangular" {
+				t.Errorf("the basis is %q", x.Basis)
+			}
+		}
+	}
+}

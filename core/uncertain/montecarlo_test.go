@@ -115,3 +115,22 @@ func BenchmarkSimulate(b *testing.B) {
 		uncertain.Simulate(inputs, func(x []float64) float64 { return 1000 * x[0] * x[1] / x[2] / (x[3] + x[4]) }, 100_000, 1)
 	}
 }
+
+// A normal of mean 100 and u 2 has its 95 % interval at 100 ± 3.92, and its draws spread
+// by 2 about their mean, not about nought.
+func TestDrawsAwayFromNought(t *testing.T) {
+	x := uncertain.New(100, 2, uncertain.Source{ID: "x"})
+	s := uncertain.Simulate([]uncertain.Number{x}, func(v []float64) float64 { return v[0] }, 400_000, 11)
+	near(t, "mean", s.Mean, 100, 0.02)
+	near(t, "u", s.U, 2, 0.01)
+	near(t, "low", s.Low, 96.08, 0.03)
+	near(t, "high", s.High, 103.92, 0.03)
+	if !s.Confirms(x) {
+		t.Error("the first order is not confirmed")
+	}
+	off := s
+	off.High += 0.25 // more than a tenth of u
+	if off.Confirms(x) {
+		t.Error("an interval that ends elsewhere confirms the first order")
+	}
+}
