@@ -237,7 +237,7 @@ func TestMolarityOfALabelIsAsGoodAsTheLabel(t *testing.T) {
 		for _, x := range c.Budget() {
 			share[x.Label] = x.Fraction
 		}
-		if math.Abs(share["assay"]-0.979) > 0.001 || math.Abs(share["density"]-0.0214) > 0.001 {
+		if math.Abs(share["assay"]-0.9785) > 0.001 || math.Abs(share["density of the liquid"]-0.0214) > 0.001 {
 			t.Errorf("%v", share)
 		}
 		for _, x := range c.Contributions {
