@@ -1,4 +1,4 @@
-import { begin, expect, makeUp, signIn, test, weigh } from './bench'
+import { begin, expect, makeUp, signIn, test, unfold, weigh } from './bench'
 
 // The pictures of docs/screenshots, from the sample records.
 const shot = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
@@ -18,6 +18,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.screenshot(shot('standards-question'))
   await page.getByRole('button', { name: 'Another substance in the same flask' }).click()
   await page.getByLabel('How much', { exact: true }).fill('2 L')
+  await unfold(page, 'Made up')
   await page.getByLabel('Good to within ±, %, if it matters').fill('0.2')
   await expect(page.getByText('2 batches: 1000 + 1000 mL.')).toBeVisible()
   await page.screenshot(shot('standards-mixed'))

@@ -229,7 +229,7 @@ func (a *account) fillStep(i int) run.Step {
 		s.Hint = "From the other burette. Read before and after."
 		return s
 	}
-	s.Title, s.Input = "Solvent to the mark of the "+rung.Flask.String()+" flask, tube "+label, run.InputChoice
+	s.Title, s.Input = "Solvent to the mark of the "+flaskWords(*rung.Flask)+", tube "+label, run.InputChoice
 	s.Options = []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}}
 	s.Hint = "Half full, swirl, then to the mark drop by drop, at eye level."
 	if t.past {
@@ -243,4 +243,10 @@ func (a *account) fillStep(i int) run.Step {
 		}
 	}
 	return s
+}
+
+// flaskWords names a flask in a sentence: 50 mL flask, class A.
+func flaskWords(f glassware.Flask) string {
+	volume, rest, _ := strings.Cut(f.String(), ",")
+	return volume + " flask," + rest
 }

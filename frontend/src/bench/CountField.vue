@@ -64,11 +64,6 @@ const vFocus = {
 </template>
 
 <style scoped>
-label {
-  display: block;
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
 .row {
   display: flex;
   align-items: center;

@@ -116,12 +116,6 @@ const vFocus = {
 </template>
 
 <style scoped>
-label {
-  display: block;
-  font-size: 0.87rem;
-  line-height: 1.45;
-  color: var(--ink-soft);
-}
 .box {
   display: flex;
   align-items: baseline;
@@ -145,7 +139,8 @@ input {
   background: none;
   font-family: var(--mono);
   font-size: 1rem;
-  padding: 0.35rem 0;
+  padding: 0;
+  min-height: 38px;
   color: var(--ink);
   outline: none;
 }

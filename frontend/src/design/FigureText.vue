@@ -47,7 +47,8 @@ const emit = defineEmits<{ explain: [id: string] }>()
   letter-spacing: -0.03em;
 }
 .large .unit {
-  display: block;
+  display: inline-block;
+  padding-left: 0.4rem;
   font-size: 1.15rem;
   color: var(--ink-soft);
 }
