@@ -17,7 +17,7 @@ const emit = defineEmits<{ explain: [id: string] }>()
   >
     <span class="visually-hidden">{{ figure.label }}: </span>
     <span class="value">{{ figure.text }}</span><span class="spread">&nbsp;{{ spread(figure) }}</span
-    ><span class="unit">{{ large ? '' : '\u202f' }}{{ figure.unit }}</span>
+    >{{ large ? ' ' : '\u202f' }}<span class="unit">{{ figure.unit }}</span>
   </button>
 </template>
 
@@ -48,7 +48,6 @@ const emit = defineEmits<{ explain: [id: string] }>()
 }
 .large .unit {
   display: inline-block;
-  padding-left: 0.4rem;
   font-size: 1.15rem;
   color: var(--ink-soft);
 }
