@@ -32,7 +32,7 @@ type Stock struct {
 	Bottle string  `json:"bottle,omitempty"`
 	Number int64   `json:"number,omitempty"`
 	Left   float64 `json:"left,omitempty"`
-	// Approximate tells that it was never standardised and is no primary standard.
+	// Approximate tells that it was never standardised and is not a primary standard.
 	Approximate bool `json:"approximate,omitempty"`
 	// Concentrate tells that it is a concentrated liquid, of the substance with this
 	// Key: solvent first, in the hood.

@@ -258,7 +258,7 @@ func (q Question) one(a *Answer, p *verdict.Problems) {
 		factor = q.Stock.Concentration.Value / q.Target
 	}
 	if len(*p) == 0 && factor < 1+exactly {
-		p.Add("/factor", "that is the stock itself: nothing is to be diluted")
+		p.Add("/factor", "that is the stock itself: there is nothing to dilute")
 	}
 	if len(*p) > 0 {
 		return

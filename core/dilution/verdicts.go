@@ -30,7 +30,7 @@ func (r Request) verdicts(l Ladder) []verdict.Verdict {
 			RuleConcentrate.Says(
 				verdict.Look,
 				nil,
-				"In the fume hood: half the solvent into the flask first, the liquid slowly into it, never the reverse; let it cool before the mark. What comes of it is approximate until standardised.",
+				"In the fume hood: half the solvent into the flask first, the liquid slowly into it, never the reverse; let it cool before the mark. It is approximate until standardised.",
 			),
 		)
 	}

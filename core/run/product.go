@@ -97,7 +97,7 @@ type Poured struct {
 //
 // with V the volume poured; masses, amounts and volumes add up. What the products
 // share, like the assay or the tolerance of one flask filled several times, stays one
-// error; filling and weighing are errors of each. A pH is no mean of others: such
+// error; filling and weighing are errors of each. The pH of a mixture is not the mean of its parts: such
 // products are not poured together. An error is a verdict.Problems.
 func Pour(parts []Poured) (Product, error) {
 	var p verdict.Problems

@@ -314,7 +314,7 @@ func TestDrawsConfirmTheFirstOrder(t *testing.T) {
 			r.Concentration, r.SolutionDensity, r.SolutionDensityLimits = quantity.Of(0.1, "mol/kg"), 1.005, 0.0001
 		}, ""},
 		{func(r *solution.Request) { r.Of, r.Concentration = "K", quantity.Of(4, "g/L") }, "confirmed"},
-		{func(r *solution.Request) { r.AssayLimits, r.Assay = 0.01, 0.99 }, "“assay” is no bell curve"},
+		{func(r *solution.Request) { r.AssayLimits, r.Assay = 0.01, 0.99 }, "“assay” is not normally distributed"},
 	} {
 		r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 		r.Buoyancy = true

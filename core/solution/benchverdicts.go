@@ -220,7 +220,7 @@ func (a *account) madeUpVerdicts() []verdict.Verdict {
 		return nil
 	case a.MakeUp == ByAdding:
 		return []verdict.Verdict{
-			RuleAdding.Says(verdict.Look, nil, "About %s mL comes of it, known within ±%.1f %%: the concentration is nominal.",
+			RuleAdding.Says(verdict.Look, nil, "It makes about %s mL, known to ±%.1f %%: the concentration is nominal.",
 				quantity.Digits(a.volume.Value, 0), 100*a.volume.Expanded()/a.volume.Value),
 		}
 	}

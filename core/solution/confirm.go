@@ -62,7 +62,7 @@ func confirmSentence(s uncertain.Simulation, first uncertain.Number) string {
 		return "the first order is confirmed: both intervals are the same"
 	case half <= first.Expanded() && len(first.Budget()) > 0:
 		return fmt.Sprintf(
-			"“%s” is no bell curve and rules the budget: the true interval is narrower, and U on the label is on the safe side",
+			"“%s” is not normally distributed and makes up most of the budget: the true interval is narrower, and U on the label is on the safe side",
 			first.Budget()[0].Label,
 		)
 	}

@@ -50,7 +50,7 @@ func (c *context) checkFact(f fact.Fact) error {
 		f.Only(&p, "quantity", "spread")
 		c.checkMass("/quantity", f.Quantity, &p, "what the balance shows")
 		if len(p) == 0 && math.Abs(f.Quantity.Base()) > 0.01*c.Balance.Capacity {
-			p.Add("/quantity", "%s is no tared balance: press tare and record what it shows then", f.Quantity)
+			p.Add("/quantity", "%s is not what a tared balance shows: press tare, and record what it shows then", f.Quantity)
 		}
 	case KindWeighed:
 		f.Only(&p, "quantity", "after", "spread")
@@ -61,7 +61,7 @@ func (c *context) checkFact(f fact.Fact) error {
 				p.Add("/after", "after pouring out, the vessel weighs less than before (%s)", f.Quantity)
 			}
 		} else if len(p) == 0 && f.Quantity.Base() <= 0 {
-			p.Add("/quantity", "%s: a mass is above zero; tare again when the pan shows less than nothing", f.Quantity)
+			p.Add("/quantity", "%s: a mass is above zero; tare again when the empty pan shows less than zero", f.Quantity)
 		}
 	case KindWatered:
 		f.Only(&p, "choice")

@@ -195,7 +195,7 @@ func (c *context) mixtureVerdicts() []verdict.Verdict {
 			RuleCommonIon.Says(
 				verdict.Look,
 				nil,
-				"%s comes from %s: the label tells %s in all as well.",
+				"%s comes from %s: the label gives %s in all as well.",
 				shared.of,
 				strings.Join(shared.from, " and from "),
 				shared.of,

@@ -61,7 +61,7 @@ var (
 	RuleBatches = verdict.Rule{
 		ID:     "M-10",
 		Title:  "In batches",
-		Why:    "No one flask holds it. The mean of the batches is as good as each of them, when every one is made to the mark.",
+		Why:    "No single flask holds it. The mean of the batches is as good as each of them, when every one is made to the mark.",
 		Source: "common practice",
 	}
 	RuleReach = verdict.Rule{ID: "M-11", Title: "Good enough for what is asked",
@@ -75,7 +75,7 @@ var (
 	RuleUsualBalance = verdict.Rule{
 		ID:     "W-13",
 		Title:  "The balance at hand",
-		Why:    "How well a mass is known depends on the balance. Until the lab’s own is entered, a usual one is reckoned with.",
+		Why:    "How well a mass is known depends on the balance. Until the lab’s own is entered, a usual one is assumed.",
 		Source: "common practice",
 	}
 	RuleSmallVolume = verdict.Rule{ID: "M-14", Title: "Enough to measure", Threshold: 20, Unit: "smallest divisions", Min: 5, Max: 100,

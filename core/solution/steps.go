@@ -200,7 +200,7 @@ func (a *account) madeUpStep() run.Step {
 	step.Label, step.Dimensions, step.Unit = "Water added", volumeOnly, "mL"
 	step.Default = quantity.Digits(water, a.added.Decimals())
 	step.Hint = fmt.Sprintf(
-		"The rinsings count too. About %s mL comes of it, not exactly: the concentration is nominal.",
+		"The rinsings count too. It makes about %s mL, not exactly: the concentration is nominal.",
 		trim(a.flask.Volume),
 	)
 	return step

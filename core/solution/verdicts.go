@@ -36,7 +36,7 @@ func (c *context) planVerdicts(reading float64) []verdict.Verdict {
 			RuleUsualBalance.Says(
 				verdict.Look,
 				[]verdict.Choice{{ID: ChoiceSetup + "balances", Label: "Enter your balance"}},
-				"Reckoned with %s, %g g by %g g: enter your own in the lab setup, and the recipe goes by that.",
+				"Worked out for %s, %g g by %g g: enter your own in the lab setup, and the recipe goes by that.",
 				c.Balance.Name,
 				c.Balance.Capacity,
 				c.Balance.Resolution,

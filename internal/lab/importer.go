@@ -260,7 +260,7 @@ func (in *importer) read(w Work) (kind, run.Plan, error) {
 	}
 	plan, err := k.decode(w.Request)
 	if err != nil {
-		return k, nil, verdict.Problems{{Field: "/request", Reason: "this is no request of the kind “" + w.Kind + "”: " + err.Error()}}
+		return k, nil, verdict.Problems{{Field: "/request", Reason: "this is not a request of the kind “" + w.Kind + "”: " + err.Error()}}
 	}
 	return k, plan, nil
 }

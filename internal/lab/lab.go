@@ -52,7 +52,7 @@ type Forbidden struct{ Reason string }
 
 func (e Forbidden) Error() string { return e.Reason }
 
-// Conflict says that somebody was faster, and what changed.
+// Conflict says that somebody else was there first, and what changed.
 type Conflict struct{ Reason string }
 
 func (e Conflict) Error() string { return e.Reason }

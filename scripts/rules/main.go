@@ -17,7 +17,12 @@ func main() {
 	b.WriteString("| rule | what it is about | default | range | why | source |\n|---|---|---|---|---|---|\n")
 	for _, r := range lab.Rules() {
 		threshold, bounds := "", ""
-		if r.Unit != "" {
+		switch {
+		case len(r.Words) > 0:
+			threshold, bounds = r.Words[int(r.Threshold)], strings.Join(r.Words, " or ")
+		case r.Unit == "days" && r.Threshold == 1:
+			threshold, bounds = "1 day", fmt.Sprintf("%g–%g", r.Min, r.Max)
+		case r.Unit != "":
 			threshold, bounds = fmt.Sprintf("%g %s", r.Threshold, r.Unit), fmt.Sprintf("%g–%g", r.Min, r.Max)
 		}
 		fmt.Fprintf(&b, "| %s | %s | %s | %s | %s | %s |\n", r.ID, r.Title, threshold, bounds, r.Why, r.Source)

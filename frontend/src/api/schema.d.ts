@@ -4,3241 +4,3227 @@
  */
 
 export interface paths {
-  '/setup': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Whether the first instructor is still to be made */
-    get: operations['getSetup']
-    put?: never
-    /** Make the first instructor and sign in */
-    post: operations['createFirstInstructor']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Who is signed in */
-    get: operations['getSession']
-    put?: never
-    /** Sign in */
-    post: operations['signIn']
-    /** Sign out */
-    delete: operations['signOut']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/people': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Everyone with an account */
-    get: operations['listPeople']
-    put?: never
-    /** Make an account */
-    post: operations['createPerson']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/people/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /** Change role or close an account */
-    patch: operations['changePerson']
-    trace?: never
-  }
-  '/bench': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What is on the bench */
-    get: operations['getBench']
-    /** Change what is on the bench */
-    put: operations['putBench']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/settings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The rules of the lab */
-    get: operations['getSettings']
-    /** Change the rules of the lab */
-    put: operations['putSettings']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/balances': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The balances of the lab */
-    get: operations['listBalances']
-    put?: never
-    /** Add a balance */
-    post: operations['createBalance']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/balances/usual': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What is reckoned with until the lab has entered a balance */
-    get: operations['usualBalance']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/balances/{id}/address': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Where a balance speaks its line protocol */
-    put: operations['connectBalance']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/balances/{id}/checks': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The checks of a balance, newest first */
-    get: operations['listBalanceChecks']
-    put?: never
-    /** Record the reading of a check weight */
-    post: operations['checkBalance']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/balances/{id}/tare': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Set a connected balance to zero */
-    post: operations['tareBalance']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/balances/{id}/standin': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Do something to a balance that is a stand-in */
-    post: operations['handStandin']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/glass': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The volumetric glass of the lab */
-    get: operations['listGlass']
-    put?: never
-    /** Add glass */
-    post: operations['createGlass']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/glass/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Take glass off the list */
-    delete: operations['deleteGlass']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/substances/search': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Substances by what people call them, the best match first */
-    get: operations['searchSubstances']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/setup/usual': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Enter the balances and the glass of a usual teaching laboratory */
-    post: operations['setUpUsual']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/substances': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The library and the substances of the lab */
-    get: operations['listSubstances']
-    put?: never
-    /** Add a substance */
-    post: operations['createSubstance']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/compute/formula': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a formula */
-    post: operations['computeFormula']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/compute/quantity': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a quantity */
-    post: operations['computeQuantity']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/compute/standard': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The recipe for a standard solution */
-    post: operations['computeStandard']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/compute/step': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The one unknown of a single dilution step */
-    post: operations['computeStep']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/compute/dilution': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The ladder for a dilution, with the routes to choose from */
-    post: operations['computeDilution']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/compute/dilution/working': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How the concentration of a tube comes about */
-    post: operations['explainDilution']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/compute/back': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** From what was measured on a tube back to the stock */
-    post: operations['computeBack']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plans': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The plans, newest first */
-    get: operations['listPlans']
-    put?: never
-    /** Keep a plan */
-    post: operations['createPlan']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/plans/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One plan */
-    get: operations['getPlan']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/runs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Runs, newest first */
-    get: operations['listRuns']
-    put?: never
-    /** Begin a run of a plan */
-    post: operations['createRun']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/runs/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One run with its facts and outcome */
-    get: operations['getRun']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/runs/{id}/facts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** State a fact */
-    post: operations['addFact']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/runs/{id}/working': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How a figure of a run came about */
-    get: operations['getRunWorking']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/bottles': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The bottles on the shelf, newest first */
-    get: operations['listBottles']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/bottles/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One bottle */
-    get: operations['getBottle']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/bottles/{id}/family': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The bottles that one comes from, and all that came from those */
-    get: operations['getFamily']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/bottles/{id}/discard': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Take a bottle off the shelf */
-    post: operations['discardBottle']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/bottles/pool': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Pour batches of one plan together */
-    post: operations['poolBottles']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/bottles/{id}/takings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Record what was taken out of a bottle */
-    post: operations['takeFromBottle']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/labels/printed': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Note that labels were printed */
-    post: operations['labelsPrinted']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/labels': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Labels of bottles as PDF */
-    get: operations['getLabels']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/logbook': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Every fact, newest first */
-    get: operations['listLogbook']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/logbook.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The logbook as a table */
-    get: operations['exportLogbookCSV']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/tables/{table}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A table of the setup as CSV */
-    get: operations['exportTable']
-    put?: never
-    /** Take in a table of the setup */
-    post: operations['importTable']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/export': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All records in the import format */
-    get: operations['exportRecords']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/import': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Take in records */
-    post: operations['importRecords']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/today': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What is going on and what to do next */
-    get: operations['getToday']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the first instructor is still to be made */
+        get: operations["getSetup"];
+        put?: never;
+        /** Make the first instructor and sign in */
+        post: operations["createFirstInstructor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in */
+        get: operations["getSession"];
+        put?: never;
+        /** Sign in */
+        post: operations["signIn"];
+        /** Sign out */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everyone with an account */
+        get: operations["listPeople"];
+        put?: never;
+        /** Make an account */
+        post: operations["createPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change role or close an account */
+        patch: operations["changePerson"];
+        trace?: never;
+    };
+    "/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is on the bench */
+        get: operations["getBench"];
+        /** Change what is on the bench */
+        put: operations["putBench"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules of the lab */
+        get: operations["getSettings"];
+        /** Change the rules of the lab */
+        put: operations["putSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The balances of the lab */
+        get: operations["listBalances"];
+        put?: never;
+        /** Add a balance */
+        post: operations["createBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is reckoned with until the lab has entered a balance */
+        get: operations["usualBalance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/{id}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Where a balance speaks its line protocol */
+        put: operations["connectBalance"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/{id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The checks of a balance, newest first */
+        get: operations["listBalanceChecks"];
+        put?: never;
+        /** Record the reading of a check weight */
+        post: operations["checkBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/{id}/tare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a connected balance to zero */
+        post: operations["tareBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/balances/{id}/standin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something to a balance that is a stand-in */
+        post: operations["handStandin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/glass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The volumetric glass of the lab */
+        get: operations["listGlass"];
+        put?: never;
+        /** Add glass */
+        post: operations["createGlass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/glass/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take glass off the list */
+        delete: operations["deleteGlass"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/substances/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Substances by what people call them, the best match first */
+        get: operations["searchSubstances"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/setup/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter the balances and the glass of a usual teaching laboratory */
+        post: operations["setUpUsual"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/substances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The library and the substances of the lab */
+        get: operations["listSubstances"];
+        put?: never;
+        /** Add a substance */
+        post: operations["createSubstance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/formula": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a formula */
+        post: operations["computeFormula"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/quantity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a quantity */
+        post: operations["computeQuantity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipe for a standard solution */
+        post: operations["computeStandard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The one unknown of a single dilution step */
+        post: operations["computeStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/dilution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ladder for a dilution, with the routes to choose from */
+        post: operations["computeDilution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/dilution/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the concentration of a tube comes about */
+        post: operations["explainDilution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** From what was measured on a tube back to the stock */
+        post: operations["computeBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plans, newest first */
+        get: operations["listPlans"];
+        put?: never;
+        /** Keep a plan */
+        post: operations["createPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One plan */
+        get: operations["getPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Runs, newest first */
+        get: operations["listRuns"];
+        put?: never;
+        /** Begin a run of a plan */
+        post: operations["createRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One run with its facts and outcome */
+        get: operations["getRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/runs/{id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** State a fact */
+        post: operations["addFact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/runs/{id}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a figure of a run came about */
+        get: operations["getRunWorking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bottles on the shelf, newest first */
+        get: operations["listBottles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One bottle */
+        get: operations["getBottle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles/{id}/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bottles that one comes from, and all that came from those */
+        get: operations["getFamily"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles/{id}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a bottle off the shelf */
+        post: operations["discardBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles/pool": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pour batches of one plan together */
+        post: operations["poolBottles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bottles/{id}/takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what was taken out of a bottle */
+        post: operations["takeFromBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/printed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that labels were printed */
+        post: operations["labelsPrinted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels of bottles as PDF */
+        get: operations["getLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every fact, newest first */
+        get: operations["listLogbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/logbook.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The logbook as a table */
+        get: operations["exportLogbookCSV"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table of the setup as CSV */
+        get: operations["exportTable"];
+        put?: never;
+        /** Take in a table of the setup */
+        post: operations["importTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All records in the import format */
+        get: operations["exportRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in records */
+        post: operations["importRecords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is going on and what to do next */
+        get: operations["getToday"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** @description a UUID, made by whoever makes the thing, so that sending it twice keeps it once */
-    Id: string
-    ProblemField: {
-      pointer: string
-      detail: string
-    }
-    Problem: {
-      type: string
-      title: string
-      status: number
-      detail?: string
-      errors?: components['schemas']['ProblemField'][]
-    }
-    SetupState: {
-      account?: components['schemas']['Account']
-      needed: boolean
-    }
-    /** @enum {string} */
-    Role: 'instructor' | 'assistant'
-    Account: {
-      id: components['schemas']['Id']
-      name: string
-      initials: string
-      login: string
-      role: components['schemas']['Role']
-      active: boolean
-    }
-    NewAccount: {
-      name: string
-      initials: string
-      login: string
-      password: string
-      role?: components['schemas']['Role']
-    }
-    AccountChange: {
-      role?: components['schemas']['Role']
-      active?: boolean
-      password?: string
-    }
-    Credentials: {
-      login: string
-      password: string
-    }
-    Balance: {
-      name: string
-      /** Format: double */
-      capacity: number
-      /** Format: double */
-      resolution: number
-      /** Format: double */
-      repeatability: number
-      /** Format: double */
-      linearity: number
-    }
-    LabBalance: {
-      id: components['schemas']['Id']
-      balance: components['schemas']['Balance']
-      /** @description host:port of its line protocol; empty when it is not connected */
-      address: string
-      lastCheck?: components['schemas']['BalanceCheck']
-    }
-    BalanceAddress: {
-      address: string
-    }
-    BalanceCheck: {
-      id: components['schemas']['Id']
-      /** Format: double */
-      weight: number
-      /** Format: double */
-      weightLimits: number
-      /** Format: double */
-      reading: number
-      passed: boolean
-      sentence: string
-      by: string
-      /** Format: date-time */
-      at: string
-    }
-    NewBalanceCheck: {
-      id: components['schemas']['Id']
-      /** Format: double */
-      weight: number
-      /** Format: double */
-      weightLimits: number
-      /** Format: double */
-      reading: number
-    }
-    /** @description What to do, at most one thing; none only asks for the state. */
-    StandinCommand: {
-      /** Format: double */
-      pan?: number
-      /** Format: double */
-      add?: number
-      /** Format: double */
-      drift?: number
-      /** @enum {string} */
-      door?: 'OPEN' | 'CLOSED'
-      /** @enum {string} */
-      draught?: 'ON' | 'OFF'
-      /** @enum {string} */
-      link?: 'ON' | 'OFF'
-    }
-    StandinState: {
-      /** Format: double */
-      pan: number
-      door: string
-      draught: string
-      /** Format: double */
-      drift: number
-      link: string
-    }
-    GlassItem: {
-      kind: components['schemas']['GlassKind']
-      /** Format: double */
-      volume: number
-      class: components['schemas']['FlaskClass']
-      count: number
-      mark?: string
-      /** Format: double */
-      certified?: number
-      /** Format: double */
-      certifiedLimits?: number
-    }
-    /** @enum {string} */
-    GlassKind: 'volumetric flask' | 'one-mark pipette' | 'graduated pipette' | 'piston pipette' | 'burette' | 'cylinder'
-    LabGlass: {
-      id: components['schemas']['Id']
-      item: components['schemas']['GlassItem']
-      /** Format: double */
-      tolerance: number
-      standard: string
-    }
-    Bench: {
-      session: string
-      /** Format: double */
-      waterTemperature: number
-      balance?: components['schemas']['LabBalance']
-      version: number
-    }
-    BenchChange: {
-      session: string
-      /** Format: double */
-      waterTemperature: number
-      balanceId?: components['schemas']['Id']
-      version: number
-    }
-    Rule: {
-      id: string
-      title: string
-      why: string
-      /** Format: double */
-      threshold: number
-      unit?: string
-      /** @description stand for the thresholds 0, 1, … */
-      words?: string[]
-      /** Format: double */
-      min: number
-      /** Format: double */
-      max: number
-      source: string
-    }
-    Thresholds: {
-      [key: string]: number
-    }
-    Settings: {
-      labName: string
-      flaskClass: components['schemas']['FlaskClass']
-      buoyancy: boolean
-      thresholds: components['schemas']['Thresholds']
-      rules: components['schemas']['Rule'][]
-      version: number
-    }
-    SettingsChange: {
-      labName: string
-      flaskClass: components['schemas']['FlaskClass']
-      buoyancy: boolean
-      thresholds: components['schemas']['Thresholds']
-      version: number
-    }
-    /**
-     * @description how a concentrated liquid is taken; empty by weighing
-     * @enum {string}
-     */
-    Dispense: '' | 'graduated pipette' | 'cylinder'
-    /** @enum {string} */
-    FlaskClass: 'A' | 'B'
-    Flask: {
-      /** Format: double */
-      volume: number
-      class: components['schemas']['FlaskClass']
-      mark?: string
-      /** Format: double */
-      certified?: number
-      /** Format: double */
-      certifiedLimits?: number
-    }
-    Piece: {
-      text: string
-      /** @enum {string} */
-      style?: 'sub' | 'sup'
-    }
-    Substance: {
-      key: string
-      name: string
-      formula: string
-      /** @enum {string} */
-      class: 'primary' | 'secondary'
-      solute?: string
-      liquid?: boolean
-      /** Format: double */
-      massFraction?: number
-      /** Format: double */
-      density?: number
-      /** Format: double */
-      solubility?: number
-      dissolveIn?: string
-      /** Format: double */
-      assay?: number
-      /** Format: double */
-      assayLimits?: number
-      synonyms?: string[]
-      hygroscopic?: boolean
-      mixture?: string
-      keep?: string
-      drying?: string
-      note?: string
-      signal?: string
-      hazards: string[]
-      precautions: string[]
-      sources: {
-        [key: string]: string
-      }
-    }
-    Statement: {
-      code: string
-      text: string
-    }
-    LabSubstance: {
-      substance: components['schemas']['Substance']
-      pieces: components['schemas']['Piece'][]
-      elements: string[]
-      /** Format: double */
-      molarMass: number
-      molarity?: components['schemas']['Number']
-      own: boolean
-      pictograms: string[]
-      statements: components['schemas']['Statement'][]
-    }
-    SubstanceMatch: {
-      key: string
-      /** @description the synonym that was found */
-      called?: string
-      /** @description what to know before taking it */
-      says?: string
-      /** @description why it stands first */
-      known?: string
-    }
-    NewSubstance: {
-      name: string
-      formula: string
-      /** @enum {string} */
-      class: 'primary' | 'secondary'
-      /** Format: double */
-      density?: number
-      /** Format: double */
-      solubility?: number
-      hygroscopic?: boolean
-      liquid?: boolean
-      /** Format: double */
-      massFraction?: number
-      /** @enum {string} */
-      keep?: '' | 'base' | 'dark' | 'thiosulfate' | 'reducing'
-      drying?: string
-      note?: string
-      /** @enum {string} */
-      signal?: '' | 'Danger' | 'Warning'
-      hazards?: string[]
-      precautions?: string[]
-      source: string
-    }
-    Quantity: {
-      /** Format: double */
-      value: number
-      unit: string
-      decimals?: number
-    }
-    /** @description Either text, read with unit when it names none, or value and unit. */
-    QuantityInput: {
-      /** Format: double */
-      value?: number
-      unit?: string
-      text?: string
-    }
-    /** @description A number, or the text that a person typed for it; an empty text states none. */
-    Typed: number | string
-    /**
-     * @description of work
-     * @enum {string}
-     */
-    Kind: 'standard' | 'dilution'
-    Choice: {
-      id: string
-      label: string
-    }
-    Verdict: {
-      rule: string
-      /** @enum {string} */
-      level: 'fine' | 'look' | 'stop'
-      sentence: string
-      reason: string
-      choices?: components['schemas']['Choice'][]
-    }
-    Share: {
-      label: string
-      basis?: string
-      /** Format: double */
-      u: number
-      /** Format: double */
-      fraction: number
-    }
-    Contribution: {
-      id: string
-      label: string
-      basis?: string
-      shape?: string
-      /** Format: double */
-      dof?: number
-      /** Format: double */
-      u: number
-    }
-    Figure: {
-      id: string
-      role?: string
-      label: string
-      unit: string
-      /** Format: double */
-      value: number
-      contributions?: components['schemas']['Contribution'][]
-      /** Format: double */
-      expanded: number
-      text: string
-      uText: string
-      budget: components['schemas']['Share'][] | null
-    }
-    FormulaQuestion: {
-      formula: string
-    }
-    ElementShare: {
-      symbol: string
-      name: string
-      /** Format: double */
-      atoms: number
-      /** Format: double */
-      fraction: number
-    }
-    FormulaAnswer: {
-      text: string
-      pieces: components['schemas']['Piece'][]
-      charge: number
-      /** Format: double */
-      molarMass: number
-      molarMassText: string
-      composition: components['schemas']['ElementShare'][]
-    }
-    QuantityQuestion: {
-      text: string
-      unit?: string
-      dimensions: components['schemas']['Dimension'][]
-    }
-    QuantityAnswer: {
-      quantity: components['schemas']['Quantity']
-      understood: string
-    }
-    SoluteQuestion: {
-      substance: components['schemas']['Substance']
-      assayPercent: components['schemas']['Typed']
-      assayLimitsPercent?: components['schemas']['Typed']
-      dryingLossPercent?: components['schemas']['Typed']
-      concentration: components['schemas']['QuantityInput']
-      of?: string
-      waters?: components['schemas']['Typed']
-      equivalentCount?: components['schemas']['Typed']
-      reaction?: string
-      liquidDensity?: components['schemas']['Typed']
-      statedMolarity?: components['schemas']['Typed']
-      statedMolarityLimits?: components['schemas']['Typed']
-    }
-    /** @description The first solute stands in the question itself, the others under also. */
-    StandardQuestion: {
-      substance: components['schemas']['Substance']
-      assayPercent: components['schemas']['Typed']
-      assayLimitsPercent?: components['schemas']['Typed']
-      dryingLossPercent?: components['schemas']['Typed']
-      concentration: components['schemas']['QuantityInput']
-      of?: string
-      waters?: components['schemas']['Typed']
-      equivalentCount?: components['schemas']['Typed']
-      reaction?: string
-      liquidDensity?: components['schemas']['Typed']
-      statedMolarity?: components['schemas']['Typed']
-      statedMolarityLimits?: components['schemas']['Typed']
-      also?: components['schemas']['SoluteQuestion'][]
-      solutionDensity?: components['schemas']['Typed']
-      solutionDensityLimits?: components['schemas']['Typed']
-      dispense?: components['schemas']['Dispense']
-      volume: components['schemas']['QuantityInput']
-      makeUp?: components['schemas']['MakeUp']
-      /** @description what the lab owns; none of a kind stands for every size of it */
-      glass?: components['schemas']['GlassItem'][]
-      flaskClass: components['schemas']['FlaskClass']
-      inBatches?: boolean
-      bandPercent: components['schemas']['Typed']
-      wantedPercent?: components['schemas']['Typed']
-      balance: components['schemas']['Balance']
-      balances?: components['schemas']['Balance'][]
-      /** Format: double */
-      waterTemperature: number
-      buoyancy?: boolean
-      thresholds?: components['schemas']['Thresholds']
-    }
-    /**
-     * @description how the solution gets its volume; empty to the mark of a flask
-     * @enum {string}
-     */
-    MakeUp: '' | 'mass' | 'adding'
-    Portion: {
-      name: string
-      solid: components['schemas']['Piece'][]
-      /** Format: double */
-      take: number
-      takeText: string
-      /** Format: double */
-      low: number
-      /** Format: double */
-      high: number
-    }
-    Batch: {
-      flask: components['schemas']['Flask']
-      take: string
-    }
-    Recipe: {
-      name: string
-      solid: components['schemas']['Piece'][]
-      formula: components['schemas']['Piece'][]
-      molarMass: components['schemas']['Figure']
-      flask: components['schemas']['Flask']
-      /** Format: double */
-      neck: number
-      /** Format: double */
-      take: number
-      takeText: string
-      /** @description to be added */
-      water?: string
-      unit: string
-      with: string
-      /** Format: double */
-      low: number
-      /** Format: double */
-      high: number
-      decimals: number
-      also?: components['schemas']['Portion'][]
-      batches?: components['schemas']['Batch'][]
-      figures: components['schemas']['Figure'][]
-      verdicts: components['schemas']['Verdict'][]
-      cautions: string[]
-    }
-    Number: {
-      /** Format: double */
-      value: number
-      contributions?: components['schemas']['Contribution'][]
-    }
-    Stock: {
-      name: string
-      formula?: components['schemas']['Piece'][]
-      unit: string
-      concentration: components['schemas']['Number']
-      expanded?: components['schemas']['Typed']
-      bottle?: string
-      /** Format: int64 */
-      number?: number
-      /** Format: double */
-      left?: number
-      approximate?: boolean
-      concentrate?: boolean
-      /** @description of the substance that a concentrate is of */
-      key?: string
-      density?: components['schemas']['Typed']
-      densityLimits?: components['schemas']['Typed']
-      ingredients?: components['schemas']['Ingredient'][]
-    }
-    /** @description concentrations from one to another, evenly or by one factor */
-    Spread: {
-      from: components['schemas']['Typed']
-      to: components['schemas']['Typed']
-      count: components['schemas']['Typed']
-      logarithmic?: boolean
-    }
-    DilutionQuestion: {
-      stock: components['schemas']['Stock']
-      /** @enum {string} */
-      mode: 'one' | 'series' | 'chain'
-      factor?: string
-      target?: components['schemas']['Typed']
-      volume?: components['schemas']['Typed']
-      route?: number
-      targets?: components['schemas']['Typed'][]
-      volumes?: components['schemas']['Typed'][]
-      spread?: components['schemas']['Spread']
-      inFlasks?: boolean
-      /** @description portions of the stock are weighed into flasks */
-      weighed?: boolean
-      balance?: components['schemas']['Balance']
-      factors?: string[]
-      keep?: components['schemas']['Typed']
-      rinse?: components['schemas']['Typed']
-      glass?: components['schemas']['GlassItem'][]
-      class: components['schemas']['FlaskClass']
-      maxSteps?: number
-      maxStock?: components['schemas']['Typed']
-      maxLiquid?: components['schemas']['Typed']
-      /** @enum {string} */
-      objective?: 'uncertainty' | 'liquid' | 'steps' | 'mixed'
-      /** Format: double */
-      waterTemperature: number
-      thresholds?: components['schemas']['Thresholds']
-    }
-    Ingredient: {
-      key: string
-      /**
-       * Format: double
-       * @description of the compound in a litre
-       */
-      grams: number
-      hazards?: string[]
-    }
-    Rung: {
-      /** @description -1 the stock, else the place of an earlier rung from 0 */
-      from: number
-      with?: components['schemas']['GlassItem']
-      times: number
-      /** Format: double */
-      taken: number
-      weighed?: boolean
-      flask?: components['schemas']['Flask']
-      /** Format: double */
-      solvent?: number
-      solventWith?: components['schemas']['GlassItem']
-    }
-    DilutionRequest: {
-      stock: components['schemas']['Stock']
-      rungs: components['schemas']['Rung'][]
-      /** @description stock and solvent go through the same one */
-      oneBurette?: boolean
-      balance?: components['schemas']['Balance']
-      /** Format: double */
-      keep: number
-      /** Format: double */
-      rinse: number
-      /** Format: double */
-      waterTemperature: number
-      thresholds?: components['schemas']['Thresholds']
-    }
-    Tube: {
-      from: number
-      with?: components['schemas']['GlassItem']
-      times: number
-      /** Format: double */
-      taken: number
-      weighed?: boolean
-      /**
-       * Format: double
-       * @description what the balance is to show
-       */
-      grams?: number
-      gramsText?: string
-      flask?: components['schemas']['Flask']
-      /** Format: double */
-      solvent?: number
-      solventWith?: components['schemas']['GlassItem']
-      label: string
-      words: string
-      /** Format: double */
-      step: number
-      /** Format: double */
-      factor: number
-      concentration: components['schemas']['Figure']
-      /** Format: double */
-      needed: number
-      /** Format: double */
-      spare: number
-    }
-    Ladder: {
-      /** @description that all tubes are told in */
-      unit: string
-      tubes: components['schemas']['Tube'][]
-      /** Format: double */
-      stockNeeded: number
-      /** Format: double */
-      solventNeeded: number
-      verdicts: components['schemas']['Verdict'][] | null
-      order: number[]
-    }
-    Stage: {
-      with: components['schemas']['GlassItem']
-      times: number
-      /** Format: double */
-      taken: number
-      flask: components['schemas']['Flask']
-    }
-    Route: {
-      stages: components['schemas']['Stage'][]
-      /** Format: double */
-      factor: number
-      /** Format: double */
-      off: number
-      /** Format: double */
-      relative: number
-      /** Format: double */
-      stock: number
-      /** Format: double */
-      liquid: number
-      front: boolean
-    }
-    DilutionAnswer: {
-      request: components['schemas']['DilutionRequest']
-      ladder: components['schemas']['Ladder']
-      routes?: components['schemas']['Route'][]
-      read?: string[]
-      compare?: components['schemas']['Way'][]
-    }
-    /** @description Concentrations in one unit, volumes in mL; 0 is what is to be found. */
-    DilutionStep: {
-      stock: components['schemas']['Typed']
-      taken: components['schemas']['Typed']
-      final: components['schemas']['Typed']
-      gives: components['schemas']['Typed']
-    }
-    SolvedStep: {
-      /** Format: double */
-      stock: number
-      /** Format: double */
-      taken: number
-      /** Format: double */
-      final: number
-      /** Format: double */
-      gives: number
-    }
-    TubeQuestion: {
-      request: components['schemas']['DilutionRequest']
-      tube: number
-    }
-    Way: {
-      name: string
-      /** Format: double */
-      worst: number
-      /** Format: double */
-      stock: number
-      /** Format: double */
-      liquid: number
-      says?: string
-    }
-    /** @description What was measured on a tube, in the unit of its ladder, and its expanded uncertainty (k = 2). The answer is in the unit of the stock. */
-    BackQuestion: {
-      request: components['schemas']['DilutionRequest']
-      tube: number
-      value: components['schemas']['Typed']
-      limits: components['schemas']['Typed']
-    }
-    WorkingLine: {
-      title: string
-      symbol: string
-      formula: string
-      substituted: string
-      result: string
-      from: string[]
-    }
-    StandardAnswer: {
-      title: string
-      recipe: components['schemas']['Recipe']
-      working: components['schemas']['WorkingLine'][]
-    }
-    NewPlan: components['schemas']['NewStandard'] | components['schemas']['NewDilution']
-    NewStandard: {
-      id: components['schemas']['Id']
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'standard'
-      question: components['schemas']['StandardQuestion']
-    }
-    NewDilution: {
-      id: components['schemas']['Id']
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'dilution'
-      question: components['schemas']['DilutionQuestion']
-    }
-    Plan: components['schemas']['StandardPlan'] | components['schemas']['DilutionPlan']
-    StandardPlan: {
-      id: components['schemas']['Id']
-      /** Format: int64 */
-      number: number
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'standard'
-      title: string
-      design: components['schemas']['StandardDesign']
-      by: string
-      /** Format: date-time */
-      at: string
-    }
-    StandardDesign: {
-      substance: components['schemas']['Substance']
-      concentration: components['schemas']['Quantity']
-      of?: string
-      volume: components['schemas']['Quantity']
-      /** Format: double */
-      assayPercent: number
-      /** Format: double */
-      bandPercent: number
-      balance: components['schemas']['Balance']
-      recipe: components['schemas']['Recipe']
-    }
-    DilutionPlan: {
-      id: components['schemas']['Id']
-      /** Format: int64 */
-      number: number
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'dilution'
-      title: string
-      design: components['schemas']['DilutionDesign']
-      by: string
-      /** Format: date-time */
-      at: string
-    }
-    DilutionDesign: {
-      request: components['schemas']['DilutionRequest']
-      ladder: components['schemas']['Ladder']
-    }
-    PlanPage: {
-      items: components['schemas']['Plan'][]
-      next?: string
-    }
-    NewRun: {
-      id: components['schemas']['Id']
-      planId: components['schemas']['Id']
-      batch?: number
-    }
-    /** @enum {string} */
-    Status: 'open' | 'finished' | 'void'
-    Fact: {
-      id: components['schemas']['Id']
-      kind: string
-      quantity?: components['schemas']['Quantity']
-      after?: components['schemas']['Quantity']
-      spread?: components['schemas']['Quantity']
-      /** @description what the instrument showed beside the quantity */
-      beside?: components['schemas']['Quantity'][]
-      instrument?: string
-      part?: number
-      count?: number
-      choice?: string
-      text?: string
-      date?: string
-      replaces?: string
-      reason?: string
-      by: string
-      /** Format: date-time */
-      at: string
-    }
-    NewFact: {
-      id: components['schemas']['Id']
-      kind: string
-      quantity?: components['schemas']['QuantityInput']
-      after?: components['schemas']['QuantityInput']
-      spread?: components['schemas']['QuantityInput']
-      beside?: components['schemas']['QuantityInput'][]
-      instrument?: string
-      part?: number
-      count?: number
-      choice?: string
-      text?: string
-      date?: string
-      replaces?: components['schemas']['Id']
-      reason?: string
-      /** Format: date-time */
-      at?: string
-      /** @description the number of facts that the sender had seen; another one since answers 409 */
-      seen?: number
-    }
-    Step: {
-      id: string
-      title: string
-      hint?: string
-      /** @enum {string} */
-      state: 'done' | 'now' | 'coming'
-      kind: string
-      /** @enum {string} */
-      input: 'quantity' | 'count' | 'choice' | 'label' | 'readings'
-      /** @description beside the field */
-      label?: string
-      part?: number
-      dimensions?: components['schemas']['Dimension'][]
-      unit?: string
-      default?: string
-      /** @description two readings may be stated instead of one */
-      byDifference?: boolean
-      /** @description that a connected one may state the reading */
-      instrument?: string
-      /** @description the instrument is set to zero first */
-      tares?: boolean
-      /** Format: double */
-      scale?: number
-      options?: components['schemas']['Choice'][]
-      asks: boolean
-      summary?: string
-      cautions?: string[]
-      verdicts?: components['schemas']['Verdict'][]
-      facts?: string[]
-    }
-    Vessel: {
-      flask: components['schemas']['Flask']
-      /** Format: double */
-      tolerance: number
-      /** Format: double */
-      neck: number
-      /** Format: double */
-      filled: number
-      level: string
-      unit: string
-      with: string
-      /** Format: double */
-      reading?: number
-      /** Format: double */
-      target: number
-      /** Format: double */
-      low: number
-      /** Format: double */
-      high: number
-      decimals: number
-    }
-    /** @enum {string} */
-    Dimension:
-      | 'mass'
-      | 'volume'
-      | 'amount'
-      | 'amount concentration'
-      | 'mass concentration'
-      | 'temperature'
-      | 'mass fraction'
-      | 'density'
-      | 'molar mass'
-      | 'molality'
-      | 'equivalents'
-      | 'volume fraction'
-      | 'potential'
-      | 'absorbance'
-    Offer: {
-      id: string
-      label: string
-      part?: number
-    }
-    Outcome: {
-      status: components['schemas']['Status']
-      reason?: string
-      steps: components['schemas']['Step'][]
-      /** @description decisions that may be taken whatever step is at hand */
-      offers: components['schemas']['Offer'][]
-      figures: components['schemas']['Figure'][]
-      exact: boolean
-      store?: string
-      view: components['schemas']['View']
-    }
-    /** @description what only the drawing of the kind needs */
-    View: components['schemas']['StandardView'] | components['schemas']['DilutionView']
-    StandardView: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'standard'
-      vessel: components['schemas']['Vessel']
-    }
-    DilutionView: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'dilution'
-      rack: components['schemas']['RackTube'][]
-    }
-    RackTube: {
-      label: string
-      made: boolean
-      void?: string
-      concentration: components['schemas']['Figure']
-      /** Format: double */
-      factor: number
-      volume: components['schemas']['Figure']
-    }
-    RunSummary: {
-      id: components['schemas']['Id']
-      kind: components['schemas']['Kind']
-      number: number
-      planId: components['schemas']['Id']
-      title: string
-      status: components['schemas']['Status']
-      reason?: string
-      step?: string
-      by: string
-      /** Format: date-time */
-      begun: string
-      /** Format: date-time */
-      changed: string
-      batch?: number
-    }
-    FactLine: {
-      fact: components['schemas']['Fact']
-      sentence: string
-    }
-    Run: {
-      summary: components['schemas']['RunSummary']
-      plan: components['schemas']['Plan']
-      facts: components['schemas']['FactLine'][]
-      outcome: components['schemas']['Outcome']
-      /** @description what it put on the shelf, by part */
-      bottles: components['schemas']['Id'][]
-      /** @description what the fact just stated moved on the shelf */
-      moved: string[]
-      /** @description why its readings are in doubt */
-      doubt?: string
-      batches?: components['schemas']['BatchState'][]
-    }
-    BatchState: {
-      runId?: string
-      bottleId?: string
-      status?: string
-    }
-    RunPage: {
-      items: components['schemas']['RunSummary'][]
-      next?: string
-    }
-    Bottle: {
-      id: components['schemas']['Id']
-      number: number
-      runId?: components['schemas']['Id']
-      runNumber?: number
-      title: string
-      name: string
-      formula: components['schemas']['Piece'][]
-      concentration: components['schemas']['Figure']
-      figures: components['schemas']['Figure'][]
-      exact: boolean
-      /** @description what it was made from: solid, concentrate or solution */
-      origin: string
-      /** @description its hazards could be reckoned */
-      classified: boolean
-      changes?: components['schemas']['Change'][]
-      /** @description one of a rack that a dilution made */
-      tube: boolean
-      /** Format: double */
-      volume: number
-      /** Format: double */
-      left: number
-      /** @description its label was printed */
-      labelled: boolean
-      standardiseBy?: string
-      standardiseNow?: boolean
-      store?: string
-      /** @description why its weighings are in doubt */
-      doubt?: string
-      takings?: components['schemas']['Taking'][]
-      /** @description what was poured into it, or it was diluted from */
-      from?: components['schemas']['BottleLink'][]
-      by: string
-      /** Format: date-time */
-      made: string
-      expires?: string
-      expired: boolean
-      note?: string
-      /** @enum {string} */
-      state: 'shelf' | 'discarded' | 'void' | 'poured'
-      reason?: string
-      signal?: string
-      pictograms: string[]
-      hazards: components['schemas']['Statement'][]
-      parents: string[]
-    }
-    /** @description how its figure moved when it was computed anew */
-    Change: {
-      moved: string
-      cause: string
-      /** Format: date-time */
-      at: string
-    }
-    BottleLink: {
-      id: components['schemas']['Id']
-      number: number
-      title: string
-      /** @description its concentration with its uncertainty */
-      text: string
-    }
-    Kin: {
-      bottle: components['schemas']['BottleLink']
-      runId?: string
-      state: string
-      from: string[]
-      /** @description what it was made of, when it was made of no other bottle */
-      parents: string[]
-    }
-    Taking: {
-      /** Format: double */
-      volume: number
-      purpose: string
-      by: string
-      /** Format: date-time */
-      at: string
-    }
-    NewTaking: {
-      id: components['schemas']['Id']
-      volume: components['schemas']['QuantityInput']
-      purpose: string
-    }
-    NewPool: {
-      id: components['schemas']['Id']
-      bottles: components['schemas']['Id'][]
-    }
-    PrintedLabels: {
-      bottles: components['schemas']['Id'][]
-    }
-    BottlePage: {
-      items: components['schemas']['Bottle'][]
-      next?: string
-    }
-    Discard: {
-      reason: string
-    }
-    LogEntry: {
-      fact: components['schemas']['Fact']
-      runId: components['schemas']['Id']
-      runNumber: number
-      title: string
-      sentence: string
-      corrected: boolean
-      correctedBy?: string
-      correctedReason?: string
-    }
-    LogPage: {
-      items: components['schemas']['LogEntry'][]
-      next?: string
-    }
-    Records: {
-      format: string
-    } & {
-      [key: string]: unknown
-    }
-    ImportReport: {
-      balances: number
-      glass: number
-      substances: number
-      plans: number
-      runs: number
-      facts: number
-      changed: number
-      /** @description what was there already */
-      known: number
-      /** @description what is new or changed in the setup, in words; the first hundred */
-      changes: string[]
-    }
-    Today: {
-      open: components['schemas']['RunSummary'][]
-      expiring: components['schemas']['Bottle'][]
-      standardise: components['schemas']['Bottle'][]
-      recent: components['schemas']['RunSummary'][]
-      bottles: number
-      /** @description what is still to be set up, in the order to do it */
-      lacks: ('balance' | 'glass' | 'people' | 'bottle')[]
-    }
-  }
-  responses: {
-    /** @description a problem (RFC 9457) */
-    Problem: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['Problem']
-      }
-    }
-  }
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        /** @description a UUID, made by whoever makes the thing, so that sending it twice keeps it once */
+        Id: string;
+        ProblemField: {
+            pointer: string;
+            detail: string;
+        };
+        Problem: {
+            type: string;
+            title: string;
+            status: number;
+            detail?: string;
+            errors?: components["schemas"]["ProblemField"][];
+        };
+        SetupState: {
+            account?: components["schemas"]["Account"];
+            needed: boolean;
+        };
+        /** @enum {string} */
+        Role: "instructor" | "assistant";
+        Account: {
+            id: components["schemas"]["Id"];
+            name: string;
+            initials: string;
+            login: string;
+            role: components["schemas"]["Role"];
+            active: boolean;
+        };
+        NewAccount: {
+            name: string;
+            initials: string;
+            login: string;
+            password: string;
+            role?: components["schemas"]["Role"];
+        };
+        AccountChange: {
+            role?: components["schemas"]["Role"];
+            active?: boolean;
+            password?: string;
+        };
+        Credentials: {
+            login: string;
+            password: string;
+        };
+        Balance: {
+            name: string;
+            /** Format: double */
+            capacity: number;
+            /** Format: double */
+            resolution: number;
+            /** Format: double */
+            repeatability: number;
+            /** Format: double */
+            linearity: number;
+        };
+        LabBalance: {
+            id: components["schemas"]["Id"];
+            balance: components["schemas"]["Balance"];
+            /** @description host:port of its line protocol; empty when it is not connected */
+            address: string;
+            lastCheck?: components["schemas"]["BalanceCheck"];
+        };
+        BalanceAddress: {
+            address: string;
+        };
+        BalanceCheck: {
+            id: components["schemas"]["Id"];
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            weightLimits: number;
+            /** Format: double */
+            reading: number;
+            passed: boolean;
+            sentence: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewBalanceCheck: {
+            id: components["schemas"]["Id"];
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            weightLimits: number;
+            /** Format: double */
+            reading: number;
+        };
+        /** @description What to do, at most one thing; none only asks for the state. */
+        StandinCommand: {
+            /** Format: double */
+            pan?: number;
+            /** Format: double */
+            add?: number;
+            /** Format: double */
+            drift?: number;
+            /** @enum {string} */
+            door?: "OPEN" | "CLOSED";
+            /** @enum {string} */
+            draught?: "ON" | "OFF";
+            /** @enum {string} */
+            link?: "ON" | "OFF";
+        };
+        StandinState: {
+            /** Format: double */
+            pan: number;
+            door: string;
+            draught: string;
+            /** Format: double */
+            drift: number;
+            link: string;
+        };
+        GlassItem: {
+            kind: components["schemas"]["GlassKind"];
+            /** Format: double */
+            volume: number;
+            class: components["schemas"]["FlaskClass"];
+            count: number;
+            mark?: string;
+            /** Format: double */
+            certified?: number;
+            /** Format: double */
+            certifiedLimits?: number;
+        };
+        /** @enum {string} */
+        GlassKind: "volumetric flask" | "one-mark pipette" | "graduated pipette" | "piston pipette" | "burette" | "cylinder";
+        LabGlass: {
+            id: components["schemas"]["Id"];
+            item: components["schemas"]["GlassItem"];
+            /** Format: double */
+            tolerance: number;
+            standard: string;
+        };
+        Bench: {
+            session: string;
+            /** Format: double */
+            waterTemperature: number;
+            balance?: components["schemas"]["LabBalance"];
+            version: number;
+        };
+        BenchChange: {
+            session: string;
+            /** Format: double */
+            waterTemperature: number;
+            balanceId?: components["schemas"]["Id"];
+            version: number;
+        };
+        Rule: {
+            id: string;
+            title: string;
+            why: string;
+            /** Format: double */
+            threshold: number;
+            unit?: string;
+            /** @description stand for the thresholds 0, 1, … */
+            words?: string[];
+            /** Format: double */
+            min: number;
+            /** Format: double */
+            max: number;
+            source: string;
+        };
+        Thresholds: {
+            [key: string]: number;
+        };
+        Settings: {
+            labName: string;
+            flaskClass: components["schemas"]["FlaskClass"];
+            buoyancy: boolean;
+            thresholds: components["schemas"]["Thresholds"];
+            rules: components["schemas"]["Rule"][];
+            version: number;
+        };
+        SettingsChange: {
+            labName: string;
+            flaskClass: components["schemas"]["FlaskClass"];
+            buoyancy: boolean;
+            thresholds: components["schemas"]["Thresholds"];
+            version: number;
+        };
+        /**
+         * @description how a concentrated liquid is taken; empty by weighing
+         * @enum {string}
+         */
+        Dispense: "" | "graduated pipette" | "cylinder";
+        /** @enum {string} */
+        FlaskClass: "A" | "B";
+        Flask: {
+            /** Format: double */
+            volume: number;
+            class: components["schemas"]["FlaskClass"];
+            mark?: string;
+            /** Format: double */
+            certified?: number;
+            /** Format: double */
+            certifiedLimits?: number;
+        };
+        Piece: {
+            text: string;
+            /** @enum {string} */
+            style?: "sub" | "sup";
+        };
+        Substance: {
+            key: string;
+            name: string;
+            formula: string;
+            /** @enum {string} */
+            class: "primary" | "secondary";
+            solute?: string;
+            liquid?: boolean;
+            /** Format: double */
+            massFraction?: number;
+            /** Format: double */
+            density?: number;
+            /** Format: double */
+            solubility?: number;
+            dissolveIn?: string;
+            /** Format: double */
+            assay?: number;
+            /** Format: double */
+            assayLimits?: number;
+            synonyms?: string[];
+            hygroscopic?: boolean;
+            mixture?: string;
+            keep?: string;
+            drying?: string;
+            note?: string;
+            signal?: string;
+            hazards: string[];
+            precautions: string[];
+            sources: {
+                [key: string]: string;
+            };
+        };
+        Statement: {
+            code: string;
+            text: string;
+        };
+        LabSubstance: {
+            substance: components["schemas"]["Substance"];
+            pieces: components["schemas"]["Piece"][];
+            elements: string[];
+            /** Format: double */
+            molarMass: number;
+            molarity?: components["schemas"]["Number"];
+            own: boolean;
+            pictograms: string[];
+            statements: components["schemas"]["Statement"][];
+        };
+        SubstanceMatch: {
+            key: string;
+            /** @description the synonym that was found */
+            called?: string;
+            /** @description what to know before taking it */
+            says?: string;
+            /** @description why it stands first */
+            known?: string;
+        };
+        NewSubstance: {
+            name: string;
+            formula: string;
+            /** @enum {string} */
+            class: "primary" | "secondary";
+            /** Format: double */
+            density?: number;
+            /** Format: double */
+            solubility?: number;
+            hygroscopic?: boolean;
+            liquid?: boolean;
+            /** Format: double */
+            massFraction?: number;
+            /** @enum {string} */
+            keep?: "" | "base" | "dark" | "thiosulfate" | "reducing";
+            drying?: string;
+            note?: string;
+            /** @enum {string} */
+            signal?: "" | "Danger" | "Warning";
+            hazards?: string[];
+            precautions?: string[];
+            source: string;
+        };
+        Quantity: {
+            /** Format: double */
+            value: number;
+            unit: string;
+            decimals?: number;
+        };
+        /** @description Either text, read with unit when it names none, or value and unit. */
+        QuantityInput: {
+            /** Format: double */
+            value?: number;
+            unit?: string;
+            text?: string;
+        };
+        /** @description A number, or the text that a person typed for it; an empty text states none. */
+        Typed: number | string;
+        /**
+         * @description of work
+         * @enum {string}
+         */
+        Kind: "standard" | "dilution";
+        Choice: {
+            id: string;
+            label: string;
+        };
+        Verdict: {
+            rule: string;
+            /** @enum {string} */
+            level: "fine" | "look" | "stop";
+            sentence: string;
+            reason: string;
+            choices?: components["schemas"]["Choice"][];
+        };
+        Share: {
+            label: string;
+            basis?: string;
+            /** Format: double */
+            u: number;
+            /** Format: double */
+            fraction: number;
+        };
+        Contribution: {
+            id: string;
+            label: string;
+            basis?: string;
+            shape?: string;
+            /** Format: double */
+            dof?: number;
+            /** Format: double */
+            u: number;
+        };
+        Figure: {
+            id: string;
+            role?: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            value: number;
+            contributions?: components["schemas"]["Contribution"][];
+            /** Format: double */
+            expanded: number;
+            text: string;
+            uText: string;
+            budget: components["schemas"]["Share"][] | null;
+        };
+        FormulaQuestion: {
+            formula: string;
+        };
+        ElementShare: {
+            symbol: string;
+            name: string;
+            /** Format: double */
+            atoms: number;
+            /** Format: double */
+            fraction: number;
+        };
+        FormulaAnswer: {
+            text: string;
+            pieces: components["schemas"]["Piece"][];
+            charge: number;
+            /** Format: double */
+            molarMass: number;
+            molarMassText: string;
+            composition: components["schemas"]["ElementShare"][];
+        };
+        QuantityQuestion: {
+            text: string;
+            unit?: string;
+            dimensions: components["schemas"]["Dimension"][];
+        };
+        QuantityAnswer: {
+            quantity: components["schemas"]["Quantity"];
+            understood: string;
+        };
+        SoluteQuestion: {
+            substance: components["schemas"]["Substance"];
+            assayPercent: components["schemas"]["Typed"];
+            assayLimitsPercent?: components["schemas"]["Typed"];
+            dryingLossPercent?: components["schemas"]["Typed"];
+            concentration: components["schemas"]["QuantityInput"];
+            of?: string;
+            waters?: components["schemas"]["Typed"];
+            equivalentCount?: components["schemas"]["Typed"];
+            reaction?: string;
+            liquidDensity?: components["schemas"]["Typed"];
+            statedMolarity?: components["schemas"]["Typed"];
+            statedMolarityLimits?: components["schemas"]["Typed"];
+        };
+        /** @description The first solute stands in the question itself, the others under also. */
+        StandardQuestion: {
+            substance: components["schemas"]["Substance"];
+            assayPercent: components["schemas"]["Typed"];
+            assayLimitsPercent?: components["schemas"]["Typed"];
+            dryingLossPercent?: components["schemas"]["Typed"];
+            concentration: components["schemas"]["QuantityInput"];
+            of?: string;
+            waters?: components["schemas"]["Typed"];
+            equivalentCount?: components["schemas"]["Typed"];
+            reaction?: string;
+            liquidDensity?: components["schemas"]["Typed"];
+            statedMolarity?: components["schemas"]["Typed"];
+            statedMolarityLimits?: components["schemas"]["Typed"];
+            also?: components["schemas"]["SoluteQuestion"][];
+            solutionDensity?: components["schemas"]["Typed"];
+            solutionDensityLimits?: components["schemas"]["Typed"];
+            dispense?: components["schemas"]["Dispense"];
+            volume: components["schemas"]["QuantityInput"];
+            makeUp?: components["schemas"]["MakeUp"];
+            /** @description what the lab owns; none of a kind stands for every size of it */
+            glass?: components["schemas"]["GlassItem"][];
+            flaskClass: components["schemas"]["FlaskClass"];
+            inBatches?: boolean;
+            bandPercent: components["schemas"]["Typed"];
+            wantedPercent?: components["schemas"]["Typed"];
+            balance: components["schemas"]["Balance"];
+            balances?: components["schemas"]["Balance"][];
+            /** Format: double */
+            waterTemperature: number;
+            buoyancy?: boolean;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        /**
+         * @description how the solution gets its volume; empty to the mark of a flask
+         * @enum {string}
+         */
+        MakeUp: "" | "mass" | "adding";
+        Portion: {
+            name: string;
+            solid: components["schemas"]["Piece"][];
+            /** Format: double */
+            take: number;
+            takeText: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        Batch: {
+            flask: components["schemas"]["Flask"];
+            take: string;
+        };
+        Recipe: {
+            name: string;
+            solid: components["schemas"]["Piece"][];
+            formula: components["schemas"]["Piece"][];
+            molarMass: components["schemas"]["Figure"];
+            flask: components["schemas"]["Flask"];
+            /** Format: double */
+            neck: number;
+            /** Format: double */
+            take: number;
+            takeText: string;
+            /** @description to be added */
+            water?: string;
+            unit: string;
+            with: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            decimals: number;
+            also?: components["schemas"]["Portion"][];
+            batches?: components["schemas"]["Batch"][];
+            figures: components["schemas"]["Figure"][];
+            verdicts: components["schemas"]["Verdict"][];
+            cautions: string[];
+        };
+        Number: {
+            /** Format: double */
+            value: number;
+            contributions?: components["schemas"]["Contribution"][];
+        };
+        Stock: {
+            name: string;
+            formula?: components["schemas"]["Piece"][];
+            unit: string;
+            concentration: components["schemas"]["Number"];
+            expanded?: components["schemas"]["Typed"];
+            bottle?: string;
+            /** Format: int64 */
+            number?: number;
+            /** Format: double */
+            left?: number;
+            approximate?: boolean;
+            concentrate?: boolean;
+            /** @description of the substance that a concentrate is of */
+            key?: string;
+            density?: components["schemas"]["Typed"];
+            densityLimits?: components["schemas"]["Typed"];
+            ingredients?: components["schemas"]["Ingredient"][];
+        };
+        /** @description concentrations from one to another, evenly or by one factor */
+        Spread: {
+            from: components["schemas"]["Typed"];
+            to: components["schemas"]["Typed"];
+            count: components["schemas"]["Typed"];
+            logarithmic?: boolean;
+        };
+        DilutionQuestion: {
+            stock: components["schemas"]["Stock"];
+            /** @enum {string} */
+            mode: "one" | "series" | "chain";
+            factor?: string;
+            target?: components["schemas"]["Typed"];
+            volume?: components["schemas"]["Typed"];
+            route?: number;
+            targets?: components["schemas"]["Typed"][];
+            volumes?: components["schemas"]["Typed"][];
+            spread?: components["schemas"]["Spread"];
+            inFlasks?: boolean;
+            /** @description portions of the stock are weighed into flasks */
+            weighed?: boolean;
+            balance?: components["schemas"]["Balance"];
+            factors?: string[];
+            keep?: components["schemas"]["Typed"];
+            rinse?: components["schemas"]["Typed"];
+            glass?: components["schemas"]["GlassItem"][];
+            class: components["schemas"]["FlaskClass"];
+            maxSteps?: number;
+            maxStock?: components["schemas"]["Typed"];
+            maxLiquid?: components["schemas"]["Typed"];
+            /** @enum {string} */
+            objective?: "uncertainty" | "liquid" | "steps" | "mixed";
+            /** Format: double */
+            waterTemperature: number;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        Ingredient: {
+            key: string;
+            /**
+             * Format: double
+             * @description of the compound in a litre
+             */
+            grams: number;
+            hazards?: string[];
+        };
+        Rung: {
+            /** @description -1 the stock, else the place of an earlier rung from 0 */
+            from: number;
+            with?: components["schemas"]["GlassItem"];
+            times: number;
+            /** Format: double */
+            taken: number;
+            weighed?: boolean;
+            flask?: components["schemas"]["Flask"];
+            /** Format: double */
+            solvent?: number;
+            solventWith?: components["schemas"]["GlassItem"];
+        };
+        DilutionRequest: {
+            stock: components["schemas"]["Stock"];
+            rungs: components["schemas"]["Rung"][];
+            /** @description stock and solvent go through the same one */
+            oneBurette?: boolean;
+            balance?: components["schemas"]["Balance"];
+            /** Format: double */
+            keep: number;
+            /** Format: double */
+            rinse: number;
+            /** Format: double */
+            waterTemperature: number;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        Tube: {
+            from: number;
+            with?: components["schemas"]["GlassItem"];
+            times: number;
+            /** Format: double */
+            taken: number;
+            weighed?: boolean;
+            /**
+             * Format: double
+             * @description what the balance is to show
+             */
+            grams?: number;
+            gramsText?: string;
+            flask?: components["schemas"]["Flask"];
+            /** Format: double */
+            solvent?: number;
+            solventWith?: components["schemas"]["GlassItem"];
+            label: string;
+            words: string;
+            /** Format: double */
+            step: number;
+            /** Format: double */
+            factor: number;
+            concentration: components["schemas"]["Figure"];
+            /** Format: double */
+            needed: number;
+            /** Format: double */
+            spare: number;
+        };
+        Ladder: {
+            /** @description that all tubes are told in */
+            unit: string;
+            tubes: components["schemas"]["Tube"][];
+            /** Format: double */
+            stockNeeded: number;
+            /** Format: double */
+            solventNeeded: number;
+            verdicts: components["schemas"]["Verdict"][] | null;
+            order: number[];
+        };
+        Stage: {
+            with: components["schemas"]["GlassItem"];
+            times: number;
+            /** Format: double */
+            taken: number;
+            flask: components["schemas"]["Flask"];
+        };
+        Route: {
+            stages: components["schemas"]["Stage"][];
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            off: number;
+            /** Format: double */
+            relative: number;
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            liquid: number;
+            front: boolean;
+        };
+        DilutionAnswer: {
+            request: components["schemas"]["DilutionRequest"];
+            ladder: components["schemas"]["Ladder"];
+            routes?: components["schemas"]["Route"][];
+            read?: string[];
+            compare?: components["schemas"]["Way"][];
+        };
+        /** @description Concentrations in one unit, volumes in mL; 0 is what is to be found. */
+        DilutionStep: {
+            stock: components["schemas"]["Typed"];
+            taken: components["schemas"]["Typed"];
+            final: components["schemas"]["Typed"];
+            gives: components["schemas"]["Typed"];
+        };
+        SolvedStep: {
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            taken: number;
+            /** Format: double */
+            final: number;
+            /** Format: double */
+            gives: number;
+        };
+        TubeQuestion: {
+            request: components["schemas"]["DilutionRequest"];
+            tube: number;
+        };
+        Way: {
+            name: string;
+            /** Format: double */
+            worst: number;
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            liquid: number;
+            says?: string;
+        };
+        /** @description What was measured on a tube, in the unit of its ladder, and its expanded uncertainty (k = 2). The answer is in the unit of the stock. */
+        BackQuestion: {
+            request: components["schemas"]["DilutionRequest"];
+            tube: number;
+            value: components["schemas"]["Typed"];
+            limits: components["schemas"]["Typed"];
+        };
+        WorkingLine: {
+            title: string;
+            symbol: string;
+            formula: string;
+            substituted: string;
+            result: string;
+            from: string[];
+        };
+        StandardAnswer: {
+            title: string;
+            recipe: components["schemas"]["Recipe"];
+            working: components["schemas"]["WorkingLine"][];
+        };
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"];
+        NewStandard: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standard";
+            question: components["schemas"]["StandardQuestion"];
+        };
+        NewDilution: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dilution";
+            question: components["schemas"]["DilutionQuestion"];
+        };
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"];
+        StandardPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standard";
+            title: string;
+            design: components["schemas"]["StandardDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        StandardDesign: {
+            substance: components["schemas"]["Substance"];
+            concentration: components["schemas"]["Quantity"];
+            of?: string;
+            volume: components["schemas"]["Quantity"];
+            /** Format: double */
+            assayPercent: number;
+            /** Format: double */
+            bandPercent: number;
+            balance: components["schemas"]["Balance"];
+            recipe: components["schemas"]["Recipe"];
+        };
+        DilutionPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dilution";
+            title: string;
+            design: components["schemas"]["DilutionDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        DilutionDesign: {
+            request: components["schemas"]["DilutionRequest"];
+            ladder: components["schemas"]["Ladder"];
+        };
+        PlanPage: {
+            items: components["schemas"]["Plan"][];
+            next?: string;
+        };
+        NewRun: {
+            id: components["schemas"]["Id"];
+            planId: components["schemas"]["Id"];
+            batch?: number;
+        };
+        /** @enum {string} */
+        Status: "open" | "finished" | "void";
+        Fact: {
+            id: components["schemas"]["Id"];
+            kind: string;
+            quantity?: components["schemas"]["Quantity"];
+            after?: components["schemas"]["Quantity"];
+            spread?: components["schemas"]["Quantity"];
+            /** @description what the instrument showed beside the quantity */
+            beside?: components["schemas"]["Quantity"][];
+            instrument?: string;
+            part?: number;
+            count?: number;
+            choice?: string;
+            text?: string;
+            date?: string;
+            replaces?: string;
+            reason?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewFact: {
+            id: components["schemas"]["Id"];
+            kind: string;
+            quantity?: components["schemas"]["QuantityInput"];
+            after?: components["schemas"]["QuantityInput"];
+            spread?: components["schemas"]["QuantityInput"];
+            beside?: components["schemas"]["QuantityInput"][];
+            instrument?: string;
+            part?: number;
+            count?: number;
+            choice?: string;
+            text?: string;
+            date?: string;
+            replaces?: components["schemas"]["Id"];
+            reason?: string;
+            /** Format: date-time */
+            at?: string;
+            /** @description the number of facts that the sender had seen; another one since answers 409 */
+            seen?: number;
+        };
+        Step: {
+            id: string;
+            title: string;
+            hint?: string;
+            /** @enum {string} */
+            state: "done" | "now" | "coming";
+            kind: string;
+            /** @enum {string} */
+            input: "quantity" | "count" | "choice" | "label" | "readings";
+            /** @description beside the field */
+            label?: string;
+            part?: number;
+            dimensions?: components["schemas"]["Dimension"][];
+            unit?: string;
+            default?: string;
+            /** @description two readings may be stated instead of one */
+            byDifference?: boolean;
+            /** @description that a connected one may state the reading */
+            instrument?: string;
+            /** @description the instrument is set to zero first */
+            tares?: boolean;
+            /** Format: double */
+            scale?: number;
+            options?: components["schemas"]["Choice"][];
+            asks: boolean;
+            summary?: string;
+            cautions?: string[];
+            verdicts?: components["schemas"]["Verdict"][];
+            facts?: string[];
+        };
+        Vessel: {
+            flask: components["schemas"]["Flask"];
+            /** Format: double */
+            tolerance: number;
+            /** Format: double */
+            neck: number;
+            /** Format: double */
+            filled: number;
+            level: string;
+            unit: string;
+            with: string;
+            /** Format: double */
+            reading?: number;
+            /** Format: double */
+            target: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            decimals: number;
+        };
+        /** @enum {string} */
+        Dimension: "mass" | "volume" | "amount" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molar mass" | "molality" | "equivalents" | "volume fraction" | "potential" | "absorbance";
+        Offer: {
+            id: string;
+            label: string;
+            part?: number;
+        };
+        Outcome: {
+            status: components["schemas"]["Status"];
+            reason?: string;
+            steps: components["schemas"]["Step"][];
+            /** @description decisions that may be taken whatever step is at hand */
+            offers: components["schemas"]["Offer"][];
+            figures: components["schemas"]["Figure"][];
+            exact: boolean;
+            store?: string;
+            view: components["schemas"]["View"];
+        };
+        /** @description what only the drawing of the kind needs */
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"];
+        StandardView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "standard";
+            vessel: components["schemas"]["Vessel"];
+        };
+        DilutionView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dilution";
+            rack: components["schemas"]["RackTube"][];
+        };
+        RackTube: {
+            label: string;
+            made: boolean;
+            void?: string;
+            concentration: components["schemas"]["Figure"];
+            /** Format: double */
+            factor: number;
+            volume: components["schemas"]["Figure"];
+        };
+        RunSummary: {
+            id: components["schemas"]["Id"];
+            kind: components["schemas"]["Kind"];
+            number: number;
+            planId: components["schemas"]["Id"];
+            title: string;
+            status: components["schemas"]["Status"];
+            reason?: string;
+            step?: string;
+            by: string;
+            /** Format: date-time */
+            begun: string;
+            /** Format: date-time */
+            changed: string;
+            batch?: number;
+        };
+        FactLine: {
+            fact: components["schemas"]["Fact"];
+            sentence: string;
+        };
+        Run: {
+            summary: components["schemas"]["RunSummary"];
+            plan: components["schemas"]["Plan"];
+            facts: components["schemas"]["FactLine"][];
+            outcome: components["schemas"]["Outcome"];
+            /** @description what it put on the shelf, by part */
+            bottles: components["schemas"]["Id"][];
+            /** @description what the fact just stated moved on the shelf */
+            moved: string[];
+            /** @description why its readings are in doubt */
+            doubt?: string;
+            batches?: components["schemas"]["BatchState"][];
+        };
+        BatchState: {
+            runId?: string;
+            bottleId?: string;
+            status?: string;
+        };
+        RunPage: {
+            items: components["schemas"]["RunSummary"][];
+            next?: string;
+        };
+        Bottle: {
+            id: components["schemas"]["Id"];
+            number: number;
+            runId?: components["schemas"]["Id"];
+            runNumber?: number;
+            title: string;
+            name: string;
+            formula: components["schemas"]["Piece"][];
+            concentration: components["schemas"]["Figure"];
+            figures: components["schemas"]["Figure"][];
+            exact: boolean;
+            /** @description what it was made from: solid, concentrate or solution */
+            origin: string;
+            /** @description its hazards could be reckoned */
+            classified: boolean;
+            changes?: components["schemas"]["Change"][];
+            /** @description one of a rack that a dilution made */
+            tube: boolean;
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            left: number;
+            /** @description its label was printed */
+            labelled: boolean;
+            standardiseBy?: string;
+            standardiseNow?: boolean;
+            store?: string;
+            /** @description why its weighings are in doubt */
+            doubt?: string;
+            takings?: components["schemas"]["Taking"][];
+            /** @description what was poured into it, or it was diluted from */
+            from?: components["schemas"]["BottleLink"][];
+            by: string;
+            /** Format: date-time */
+            made: string;
+            expires?: string;
+            expired: boolean;
+            note?: string;
+            /** @enum {string} */
+            state: "shelf" | "discarded" | "void" | "poured";
+            reason?: string;
+            signal?: string;
+            pictograms: string[];
+            hazards: components["schemas"]["Statement"][];
+            parents: string[];
+        };
+        /** @description how its figure moved when it was computed anew */
+        Change: {
+            moved: string;
+            cause: string;
+            /** Format: date-time */
+            at: string;
+        };
+        BottleLink: {
+            id: components["schemas"]["Id"];
+            number: number;
+            title: string;
+            /** @description its concentration with its uncertainty */
+            text: string;
+        };
+        Kin: {
+            bottle: components["schemas"]["BottleLink"];
+            runId?: string;
+            state: string;
+            from: string[];
+            /** @description what it was made of, when it was made of no other bottle */
+            parents: string[];
+        };
+        Taking: {
+            /** Format: double */
+            volume: number;
+            purpose: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewTaking: {
+            id: components["schemas"]["Id"];
+            volume: components["schemas"]["QuantityInput"];
+            purpose: string;
+        };
+        NewPool: {
+            id: components["schemas"]["Id"];
+            bottles: components["schemas"]["Id"][];
+        };
+        PrintedLabels: {
+            bottles: components["schemas"]["Id"][];
+        };
+        BottlePage: {
+            items: components["schemas"]["Bottle"][];
+            next?: string;
+        };
+        Discard: {
+            reason: string;
+        };
+        LogEntry: {
+            fact: components["schemas"]["Fact"];
+            runId: components["schemas"]["Id"];
+            runNumber: number;
+            title: string;
+            sentence: string;
+            corrected: boolean;
+            correctedBy?: string;
+            correctedReason?: string;
+        };
+        LogPage: {
+            items: components["schemas"]["LogEntry"][];
+            next?: string;
+        };
+        Records: {
+            format: string;
+        } & {
+            [key: string]: unknown;
+        };
+        ImportReport: {
+            balances: number;
+            glass: number;
+            substances: number;
+            plans: number;
+            runs: number;
+            facts: number;
+            changed: number;
+            /** @description what was there already */
+            known: number;
+            /** @description what is new or changed in the setup, in words; the first hundred */
+            changes: string[];
+        };
+        Today: {
+            open: components["schemas"]["RunSummary"][];
+            expiring: components["schemas"]["Bottle"][];
+            standardise: components["schemas"]["Bottle"][];
+            recent: components["schemas"]["RunSummary"][];
+            bottles: number;
+            /** @description what is still to be set up, in the order to do it */
+            lacks: ("balance" | "glass" | "people" | "bottle")[];
+        };
+    };
+    responses: {
+        /** @description a problem (RFC 9457) */
+        Problem: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  getSetup: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SetupState']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  createFirstInstructor: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAccount']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Account']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getSession: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Account']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  signIn: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Credentials']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Account']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  signOut: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listPeople: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Account'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  createPerson: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAccount']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Account']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  changePerson: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AccountChange']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Account']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getBench: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bench']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  putBench: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BenchChange']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bench']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getSettings: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Settings']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  putSettings: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SettingsChange']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Settings']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listBalances: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LabBalance'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  createBalance: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Balance']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LabBalance']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  usualBalance: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Balance']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  connectBalance: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BalanceAddress']
-      }
-    }
-    responses: {
-      /** @description done */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listBalanceChecks: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BalanceCheck'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  checkBalance: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewBalanceCheck']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BalanceCheck']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  tareBalance: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  handStandin: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StandinCommand']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StandinState']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listGlass: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LabGlass'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  createGlass: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['GlassItem']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LabGlass']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  deleteGlass: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  searchSubstances: {
-    parameters: {
-      query: {
-        q: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SubstanceMatch'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  setUpUsual: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ImportReport']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listSubstances: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LabSubstance'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  createSubstance: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewSubstance']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LabSubstance']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  computeFormula: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['FormulaQuestion']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['FormulaAnswer']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  computeQuantity: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['QuantityQuestion']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['QuantityAnswer']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  computeStandard: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StandardQuestion']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StandardAnswer']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  computeStep: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DilutionStep']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SolvedStep']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  computeDilution: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DilutionQuestion']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DilutionAnswer']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  explainDilution: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TubeQuestion']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['WorkingLine'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  computeBack: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BackQuestion']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Figure']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listPlans: {
-    parameters: {
-      query?: {
-        cursor?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanPage']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  createPlan: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPlan']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Plan']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getPlan: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Plan']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listRuns: {
-    parameters: {
-      query?: {
-        status?: 'open' | 'finished' | 'void'
-        kind?: components['schemas']['Kind']
-        cursor?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RunPage']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  createRun: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewRun']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Run']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getRun: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Run']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  addFact: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewFact']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Run']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getRunWorking: {
-    parameters: {
-      query?: {
-        figure?: string
-      }
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['WorkingLine'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listBottles: {
-    parameters: {
-      query?: {
-        q?: string
-        only?: 'expiring' | 'standardise' | 'unlabelled' | 'low'
-        cursor?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BottlePage']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getBottle: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bottle']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getFamily: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Kin'][]
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  discardBottle: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Discard']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bottle']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  poolBottles: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPool']
-      }
-    }
-    responses: {
-      /** @description done */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bottle']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  takeFromBottle: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: components['schemas']['Id']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewTaking']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bottle']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  labelsPrinted: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PrintedLabels']
-      }
-    }
-    responses: {
-      /** @description done */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getLabels: {
-    parameters: {
-      query: {
-        bottle: components['schemas']['Id'][]
-        paper?: 'label' | 'a4' | 'letter' | 'vials'
-        start?: number
-        copies?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description a PDF */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': string
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  listLogbook: {
-    parameters: {
-      query?: {
-        q?: string
-        person?: string
-        from?: string
-        to?: string
-        cursor?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LogPage']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  exportLogbookCSV: {
-    parameters: {
-      query?: {
-        q?: string
-        person?: string
-        from?: string
-        to?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description a table */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  exportTable: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        table: 'substances' | 'equipment' | 'plans'
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description a table */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  importTable: {
-    parameters: {
-      query?: {
-        dryRun?: boolean
-      }
-      header?: never
-      path: {
-        table: 'substances' | 'equipment' | 'plans'
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'text/plain': string
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ImportReport']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  exportRecords: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Records']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  importRecords: {
-    parameters: {
-      query?: {
-        dryRun?: boolean
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Records']
-      }
-    }
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ImportReport']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
-  getToday: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description done */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Today']
-        }
-      }
-      default: components['responses']['Problem']
-    }
-  }
+    getSetup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createFirstInstructor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChange"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchChange"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsChange"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBalances: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabBalance"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Balance"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabBalance"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    usualBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Balance"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    connectBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalanceAddress"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBalanceChecks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceCheck"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBalanceCheck"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceCheck"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tareBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handStandin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandinCommand"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandinState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listGlass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabGlass"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createGlass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlassItem"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabGlass"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    deleteGlass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    searchSubstances: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceMatch"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setUpUsual: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSubstances: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSubstance"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createSubstance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSubstance"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSubstance"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeFormula: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormulaQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeQuantity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuantityQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuantityAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeStandard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandardQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DilutionStep"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolvedStep"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeDilution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DilutionQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DilutionAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    explainDilution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TubeQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkingLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figure"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPlans: {
+        parameters: {
+            query?: {
+                cursor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlan"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRuns: {
+        parameters: {
+            query?: {
+                status?: "open" | "finished" | "void";
+                kind?: components["schemas"]["Kind"];
+                cursor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRun"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addFact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFact"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRunWorking: {
+        parameters: {
+            query?: {
+                figure?: string;
+            };
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkingLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBottles: {
+        parameters: {
+            query?: {
+                q?: string;
+                only?: "expiring" | "standardise" | "unlabelled" | "low";
+                cursor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottlePage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFamily: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kin"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    discardBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Discard"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    poolBottles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPool"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeFromBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTaking"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    labelsPrinted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintedLabels"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLabels: {
+        parameters: {
+            query: {
+                bottle: components["schemas"]["Id"][];
+                paper?: "label" | "a4" | "letter" | "vials";
+                start?: number;
+                copies?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a PDF */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLogbook: {
+        parameters: {
+            query?: {
+                q?: string;
+                person?: string;
+                from?: string;
+                to?: string;
+                cursor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportLogbookCSV: {
+        parameters: {
+            query?: {
+                q?: string;
+                person?: string;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: "substances" | "equipment" | "plans";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importTable: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                table: "substances" | "equipment" | "plans";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportRecords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Records"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importRecords: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Records"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getToday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Today"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
 }

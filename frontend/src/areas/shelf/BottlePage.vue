@@ -209,7 +209,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
         <p v-else-if="bottle.classified">Not classified as hazardous at this strength.</p>
         <p v-else>Not known: look at the data sheet of what it was made from.</p>
         <p class="small soft">
-          Reckoned from the concentration limits of GHS and CLP, as a guide. Your local rules, the safety data sheet and
+          Worked out from the concentration limits of GHS and CLP, as a guide. Your local rules, the safety data sheet and
           licensed waste handling come first.
         </p>
         <template v-if="bottle.state === 'shelf'">

@@ -37,8 +37,8 @@ defineExpose({ focus: () => takeButton.value?.ref.focus() })
       Make it up on the balance, about {{ answer.recipe.flask.volume }} mL: what the solution weighs is what counts.
     </p>
     <p v-else-if="makeUp === 'adding'">
-      Add <strong>{{ answer.recipe.water }}</strong> of water: with what is dissolved, about
-      {{ answer.recipe.flask.volume }} mL comes of it.
+      Add <strong>{{ answer.recipe.water }}</strong> of water: with what is dissolved, that makes about
+      {{ answer.recipe.flask.volume }} mL.
     </p>
     <template v-else-if="answer.recipe.batches">
       <ol class="batches" aria-label="Batches">
