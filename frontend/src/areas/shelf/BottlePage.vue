@@ -209,8 +209,8 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
         <p v-else-if="bottle.classified">Not classified as hazardous at this strength.</p>
         <p v-else>Not known: look at the data sheet of what it was made from.</p>
         <p class="small soft">
-          Worked out from the concentration limits of GHS and CLP, as a guide. Your local rules, the safety data sheet and
-          licensed waste handling come first.
+          Worked out from the concentration limits of GHS and CLP, as a guide. Your local rules, the safety data sheet
+          and licensed waste handling come first.
         </p>
         <template v-if="bottle.state === 'shelf'">
           <el-button v-if="!discarding" type="danger" plain @click="discarding = true">Discard this bottle</el-button>
