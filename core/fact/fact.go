@@ -46,8 +46,11 @@ func (f Fact) Only(p *verdict.Problems, fields ...string) {
 	for _, x := range []struct {
 		name    string
 		carried bool
-	}{{"quantity", f.Quantity != nil}, {"after", f.After != nil}, {"spread", f.Spread != nil}, {"beside", len(f.Beside) > 0}, {"count", f.Count != nil},
-		{"choice", f.Choice != ""}, {"text", f.Text != ""}, {"date", f.Date != ""}} {
+	}{
+		{"quantity", f.Quantity != nil}, {"after", f.After != nil}, {"spread", f.Spread != nil},
+		{"beside", len(f.Beside) > 0}, {"count", f.Count != nil},
+		{"choice", f.Choice != ""}, {"text", f.Text != ""}, {"date", f.Date != ""},
+	} {
 		if x.carried && !slices.Contains(fields, x.name) {
 			p.Add("/"+x.name, "“%s” has no %s: leave it out", f.Kind, x.name)
 		}

@@ -64,7 +64,7 @@ func (a *account) outcome(now time.Time) run.Outcome {
 func (a *account) product(out run.Outcome) run.Product {
 	p := run.Product{
 		From:     run.FromSources,
-		Title:    a.Request.Title(),
+		Title:    a.Title(),
 		Formula:  a.formula.Pieces,
 		Origin:   run.FromSolid,
 		Exact:    out.Exact,

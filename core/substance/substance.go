@@ -212,6 +212,22 @@ func (s Substance) Check() error {
 	} else if f.Charge != 0 {
 		p.Add("/formula", "a substance has no charge: write the whole salt")
 	}
+	s.checkValues(&p)
+	for i, code := range s.Hazards {
+		if _, ok := ghs.Hazards[code]; !ok {
+			p.Add(fmt.Sprintf("/hazards/%d", i), "no hazard statement %s in the list", code)
+		}
+	}
+	for i, code := range s.Precautions {
+		if _, ok := ghs.Precautions[code]; !ok {
+			p.Add(fmt.Sprintf("/precautions/%d", i), "no precautionary statement %s in the list", code)
+		}
+	}
+	return p.OrNil()
+}
+
+// checkValues checks each value by itself.
+func (s Substance) checkValues(p *verdict.Problems) {
 	for _, x := range []struct {
 		wrong         bool
 		field, reason string
@@ -229,15 +245,4 @@ func (s Substance) Check() error {
 			p.Add(x.field, "%s", x.reason)
 		}
 	}
-	for i, code := range s.Hazards {
-		if _, ok := ghs.Hazards[code]; !ok {
-			p.Add(fmt.Sprintf("/hazards/%d", i), "no hazard statement %s in the list", code)
-		}
-	}
-	for i, code := range s.Precautions {
-		if _, ok := ghs.Precautions[code]; !ok {
-			p.Add(fmt.Sprintf("/precautions/%d", i), "no precautionary statement %s in the list", code)
-		}
-	}
-	return p.OrNil()
 }

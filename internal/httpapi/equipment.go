@@ -89,7 +89,9 @@ func (s *Server) HandStandin(ctx context.Context, r HandStandinRequestObject) (H
 	number("PAN", r.Body.Pan)
 	number("ADD", r.Body.Add)
 	number("DRIFT", r.Body.Drift)
-	for name, word := range map[string]string{"DOOR": string(given(r.Body.Door)), "DRAUGHT": string(given(r.Body.Draught)), "LINK": string(given(r.Body.Link))} {
+	for name, word := range map[string]string{
+		"DOOR": string(given(r.Body.Door)), "DRAUGHT": string(given(r.Body.Draught)), "LINK": string(given(r.Body.Link)),
+	} {
 		if word != "" {
 			commands = append(commands, name+" "+word)
 		}
