@@ -261,6 +261,32 @@ func TestEveryKindTakesCorrections(t *testing.T) {
 	})
 }
 
+// The order of what has nothing to do with one another does not matter: a note counts
+// nowhere, and two neighbours that the gate takes in either order give the same.
+func TestEveryKindIgnoresTheOrderOfUnrelatedFacts(t *testing.T) {
+	eachSample(t, func(t *testing.T, s sampleRun) {
+		facts := carryOut(t, s.plan, func([]fact.Fact, run.Outcome) {})
+		note := fact.Fact{ID: "note", Kind: run.KindNote, Text: "the fan is off"}
+		want := results(t, made(t, s.plan, facts))
+		for i := range len(facts) + 1 {
+			if err := run.Admit(s.plan, facts[:i], note, monday); err != nil {
+				t.Fatalf("no note is taken after %d facts: %v", i, err)
+			}
+			if results(t, made(t, s.plan, slices.Insert(slices.Clone(facts), i, note))) != want {
+				t.Errorf("a note after %d facts changes the result", i)
+			}
+			if i+1 >= len(facts) || run.Admit(s.plan, facts[:i], facts[i+1], monday) != nil {
+				continue
+			}
+			swapped := slices.Clone(facts)
+			swapped[i], swapped[i+1] = swapped[i+1], swapped[i]
+			if run.Admit(s.plan, swapped[:i+1], swapped[i+1], monday) == nil && results(t, made(t, s.plan, swapped)) != want {
+				t.Errorf("%s and %s, the other way round, give another result", s.plan.Sentence(facts[i]), s.plan.Sentence(facts[i+1]))
+			}
+		}
+	})
+}
+
 // Read in another unit, the same amount gives the same result.
 func TestEveryKindTakesEveryUnit(t *testing.T) {
 	other := map[string]string{"g": "mg", "mL": "µL"}
