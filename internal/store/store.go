@@ -28,7 +28,7 @@ type Store struct {
 
 // Open connects to a PostgreSQL database by its URL.
 func Open(url string) (*Store, error) {
-	quiet := logger.New(slogWriter{}, logger.Config{SlowThreshold: time.Second, LogLevel: logger.Warn, IgnoreRecordNotFoundError: true})
+	quiet := untroubled{logger.New(slogWriter{}, logger.Config{SlowThreshold: time.Second, LogLevel: logger.Warn, IgnoreRecordNotFoundError: true})}
 	db, err := gorm.Open(postgres.Open(url), &gorm.Config{Logger: quiet, TranslateError: true})
 	if err != nil {
 		return nil, fmt.Errorf("the database does not answer: %w", err)
@@ -40,6 +40,15 @@ func Open(url string) (*Store, error) {
 	pool.SetMaxOpenConns(20)
 	pool.SetMaxIdleConns(5)
 	return &Store{db, url}, nil
+}
+
+// untroubled says nothing of a query whose asker has gone to another page meanwhile.
+type untroubled struct{ logger.Interface }
+
+func (u untroubled) Trace(ctx context.Context, begin time.Time, query func() (string, int64), err error) {
+	if !errors.Is(err, context.Canceled) {
+		u.Interface.Trace(ctx, begin, query, err)
+	}
 }
 
 type slogWriter struct{}
