@@ -23,7 +23,7 @@ test('a new lab: the first instructor, a balance, a substance, and a first plan'
   await expect(page.getByText('Everything that is recorded')).toBeVisible()
   await page.goto('/standards')
   await expect(page.getByText('5.1056')).toBeVisible() // a recipe without a balance of one's own
-  await expect(page.getByText('Reckoned with a usual analytical balance, 220 g by 0.0001 g')).toBeVisible()
+  await expect(page.getByText('Worked out for a usual analytical balance, 220 g by 0.0001 g')).toBeVisible()
   await page.getByRole('button', { name: 'Enter your balance' }).click()
   await field(page, 'Name').fill('Fern')
   await page.getByRole('button', { name: 'Add it' }).click()
