@@ -1,13 +1,17 @@
 <script setup lang="ts">
+import { useId } from 'vue'
+
 /** What a concentration counts: the compound, an element in it, or an ion typed. */
 defineProps<{ elements: string[]; label: string; short?: string; problem?: string }>()
 const of = defineModel<string>({ required: true })
+const id = useId()
 </script>
 
 <template>
   <div>
-    <label>{{ short ?? label }}</label>
+    <label :for="id">{{ short ?? label }}</label>
     <el-select
+      :id="id"
       v-model="of"
       :aria-label="label"
       filterable
