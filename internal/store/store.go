@@ -28,7 +28,9 @@ type Store struct {
 
 // Open connects to a PostgreSQL database by its URL.
 func Open(url string) (*Store, error) {
-	quiet := untroubled{logger.New(slogWriter{}, logger.Config{SlowThreshold: time.Second, LogLevel: logger.Warn, IgnoreRecordNotFoundError: true})}
+	quiet := untroubled{
+		logger.New(slogWriter{}, logger.Config{SlowThreshold: time.Second, LogLevel: logger.Warn, IgnoreRecordNotFoundError: true}),
+	}
 	db, err := gorm.Open(postgres.Open(url), &gorm.Config{Logger: quiet, TranslateError: true})
 	if err != nil {
 		return nil, fmt.Errorf("the database does not answer: %w", err)
