@@ -87,7 +87,8 @@ func (a *account) product(out run.Outcome) run.Product {
 		}
 		p.Name += o.Substance.Dissolved()
 		p.MadeOf = append(p.MadeOf, fmt.Sprintf("%s, %s, assay %.4g %% w/w", o.Substance.Name, state, 100*o.Assay))
-		grams := o.mass().Times(o.buoyancy).Times(o.assay).Value / a.volume.Value * 1000 * o.molar.Value / o.weighed.Value
+		pure := o.mass().Value * o.buoyancy.Value * o.assay.Value
+		grams := pure / a.volume.Value * 1000 * o.molar.Value / o.weighed.Value
 		p.Ingredients = append(p.Ingredients, substance.Ingredient{Key: o.Substance.Key, Grams: grams, Hazards: o.Substance.Hazards})
 	}
 	p.MadeOf = append(p.MadeOf, "deionised water")

@@ -233,7 +233,8 @@ func multiplier(key string) float64 {
 
 // isOne tells whether a key is of a family: of that name, or beginning with it.
 func isOne(key, family string) bool {
-	return key == family || strings.HasPrefix(key, family+"-")
+	rest, ok := strings.CutPrefix(key, family)
+	return ok && (rest == "" || rest[0] == '-')
 }
 
 // dangers are the codes that call for the word Danger (UN GHS, annex 1, from memory).

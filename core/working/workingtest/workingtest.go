@@ -30,8 +30,8 @@ func Check(t testing.TB, lines []working.Line) {
 			t.Errorf("%s: result %q: %v", l.Title, l.Result, err)
 			continue
 		}
-		tolerance := 0.51*step + 2e-4*math.Abs(want)
-		if l.Symbol == "U" { // its terms have two digits each
+		tolerance := 0.51*step + 2e-4*math.Abs(want) // values before it are printed to their own uncertainty
+		if l.Symbol == "U" {                         // its terms have two digits each
 			tolerance = 0.51*step + 0.03*math.Abs(want)
 		}
 		if math.Abs(got-want) > tolerance {
