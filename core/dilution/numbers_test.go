@@ -8,6 +8,7 @@ import (
 	"vialbench/core/dilution"
 	"vialbench/core/glassware"
 	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
 	"vialbench/core/working/workingtest"
 )
 
@@ -210,5 +211,43 @@ func TestTubesHaveTheirOwnHazards(t *testing.T) {
 	}
 	if products[1].From != 0 || products[0].From != -1 || !strings.HasPrefix(products[0].Title, "Copper(II) sulfate, diluted to 0.27") {
 		t.Errorf("%+v", products[0])
+	}
+}
+
+// The rules of a ladder change their mind where the quantity they judge is: 0.5 mL is ten
+// divisions of a 10 mL burette of 0.05 mL; and a mass is small where
+// twice the repeatability of the balance is the lab's tolerance of it.
+func TestThresholdsOfALadder(t *testing.T) {
+	scale := ask(dilution.Series)
+	scale.Volume, scale.Volumes = 10, []float64{0.5, 5}
+	a, err := dilution.Solve(scale)
+	if err != nil {
+		t.Fatal(err)
+	}
+	divisions := 0.5 / a.Ladder.Tubes[0].With.Division()
+	heavy := ask(dilution.Chain)
+	heavy.Factors, heavy.Volume, heavy.Weighed, heavy.Balance = []string{"500", "5"}, 0, true, &fern
+	heavy.Stock.Density, heavy.Stock.DensityLimits = 1.005, 0.001
+	if a, err = dilution.Solve(heavy); err != nil {
+		t.Fatal(err)
+	}
+	percent := 100 * 2 * fern.Repeatability / a.Ladder.Tubes[0].Grams
+	for rule, c := range map[string]struct {
+		q         dilution.Question
+		threshold float64
+		over      bool // it speaks of a threshold that is over this one, and else of one under it
+	}{"D-1": {scale, divisions, true}, "W-2": {heavy, percent, false}} {
+		for _, factor := range []float64{1 - 1e-6, 1 + 1e-6} {
+			q := c.q
+			q.Thresholds = verdict.Thresholds{rule: c.threshold * factor}
+			a, err := dilution.Solve(q)
+			if says := verdictOf(a.Ladder, rule); err != nil || (says != "") != ((factor > 1) == c.over) {
+				t.Errorf("%s at %.9g: %q, %v", rule, c.threshold*factor, says, err)
+			}
+		}
+	}
+	scale.Thresholds = verdict.Thresholds{"D-1": divisions}
+	if a, err := dilution.Solve(scale); err != nil || verdictOf(a.Ladder, "D-1") != "" {
+		t.Errorf("at the threshold: %s %v", verdictOf(a.Ladder, "D-1"), err)
 	}
 }

@@ -41,15 +41,7 @@ func (r Request) volumes(i int, made *made, at expansions) (taken, final uncerta
 		taken = taken.Times(at.solvent)
 	}
 	if rung.Flask != nil {
-		final = rung.Flask.AtReference()
-		final.Contributions = slices.Clone(final.Contributions)
-		for k, c := range final.Contributions {
-			if strings.HasPrefix(c.ID, glassware.FillingSource) { // filled anew
-				final.Contributions[k].ID = glassware.FillingSource + id
-			}
-		}
-		final = uncertain.Number{Value: final.Value, Contributions: sorted(final.Contributions)}
-		return taken, final.Times(at.solvent)
+		return taken, rung.Flask.Filled(id).Times(at.solvent)
 	}
 	final = taken
 	if rung.Solvent > 0 {

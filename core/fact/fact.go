@@ -5,7 +5,9 @@ package fact
 
 import (
 	"slices"
+	"strings"
 	"time"
+	"unicode/utf8"
 
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
@@ -54,6 +56,36 @@ func (f Fact) Only(p *verdict.Problems, fields ...string) {
 		if x.carried && !slices.Contains(fields, x.name) {
 			p.Add("/"+x.name, "“%s” has no %s: leave it out", f.Kind, x.name)
 		}
+	}
+}
+
+// The most that a fact carries.
+const (
+	MaxText   = 2000
+	MaxReason = 300
+	MaxWord   = 60 // of a kind, a choice, an instrument
+	MaxBeside = 4
+)
+
+// Bounded adds a problem for every field that carries more than a fact can, or what no
+// record can be kept with.
+func (f Fact) Bounded(p *verdict.Problems) {
+	for _, x := range []struct {
+		name, text string
+		most       int
+	}{
+		{"kind", f.Kind, MaxWord}, {"choice", f.Choice, MaxWord}, {"instrument", f.Instrument, MaxWord}, {"date", f.Date, len("2027-03-31")},
+		{"text", f.Text, MaxText}, {"reason", f.Reason, MaxReason},
+	} {
+		switch {
+		case utf8.RuneCountInString(x.text) > x.most:
+			p.Add("/"+x.name, "this is too long: at most %d characters", x.most)
+		case !utf8.ValidString(x.text) || strings.ContainsRune(x.text, 0):
+			p.Add("/"+x.name, "this has a character in it that cannot be kept: leave it out")
+		}
+	}
+	if len(f.Beside) > MaxBeside {
+		p.Add("/beside", "at most %d quantities are read at once", MaxBeside+1)
 	}
 }
 

@@ -2,9 +2,12 @@ package fact_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"vialbench/core/fact"
+	"vialbench/core/quantity"
+	"vialbench/core/verdict"
 )
 
 func TestStandingKeepsTheOrderOfTheBench(t *testing.T) {
@@ -41,4 +44,26 @@ func ExampleStanding() {
 		fmt.Println(f.Text)
 	}
 	// Output: 1.8797 g
+}
+
+// A fact carries so much, and not one character more.
+func TestFactsAreBounded(t *testing.T) {
+	text := func(n int) string { return strings.Repeat("µ", n) }
+	for _, c := range []struct {
+		f     fact.Fact
+		field string
+	}{
+		{fact.Fact{Text: text(fact.MaxText), Reason: text(fact.MaxReason), Choice: text(fact.MaxWord), Kind: text(fact.MaxWord), Instrument: text(fact.MaxWord),
+			Date: "2027-03-31", Beside: make([]quantity.Quantity, fact.MaxBeside)}, ""},
+		{fact.Fact{Text: text(fact.MaxText + 1)}, "/text"}, {fact.Fact{Reason: text(fact.MaxReason + 1)}, "/reason"},
+		{fact.Fact{Choice: text(fact.MaxWord + 1)}, "/choice"}, {fact.Fact{Kind: text(fact.MaxWord + 1)}, "/kind"},
+		{fact.Fact{Instrument: text(fact.MaxWord + 1)}, "/instrument"}, {fact.Fact{Date: "2027-03-310"}, "/date"},
+		{fact.Fact{Beside: make([]quantity.Quantity, fact.MaxBeside+1)}, "/beside"}, {fact.Fact{Text: "a\x00b"}, "/text"}, {fact.Fact{Reason: "\xff"}, "/reason"},
+	} {
+		var p verdict.Problems
+		c.f.Bounded(&p)
+		if c.field == "" && len(p) > 0 || c.field != "" && (len(p) != 1 || p[0].Field != c.field) {
+			t.Errorf("%v, want a problem at %q", p, c.field)
+		}
+	}
 }

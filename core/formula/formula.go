@@ -3,6 +3,7 @@ package formula
 import (
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"vialbench/core/uncertain"
 )
@@ -54,7 +55,7 @@ func (e *Error) Error() string { return e.Reason }
 func (f Formula) String() string {
 	var b strings.Builder
 	for _, p := range f.Pieces {
-		if p.Style == Sup && len(p.Text) > 1 {
+		if p.Style == Sup && utf8.RuneCountInString(p.Text) > 1 {
 			b.WriteByte('^')
 		}
 		b.WriteString(strings.ReplaceAll(p.Text, "−", "-"))

@@ -274,3 +274,39 @@ func TestContains(t *testing.T) {
 		}
 	}
 }
+
+// How a formula is written on one line, and the limits of what is read.
+func TestLimitsOfAFormula(t *testing.T) {
+	for text, want := range map[string]string{
+		"SO4^2-": "SO4^2−", "H2PO4-": "H2PO4−", "Na+": "Na+", "ZnO": "ZnO", "CaSO4.0.5H2O": "CaSO4·0.5H2O", "Zz": "", "azz": "",
+		"CaSO4·½H2O": "CaSO4·0.5H2O", "NaCl1": "NaCl", "C9999": "C9999", "C10000": "", "C0": "", "Fe^9+": "Fe^9+", "Fe^10+": "", "Fe^0+": "",
+		"NaCl" + strings.Repeat("C", 196): "NaCl" + strings.Repeat("C", 196), "NaCl" + strings.Repeat("C", 197): "",
+		"CaSO4·0.": "", "CaSO4·2.5": "",
+	} {
+		f, err := formula.Parse(text)
+		if got := strings.ReplaceAll(f.String(), "-", "−"); got != want || (err == nil) != (want != "") {
+			t.Errorf("%s: %q, %v; want %q", text, got, err, want)
+		}
+	}
+	for text, want := range map[string]string{
+		"L2": "no element L; there is Li (lithium), La (lanthanum), Lu (lutetium)", "J2": "no element J",
+		"C10000": "a count is a number from 1 to 9999, not 10000",
+	} {
+		if _, err := formula.Parse(text); err == nil || err.Error() != want {
+			t.Errorf("%s: %v, want %q", text, err, want)
+		}
+	}
+	salt, _ := formula.Parse("CaSO4·2H2O")
+	for waters, want := range map[float64]string{0: "CaSO4", 0.5: "CaSO4·0.5H2O", 1: "CaSO4·H2O", 2: "CaSO4·2H2O", 24: "CaSO4·24H2O", 24.01: "", -0.1: ""} {
+		f, err := salt.WithWaters(waters)
+		if f.String() != want || (err == nil) != (want != "") {
+			t.Errorf("%g waters: %s, %v", waters, f, err)
+		}
+	}
+	calcium, _ := formula.Parse("Ca")
+	for text, want := range map[string]float64{"CaSO4·2H2O": 1, "Ca3(PO4)2": 3, "NaCl": 0} {
+		if f, _ := formula.Parse(text); f.Contains(calcium) != want {
+			t.Errorf("%s holds %g Ca", text, f.Contains(calcium))
+		}
+	}
+}

@@ -9,9 +9,9 @@ import (
 
 // Parse reads a formula. An error is an *Error.
 func Parse(text string) (Formula, error) {
-	runes := []rune(strings.TrimSpace(text))
-	p := &parser{text: string(runes), in: runes}
-	p.out.Pieces = make([]Piece, 0, 8)
+	text = strings.TrimSpace(text)
+	runes := []rune(text)
+	p := &parser{text: text, in: runes, set: make([]byte, 0, 2*len(text)), marks: make([]mark, 0, 12)}
 	if len(runes) == 0 {
 		return Formula{}, p.fail(0, "nothing written: write a formula, like NaCl or CuSO4·5H2O")
 	}
@@ -24,6 +24,7 @@ func Parse(text string) (Formula, error) {
 	if err := p.formula(); err != nil {
 		return Formula{}, err
 	}
+	p.out.Pieces = p.pieces()
 	return p.out, nil
 }
 
@@ -48,6 +49,15 @@ type parser struct {
 	in   []rune
 	pos  int
 	out  Formula
+	// set is the formula as it is set so far, marks where each of its pieces begins.
+	set   []byte
+	marks []mark
+	one   [1]Count // the element at hand
+}
+
+type mark struct {
+	start int
+	style Style
 }
 
 func (p *parser) fail(at int, format string, args ...any) *Error {
@@ -62,11 +72,22 @@ func (p *parser) peek() rune {
 }
 
 func (p *parser) emit(text string, style Style) {
-	if n := len(p.out.Pieces); n > 0 && p.out.Pieces[n-1].Style == style && style == Plain {
-		p.out.Pieces[n-1].Text += text
-		return
+	if n := len(p.marks); n == 0 || style != Plain || p.marks[n-1].style != Plain {
+		p.marks = append(p.marks, mark{len(p.set), style})
 	}
-	p.out.Pieces = append(p.out.Pieces, Piece{text, style})
+	p.set = append(p.set, text...)
+}
+
+// pieces cuts what was set into its pieces.
+func (p *parser) pieces() []Piece {
+	all := string(p.set)
+	list := make([]Piece, len(p.marks))
+	end := len(all)
+	for i := len(list) - 1; i >= 0; i-- {
+		list[i] = Piece{all[p.marks[i].start:end], p.marks[i].style}
+		end = p.marks[i].start
+	}
+	return list
 }
 
 func isDigit(r rune) bool { return r >= '0' && r <= '9' }
@@ -146,7 +167,8 @@ func (p *parser) group(depth int) (tally, error) {
 				return sum, err
 			}
 			p.emit(symbol, Plain)
-			item = tally{{symbol, 1}}
+			p.one[0] = Count{symbol, 1}
+			item = p.one[:]
 		case isOpen(r):
 			if depth == maxDepth {
 				return sum, p.fail(start, "more than %d brackets inside one another", maxDepth)
@@ -245,19 +267,17 @@ func (p *parser) count(decimals bool) (float64, error) {
 		p.pos++
 		return 0.5, nil
 	}
-	for isDigit(p.peek()) {
-		p.pos++
+	n := 0.0
+	for ; isDigit(p.peek()); p.pos++ {
+		n = 10*n + float64(p.peek()-'0')
 	}
 	if decimals && p.peek() == '.' && p.pos+1 < len(p.in) && isDigit(p.in[p.pos+1]) {
-		p.pos++
-		for isDigit(p.peek()) {
-			p.pos++
+		for p.pos++; isDigit(p.peek()); p.pos++ {
 		}
+		n, _ = strconv.ParseFloat(string(p.in[start:p.pos]), 64) // digits and a point
 	}
-	text := string(p.in[start:p.pos])
-	n, err := strconv.ParseFloat(text, 64)
-	if err != nil || n == 0 || n > maxCount {
-		return 0, p.fail(start, "a count is a number from 1 to %d, not %s", maxCount, text)
+	if n == 0 || n > maxCount {
+		return 0, p.fail(start, "a count is a number from 1 to %d, not %s", maxCount, string(p.in[start:p.pos]))
 	}
 	return n, nil
 }
@@ -271,15 +291,15 @@ func (p *parser) element() (string, error) {
 	}
 	if isUpper(first) {
 		if isLower(next) {
-			if symbol := string([]rune{first, next}); elementOf[symbol] != nil {
+			if e := elementOf[string([]byte{byte(first), byte(next)})]; e != nil {
 				p.pos += 2
-				return symbol, nil
+				return e.symbol, nil
 			}
 			return "", p.fail(p.pos, "%s", p.adviseSymbol(first, next))
 		}
-		if elementOf[string(first)] != nil {
+		if e := elementOf[string([]byte{byte(first)})]; e != nil {
 			p.pos++
-			return string(first), nil
+			return e.symbol, nil
 		}
 	}
 	return "", p.fail(p.pos, "%s", p.adviseSymbol(first, next))

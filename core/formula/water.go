@@ -44,8 +44,10 @@ func (f Formula) WithWaters(n float64) (Formula, error) {
 	if !(n >= 0 && n <= 24) {
 		return Formula{}, fmt.Errorf("a hydrate has 0 to 24 waters, not %g", n)
 	}
-	rest, _ := f.dry()
+	rest, waters := f.dry()
 	switch n {
+	case waters:
+		return f, nil
 	case 0:
 		return Parse(rest)
 	case 1:

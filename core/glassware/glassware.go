@@ -1,10 +1,9 @@
 package glassware
 
 import (
-	"fmt"
+	"cmp"
 	"math"
 	"strconv"
-	"strings"
 
 	"vialbench/core/uncertain"
 )
@@ -88,12 +87,16 @@ func (f Flask) Filling() float64 {
 }
 
 // String names the flask: "250 mL, class A", with its mark when it has one.
-func (f Flask) String() string {
-	text := strconv.FormatFloat(f.Volume, 'g', -1, 64) + " mL, class " + string(f.Class)
+func (f Flask) String() string { return f.name(", ") }
+
+func (f Flask) name(separator string) string {
+	var room [48]byte
+	text := append(strconv.AppendFloat(room[:0], f.Volume, 'g', -1, 64), " mL"...)
+	text = append(append(append(text, separator...), "class "...), f.Class...)
 	if f.Mark != "" {
-		text += ", " + f.Mark
+		text = append(append(text, separator...), f.Mark...)
 	}
-	return text
+	return string(text)
 }
 
 // Actual returns the certified volume in mL, or the nominal one without a certificate.
@@ -106,9 +109,10 @@ func (f Flask) Actual() float64 {
 
 // Contents returns the volume, in mL at 20 °C, of an aqueous solution that was
 // made up to the mark at a temperature in °C that is known within ±limits °C
-// (rectangular). Sources: tolerance (triangular), filling, temperature.
-func (f Flask) Contents(temperature, limits float64) uncertain.Number {
-	return f.AtReference().Times(Expansion(temperature, limits, "solution"))
+// (rectangular). Sources: tolerance (triangular), filling, temperature. The filling is
+// that of [Flask.Filled].
+func (f Flask) Contents(temperature, limits float64, filling string) uncertain.Number {
+	return f.Filled(filling).Times(Expansion(temperature, limits, "solution"))
 }
 
 // Expansion is [ExpansionFactor] for a temperature in °C that is known within ±limits
@@ -117,7 +121,11 @@ func Expansion(temperature, limits float64, of string) uncertain.Number {
 	const h = 0.01
 	slope := (ExpansionFactor(temperature+h) - ExpansionFactor(temperature-h)) / (2 * h)
 	return uncertain.New(ExpansionFactor(temperature), slope*uncertain.Rectangular(limits), uncertain.Source{
-		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", limits)})
+		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: withinDegrees(limits)})
+}
+
+func withinDegrees(limits float64) string {
+	return "±" + strconv.FormatFloat(limits, 'g', -1, 64) + " °C, rectangular"
 }
 
 // liquidExpansion is the cubic expansion of concentrated reagents and solvents, per °C, as
@@ -130,23 +138,24 @@ const liquidExpansion, liquidExpansionLimits = 0.9e-3, 0.5e-3
 func LiquidExpansion(temperature, limits float64, of string) uncertain.Number {
 	off := temperature - ReferenceTemperature
 	return uncertain.New(1-liquidExpansion*off, liquidExpansion*uncertain.Rectangular(limits), uncertain.Source{
-		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", limits)}).
+		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: withinDegrees(limits)}).
 		Minus(uncertain.WithLimits(0, liquidExpansionLimits*off, uncertain.RectangularShape, uncertain.Source{
 			ID: of + " expansion", Label: "expansion of the liquid", Basis: "0.9 ± 0.5 ‰ per °C, rectangular"}))
 }
 
-// AtReference returns what the flask holds at 20 °C, in mL, filled to the mark by
-// a person: the certificate or the tolerance of its class, and filling.
-func (f Flask) AtReference() uncertain.Number {
-	name := strings.ReplaceAll(f.String(), ",", "")
+// AtReference is [Flask.Filled] as planned.
+func (f Flask) AtReference() uncertain.Number { return f.Filled("") }
+
+// Filled returns what the flask holds at 20 °C, in mL, filled to the mark by a person:
+// the certificate or the tolerance of its class, and the filling. The error of the flask
+// is always the same; that of the filling is new with every filling, so that each has a
+// name, which is empty in a plan.
+func (f Flask) Filled(filling string) uncertain.Number {
+	name := f.name(" ")
 	v := f.calibrated(f.Volume, f.Tolerance(), "ISO 1042", uncertain.Source{ID: "flask " + name, Label: "flask"})
 	return v.Plus(uncertain.New(0, f.Filling(), uncertain.Source{
-		ID: FillingSource + name, Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4"}))
+		ID: "filling " + cmp.Or(filling, name), Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4"}))
 }
-
-// FillingSource begins the ID of the source of filling to the mark, which is new
-// every time a flask is filled.
-const FillingSource = "filling "
 
 // calibrated returns a volume in mL by the certificate, or by the tolerance ± of a
 // standard (triangular).

@@ -13,7 +13,7 @@ var iso glassware.Cupboard
 
 func ExampleFlask_Contents() {
 	flask, _, _ := iso.For(250, glassware.ClassA)
-	v := flask.Contents(24.5, 1)
+	v := flask.Contents(24.5, 1, "")
 	fmt.Printf("%s at 24.5 °C: %.2f mL at 20 °C, u = %.2f mL\n", flask, v.Value, v.U())
 	// Output:
 	// 250 mL, class A at 24.5 °C: 249.75 mL at 20 °C, u = 0.08 mL
@@ -49,7 +49,7 @@ func TestContentsAgainstQUAM(t *testing.T) {
 	if got := flask.Filling(); math.Abs(got-0.02) > 0.0005 {
 		t.Errorf("filling %.4f mL, want 0.020", got)
 	}
-	for _, share := range flask.Contents(20, 4).Budget() {
+	for _, share := range flask.Contents(20, 4, "").Budget() {
 		if share.Label == "temperature" && math.Abs(share.U*math.Sqrt(3)-0.080) > 0.002 {
 			t.Errorf("temperature limits ±%.4f mL, want 0.084 less 0.004", share.U*math.Sqrt(3))
 		}

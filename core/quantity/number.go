@@ -25,9 +25,12 @@ func Number(text string) (float64, error) {
 	return value, err
 }
 
+// plainDigits drops the spaces that group digits, and writes a plain minus sign.
+var plainDigits = strings.NewReplacer("−", "-", "\u00a0", "", "\u2009", "", "\u202f", "")
+
 // readNumber also tells the digits after the point; −1 when they are not known.
 func readNumber(s string) (value float64, decimals int, err error) {
-	s = strings.NewReplacer("−", "-", "\u00a0", "", "\u2009", "", "\u202f", "").Replace(s)
+	s = plainDigits.Replace(s)
 	if s == "" {
 		return 0, 0, errors.New("there is no number")
 	}

@@ -39,24 +39,29 @@ func (q Quantity) In(symbol string) float64 { return q.Base() / bySymbol[symbol]
 // String writes the quantity with the decimals that were read, or else with the
 // shortest digits that give the same value.
 func (q Quantity) String() string {
-	return Digits(q.Value, q.Decimals) + " " + q.Unit.Symbol
+	var room [48]byte
+	text := append(AppendDigits(room[:0], q.Value, q.Decimals), ' ')
+	return string(append(text, q.Unit.Symbol...))
 }
 
 // Digits writes a value with a number of decimals and a true minus sign;
 // negative decimals mean as many as it takes.
 func Digits(value float64, decimals int) string {
-	if decimals < 0 {
-		decimals = -1
-	}
 	var room [32]byte
-	text := strconv.AppendFloat(room[:0], value, 'f', decimals, 64)
-	switch {
-	case len(text) > 15 && decimals < 0:
-		return strings.ReplaceAll(strconv.FormatFloat(value, 'g', 6, 64), "-", "−")
-	case text[0] == '-':
-		return "−" + string(text[1:])
+	return string(AppendDigits(room[:0], value, decimals))
+}
+
+// AppendDigits appends what [Digits] writes.
+func AppendDigits(text []byte, value float64, decimals int) []byte {
+	if math.Signbit(value) {
+		text, value = append(text, "−"...), -value
 	}
-	return string(text)
+	start := len(text)
+	text = strconv.AppendFloat(text, value, 'f', min(max(decimals, -1), maxDecimals), 64)
+	if len(text)-start > 15 && decimals < 0 {
+		text = append(text[:start], strings.ReplaceAll(strconv.FormatFloat(value, 'g', 6, 64), "-", "−")...)
+	}
+	return text
 }
 
 // Round writes a value and its uncertainty to two significant digits of
@@ -71,7 +76,10 @@ func Round(value, u float64) (valueText, uText string) {
 	if decimals < 0 { // tens and more: round to whole tens, hundreds …
 		return Digits(math.Round(value*scale)/scale, 0), Digits(math.Round(u*scale)/scale, 0)
 	}
-	return Digits(value, decimals), Digits(u, decimals)
+	var room [64]byte
+	text := AppendDigits(room[:0], value, decimals)
+	both := string(AppendDigits(text, u, decimals))
+	return both[:len(text)], both[len(text):]
 }
 
 // Decimals returns how many digits after the point two significant digits of u
@@ -184,6 +192,12 @@ func split(s string) (number, unit string) {
 	return strings.TrimSpace(string(runes[:end])), strings.TrimSpace(string(runes[end:]))
 }
 
+// The most that a quantity is, and the most decimals that a reading has.
+const (
+	maxValue    = 1e15
+	maxDecimals = 15
+)
+
 // wire is a quantity in JSON: {"value": 5.091, "unit": "g", "decimals": 4}.
 type wire struct {
 	Value    float64 `json:"value"`
@@ -210,6 +224,9 @@ func (q *Quantity) UnmarshalJSON(text []byte) error {
 	if w.Unit == "" && w.Value == 0 {
 		*q = Quantity{}
 		return nil
+	}
+	if math.Abs(w.Value) > maxValue || w.Decimals != nil && (*w.Decimals < 0 || *w.Decimals > maxDecimals) {
+		return fmt.Errorf("a quantity is at most %g, with 0 to %d decimals", maxValue, maxDecimals)
 	}
 	unit, err := FindUnit(w.Unit)
 	if err != nil {

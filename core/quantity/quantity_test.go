@@ -270,3 +270,74 @@ func TestReadableUnits(t *testing.T) {
 		}
 	}
 }
+
+// Limits of what is read, and what is said at them.
+func TestLimitsOfAQuantity(t *testing.T) {
+	for text, want := range map[string]string{
+		"12 e": "no unit “e”", "5e3": "“5e3” has no unit: add one of L, mL, µL", "5e": "no unit “e”", "5 e+": "no unit “e+”", "e5": "there is no number", "5e+2 mL": "", "5e−2 mL": "",
+		"٣ mL": "use the digits 0 to 9", "1e999 mL": "this is not a number", "5 %": "“%” alone does not say of what",
+		"5 furlongs": "no unit “furlongs”: a volume is in L, mL", "5 g": "“5 g” is a mass, and this is a volume: use L, mL",
+		"12345678901234567890123456": "“123456789012345678901234…” has no unit", "123456789012345678901234": "“123456789012345678901234” has no unit",
+	} {
+		_, err := quantity.Parse(text, quantity.Volume, "")
+		if want == "" && err != nil || want != "" && (err == nil || !strings.Contains(err.Error(), want)) {
+			t.Errorf("%q: %v, want %q", text, err, want)
+		}
+	}
+	if _, err := quantity.ParseAny(
+		"5 furlongs",
+		[]quantity.Dimension{quantity.Mass, quantity.Volume},
+		"",
+	); err == nil ||
+		!strings.Contains(err.Error(), "a mass is in g") {
+		t.Error(err)
+	}
+	if _, err := quantity.ParseAny(
+		"5 °C",
+		[]quantity.Dimension{quantity.Mass},
+		"",
+	); err == nil ||
+		!strings.Contains(err.Error(), "this is a mass") {
+		t.Error(err)
+	}
+	for _, q := range []quantity.Quantity{quantity.Of(0.1, "g"), must(quantity.Stated{Value: new(float64), Unit: "g"}.Read(quantity.Mass))} {
+		if q.Decimals != -1 || q.Unit.Symbol != "g" {
+			t.Errorf("%+v: the digits are not known", q)
+		}
+	}
+	for _, c := range []struct {
+		value    float64
+		decimals int
+		want     string
+	}{{0, -1, "0"}, {-0.00001, 2, "−0.00"}, {-12.5, -1, "−12.5"}, {math.Pi, -1, "3.14159"}, {1.5e-9, -1, "0.0000000015"}, {1.23456789e-14, -1, "1.23457e−14"},
+		{-1.23456789e-14, -1, "−1.23457e−14"}, {123456789012345, -1, "123456789012345"}, {1234567890123456, -1, "1.23457e+15"}, {2.5, 0, "2"}, {3.5, 0, "4"}} {
+		if got := quantity.Digits(c.value, c.decimals); got != c.want {
+			t.Errorf("%g with %d decimals: %q, want %q", c.value, c.decimals, got, c.want)
+		}
+	}
+	var q quantity.Quantity
+	for text, ok := range map[string]bool{`{}`: true, `{"value":0}`: true, `{"value":1}`: false, `{"value":0,"unit":"g"}`: true, `{"value":0,"unit":"x"}`: false,
+		`{"value":1,"unit":"g","decimals":15}`: true, `{"value":1,"unit":"g","decimals":16}`: false, `{"value":1,"unit":"g","decimals":-1}`: false,
+		`{"value":1,"unit":"g","decimals":9223372036854775807}`: false, `{"value":1e15,"unit":"g"}`: true, `{"value":-1.1e15,"unit":"g"}`: false} {
+		if err := q.UnmarshalJSON([]byte(text)); (err == nil) != ok {
+			t.Errorf("%s: %v", text, err)
+		}
+	}
+	for _, c := range []struct {
+		value  float64
+		unit   string
+		want   string
+		factor float64
+	}{{0.001, "mol/L", "mol/L", 1}, {0.000999, "mol/L", "mmol/L", 1e3}, {1e-13, "mol/L", "nmol/L", 1e9}, {1e-6, "mmol/L", "µmol/L", 1e3}, {9e-7, "mmol/L", "nmol/L", 1e6}} {
+		if unit, factor := quantity.Readable(c.value, c.unit); unit != c.want || factor != c.factor {
+			t.Errorf("%g %s: %s × %g", c.value, c.unit, unit, factor)
+		}
+	}
+}
+
+func must(q quantity.Quantity, err error) quantity.Quantity {
+	if err != nil {
+		panic(err)
+	}
+	return q
+}

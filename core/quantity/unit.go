@@ -160,10 +160,13 @@ var ofWhat = map[string]string{
 	"ppm": "ppm w/v (mg in 1 L) or ppm w/w (mg in 1 kg)", "ppb": "ppb w/v (µg in 1 L) or ppb w/w (µg in 1 kg)",
 }
 
+// plainUnit brings the ways of writing a unit to one.
+var plainUnit = strings.NewReplacer("μ", "µ", "⁄", "/", " / ", "/", "⁻¹", "-1", "−1", "-1", "^-1", "-1", "⋅", "·")
+
 // FindUnit returns the unit that a spelling stands for: "mol/L", "mol L−1", "mol·l⁻¹".
 func FindUnit(spelling string) (Unit, error) {
 	s := strings.Join(strings.Fields(spelling), " ")
-	s = strings.NewReplacer("μ", "µ", "⁄", "/", " / ", "/", "⁻¹", "-1", "−1", "-1", "^-1", "-1", "⋅", "·").Replace(s)
+	s = plainUnit.Replace(s)
 	if rest, ok := strings.CutSuffix(s, "-1"); ok { // mol L-1, mol·L-1
 		if i := strings.LastIndexAny(rest, " ·"); i > 0 {
 			_, size := utf8.DecodeRuneInString(rest[i:])

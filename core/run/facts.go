@@ -3,6 +3,7 @@ package run
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -151,7 +152,7 @@ func Times(n int) string {
 	if n == 1 {
 		return "once"
 	}
-	return fmt.Sprintf("%d times", n)
+	return strconv.Itoa(n) + " times"
 }
 
 // Admit is the one gate for the facts of a run: a new fact fits the step at hand, a
@@ -160,6 +161,10 @@ func Times(n int) string {
 func Admit(p Plan, facts []fact.Fact, f fact.Fact, now time.Time) error {
 	wrong := func(field, reason string, args ...any) error {
 		return verdict.Problems{{Field: field, Reason: fmt.Sprintf(reason, args...)}}
+	}
+	var beyond verdict.Problems
+	if f.Bounded(&beyond); len(beyond) > 0 {
+		return beyond
 	}
 	if f.Part < 0 || f.Part >= p.Parts() {
 		return wrong("/part", "this plan has %d parts, counted from 0", p.Parts())

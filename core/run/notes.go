@@ -9,7 +9,8 @@ type noted struct{ step, text string }
 
 // NewNotes makes room for so many facts.
 func NewNotes(facts int) Notes {
-	return Notes{make([]noted, 0, facts), make([]noted, 0, 12)}
+	room := make([]noted, facts+12)
+	return Notes{room[:0:facts], room[facts:facts]}
 }
 
 // Add notes that a step rests on a fact.

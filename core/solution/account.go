@@ -3,6 +3,7 @@ package solution
 import (
 	"cmp"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -78,7 +79,8 @@ func (p portion) reading() float64 { return p.load - p.tare }
 type taking struct {
 	*context
 	portions []portion
-	awaiting bool // the next reading of the pan is asked for
+	net      uncertain.Number // what all portions weigh, in g
+	awaiting bool             // the next reading of the pan is asked for
 	removing bool
 	kept     bool
 }
@@ -129,7 +131,8 @@ func (r Request) Make(facts []fact.Fact, now time.Time) (run.Outcome, error) {
 }
 
 func (c *context) account(facts []fact.Fact) *account {
-	a := &account{context: c, flask: c.flask, general: c.cautions(), notes: run.NewNotes(len(facts))}
+	a := &account{context: c, flask: c.flask, general: c.cautions(), notes: run.NewNotes(len(facts)),
+		takings: make([]taking, 0, 1+len(c.others))}
 	for o := range c.solutes() {
 		a.takings = append(a.takings, taking{context: o, portions: []portion{{}}, awaiting: true})
 	}
@@ -137,9 +140,13 @@ func (c *context) account(facts []fact.Fact) *account {
 		a.take(f)
 	}
 	for i := range a.takings {
-		if step := weighStep(i); a.notes.Has(step) {
+		read := slices.ContainsFunc(a.takings[i].portions, func(p portion) bool { return p.load != 0 })
+		if step := weighStep(i); a.notes.Has(step) && read { // else what was read is taken back
 			a.notes.Say(step, a.takings[i].summary(len(a.takings) > 1))
 		}
+	}
+	for i := range a.takings {
+		a.takings[i].net = a.takings[i].mass()
 	}
 	a.volume = a.contents()
 	a.shown = a.solutionFigures()
@@ -326,20 +333,20 @@ func shownDecimals(q quantity.Quantity) int {
 
 // summary says what was taken; of what, when there are several.
 func (t *taking) summary(named bool) string {
-	var parts []string
-	removed := 0.0
-	for _, p := range t.portions {
-		if p.load != 0 {
-			parts = append(parts, t.say(p.reading()))
-		}
-		removed += p.removed
-	}
-	text := "Weighed "
+	text, parts, removed := "Weighed ", 0, 0.0
 	if t.byVolume {
 		text = "Measured "
 	}
-	text += strings.Join(parts, " + ")
-	if len(parts) > 1 {
+	for _, p := range t.portions {
+		if p.load != 0 {
+			if parts++; parts > 1 {
+				text += " + "
+			}
+			text += t.say(p.reading())
+		}
+		removed += p.removed
+	}
+	if parts > 1 {
 		text += " = " + t.say(t.taken())
 	}
 	if named {
@@ -379,8 +386,8 @@ func (t *taking) mass() uncertain.Number {
 func (a *account) masses() []uncertain.Number {
 	list := a.plannedMasses()
 	for i := range a.takings {
-		if m := a.takings[i].mass(); m.Value > 0 {
-			list[i] = m.Times(a.takings[i].buoyancy)
+		if net := a.takings[i].net; net.Value > 0 {
+			list[i] = net.Times(a.takings[i].buoyancy)
 		}
 	}
 	return list
@@ -403,7 +410,8 @@ func (a *account) done(step *run.Step) bool {
 	case stepSettle:
 		return a.tared
 	case weighStep(step.Part):
-		return a.takings[step.Part].kept
+		t := &a.takings[step.Part]
+		return t.kept && t.net.Value > 0 // what was kept may have been taken back since
 	case stepTransfer:
 		return a.rinses > 0
 	case stepDissolve:

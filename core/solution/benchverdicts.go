@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
@@ -34,45 +35,28 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 	}
 	target := t.taking(a.flask)
 	off := net/target - 1
-	reads := "The bottle will read " + a.concentrationText(t) + ", and that is what the label will say."
+	reads := a.bottleReads(t) + ", and that is what the label will say."
 	keep := verdict.Choice{ID: choiceKeep, Label: "Keep this mass"}
 	if t.byVolume {
 		keep.Label = "Keep this volume"
 	}
-	add := func() verdict.Choice {
-		return verdict.Choice{ID: choiceAdd, Label: "Add " + t.say(target-net) + " more"}
-	}
-	another := verdict.Choice{ID: choicePortion, Label: "Another portion, tared again"}
 	again := verdict.Choice{ID: run.ChoiceStartAgain, Label: "Start again"}
 
-	var list []verdict.Verdict
+	list := make([]verdict.Verdict, 0, 2)
 	switch {
 	case math.Abs(off) <= a.Band:
-		side := "over"
-		choices := []verdict.Choice{keep, again}
+		where := percent(off) + " over"
 		if off < 0 {
-			side = "under"
-			if target-net > t.finest() {
-				choices = []verdict.Choice{keep, add(), another, again}
-			}
+			where = percent(off) + " under"
 		}
-		where := percent(off) + " " + side
 		if math.Abs(net-target) < t.finest() {
 			where = "On the target"
 		}
-		list = append(list, RuleBand.Says(verdict.Fine, choices, "%s, inside the ±%g %% band. %s", where, 100*a.Band, reads))
+		list = append(list, RuleBand.Finds(verdict.Fine, t.choices(target, keep, again),
+			where+", inside the ±"+trim(100*a.Band)+" % band. "+reads))
 	case off < 0:
-		list = append(
-			list,
-			RuleBand.Says(
-				verdict.Look,
-				[]verdict.Choice{add(), another, keep, again},
-				"%s under, below the ±%g %% band. %s",
-				percent(off),
-				100*a.Band,
-				reads,
-			),
-		)
+		list = append(list, RuleBand.Finds(verdict.Look, t.choices(target, keep, again),
+			percent(off)+" under, below the ±"+trim(100*a.Band)+" % band. "+reads))
 	default:
 		list = append(list, a.overshoot(t, keep, again, reads))
 	}
@@ -109,6 +93,24 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 	return list
 }
 
+// choices are the ways on with what was taken, when it is not too much for the band:
+// the one that leads on first, and none once it was kept.
+func (t *taking) choices(target float64, keep, again verdict.Choice) []verdict.Choice {
+	if t.kept {
+		return nil
+	}
+	missing := target - t.taken()
+	if missing <= t.finest() {
+		return []verdict.Choice{keep, again}
+	}
+	add := verdict.Choice{ID: choiceAdd, Label: "Add " + t.say(missing) + " more"}
+	another := verdict.Choice{ID: choicePortion, Label: "Another portion, tared again"}
+	if missing > t.Band*target {
+		return []verdict.Choice{add, another, keep, again}
+	}
+	return []verdict.Choice{keep, add, another, again}
+}
+
 // overshoot is about more than the band lets in: what is over goes to waste, or a larger
 // flask takes it.
 func (a *account) overshoot(t *taking, keep, again verdict.Choice, reads string) verdict.Verdict {
@@ -140,7 +142,7 @@ func (a *account) overshoot(t *taking, keep, again verdict.Choice, reads string)
 	return v
 }
 
-func percent(x float64) string { return fmt.Sprintf("%.2g %%", math.Abs(100*x)) }
+func percent(x float64) string { return strconv.FormatFloat(math.Abs(100*x), 'g', 2, 64) + " %" }
 
 func (a *account) transferVerdicts() []verdict.Verdict {
 	least := a.Thresholds.Of(RuleRinses)
@@ -182,7 +184,7 @@ func (a *account) temperatureVerdicts() []verdict.Verdict {
 	change := 100 * (1/glassware.ExpansionFactor(t) - 1)
 	if a.temperatureOK() {
 		return []verdict.Verdict{
-			RuleTemperature.Says(verdict.Fine, nil, "Near enough to 20 °C; corrected for all the same (%s %%).", signed(change)),
+			RuleTemperature.Finds(verdict.Fine, nil, "Near enough to 20 °C; corrected for all the same ("+signed(change)+" %)."),
 		}
 	}
 	return []verdict.Verdict{RuleTemperature.Says(verdict.Look, []verdict.Choice{

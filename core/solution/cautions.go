@@ -6,7 +6,7 @@ import "slices"
 const LocalRules = "Your local rules, the safety data sheet and licensed waste handling come first."
 
 // firstCautions are those of all work.
-func firstCautions() []string { return []string{"Goggles, gloves and coat on."} }
+func firstCautions() []string { return append(make([]string, 0, 4), "Goggles, gloves and coat on.") }
 
 // cautions gives the usual cautions for the substance, first those of all work,
 // last the local rules.

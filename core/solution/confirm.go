@@ -31,7 +31,7 @@ func Confirm(r Request, facts []fact.Fact) (s uncertain.Simulation, line working
 		volume = a.flask.AtReference()
 		degrees = uncertain.WithLimits(temperature, limits, uncertain.RectangularShape, uncertain.Source{ID: "solution temperature"})
 	}
-	inputs := []uncertain.Number{a.takings[0].mass(), c.buoyancy, c.assay, c.weighed, volume, degrees, c.molar, c.entity, c.density}
+	inputs := []uncertain.Number{a.takings[0].net, c.buoyancy, c.assay, c.weighed, volume, degrees, c.molar, c.entity, c.density}
 	drawn := *c // the draws of what the basis asks for go in here
 	unit := c.Concentration.Unit.Factor
 	s = uncertain.Simulate(inputs, func(x []float64) float64 {

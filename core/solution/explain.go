@@ -100,7 +100,7 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 		return a.explainAll(of)
 	}
 	t, figureID := a.ofFigure(figureID)
-	net := t.mass()
+	net := t.net
 	if !(net.Value > 0) {
 		return a.explainPlan(), nil
 	}
@@ -201,7 +201,7 @@ func (a *account) explainAll(of string) ([]working.Line, error) {
 	var terms, values []string
 	n := 0
 	for o := range a.solutes() {
-		compound := o.compoundOf(a.takings[n].mass(), a.volume)
+		compound := o.compoundOf(a.takings[n].net, a.volume)
 		if n++; o.counts(of) > 0 {
 			terms = append(terms, fmt.Sprintf(`\nu_{%d}\,c_{%d}`, n, n))
 			values = append(values, fmt.Sprintf(`%g \times %s`, o.counts(of), working.Value(compound, "mol/L")))

@@ -2,8 +2,6 @@ package solution
 
 import (
 	"fmt"
-	"slices"
-	"strings"
 	"time"
 
 	"vialbench/core/figure"
@@ -81,13 +79,15 @@ func (a *account) product(out run.Outcome) run.Product {
 	if a.Substance.Liquid {
 		p.Origin, state = run.FromConcentrate, "liquid"
 	}
+	p.MadeOf = make([]string, 0, len(a.takings)+1)
+	p.Ingredients = make([]substance.Ingredient, 0, len(a.takings))
 	for i, o := range a.takings {
 		if i > 0 {
 			p.Name += " + "
 		}
 		p.Name += o.Substance.Dissolved()
-		p.MadeOf = append(p.MadeOf, fmt.Sprintf("%s, %s, assay %.4g %% w/w", o.Substance.Name, state, 100*o.Assay))
-		pure := o.mass().Value * o.buoyancy.Value * o.assay.Value
+		p.MadeOf = append(p.MadeOf, o.Substance.Name+", "+state+", assay "+percent4(o.Assay)+" w/w")
+		pure := o.net.Value * o.buoyancy.Value * o.assay.Value
 		grams := pure / a.volume.Value * 1000 * o.molar.Value / o.weighed.Value
 		p.Ingredients = append(p.Ingredients, substance.Ingredient{Key: o.Substance.Key, Grams: grams, Hazards: o.Substance.Hazards})
 	}
@@ -133,13 +133,13 @@ func (a *account) vessel(t *taking) Vessel {
 
 // solutionFigures computes the figures with what is known now; nil before a mass is.
 func (a *account) solutionFigures() []figure.Figure {
-	net := a.takings[0].mass()
+	net := a.takings[0].net
 	if !(net.Value > 0) {
 		return nil
 	}
 	nets := make([]uncertain.Number, len(a.others))
 	for i := range nets {
-		nets[i] = a.takings[i+1].mass()
+		nets[i] = a.takings[i+1].net
 	}
 	return a.withOthers(a.figures(net, a.volume), net, nets, a.volume)
 }
@@ -148,16 +148,8 @@ func (a *account) solutionFigures() []figure.Figure {
 func (a *account) contents() uncertain.Number {
 	switch {
 	case a.MakeUp == ToTheMark:
-		v := a.flask.Contents(a.solutionTemperature())
-		if a.filling != "" { // filled once: the error is of this filling, and of no other of the same flask
-			v.Contributions = slices.Clone(v.Contributions)
-			for i, c := range v.Contributions {
-				if strings.HasPrefix(c.ID, glassware.FillingSource) {
-					v.Contributions[i].ID = glassware.FillingSource + a.filling
-				}
-			}
-		}
-		return v
+		temperature, limits := a.solutionTemperature()
+		return a.flask.Contents(temperature, limits, a.filling)
 	case a.madeUp == nil:
 		return a.plannedVolume()
 	case a.MakeUp == ByMass:

@@ -57,9 +57,8 @@ type Recipe struct {
 // concentration asked for first.
 func (c *context) figures(net, volume uncertain.Number) []figure.Figure {
 	mass := net.Times(c.buoyancy).Times(c.assay)
-	amount := mass.Over(c.weighed)
-	litres := volume.Scale(1e-3)
-	compound := amount.Over(litres)
+	amount := mass.Over(c.weighed).Scale(1e3) // mmol
+	compound := amount.Over(volume)           // mmol/mL is mol/L
 
 	unit := c.Concentration.Unit
 	figures := append(make([]figure.Figure, 0, 6), c.concentration(compound))
@@ -73,7 +72,7 @@ func (c *context) figures(net, volume uncertain.Number) []figure.Figure {
 		)
 	}
 	return append(figures,
-		figure.New("amount", "amount of the compound", "mmol", amount.Scale(1e3)).As(figure.Amount),
+		figure.New("amount", "amount of the compound", "mmol", amount).As(figure.Amount),
 		figure.New("mass", "mass of pure "+c.solid.String(), "g", mass).As(figure.Mass),
 		figure.New("volume", "volume at 20 °C", "mL", volume).As(figure.Volume))
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"iter"
 	"math"
+	"strconv"
 
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
@@ -383,7 +384,7 @@ func (c *context) checkLiquid(at string, p *verdict.Problems) {
 // readBottle derives assay, buoyancy and density of what is taken.
 func (c *context) readBottle() {
 	c.assay = uncertain.WithLimits(c.Assay, c.AssayLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "assay " + c.Substance.Key, Label: "assay", Basis: percent4(c.Assay) + " ± " + percent4(c.AssayLimits) + ", rectangular"})
+		ID: "assay " + c.Substance.Key, Label: "assay", Basis: percents(c.Assay, c.AssayLimits)})
 	if c.DryingLoss > 0 {
 		c.assay = c.assay.Times(uncertain.WithLimits(1-c.DryingLoss, dryingLossLimits*c.DryingLoss, uncertain.RectangularShape, uncertain.Source{
 			ID: "drying " + c.Substance.Key, Label: "loss on drying", Basis: percent4(c.DryingLoss) + " within a fifth of it, rectangular"}))
@@ -392,9 +393,10 @@ func (c *context) readBottle() {
 	if density == 0 {
 		density, c.fallback = unknownDensity, true
 	}
-	c.buoyancy = c.buoyancyOf(density)
 	if c.fallback {
 		c.buoyancy = weighing.NoBuoyancy(1000 * density)
+	} else {
+		c.buoyancy = c.buoyancyOf(density)
 	}
 }
 
@@ -432,7 +434,15 @@ func (c *context) checkDispense(at string, p *verdict.Problems) {
 	c.decimals = c.measure.Decimals()
 }
 
-func percent4(fraction float64) string { return fmt.Sprintf("%.4g %%", 100*fraction) }
+// percents writes a fraction and its limits: "99.95 % ± 0.05 %, rectangular".
+func percents(fraction, limits float64) string {
+	var room [48]byte
+	text := strconv.AppendFloat(room[:0], 100*fraction, 'g', 4, 64)
+	text = strconv.AppendFloat(append(text, " % ± "...), 100*limits, 'g', 4, 64)
+	return string(append(text, " %, rectangular"...))
+}
+
+func percent4(fraction float64) string { return strconv.FormatFloat(100*fraction, 'g', 4, 64) + " %" }
 
 func symbols(f formula.Formula) string {
 	text := ""

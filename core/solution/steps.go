@@ -15,6 +15,15 @@ import (
 var (
 	massOnly   = []quantity.Dimension{quantity.Mass}
 	volumeOnly = []quantity.Dimension{quantity.Volume}
+
+	temperatureOnly = []quantity.Dimension{quantity.Temperature}
+)
+
+// The answers that never change.
+var (
+	howDissolved = []verdict.Choice{{ID: choiceClear, Label: "All dissolved, clear"}, {ID: choiceSolidLeft, Label: "Solid left"},
+		{ID: choiceNeckReached, Label: "Neck reached with solid left"}}
+	whereMeniscus = []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}}
 )
 
 // steps lists the steps with what they ask and say now, in the order of the work.
@@ -85,17 +94,19 @@ func (a *account) takeStep(part int) run.Step {
 	what := "the concentrated liquid"
 	drying := ""
 	if !a.Substance.Liquid {
-		what = "the "
+		what = "the solid"
 		if strings.Contains(t.Substance.Drying, " h at") && t.DryingLoss == 0 {
-			what += "dried "
+			what = "the dried solid"
 		}
-		what += "solid"
 		if len(a.takings) > 1 || !sameSolid(t.context) {
 			what += " (" + t.solid.String() + ")"
 		}
 		if t.Substance.Drying != "" {
 			drying = "Drying: " + t.Substance.Drying + ". "
 		}
+	}
+	if part > 0 {
+		drying = "In a clean vessel, tared to the same zero. " + drying
 	}
 	target := t.say(t.taking(a.flask))
 	step := run.Step{
@@ -113,9 +124,6 @@ func (a *account) takeStep(part int) run.Step {
 		Hint:         drying + "Small portions near the end. What is too much goes to waste, never back into the bottle.",
 		Cautions:     a.general[1:],
 		Verdicts:     a.weighVerdicts(t),
-	}
-	if part > 0 {
-		step.Hint = "In a clean vessel, tared to the same zero. " + step.Hint
 	}
 	if a.byVolume {
 		step.Title, step.Kind = "Measure "+target+" of "+what+" with a "+t.with(), KindMeasured
@@ -152,8 +160,7 @@ func (a *account) dissolveStep() run.Step {
 		Input: run.InputChoice,
 		Asks: a.dissolved == "" ||
 			a.dissolved == choiceSolidLeft,
-		Options: []verdict.Choice{{ID: choiceClear, Label: "All dissolved, clear"}, {ID: choiceSolidLeft, Label: "Solid left"},
-			{ID: choiceNeckReached, Label: "Neck reached with solid left"}},
+		Options:  howDissolved,
 		Hint:     a.Substance.Note,
 		Verdicts: a.dissolveVerdicts(),
 	}
@@ -170,7 +177,7 @@ func (a *account) temperatureStep() run.Step {
 		Kind:       run.KindTemperature,
 		Input:      run.InputQuantity,
 		Label:      "Temperature",
-		Dimensions: []quantity.Dimension{quantity.Temperature},
+		Dimensions: temperatureOnly,
 		Unit:       "°C",
 		Asks:       a.temperature == nil,
 		Default:    quantity.Digits(a.WaterTemperature, 1),
@@ -181,7 +188,7 @@ func (a *account) temperatureStep() run.Step {
 
 func (a *account) markStep() run.Step {
 	return run.Step{ID: stepMark, Title: "To the mark, drop by drop, at eye level", Kind: KindMark, Input: run.InputChoice, Asks: true,
-		Options: []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}},
+		Options: whereMeniscus,
 		Hint:    "The bottom of the meniscus on the line.", Verdicts: a.markVerdicts()}
 }
 
@@ -232,16 +239,15 @@ func (a *account) labelStep(now time.Time) run.Step {
 // trim writes a number as short as it can be.
 func trim(x float64) string { return quantity.Digits(x, -1) }
 
-// concentrationText writes the concentration of a solute that stands now, without
-// uncertainty.
-func (a *account) concentrationText(t *taking) string {
+// bottleReads says the concentration of a solute that stands now, without uncertainty.
+func (a *account) bottleReads(t *taking) string {
 	id := t.concentrationID()
 	for _, f := range a.shown {
 		if f.ID == id {
-			return f.Text + " " + f.Unit
+			return "The bottle will read " + f.Text + " " + f.Unit
 		}
 	}
-	return "known once the others are weighed"
+	return "What the bottle will read is known once the others are weighed"
 }
 
 // rinsingHint says in numbers why several small rinses beat a large one.

@@ -23,7 +23,7 @@ func (c *context) plannedVolume() uncertain.Number {
 		masses := c.plannedMasses()
 		return c.volumeByAdding(c.waterToAdd(masses), masses)
 	}
-	return c.flask.Contents(glassware.ReferenceTemperature, c.temperatureLimits)
+	return c.flask.Contents(glassware.ReferenceTemperature, c.temperatureLimits, "")
 }
 
 // volumeByMass is V = W·b/ρ in mL, of a solution that reads W in g on the balance.

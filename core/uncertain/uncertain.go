@@ -130,6 +130,9 @@ func (n Number) Exp() Number { e := math.Exp(n.Value); return n.apply(e, e) }
 
 // apply returns f(n), given f's value and its derivative at n.
 func (n Number) apply(value, derivative float64) Number {
+	if derivative == 1 { // contributions are never changed in place, so they can be shared
+		return Number{Value: value, Contributions: n.Contributions}
+	}
 	out := Number{Value: value, Contributions: slices.Clone(n.Contributions)}
 	for i := range out.Contributions {
 		out.Contributions[i].U *= derivative
@@ -140,7 +143,7 @@ func (n Number) apply(value, derivative float64) Number {
 // combine returns f(a, b), given f's value and its partial derivatives.
 func combine(value float64, a Number, da float64, b Number, db float64) Number {
 	out := Number{Value: value}
-	switch { // contributions are never changed in place, so they can be shared
+	switch { // shared, as above
 	case len(a.Contributions) == 0 && db == 1:
 		out.Contributions = b.Contributions
 		return out

@@ -63,7 +63,12 @@ func (t Thresholds) Of(r Rule) float64 {
 
 // Says makes a verdict of the rule.
 func (r Rule) Says(level Level, choices []Choice, sentence string, args ...any) Verdict {
-	return Verdict{Rule: r.ID, Level: level, Sentence: fmt.Sprintf(sentence, args...), Reason: r.Why, Choices: choices}
+	return r.Finds(level, choices, fmt.Sprintf(sentence, args...))
+}
+
+// Finds is [Rule.Says] with a sentence that is ready.
+func (r Rule) Finds(level Level, choices []Choice, sentence string) Verdict {
+	return Verdict{Rule: r.ID, Level: level, Sentence: sentence, Reason: r.Why, Choices: choices}
 }
 
 // Problem is one field of an input that cannot be used. Field is a JSON pointer

@@ -71,21 +71,24 @@ func (b Balance) SmallestMass(tolerance float64) float64 {
 // Reading returns one reading in g with its sources. The id keeps the readings
 // of one run apart.
 func (b Balance) Reading(grams float64, id string) uncertain.Number {
-	list := make([]uncertain.Contribution, 0, 3) // in the order of their IDs
-	add := func(kind string, u float64, shape uncertain.Shape) {
+	const linearity, repeatability, resolution = "balance linearity ", "balance repeatability ", "balance resolution "
+	n := uncertain.Number{Value: grams, Contributions: make([]uncertain.Contribution, 0, 3)} // in the order of their IDs
+	ids := linearity + id + repeatability + id + resolution + id                             // in one piece
+	add := func(length int, u float64, shape uncertain.Shape) {
 		if u > 0 {
-			list = append(list, uncertain.Contribution{U: u, Source: uncertain.Source{
-				ID:    "balance " + kind + " " + id,
+			n.Contributions = append(n.Contributions, uncertain.Contribution{U: u, Source: uncertain.Source{
+				ID:    ids[:length],
 				Label: "weighing",
 				Basis: "repeatability, resolution and linearity of the balance, twice",
 				Shape: shape,
 			}})
 		}
+		ids = ids[length:]
 	}
-	add("linearity", uncertain.Rectangular(b.Linearity), uncertain.RectangularShape)
-	add("repeatability", b.Repeatability, uncertain.NormalShape)
-	add("resolution", b.Resolution/math.Sqrt(12), uncertain.RectangularShape)
-	return uncertain.Number{Value: grams, Contributions: list}
+	add(len(linearity)+len(id), uncertain.Rectangular(b.Linearity), uncertain.RectangularShape)
+	add(len(repeatability)+len(id), b.Repeatability, uncertain.NormalShape)
+	add(len(resolution)+len(id), b.Resolution/math.Sqrt(12), uncertain.RectangularShape)
+	return n
 }
 
 // Net returns load − tare in g, both readings on the same balance.

@@ -98,3 +98,47 @@ func TestSettled(t *testing.T) {
 		t.Errorf("%+v", v)
 	}
 }
+
+// What moves at the limit of a check weight, of settling, of the digits of a balance and of
+// the air: against the same worked out by hand.
+func TestLimitsOfABalance(t *testing.T) {
+	limit := analytical.CheckLimit(0.0001, nil)
+	net := math.Sqrt(2*(0.0002*0.0002/3+0.0001*0.0001+0.0001*0.0001/12) + 0.0001*0.0001)
+	if math.Abs(limit/net-weighing.RuleCheck.Threshold) > 1e-9 {
+		t.Errorf("limit %g g, u %g g", limit, net)
+	}
+	for _, c := range []struct {
+		off  float64
+		pass bool
+	}{{-0.999 * limit, true}, {limit, true}, {-limit, true}, {1.001 * limit, false}, {-1.001 * limit, false}} {
+		if _, passed := analytical.Checked(100, 0.0001, 100+c.off, nil); passed != c.pass {
+			t.Errorf("%g of the limit off: passed %t", c.off/limit, passed)
+		}
+	}
+	most := weighing.RuleSettled.Threshold * analytical.Resolution
+	for spread, want := range map[float64]bool{0.99 * most: true, most: true, 1.01 * most: false} {
+		if _, still := analytical.Settled([]float64{1, 1 + spread}, true, nil); still != want {
+			t.Errorf("%g of the limit apart: still %t", spread/most, still)
+		}
+	}
+	for resolution, want := range map[float64]int{0.0001: 4, 0.0002: 4, 0.0005: 4, 0.001: 3, 0.01: 2, 0.05: 2, 1: 0, 5: 0, 10: 0} {
+		if got := (weighing.Balance{Resolution: resolution}).Decimals(); got != want {
+			t.Errorf("%g g: %d decimals, want %d", resolution, got, want)
+		}
+	}
+	if got := (weighing.Balance{Repeatability: 0.1}).Reading(
+		1,
+		"x",
+	); len(got.Contributions) != 1 ||
+		got.Contributions[0].ID != "balance repeatability x" {
+		t.Errorf("only repeatability known: %+v", got)
+	}
+	// m/W = (1 − ρa/8000)/(1 − ρa/ρ); its derivative by ρa is (1/ρ − 1/8000)/(1 − ρa/ρ)².
+	for _, density := range []float64{998, 1636, 8000, 12000} {
+		lift := 1 - 1.2/density
+		want := math.Abs((1/density - 1/8000.0) / (lift * lift) * 0.1 / math.Sqrt(3))
+		if got := weighing.Buoyancy(density).U(); math.Abs(got-want) > 0.001*want {
+			t.Errorf("%g kg/m³: u = %g, want %g", density, got, want)
+		}
+	}
+}

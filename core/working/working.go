@@ -37,9 +37,10 @@ func Unit(unit string) string {
 	if unit == "" {
 		return ""
 	}
-	unit = strings.NewReplacer("%", `\%`, "°C", `{}^{\circ}C`, "µ", `\mu `).Replace(unit)
-	return `\,\mathrm{` + unit + `}`
+	return `\,\mathrm{` + setUnit.Replace(unit) + `}`
 }
+
+var setUnit = strings.NewReplacer("%", `\%`, "°C", `{}^{\circ}C`, "µ", `\mu `)
 
 // Sum joins terms with plus signs, two to a line, so that a narrow panel holds it.
 func Sum(terms []string) string {

@@ -1,0 +1,123 @@
+package glassware_test
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"vialbench/core/glassware"
+)
+
+// A flask and a measure are found at their volume, and not beyond what arithmetic may miss
+// it by.
+func TestGlassAtItsVolume(t *testing.T) {
+	cupboard := glassware.Cupboard{{Volume: 100, Class: glassware.ClassA}, {Volume: 250, Class: glassware.ClassA}}
+	for _, c := range []struct {
+		volume, flask float64
+		exact         bool
+	}{{99.9, 100, false}, {100, 100, true}, {100 * (1 + 1e-12), 100, true}, {100.1, 250, false}, {250, 250, true}, {250 * (1 + 1e-12), 250, true}} {
+		f, exact, err := cupboard.For(c.volume, glassware.ClassA)
+		if err != nil || f.Volume != c.flask || exact != c.exact {
+			t.Errorf("%g mL: %v, exact %t, %v", c.volume, f, exact, err)
+		}
+	}
+	for volume, want := range map[float64]string{0: "no flask of 0 mL", 250.01: "no flask of 250.01 mL: the largest is 250 mL; make it in batches"} {
+		if _, _, err := cupboard.For(volume, glassware.ClassA); err == nil || !strings.HasPrefix(err.Error(), want) {
+			t.Errorf("%g mL: %v, want %q", volume, err, want)
+		}
+	}
+	if _, err := cupboard.Split(0, glassware.ClassA); err == nil || !strings.HasPrefix(err.Error(), "0 mL would take 0 fillings of 250 mL") {
+		t.Errorf("nothing: %v", err)
+	}
+	most := glassware.MaxBatches * 250.0
+	if list, err := cupboard.Split(most, glassware.ClassA); err != nil || len(list) != glassware.MaxBatches {
+		t.Errorf("%g mL: %d fillings, %v", most, len(list), err)
+	}
+	if _, err := cupboard.Split(
+		most+0.5,
+		glassware.ClassA,
+	); err == nil ||
+		!strings.HasPrefix(err.Error(), "3000.5 mL would take 13 fillings") {
+		t.Errorf("over: %v", err)
+	}
+
+	owned := []glassware.Item{
+		{
+			Kind:   glassware.Cylinder,
+			Volume: 50,
+			Class:  glassware.ClassA,
+			Count:  1,
+		},
+		{Kind: glassware.Cylinder, Volume: 10, Class: glassware.ClassA, Count: 1},
+		{Kind: glassware.Cylinder, Volume: 25, Class: glassware.ClassA, Count: 1},
+	}
+	for volume, want := range map[float64]float64{10: 10, 10.01: 25, 25: 25, 25.01: 50, 50: 50, 50 * (1 + 1e-12): 50} {
+		if got, err := glassware.MeasureFor(glassware.Cylinder, volume, owned); err != nil || got.Volume != want {
+			t.Errorf("%g mL: %v, %v", volume, got, err)
+		}
+	}
+	for _, volume := range []float64{0, -1, 50.01} {
+		if _, err := glassware.MeasureFor(
+			glassware.Cylinder,
+			volume,
+			owned,
+		); err == nil ||
+			!strings.HasSuffix(err.Error(), "the largest is 50 mL") {
+			t.Errorf("%g mL: %v", volume, err)
+		}
+	}
+}
+
+func TestItemsAreBounded(t *testing.T) {
+	for _, c := range []struct {
+		count int
+		mark  string
+		ok    bool
+	}{{0, "", false}, {1, "", true}, {1000, "", true}, {1001, "", false}, {1, strings.Repeat("µ", 40), true}, {1, strings.Repeat("µ", 41), false}} {
+		i := glassware.Item{Kind: glassware.VolumetricFlask, Volume: 250, Class: glassware.ClassA, Count: c.count}
+		i.Mark = c.mark
+		if err := i.Check(); (err == nil) != c.ok {
+			t.Errorf("%d of mark %q: %v", c.count, c.mark, err)
+		}
+	}
+	i := glassware.Item{Kind: glassware.VolumetricFlask, Volume: 333, Class: glassware.ClassA, Count: 1}
+	if err := i.Check(); err == nil || !strings.Contains(err.Error(), "ISO 1042 has no volumetric flask of 333 mL") {
+		t.Error(err)
+	}
+}
+
+// What the budget says of a flask and of graduated glass, with a certificate and without.
+// A cylinder read at half its volume is off by half of what its certificate says.
+func TestSourcesOfGlass(t *testing.T) {
+	plain := glassware.Flask{Volume: 250, Class: glassware.ClassA}
+	certified := glassware.Flask{Volume: 250, Class: glassware.ClassA}
+	certified.Mark, certified.Certified, certified.CertifiedLimits = "F-07", 249.93, 0.055
+	for _, c := range []struct {
+		of   glassware.Flask
+		want string
+	}{{plain, "ISO 1042, ±0.15 mL, triangular"}, {certified, "certificate F-07, ±0.055 mL, k = 2"}} {
+		if got := c.of.AtReference().Contributions[1]; got.Label != "flask" || got.Basis != c.want {
+			t.Errorf("%s: %+v", c.of, got)
+		}
+	}
+	if one, two := plain.Filled("a").Contributions[0], plain.Filled("b").Contributions[0]; one.ID == two.ID || one.U != two.U {
+		t.Errorf("two fillings: %+v, %+v", one, two)
+	}
+
+	i := glassware.Item{Kind: glassware.Cylinder, Volume: 2.5, Class: glassware.ClassA}
+	if i.Mark = "C 3"; i.Name() != "2.5 mL cylinder C 3" {
+		t.Error(i.Name())
+	}
+	if i.Mark = ""; i.Name() != "2.5 mL cylinder" {
+		t.Error(i.Name())
+	}
+	i = glassware.Item{Kind: glassware.Cylinder, Volume: 100, Class: glassware.ClassA}
+	i.Certified, i.CertifiedLimits = 99.6, 0.1
+	v := i.Reading(50)
+	if math.Abs(v.Value-49.8) > 1e-12 {
+		t.Errorf("read 50 mL: %g mL, want 49.8", v.Value)
+	}
+	if math.Abs(v.U()-math.Hypot(0.05, 0.2/math.Sqrt(3))) > 1e-12 { // 1 mL divisions, read to a fifth
+		t.Errorf("u = %g mL", v.U())
+	}
+}
