@@ -1,7 +1,7 @@
 # Vial Bench. `make` lists what can be made.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
-.PHONY: help demo dev test bench mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
+.PHONY: help demo dev test bench faults mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
 
 NPM := npm --no-fund --no-audit
 TOOL := go tool -modfile=tools/go.mod
@@ -24,6 +24,9 @@ test: ## all checks: generated files, lint, types, Go tests, browser tests
 
 bench: ## benchmarks of the core and of the API
 	@. scripts/common.sh && VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test -run '^$$' -bench . -benchmem ./core/... ./internal/httpapi
+
+faults: $(SITE) ## servers and databases killed, wires cut, clocks wrong, for three minutes: what is lost (FOR=10m for longer)
+	@scripts/faults.sh
 
 mutants: ## faults planted in a package of the core, and how many its tests find: make mutants OF=quantity
 	$(TOOL) gremlins unleash --workers 2 --timeout-coefficient 8 ./core/$(OF)
@@ -56,8 +59,8 @@ lint: $(MODULES) $(SITE) ## go.mod, gofmt, golangci-lint, types, ESLint, Prettie
 	$(NPM) -w frontend run lint --silent
 	$(NPM) run format-check --silent
 
-test-go: $(SITE) ## Go tests, on the private PostgreSQL (needs pdftotext)
-	VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test ./...
+test-go: $(SITE) ## Go tests, on the private PostgreSQL (needs pdftotext, and gcc for the race detector)
+	VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test -race ./...
 
 test-browser: bin/vialbench ## browser tests, on the private PostgreSQL
 	scripts/browser.sh test

@@ -77,6 +77,7 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 	}
 	_, err = l.ChangeBench(
 		ctx,
+		first,
 		lab.BenchChange{Session: "Pond-water week, Tuesday", WaterTemperature: 21.4, BalanceID: bench.BalanceID, Version: bench.Version},
 	)
 	return signIn, err

@@ -13,7 +13,7 @@ import (
 // The sample records: three bottles, a rack of three tubes, a half-done run, a voided
 // one, a corrected reading; of this week, and the same after a second start.
 func TestLoadOnceAndAgain(t *testing.T) {
-	l := lab.New(storetest.Open(t))
+	l := lab.New(storetest.Open(t), lab.Options{})
 	for range 2 {
 		signIn, err := demo.Load(t.Context(), l)
 		if err != nil || !strings.Contains(signIn, demo.Password) {

@@ -2,7 +2,7 @@
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
 ROOT=$PWD
-STATE=$ROOT/.vialbench
+STATE=${VIALBENCH_STATE:-$ROOT/.vialbench}
 PGPORT_FILE=$STATE/port
 say() { printf '%s\n' "$*" >&2; }
 

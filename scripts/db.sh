@@ -2,6 +2,7 @@
 # The private PostgreSQL cluster in .vialbench/, on loopback, on its own port.
 #   db.sh start   starts it (initialised when new) and prints its URL
 #   db.sh stop    stops it
+#   db.sh crash   stops it as a power cut would
 . "$(dirname "${BASH_SOURCE[0]}")/common.sh"
 
 DATA=$STATE/postgres
@@ -55,5 +56,9 @@ case "${1:-}" in
     BIN=$(pg_bin)
     if [ -n "$BIN" ] && [ -d "$DATA" ] && running; then as_owner "$BIN/pg_ctl" -D "$DATA" -m fast -w stop >/dev/null; fi
     ;;
-  *) say "usage: db.sh start|stop"; exit 2 ;;
+  crash)
+    BIN=$(pg_bin)
+    as_owner "$BIN/pg_ctl" -D "$DATA" -m immediate -w stop >/dev/null
+    ;;
+  *) say "usage: db.sh start|stop|crash"; exit 2 ;;
 esac

@@ -4,6 +4,7 @@
 . "$(dirname "${BASH_SOURCE[0]}")/common.sh"
 need_toolchain
 command -v chromium >/dev/null || need_packages chromium
+command -v gcc >/dev/null || need_packages gcc libc6-dev # the race detector is linked by it
 command -v pdftotext >/dev/null || need_packages poppler-utils
 "$ROOT/scripts/db.sh" start >/dev/null
 make --no-print-directory generated-current build lint

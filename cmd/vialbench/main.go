@@ -3,6 +3,7 @@
 package main
 
 import (
+	"bufio"
 	"cmp"
 	"context"
 	"errors"
@@ -21,6 +22,7 @@ import (
 	"vialbench/demo"
 	"vialbench/frontend"
 	"vialbench/internal/httpapi"
+	"vialbench/internal/instrument"
 	"vialbench/internal/lab"
 	"vialbench/internal/standin"
 	"vialbench/internal/store"
@@ -31,6 +33,12 @@ const usage = `Usage: vialbench COMMAND
   serve      migrate the database, then serve the application
   demo       migrate, load the sample records, then serve, with a simulated balance
   migrate    bring the database up to date and stop
+  export > records.json
+             all records, in the format that restore and the lab setup take in
+  restore < records.json
+             records into an empty database, with their numbers, people and history
+  password LOGIN < file
+             a new password for an account, from the first line
   standin [host:port]
              a simulated balance that speaks the line protocol of a real one
   compute OPERATION < in.json
@@ -39,8 +47,15 @@ const usage = `Usage: vialbench COMMAND
 
 Environment:
   VIALBENCH_DATABASE_URL    the PostgreSQL database, postgres://…
+  VIALBENCH_MIGRATE_URL     the same database as its owner, when the user above may not
+                            change its tables
   VIALBENCH_ADDR            where to listen (127.0.0.1:8484)
   VIALBENCH_SECURE_COOKIES  1 when browsers come over HTTPS
+  VIALBENCH_PROXIES         networks of the proxies in front, like 10.0.0.2/32, whose word
+                            on where a request comes from is taken
+  VIALBENCH_INSTRUMENT_NETWORKS
+                            networks in which instruments stand, like 192.168.1.0/24;
+                            those on this machine are always reached
 `
 
 // Where the application and the simulated balance listen unless told otherwise.
@@ -75,8 +90,8 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 	}
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level})))
 	switch flags.Arg(0) {
-	case "serve", "demo", "migrate":
-		return withLab(ctx, flags.Arg(0), out)
+	case "serve", "demo", "migrate", "export", "restore", "password":
+		return withLab(ctx, flags.Args(), in, out)
 	case "standin":
 		listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", cmp.Or(flags.Arg(1), defaultStandinAddress))
 		if err != nil {
@@ -101,25 +116,47 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 	return errors.New("name a command")
 }
 
-func withLab(ctx context.Context, command string, out io.Writer) error {
+func withLab(ctx context.Context, args []string, in io.Reader, out io.Writer) error {
+	command := args[0]
+	reach, err := instrument.ParseReach(os.Getenv("VIALBENCH_INSTRUMENT_NETWORKS"))
+	if err != nil {
+		return fmt.Errorf("VIALBENCH_INSTRUMENT_NETWORKS: %w", err)
+	}
 	url := os.Getenv("VIALBENCH_DATABASE_URL")
 	if url == "" {
 		return errors.New("VIALBENCH_DATABASE_URL is not set: name the database, like postgres://user@127.0.0.1:5432/vialbench")
 	}
-	db, err := store.Open(url)
+	db, err := openUpToDate(ctx, url)
 	if err != nil {
 		return err
 	}
 	defer db.Close() //nolint:errcheck // the process ends
-	if err := db.Migrate(ctx); err != nil {
-		return fmt.Errorf("the database cannot be brought up to date: %w", err)
-	}
-	l := lab.New(db)
+	l := lab.New(db, lab.Options{Reach: reach})
 	if err := l.Rebuild(ctx); err != nil {
 		return fmt.Errorf("the records cannot be computed anew: %w", err)
 	}
-	if command == "migrate" {
+	switch command {
+	case "migrate":
 		return nil
+	case "export":
+		return l.Export(ctx, out)
+	case "restore":
+		report, err := l.Restore(ctx, in)
+		if err != nil {
+			return err
+		}
+		_, err = fmt.Fprintf(out, "%d runs with %d facts are restored. Nobody has a password yet: vialbench password LOGIN sets one.\n",
+			report.Runs, report.Facts)
+		return err
+	case "password":
+		if len(args) != 2 {
+			return errors.New("name the account: vialbench password LOGIN, with the password on the first line of the input")
+		}
+		line, err := bufio.NewReader(io.LimitReader(in, 1000)).ReadString('\n')
+		if err != nil && !errors.Is(err, io.EOF) {
+			return err
+		}
+		return l.SetPassword(ctx, args[1], strings.TrimRight(line, "\r\n"))
 	}
 	signIn := ""
 	if command == "demo" {
@@ -138,6 +175,25 @@ func withLab(ctx context.Context, command string, out io.Writer) error {
 	return serve(ctx, l, signIn, out)
 }
 
+// openUpToDate migrates a database as its owner, then opens it in the role that can
+// neither change nor remove facts.
+func openUpToDate(ctx context.Context, url string) (*store.Store, error) {
+	owner, err := store.Open(cmp.Or(os.Getenv("VIALBENCH_MIGRATE_URL"), url))
+	if err != nil {
+		return nil, err
+	}
+	defer owner.Close() //nolint:errcheck // it is done with
+	if err := owner.Migrate(ctx); err != nil {
+		return nil, fmt.Errorf("the database cannot be brought up to date: %w", err)
+	}
+	db, err := store.OpenConfined(url)
+	if errors.Is(err, store.ErrNoRole) {
+		slog.Warn("the program works with all rights of the owner of the database; the README says how to take them away", "reason", err)
+		return store.Open(url)
+	}
+	return db, err
+}
+
 // serve answers requests until the context ends, then lets running ones finish.
 func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error {
 	address := os.Getenv("VIALBENCH_ADDR")
@@ -153,11 +209,16 @@ func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error 
 	}
 	streams, endStreams := context.WithCancel(context.WithoutCancel(ctx))
 	defer endStreams()
-	handler, err := httpapi.New(streams, l, frontend.Site(), os.Getenv("VIALBENCH_SECURE_COOKIES") != "")
+	proxies, err := instrument.ParseReach(os.Getenv("VIALBENCH_PROXIES"))
+	if err != nil {
+		return fmt.Errorf("VIALBENCH_PROXIES: %w", err)
+	}
+	handler, err := httpapi.New(streams, l, frontend.Site(),
+		httpapi.Options{SecureCookies: os.Getenv("VIALBENCH_SECURE_COOKIES") != "", Proxies: proxies})
 	if err != nil {
 		return err
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	stopped := make(chan error, 1)
 	go func() { stopped <- server.Serve(listener) }()
 	_, _ = fmt.Fprintf(

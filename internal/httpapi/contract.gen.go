@@ -25,7 +25,6 @@ import (
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/core/working"
-	"vialbench/internal/lab"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
@@ -560,8 +559,11 @@ type Fact = fact.Fact
 
 // FactLine defines model for FactLine.
 type FactLine struct {
-	Fact     Fact   `json:"fact"`
-	Sentence string `json:"sentence"`
+	Fact Fact `json:"fact"`
+
+	// Recorded when it went on record, where that was long after it was made
+	Recorded *time.Time `json:"recorded,omitempty"`
+	Sentence string     `json:"sentence"`
 }
 
 // Figure defines model for Figure.
@@ -593,6 +595,39 @@ type GlassItem = glassware.Item
 
 // GlassKind defines model for GlassKind.
 type GlassKind = glassware.Kind
+
+// HistoryEntry defines model for HistoryEntry.
+type HistoryEntry struct {
+	At time.Time `json:"at"`
+
+	// Before what it said before, where that changed
+	Before []HistoryValue `json:"before"`
+
+	// By the initials; missing when it was changed by hand in the database
+	By *string `json:"by,omitempty"`
+
+	// Gone it was removed
+	Gone bool `json:"gone"`
+
+	// Name which one
+	Name string `json:"name"`
+
+	// What what kind of thing
+	What string `json:"what"`
+}
+
+// HistoryPage defines model for HistoryPage.
+type HistoryPage struct {
+	Items []HistoryEntry `json:"items"`
+	Next  *string        `json:"next,omitempty"`
+}
+
+// HistoryValue defines model for HistoryValue.
+type HistoryValue struct {
+	After  *string `json:"after,omitempty"`
+	Before string  `json:"before"`
+	Field  string  `json:"field"`
+}
 
 // Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 type Id = string
@@ -672,6 +707,9 @@ type LogEntry struct {
 	CorrectedBy     *string `json:"correctedBy,omitempty"`
 	CorrectedReason *string `json:"correctedReason,omitempty"`
 	Fact            Fact    `json:"fact"`
+
+	// Recorded when it went on record, where that was long after it was made
+	Recorded *time.Time `json:"recorded,omitempty"`
 
 	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	RunId     Id     `json:"runId"`
@@ -817,6 +855,12 @@ type Offer struct {
 // Outcome defines model for Outcome.
 type Outcome = run.Outcome
 
+// OwnPassword defines model for OwnPassword.
+type OwnPassword struct {
+	Current  string `json:"current"`
+	Password string `json:"password"`
+}
+
 // Piece defines model for Piece.
 type Piece = formula.Piece
 
@@ -884,8 +928,11 @@ type RackTube struct {
 // Recipe defines model for Recipe.
 type Recipe = solution.Recipe
 
-// Records defines model for Records.
-type Records = lab.Records
+// Records all records, as docs/records.md describes them; read and written line by line, and checked by the rules of the records themselves
+type Records struct {
+	Format               string                 `json:"format"`
+	AdditionalProperties map[string]interface{} `json:"-"`
+}
 
 // Role defines model for Role.
 type Role string
@@ -1158,9 +1205,9 @@ type ListBottlesParams struct {
 // ListBottlesParamsOnly defines parameters for ListBottles.
 type ListBottlesParamsOnly string
 
-// ImportRecordsParams defines parameters for ImportRecords.
-type ImportRecordsParams struct {
-	DryRun *bool `form:"dryRun,omitempty" json:"dryRun,omitempty"`
+// ListHistoryParams defines parameters for ListHistory.
+type ListHistoryParams struct {
+	Cursor *string `form:"cursor,omitempty" json:"cursor,omitempty"`
 }
 
 // GetLabelsParams defines parameters for GetLabels.
@@ -1257,9 +1304,6 @@ type TakeFromBottleJSONRequestBody = NewTaking
 // CreateGlassJSONRequestBody defines body for CreateGlass for application/json ContentType.
 type CreateGlassJSONRequestBody = GlassItem
 
-// ImportRecordsJSONRequestBody defines body for ImportRecords for application/json ContentType.
-type ImportRecordsJSONRequestBody = Records
-
 // LabelsPrintedJSONRequestBody defines body for LabelsPrinted for application/json ContentType.
 type LabelsPrintedJSONRequestBody = PrintedLabels
 
@@ -1281,6 +1325,9 @@ type AddFactJSONRequestBody = NewFact
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = Credentials
 
+// ChangeOwnPasswordJSONRequestBody defines body for ChangeOwnPassword for application/json ContentType.
+type ChangeOwnPasswordJSONRequestBody = OwnPassword
+
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsChange
 
@@ -1292,6 +1339,72 @@ type CreateSubstanceJSONRequestBody = NewSubstance
 
 // ImportTableTextRequestBody defines body for ImportTable for text/plain ContentType.
 type ImportTableTextRequestBody = ImportTableTextBody
+
+// Getter for additional properties for Records. Returns the specified
+// element and whether it was found
+func (a Records) Get(fieldName string) (value interface{}, found bool) {
+	if a.AdditionalProperties != nil {
+		value, found = a.AdditionalProperties[fieldName]
+	}
+	return
+}
+
+// Setter for additional properties for Records
+func (a *Records) Set(fieldName string, value interface{}) {
+	if a.AdditionalProperties == nil {
+		a.AdditionalProperties = make(map[string]interface{})
+	}
+	a.AdditionalProperties[fieldName] = value
+}
+
+// Override default JSON handling for Records to handle AdditionalProperties
+func (a *Records) UnmarshalJSON(b []byte) error {
+	object := make(map[string]json.RawMessage)
+	err := json.Unmarshal(b, &object)
+	if err != nil {
+		return err
+	}
+
+	if raw, found := object["format"]; found {
+		err = json.Unmarshal(raw, &a.Format)
+		if err != nil {
+			return fmt.Errorf("error reading 'format': %w", err)
+		}
+		delete(object, "format")
+	}
+
+	if len(object) != 0 {
+		a.AdditionalProperties = make(map[string]interface{})
+		for fieldName, fieldBuf := range object {
+			var fieldVal interface{}
+			err := json.Unmarshal(fieldBuf, &fieldVal)
+			if err != nil {
+				return fmt.Errorf("error unmarshaling field %s: %w", fieldName, err)
+			}
+			a.AdditionalProperties[fieldName] = fieldVal
+		}
+	}
+	return nil
+}
+
+// Override default JSON handling for Records to handle AdditionalProperties
+func (a Records) MarshalJSON() ([]byte, error) {
+	var err error
+	object := make(map[string]json.RawMessage)
+
+	object["format"], err = json.Marshal(a.Format)
+	if err != nil {
+		return nil, fmt.Errorf("error marshaling 'format': %w", err)
+	}
+
+	for fieldName, field := range a.AdditionalProperties {
+		object[fieldName], err = json.Marshal(field)
+		if err != nil {
+			return nil, fmt.Errorf("error marshaling '%s': %w", fieldName, err)
+		}
+	}
+	return json.Marshal(object)
+}
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -1343,9 +1456,6 @@ type ServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(c *gin.Context, id Id)
-	// ExportRecords All records in the import format
-	// (GET /export)
-	ExportRecords(c *gin.Context)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(c *gin.Context)
@@ -1355,9 +1465,9 @@ type ServerInterface interface {
 	// DeleteGlass Take glass off the list
 	// (DELETE /glass/{id})
 	DeleteGlass(c *gin.Context, id Id)
-	// ImportRecords Take in records
-	// (POST /import)
-	ImportRecords(c *gin.Context, params ImportRecordsParams)
+	// ListHistory What was changed in the lab, newest first
+	// (GET /history)
+	ListHistory(c *gin.Context, params ListHistoryParams)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(c *gin.Context, params GetLabelsParams)
@@ -1412,6 +1522,9 @@ type ServerInterface interface {
 	// SignIn Sign in
 	// (POST /session)
 	SignIn(c *gin.Context)
+	// ChangeOwnPassword Change one's own password
+	// (POST /session/password)
+	ChangeOwnPassword(c *gin.Context)
 	// GetSettings The rules of the lab
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -1802,19 +1915,6 @@ func (siw *ServerInterfaceWrapper) TakeFromBottle(c *gin.Context) {
 	siw.Handler.TakeFromBottle(c, id)
 }
 
-// ExportRecords operation middleware
-func (siw *ServerInterfaceWrapper) ExportRecords(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ExportRecords(c)
-}
-
 // ListGlass operation middleware
 func (siw *ServerInterfaceWrapper) ListGlass(c *gin.Context) {
 
@@ -1866,20 +1966,20 @@ func (siw *ServerInterfaceWrapper) DeleteGlass(c *gin.Context) {
 	siw.Handler.DeleteGlass(c, id)
 }
 
-// ImportRecords operation middleware
-func (siw *ServerInterfaceWrapper) ImportRecords(c *gin.Context) {
+// ListHistory operation middleware
+func (siw *ServerInterfaceWrapper) ListHistory(c *gin.Context) {
 
 	var err error
 	_ = err
 
 	// Parameter object where we will unmarshal all parameters from the context
-	var params ImportRecordsParams
+	var params ListHistoryParams
 
-	// ------------- Optional query parameter "dryRun" -------------
+	// ------------- Optional query parameter "cursor" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "dryRun", c.Request.URL.Query(), &params.DryRun, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "cursor", c.Request.URL.Query(), &params.Cursor, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter dryRun: %w", err), http.StatusBadRequest)
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter cursor: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1890,7 +1990,7 @@ func (siw *ServerInterfaceWrapper) ImportRecords(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ImportRecords(c, params)
+	siw.Handler.ListHistory(c, params)
 }
 
 // GetLabels operation middleware
@@ -2364,6 +2464,19 @@ func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
 	siw.Handler.SignIn(c)
 }
 
+// ChangeOwnPassword operation middleware
+func (siw *ServerInterfaceWrapper) ChangeOwnPassword(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeOwnPassword(c)
+}
+
 // GetSettings operation middleware
 func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
 
@@ -2588,6 +2701,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn)
+	router.POST(options.BaseURL+"/session/password", wrapper.ChangeOwnPassword)
+	router.GET(options.BaseURL+"/history", wrapper.ListHistory)
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople)
 	router.POST(options.BaseURL+"/people", wrapper.CreatePerson)
 	router.PATCH(options.BaseURL+"/people/:id", wrapper.ChangePerson)
@@ -2630,8 +2745,6 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/logbook.csv", wrapper.ExportLogbookCSV)
 	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable)
 	router.POST(options.BaseURL+"/tables/:table", wrapper.ImportTable)
-	router.GET(options.BaseURL+"/export", wrapper.ExportRecords)
-	router.POST(options.BaseURL+"/import", wrapper.ImportRecords)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
 }
 
@@ -3251,44 +3364,6 @@ func (response TakeFromBottledefaultApplicationProblemPlusJSONResponse) VisitTak
 	return err
 }
 
-type ExportRecordsRequestObject struct {
-}
-
-type ExportRecordsResponseObject interface {
-	VisitExportRecordsResponse(w http.ResponseWriter) error
-}
-
-type ExportRecords200JSONResponse Records
-
-func (response ExportRecords200JSONResponse) VisitExportRecordsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ExportRecordsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ExportRecordsdefaultApplicationProblemPlusJSONResponse) VisitExportRecordsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListGlassRequestObject struct {
 }
 
@@ -3399,18 +3474,17 @@ func (response DeleteGlassdefaultApplicationProblemPlusJSONResponse) VisitDelete
 	return err
 }
 
-type ImportRecordsRequestObject struct {
-	Params ImportRecordsParams
-	Body   *ImportRecordsJSONRequestBody
+type ListHistoryRequestObject struct {
+	Params ListHistoryParams
 }
 
-type ImportRecordsResponseObject interface {
-	VisitImportRecordsResponse(w http.ResponseWriter) error
+type ListHistoryResponseObject interface {
+	VisitListHistoryResponse(w http.ResponseWriter) error
 }
 
-type ImportRecords200JSONResponse ImportReport
+type ListHistory200JSONResponse HistoryPage
 
-func (response ImportRecords200JSONResponse) VisitImportRecordsResponse(w http.ResponseWriter) error {
+func (response ListHistory200JSONResponse) VisitListHistoryResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -3422,12 +3496,12 @@ func (response ImportRecords200JSONResponse) VisitImportRecordsResponse(w http.R
 	return err
 }
 
-type ImportRecordsdefaultApplicationProblemPlusJSONResponse struct {
+type ListHistorydefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response ImportRecordsdefaultApplicationProblemPlusJSONResponse) VisitImportRecordsResponse(w http.ResponseWriter) error {
+func (response ListHistorydefaultApplicationProblemPlusJSONResponse) VisitListHistoryResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4157,6 +4231,39 @@ func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInRespo
 	return err
 }
 
+type ChangeOwnPasswordRequestObject struct {
+	Body *ChangeOwnPasswordJSONRequestBody
+}
+
+type ChangeOwnPasswordResponseObject interface {
+	VisitChangeOwnPasswordResponse(w http.ResponseWriter) error
+}
+
+type ChangeOwnPassword204Response struct {
+}
+
+func (response ChangeOwnPassword204Response) VisitChangeOwnPasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse) VisitChangeOwnPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSettingsRequestObject struct {
 }
 
@@ -4639,9 +4746,6 @@ type StrictServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(ctx context.Context, request TakeFromBottleRequestObject) (TakeFromBottleResponseObject, error)
-	// ExportRecords All records in the import format
-	// (GET /export)
-	ExportRecords(ctx context.Context, request ExportRecordsRequestObject) (ExportRecordsResponseObject, error)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(ctx context.Context, request ListGlassRequestObject) (ListGlassResponseObject, error)
@@ -4651,9 +4755,9 @@ type StrictServerInterface interface {
 	// DeleteGlass Take glass off the list
 	// (DELETE /glass/{id})
 	DeleteGlass(ctx context.Context, request DeleteGlassRequestObject) (DeleteGlassResponseObject, error)
-	// ImportRecords Take in records
-	// (POST /import)
-	ImportRecords(ctx context.Context, request ImportRecordsRequestObject) (ImportRecordsResponseObject, error)
+	// ListHistory What was changed in the lab, newest first
+	// (GET /history)
+	ListHistory(ctx context.Context, request ListHistoryRequestObject) (ListHistoryResponseObject, error)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
@@ -4708,6 +4812,9 @@ type StrictServerInterface interface {
 	// SignIn Sign in
 	// (POST /session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+	// ChangeOwnPassword Change one's own password
+	// (POST /session/password)
+	ChangeOwnPassword(ctx context.Context, request ChangeOwnPasswordRequestObject) (ChangeOwnPasswordResponseObject, error)
 	// GetSettings The rules of the lab
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -5348,30 +5455,6 @@ func (sh *strictHandler) TakeFromBottle(ctx *gin.Context, id Id) {
 	}
 }
 
-// ExportRecords operation middleware
-func (sh *strictHandler) ExportRecords(ctx *gin.Context) {
-	var request ExportRecordsRequestObject
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ExportRecords(ctx, request.(ExportRecordsRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ExportRecords")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ExportRecordsResponseObject); ok {
-		if err := validResponse.VisitExportRecordsResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
 // ListGlass operation middleware
 func (sh *strictHandler) ListGlass(ctx *gin.Context) {
 	var request ListGlassRequestObject
@@ -5464,43 +5547,25 @@ func (sh *strictHandler) DeleteGlass(ctx *gin.Context, id Id) {
 	}
 }
 
-// ImportRecords operation middleware
-func (sh *strictHandler) ImportRecords(ctx *gin.Context, params ImportRecordsParams) {
-	var request ImportRecordsRequestObject
+// ListHistory operation middleware
+func (sh *strictHandler) ListHistory(ctx *gin.Context, params ListHistoryParams) {
+	var request ListHistoryRequestObject
 
 	request.Params = params
 
-	var body ImportRecordsJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ImportRecords(ctx, request.(ImportRecordsRequestObject))
+		return sh.ssi.ListHistory(ctx, request.(ListHistoryRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ImportRecords")
+		handler = middleware(handler, "ListHistory")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ImportRecordsResponseObject); ok {
-		if err := validResponse.VisitImportRecordsResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(ListHistoryResponseObject); ok {
+		if err := validResponse.VisitListHistoryResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6080,6 +6145,48 @@ func (sh *strictHandler) SignIn(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SignInResponseObject); ok {
 		if err := validResponse.VisitSignInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeOwnPassword operation middleware
+func (sh *strictHandler) ChangeOwnPassword(ctx *gin.Context) {
+	var request ChangeOwnPasswordRequestObject
+
+	var body ChangeOwnPasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeOwnPassword(ctx, request.(ChangeOwnPasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeOwnPassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeOwnPasswordResponseObject); ok {
+		if err := validResponse.VisitChangeOwnPasswordResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

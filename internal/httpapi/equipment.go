@@ -3,9 +3,9 @@ package httpapi
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -138,14 +138,37 @@ type liveReading struct {
 	Identity string              `json:"identity,omitempty"`
 }
 
+// whileSessionHolds stops a stream when the session that it was opened in ends.
+func (s *Server) whileSessionHolds(ctx context.Context, c *gin.Context, stop context.CancelFunc) {
+	topics := s.events.join()
+	defer s.events.leave(topics)
+	beat := time.NewTicker(heartbeat)
+	defer beat.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case topic := <-topics:
+			if !strings.HasPrefix(topic, lab.TopicSession) {
+				continue
+			}
+		case <-beat.C:
+		}
+		if !s.sessionHolds(c) {
+			stop()
+			return
+		}
+	}
+}
+
 // streamBalance sends what a connected balance shows as server-sent events.
 func (s *Server) streamBalance(c *gin.Context) {
-	if _, ok := c.Request.Context().Value(actorKey{}).(lab.Actor); !ok {
-		writeProblem(c.Writer, http.StatusUnauthorized, "sign in first", nil)
+	if !signedIn(c) {
 		return
 	}
 	ctx, stop := context.WithCancel(c.Request.Context())
 	defer stop()
+	go s.whileSessionHolds(ctx, c.Copy(), stop)
 	defer context.AfterFunc(s.lifetime, stop)()
 	begun := false
 	err := s.lab.WatchBalance(ctx, c.Param("id"), func(l lab.Live) error {
@@ -153,7 +176,8 @@ func (s *Server) streamBalance(c *gin.Context) {
 			c.Header("X-Accel-Buffering", "no")
 			begun = true
 		}
-		c.SSEvent(
+		write(
+			c,
 			"reading",
 			liveReading{
 				Text:     l.Text,
@@ -167,11 +191,10 @@ func (s *Server) streamBalance(c *gin.Context) {
 				Identity: l.Identity,
 			},
 		)
-		c.Writer.Flush()
 		return nil
 	})
 	if err != nil && !begun {
-		writeError(c, c.Writer, err)
+		writeError(c.Request.Context(), c.Writer, err)
 	}
 }
 

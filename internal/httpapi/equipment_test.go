@@ -19,10 +19,10 @@ import (
 )
 
 // finished takes a run from its beginning to the label and returns the bottle's ID.
-func finished(t *testing.T, ra *person, run, mass string) string {
+func finished(t testing.TB, ra *person, run string) string {
 	t.Helper()
 	var last object
-	for _, f := range []object{reading("tared", "0.0000"), reading("weighed", mass), {"id": uuid.NewString(), "kind": "decided", "choice": "keep-mass"}, {"id": uuid.NewString(), "kind": "transferred", "count": 3},
+	for _, f := range []object{reading("tared", "0.0000"), reading("weighed", "5.1000"), {"id": uuid.NewString(), "kind": "decided", "choice": "keep-mass"}, {"id": uuid.NewString(), "kind": "transferred", "count": 3},
 		{"id": uuid.NewString(), "kind": "dissolved", "choice": "clear"}, {"id": uuid.NewString(), "kind": "temperature", "quantity": object{"text": "20.0 °C"}},
 		{"id": uuid.NewString(), "kind": "mark", "choice": "reached"}, {"id": uuid.NewString(), "kind": "mixed", "count": 20}, {"id": uuid.NewString(), "kind": "labelled", "date": "2030-01-31"}} {
 		last = ra.must(200, "POST", "/runs/"+run+"/facts", f)
@@ -164,7 +164,7 @@ func TestConnectedBalanceOverHTTP(t *testing.T) {
 
 func TestChecksOverHTTP(t *testing.T) {
 	ra, run := begin(t, newServer(t, storetest.Open(t)))
-	bottle := finished(t, ra, run, "5.1000")
+	bottle := finished(t, ra, run)
 	id := ra.must(200, "GET", "/balances", nil)["list"].([]any)[0].(object)["id"].(string)
 	check := object{"id": uuid.NewString(), "weight": 100, "weightLimits": 0.0005, "reading": 100.01}
 	if c := ra.must(201, "POST", "/balances/"+id+"/checks", check); c["passed"] != false {
@@ -189,7 +189,7 @@ func TestChecksOverHTTP(t *testing.T) {
 // What is taken, labelled and poured, over HTTP and against the contract.
 func TestShelfOverHTTP(t *testing.T) {
 	ra, run := begin(t, newServer(t, storetest.Open(t)))
-	bottle := finished(t, ra, run, "5.1000")
+	bottle := finished(t, ra, run)
 	taking := func(volume string) (int, object) {
 		return ra.do(
 			"POST",
@@ -271,7 +271,7 @@ func TestTablesOverHTTP(t *testing.T) {
 // A dilution from a bottle through the contract: plan, run with a stage redone, rack.
 func TestDilutionOverHTTP(t *testing.T) {
 	ra, run := begin(t, newServer(t, storetest.Open(t)))
-	bottle := finished(t, ra, run, "5.1000")
+	bottle := finished(t, ra, run)
 	ask := object{
 		"mode":             "chain",
 		"stock":            object{"name": "", "unit": "", "bottle": bottle, "concentration": object{"value": 0}},

@@ -1,7 +1,9 @@
 package httpapi
 
 import (
+	"errors"
 	"net/http"
+	"strings"
 	"sync"
 	"time"
 
@@ -61,18 +63,46 @@ func drain(stream chan string) {
 // session still holds.
 const heartbeat = 20 * time.Second
 
+// eventTime is how long a stream may take to pass on one event.
+const eventTime = 30 * time.Second
+
+// write sends an event. A reader that does not take it for long is cut off.
+func write(c *gin.Context, event string, data any) {
+	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Now().Add(eventTime))
+	c.SSEvent(event, data)
+	c.Writer.Flush()
+}
+
+// signedIn tells whether somebody is, and else answers that it is for those who are.
+func signedIn(c *gin.Context) bool {
+	_, ok := c.Request.Context().Value(actorKey{}).(lab.Actor)
+	if !ok {
+		writeProblem(c.Writer, http.StatusUnauthorized, "sign in first", nil)
+	}
+	return ok
+}
+
+// sessionHolds tells whether the session that a stream was opened in goes on.
+func (s *Server) sessionHolds(c *gin.Context) bool {
+	cookie, err := c.Request.Cookie(cookieName)
+	if err != nil {
+		return false
+	}
+	_, err = s.lab.WhoIs(c.Request.Context(), cookie.Value)
+	var nobody lab.NotFound
+	return !errors.As(err, &nobody)
+}
+
 // streamEvents sends the topics of what changes as server-sent events. Clients
 // read again what they show of a topic; "resync" means all of it.
 func (s *Server) streamEvents(c *gin.Context) {
-	if _, ok := c.Request.Context().Value(actorKey{}).(lab.Actor); !ok {
-		writeProblem(c.Writer, http.StatusUnauthorized, "sign in first", nil)
+	if !signedIn(c) {
 		return
 	}
 	stream := s.events.join()
 	defer s.events.leave(stream)
 	c.Header("X-Accel-Buffering", "no")
-	c.SSEvent("topic", "resync")
-	c.Writer.Flush()
+	write(c, "topic", "resync")
 	beat := time.NewTicker(heartbeat)
 	defer beat.Stop()
 	for {
@@ -82,17 +112,18 @@ func (s *Server) streamEvents(c *gin.Context) {
 		case <-s.lifetime.Done():
 			return
 		case topic := <-stream:
-			c.SSEvent("topic", topic)
+			if strings.HasPrefix(topic, lab.TopicSession) { // for the streams themselves
+				if !s.sessionHolds(c) {
+					return
+				}
+				continue
+			}
+			write(c, "topic", topic)
 		case <-beat.C:
-			cookie, err := c.Request.Cookie(cookieName)
-			if err != nil {
+			if !s.sessionHolds(c) {
 				return
 			}
-			if _, err := s.lab.WhoIs(c.Request.Context(), cookie.Value); err != nil {
-				return
-			}
-			c.SSEvent("beat", "")
+			write(c, "beat", "")
 		}
-		c.Writer.Flush()
 	}
 }

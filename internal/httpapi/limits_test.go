@@ -54,7 +54,7 @@ func TestLimits(t *testing.T) {
 		"/session",
 		object{"login": "ashdown", "password": password},
 	); status != 429 ||
-		!strings.Contains(problem["detail"].(string), "wait 15 minutes") {
+		!strings.Contains(problem["detail"].(string), "wait 2 seconds") {
 		t.Errorf("the sixth guess: %d %v", status, problem["detail"])
 	}
 	ra.must(200, "GET", "/session", nil) // who is signed in stays so

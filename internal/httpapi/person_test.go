@@ -25,6 +25,9 @@ import (
 	"vialbench/internal/store"
 )
 
+// quick hashes passwords with less care than a lab would.
+var quick = lab.Options{Hashing: lab.Hashing{Passes: 1, MemoryKiB: 64}}
+
 const password = "a long enough password"
 
 // person is a browser: it keeps its cookie and checks every answer against the
@@ -36,13 +39,20 @@ type person struct {
 	router routers.Router
 	// unchecked leaves the contract alone, for benchmarks.
 	unchecked bool
+	// last are the headers of the last answer.
+	last http.Header
 }
 
 func newServer(t testing.TB, s *store.Store) string {
 	t.Helper()
+	return newServerWith(t, s, httpapi.Options{})
+}
+
+func newServerWith(t testing.TB, s *store.Store, options httpapi.Options) string {
+	t.Helper()
 	ctx, stop := context.WithCancel(context.Background())
 	site := fstest.MapFS{"index.html": {Data: []byte("<title>page</title>")}, "assets/a.js": {Data: []byte("1")}}
-	handler, err := httpapi.New(ctx, lab.New(s), site, false)
+	handler, err := httpapi.New(ctx, lab.New(s, quick), site, options)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -110,6 +120,7 @@ func (p *person) do(method, path string, body any, header ...string) (int, map[s
 	if err != nil {
 		p.t.Fatal(err)
 	}
+	p.last = answer.Header
 	defer answer.Body.Close() //nolint:errcheck // read to the end
 	text, err := io.ReadAll(answer.Body)
 	if err != nil {

@@ -31,7 +31,7 @@ func pdfText(t *testing.T, pdf string) string {
 func demoLab(t *testing.T) *person {
 	t.Helper()
 	s := storetest.Open(t)
-	if _, err := demo.Load(t.Context(), lab.New(s)); err != nil {
+	if _, err := demo.Load(t.Context(), lab.New(s, quick)); err != nil {
 		t.Fatal(err)
 	}
 	ra := newPerson(t, newServer(t, s))

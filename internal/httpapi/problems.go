@@ -5,8 +5,10 @@ import (
 	"encoding/json"
 	"errors"
 	"log/slog"
+	"math"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -15,6 +17,14 @@ import (
 
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
+	"vialbench/internal/store"
+)
+
+// What is said when nobody can know whether a change was recorded: the commit may have
+// gone through before the answer was lost. Sent again with the same ID, it is kept once.
+const (
+	unknownOutcome = "the database does not answer; whether this was recorded is not known: send it again, it is kept once"
+	wentWrong      = "something went wrong here; whether this was recorded is not known: look before going on"
 )
 
 // writeProblem answers with an RFC 9457 problem.
@@ -63,14 +73,28 @@ func writeError(ctx context.Context, w http.ResponseWriter, err error) {
 	case errors.As(err, &conflict):
 		writeProblem(w, http.StatusConflict, err.Error(), nil)
 	case errors.As(err, &throttled):
+		w.Header().Set("Retry-After", strconv.Itoa(int(math.Ceil(throttled.Wait.Seconds()))))
 		writeProblem(w, http.StatusTooManyRequests, err.Error(), nil)
 	case errors.As(err, &failed):
 		writeProblem(w, http.StatusUnauthorized, err.Error(), nil)
 	case errors.Is(err, context.Canceled): // whoever asked has left, and nobody reads the answer
 		writeProblem(w, statusClientGone, "the question was withdrawn", nil)
+	case store.IsDuplicate(err):
+		writeProblem(w, http.StatusConflict, "something of this is here already, as something else: look before going on", nil)
+	case store.Unstorable(err):
+		writeProblem(
+			w,
+			http.StatusUnprocessableEntity,
+			"something in this cannot be kept: a text with a character that is none, or a number that is too large",
+			nil,
+		)
+	case store.Unavailable(err) || errors.Is(err, context.DeadlineExceeded):
+		slog.WarnContext(ctx, "the database does not answer", "error", err)
+		w.Header().Set("Retry-After", "2")
+		writeProblem(w, http.StatusServiceUnavailable, unknownOutcome, nil)
 	default:
 		slog.ErrorContext(ctx, "request failed", "error", err)
-		writeProblem(w, http.StatusInternalServerError, "something went wrong here; nothing was changed", nil)
+		writeProblem(w, http.StatusInternalServerError, wentWrong, nil)
 	}
 }
 

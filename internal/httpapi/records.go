@@ -3,8 +3,12 @@ package httpapi
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
+	"io"
+	"mime"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -42,6 +46,9 @@ func wireEntry(e lab.Entry) LogEntry {
 		Sentence:  e.Sentence,
 		Corrected: e.Correction != nil,
 	}
+	if e.Late {
+		out.Recorded = &e.RecordedAt
+	}
 	if e.Correction != nil {
 		out.CorrectedBy, out.CorrectedReason = &e.Correction.Maker.Initials, &e.Correction.Reason
 	}
@@ -50,13 +57,11 @@ func wireEntry(e lab.Entry) LogEntry {
 
 // ExportLogbookCSV implements StrictServerInterface.
 func (s *Server) ExportLogbookCSV(ctx context.Context, r ExportLogbookCSVRequestObject) (ExportLogbookCSVResponseObject, error) {
-	entries, err := s.lab.WholeLogbook(ctx, logFilter(r.Params.Q, r.Params.Person, r.Params.From, r.Params.To))
-	if err != nil {
-		return nil, err
-	}
-	lines := each(entries, func(e lab.Entry) report.LogLine {
+	filter := logFilter(r.Params.Q, r.Params.Person, r.Params.From, r.Params.To)
+	line := func(e lab.Entry) report.LogLine {
 		line := report.LogLine{
 			At:       e.MadeAt,
+			Recorded: e.RecordedAt,
 			By:       e.Maker.Initials,
 			Run:      fmt.Sprint(e.Run.Number),
 			Title:    e.Run.Plan.Title,
@@ -67,35 +72,118 @@ func (s *Server) ExportLogbookCSV(ctx context.Context, r ExportLogbookCSVRequest
 			line.CorrectedBy = e.Correction.Maker.Initials
 		}
 		return line
-	})
-	var b bytes.Buffer
-	if err := report.LogbookCSV(&b, lines); err != nil {
-		return nil, err
 	}
 	download(ctx, "logbook.csv")
-	return ExportLogbookCSV200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+	return table{ctx, func(w io.Writer) error {
+		return report.LogbookCSV(w, func(write func(report.LogLine) error) error {
+			return s.lab.EachEntry(ctx, filter, func(e lab.Entry) error { return write(line(e)) })
+		})
+	}}, nil
 }
+
+// table is an answer that is written as it is read.
+type table struct {
+	ctx   context.Context //nolint:containedctx // it is written within its request
+	write func(w io.Writer) error
+}
+
+func (t table) answer(w http.ResponseWriter) error {
+	w.Header().Set("Content-Type", "text/csv; charset=utf-8")
+	w.WriteHeader(http.StatusOK)
+	if err := t.write(w); err != nil {
+		breakOff(t.ctx, "a table", err)
+	}
+	return nil
+}
+
+// VisitExportLogbookCSVResponse implements ExportLogbookCSVResponseObject.
+func (t table) VisitExportLogbookCSVResponse(w http.ResponseWriter) error { return t.answer(w) }
+
+// VisitExportTableResponse implements ExportTableResponseObject.
+func (t table) VisitExportTableResponse(w http.ResponseWriter) error { return t.answer(w) }
 
 // download names the file that the browser saves an answer as.
 func download(ctx context.Context, name string) {
-	if c, ok := ctx.(*gin.Context); ok {
-		c.Header("Content-Disposition", `attachment; filename="`+name+`"`)
+	answerHeader(ctx).Set("Content-Disposition", `attachment; filename="`+name+`"`)
+}
+
+// exportRecords writes all records as they are read.
+func (s *Server) exportRecords(c *gin.Context) {
+	if !signedIn(c) {
+		return
+	}
+	c.Header("Content-Type", "application/json")
+	c.Header("Content-Disposition", `attachment; filename="vialbench-records.json"`)
+	if err := s.lab.Export(c.Request.Context(), c.Writer); err != nil {
+		if c.Writer.Written() {
+			breakOff(c.Request.Context(), "the file of records", err)
+			return
+		}
+		c.Writer.Header().Del("Content-Disposition")
+		writeError(c.Request.Context(), c.Writer, err)
 	}
 }
 
-// ExportRecords implements StrictServerInterface.
-func (s *Server) ExportRecords(ctx context.Context, _ ExportRecordsRequestObject) (ExportRecordsResponseObject, error) {
-	records, err := s.lab.Export(ctx)
-	if err == nil {
-		download(ctx, "vialbench-records.json")
+// importRecords takes in records as they are read.
+func (s *Server) importRecords(c *gin.Context) {
+	if !signedIn(c) {
+		return
 	}
-	return ExportRecords200JSONResponse(records), err
+	dryRun, err := strconv.ParseBool(c.DefaultQuery("dryRun", "false"))
+	if err != nil {
+		writeProblem(c.Writer, http.StatusBadRequest, "dryRun is true or false", []ProblemField{{Pointer: "/dryRun", Detail: "true or false"}})
+		return
+	}
+	if media, _, _ := mime.ParseMediaType(c.ContentType()); media != "application/json" {
+		writeProblem(c.Writer, http.StatusUnsupportedMediaType, "records are taken in as JSON", nil)
+		return
+	}
+	who := actor(c.Request.Context())
+	file := &progress{Reader: c.Request.Body, total: c.Request.ContentLength, tell: func(percent int64) {
+		s.events.announce(fmt.Sprintf("%s%s %d", lab.TopicImport, who.ID, percent))
+	}}
+	report, err := s.lab.ImportFrom(c.Request.Context(), who, file, dryRun)
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.As(err, &tooLarge):
+		writeTooLarge(c.Writer)
+	case err != nil:
+		writeError(c.Request.Context(), c.Writer, err)
+	default:
+		c.JSON(http.StatusOK, wireReport(report))
+	}
 }
 
-// ImportRecords implements StrictServerInterface.
-func (s *Server) ImportRecords(ctx context.Context, r ImportRecordsRequestObject) (ImportRecordsResponseObject, error) {
-	report, err := s.lab.Import(ctx, actor(ctx), *r.Body, given(r.Params.DryRun))
-	return ImportRecords200JSONResponse(wireReport(report)), err
+// progress tells how much of a file has been read.
+type progress struct {
+	io.Reader
+	total, read, told int64
+	tell              func(percent int64)
+}
+
+func (p *progress) Read(b []byte) (int, error) {
+	n, err := p.Reader.Read(b)
+	p.read += int64(n)
+	if p.total > 1<<20 { // a smaller one is read before anybody looks
+		if percent := 100 * p.read / p.total; percent > p.told {
+			p.told = percent
+			p.tell(percent)
+		}
+	}
+	return n, err
+}
+
+// ListHistory implements StrictServerInterface.
+func (s *Server) ListHistory(ctx context.Context, r ListHistoryRequestObject) (ListHistoryResponseObject, error) {
+	page, err := s.lab.History(ctx, cursor(r.Params.Cursor))
+	return ListHistory200JSONResponse{Items: each(page.Items, wireHistory), Next: nextCursor(page.Next)}, err
+}
+
+func wireHistory(h lab.HistoryView) HistoryEntry {
+	return HistoryEntry{What: h.What, Name: h.Name, Gone: h.Gone, By: optional(h.By), At: h.At,
+		Before: each(h.Values, func(v lab.HistoryValue) HistoryValue {
+			return HistoryValue{Field: v.Field, Before: v.Before, After: v.After}
+		})}
 }
 
 func wireReport(r lab.ImportReport) ImportReport {
@@ -105,12 +193,8 @@ func wireReport(r lab.ImportReport) ImportReport {
 
 // ExportTable implements StrictServerInterface.
 func (s *Server) ExportTable(ctx context.Context, r ExportTableRequestObject) (ExportTableResponseObject, error) {
-	var b bytes.Buffer
-	if err := s.lab.ExportTable(ctx, lab.Table(r.Table), &b); err != nil {
-		return nil, err
-	}
 	download(ctx, string(r.Table)+".csv")
-	return ExportTable200TextcsvResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+	return table{ctx, func(w io.Writer) error { return s.lab.ExportTable(ctx, lab.Table(r.Table), w) }}, nil
 }
 
 // ImportTable implements StrictServerInterface.
@@ -135,7 +219,7 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 		if bottle.State != "shelf" {
 			return nil, lab.Conflict{Reason: fmt.Sprintf("bottle %d is not on the shelf any more (%s)", bottle.Number, bottle.Reason)}
 		}
-		label := wireLabel(bottle, settings.LabName, address(ctx))
+		label := wireLabel(bottle, settings.LabName, s.address(ctx))
 		for range copies {
 			labels = append(labels, label)
 		}
@@ -187,13 +271,13 @@ func wireLabel(b lab.BottleView, labName, base string) report.Label {
 }
 
 // address is the address under which the browser reached the application.
-func address(ctx context.Context) string {
+func (s *Server) address(ctx context.Context) string {
 	c, ok := ctx.(*gin.Context)
 	if !ok {
 		return ""
 	}
 	scheme := "http"
-	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
+	if c.Request.TLS != nil || s.options.SecureCookies {
 		scheme = "https"
 	}
 	return scheme + "://" + c.Request.Host

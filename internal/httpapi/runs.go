@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"vialbench/core/fact"
+	"vialbench/core/run"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
@@ -134,8 +135,17 @@ func wireRun(v lab.RunView) Run {
 		Moved:   strings0(v.Moved),
 		Doubt:   optional(v.Doubt),
 		Batches: &batches,
-		Facts:   each(v.Facts, func(f store.Fact) FactLine { return FactLine{Fact: f.Body, Sentence: f.Sentence} }),
+		Facts:   each(v.Facts, func(f store.Fact) FactLine { return wireLine(f, run.Late(f.MadeAt, f.RecordedAt, v.Thresholds)) }),
 	}
+}
+
+// wireLine is a fact as a screen shows it: with when it went on record, when that was late.
+func wireLine(f store.Fact, late bool) FactLine {
+	line := FactLine{Fact: f.Body, Sentence: f.Sentence}
+	if late {
+		line.Recorded = &f.RecordedAt
+	}
+	return line
 }
 
 // AddFact implements StrictServerInterface.

@@ -3,12 +3,19 @@
 package httpapi
 
 import (
+	"bytes"
+	"cmp"
 	"context"
 	"errors"
+	"io"
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/netip"
+	"net/url"
+	"slices"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -25,8 +32,8 @@ import (
 // The limits of one request.
 const (
 	bodyLimit       = 1 << 20
-	importBodyLimit = 32 << 20
-	requestTimeout  = 30 * time.Second
+	tableBodyLimit  = 32 << 20
+	importBodyLimit = 128 << 20
 )
 
 const apiPrefix = "/api/v1"
@@ -37,14 +44,32 @@ type Server struct {
 	events *hub
 	// lifetime ends the event streams, which would hold a shutdown up.
 	lifetime context.Context //nolint:containedctx // it is the server's own
-	// secure marks the session cookie for HTTPS only.
-	secure bool
+	options  Options
+}
+
+// Options are what an installation sets.
+type Options struct {
+	// SecureCookies marks the session cookie for HTTPS only.
+	SecureCookies bool
+	// Proxies are those whose word on where a request comes from is taken.
+	Proxies []netip.Prefix
+	// Timeout is how long one request may take; 30 s when zero.
+	Timeout time.Duration
+	// Large is how long one may take that moves much; 10 minutes when zero.
+	Large time.Duration
+}
+
+// trusts tells whether a host is a proxy of the installation.
+func (o Options) trusts(host string) bool {
+	ip, err := netip.ParseAddr(host)
+	return err == nil && slices.ContainsFunc(o.Proxies, func(p netip.Prefix) bool { return p.Contains(ip.Unmap()) })
 }
 
 // New returns the handler of the whole application. site is the built front end.
 // Events are listened for and streamed until the context ends.
-func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.Handler, error) {
-	s := &Server{lab: l, events: newHub(), lifetime: ctx, secure: secureCookies}
+func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Handler, error) {
+	options.Timeout, options.Large = cmp.Or(options.Timeout, 30*time.Second), cmp.Or(options.Large, 10*time.Minute)
+	s := &Server{lab: l, events: newHub(), lifetime: ctx, options: options}
 	go l.Listen(ctx, s.events.announce)
 
 	gin.SetMode(gin.ReleaseMode)
@@ -52,8 +77,8 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 	engine.ContextWithFallback = true
 	engine.HandleMethodNotAllowed = true
 	engine.Use(gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, cause any) {
-		slog.ErrorContext(c, "panic", "cause", cause, "path", c.Request.URL.Path)
-		writeProblem(c.Writer, http.StatusInternalServerError, "something went wrong here; nothing was changed", nil)
+		slog.ErrorContext(c.Request.Context(), "panic", "cause", cause, "path", c.Request.URL.Path)
+		writeProblem(c.Writer, http.StatusInternalServerError, wentWrong, nil)
 		c.Abort()
 	}))
 	engine.Use(
@@ -64,13 +89,13 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		),
 	)
 
-	strict := NewStrictHandlerWithOptions(s, nil, StrictGinServerOptions{
+	strict := NewStrictHandlerWithOptions(s, []StrictMiddlewareFunc{detached}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
 			writeProblem(c.Writer, http.StatusBadRequest, "the request cannot be read: "+err.Error(), nil)
 		},
-		HandlerErrorFunc: func(c *gin.Context, err error) { writeError(c, c.Writer, err) },
+		HandlerErrorFunc: func(c *gin.Context, err error) { writeError(c.Request.Context(), c.Writer, err) },
 		ResponseErrorHandlerFunc: func(c *gin.Context, err error) {
-			slog.ErrorContext(c, "answer not sent", "error", err)
+			slog.ErrorContext(c.Request.Context(), "answer not sent", "error", err)
 		},
 	})
 	RegisterHandlersWithOptions(
@@ -81,12 +106,14 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		}},
 	)
 	engine.POST(apiPrefix+"/compute/*operation", s.compute)
+	engine.GET(apiPrefix+"/export", s.exportRecords)
+	engine.POST(apiPrefix+"/import", s.importRecords)
 	engine.GET(apiPrefix+"/events", s.streamEvents)
 	engine.GET(apiPrefix+"/balances/:id/live", s.streamBalance)
 	engine.GET("/pictograms/:code", servePictogram)
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", func(c *gin.Context) {
-		if err := l.Ready(c); err != nil {
+		if err := l.Ready(c.Request.Context()); err != nil {
 			c.String(http.StatusServiceUnavailable, "the database does not answer\n")
 			return
 		}
@@ -106,7 +133,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 		SilenceServersWarning: true,
 		DoNotValidateServers:  true,
 		Prefix:                apiPrefix,
-		Skipper:               isStream,
+		Skipper:               isUnchecked,
 	})
 	validated := s.identified(validate(engine))
 	routes := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -121,7 +148,28 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 	origin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, "this request came from another site", nil)
 	}))
-	return logged(secured(limited(origin.Handler(routes)))), nil
+	return logged(secured(s.limited(origin.Handler(routes)))), nil
+}
+
+// detached hands an operation a context of its own: gin uses its contexts again for the
+// next request, and what still watches one then would look into that.
+func detached(operation StrictHandlerFunc, _ string) StrictHandlerFunc {
+	return func(c *gin.Context, request any) (any, error) {
+		own := c.Copy()
+		own.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), answerKey{}, c.Writer.Header()))
+		return operation(own, request)
+	}
+}
+
+type answerKey struct{}
+
+// answerHeader is the header of the answer to the request that a context is of.
+func answerHeader(ctx context.Context) http.Header {
+	h, ok := ctx.Value(answerKey{}).(http.Header)
+	if !ok {
+		return http.Header{}
+	}
+	return h
 }
 
 // isStream tells whether a request opens a stream of events, which the contract
@@ -129,6 +177,20 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, secureCookies bool) (http.
 func isStream(r *http.Request) bool {
 	path := r.URL.Path
 	return path == apiPrefix+"/events" || strings.HasPrefix(path, apiPrefix+"/balances/") && strings.HasSuffix(path, "/live")
+}
+
+// isLarge tells whether a request moves so much that it is read or written as it goes,
+// and may take its time.
+func isLarge(r *http.Request) bool {
+	path := r.URL.Path
+	return path == apiPrefix+"/import" || path == apiPrefix+"/export" || path == apiPrefix+"/logbook.csv" || path == apiPrefix+"/labels" ||
+		strings.HasPrefix(path, apiPrefix+"/tables/")
+}
+
+// isUnchecked tells whether a request is looked at by its handler alone: the body of an
+// import is too large to be checked in one piece.
+func isUnchecked(r *http.Request) bool {
+	return isStream(r) || r.URL.Path == apiPrefix+"/import" || r.URL.Path == apiPrefix+"/export"
 }
 
 // secured sets the security headers. Styles may stand in attributes, since the
@@ -152,24 +214,97 @@ func secured(next http.Handler) http.Handler {
 	})
 }
 
-func limited(next http.Handler) http.Handler {
+func (s *Server) limited(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		most := int64(bodyLimit)
-		if r.URL.Path == apiPrefix+"/import" || strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/") {
+		switch {
+		case r.URL.Path == apiPrefix+"/import":
 			most = importBodyLimit
+		case strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/"):
+			most = tableBodyLimit
 		}
 		if r.ContentLength > most {
 			writeTooLarge(w)
 			return
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
+		var broken atomic.Bool
+		r = r.WithContext(context.WithValue(r.Context(), brokenKey{}, &broken))
+		defer func() {
+			if broken.Load() { // and not before gin has taken its hands off: it would end the answer as if it were whole
+				panic(http.ErrAbortHandler)
+			}
+		}()
 		if !isStream(r) {
-			ctx, cancel := context.WithTimeout(r.Context(), requestTimeout)
+			timeout := s.options.Timeout
+			if isLarge(r) {
+				timeout = s.options.Large
+			}
+			// Whoever reads or sends too slowly does not hold the connection for ever.
+			control, end := http.NewResponseController(w), time.Now().Add(timeout+timeout/5)
+			_ = control.SetReadDeadline(end)
+			_ = control.SetWriteDeadline(end)
+			ctx, cancel := context.WithTimeout(r.Context(), timeout)
 			defer cancel()
 			r = r.WithContext(ctx)
 		}
+		if hasNUL(r) {
+			writeProblem(w, http.StatusUnprocessableEntity, noNUL, nil)
+			return
+		}
 		next.ServeHTTP(w, r)
 	})
+}
+
+type brokenKey struct{}
+
+// breakOff breaks an answer off that has begun and cannot go on, so that nobody takes the
+// beginning for all of it.
+func breakOff(ctx context.Context, what string, err error) {
+	slog.ErrorContext(ctx, what+" was not given out to the end", "error", err)
+	if broken, ok := ctx.Value(brokenKey{}).(*atomic.Bool); ok {
+		broken.Store(true)
+	}
+}
+
+// noNUL is what is said of the one character that no text can be kept with.
+const noNUL = "a text has a NUL character in it, which cannot be kept: leave it out"
+
+// hasNUL tells whether an address or a body has one. Large bodies are looked at as they are
+// read.
+func hasNUL(r *http.Request) bool {
+	if query, err := url.QueryUnescape(r.URL.RawQuery); strings.Contains(r.URL.Path, "\x00") || err == nil && strings.Contains(query, "\x00") {
+		return true
+	}
+	if isLarge(r) || r.Body == nil {
+		return false
+	}
+	body, err := io.ReadAll(r.Body)
+	r.Body = io.NopCloser(io.MultiReader(bytes.NewReader(body), failing{err}))
+	for rest := body; ; {
+		i := bytes.Index(rest, []byte(`\u0000`))
+		if i < 0 {
+			return bytes.IndexByte(body, 0) >= 0
+		}
+		slashes := 0
+		for i-slashes > 0 && rest[i-slashes-1] == '\\' {
+			slashes++
+		}
+		if slashes%2 == 0 { // else it is a backslash and the letters u0000
+			return true
+		}
+		rest = rest[i+1:]
+	}
+}
+
+// failing is a reader that passes on what went wrong with another one.
+type failing struct{ err error }
+
+func (f failing) Read([]byte) (int, error) {
+	if f.err == nil {
+		return 0, io.EOF
+	}
+	return 0, f.err
 }
 
 type statusWriter struct {

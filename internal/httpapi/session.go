@@ -5,6 +5,9 @@ import (
 	"errors"
 	"net"
 	"net/http"
+	"net/netip"
+	"slices"
+	"strings"
 
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/gin-gonic/gin"
@@ -13,7 +16,11 @@ import (
 	"vialbench/internal/store"
 )
 
-const cookieName = "vialbench_session"
+// The cookies: of the session, and of a device on which somebody signed in before.
+const (
+	cookieName   = "vialbench_session"
+	deviceCookie = "vialbench_device"
+)
 
 type actorKey struct{}
 
@@ -51,28 +58,25 @@ func actor(ctx context.Context) lab.Actor {
 	return a
 }
 
-func (s *Server) setCookie(ctx context.Context, token string, maxAge int) {
-	c, ok := ctx.(*gin.Context)
-	if !ok {
-		return
+func (s *Server) setCookie(ctx context.Context, name, token string, maxAge int) {
+	cookie := http.Cookie{
+		Name:     name,
+		Value:    token,
+		Path:     "/",
+		MaxAge:   maxAge,
+		HttpOnly: true,
+		Secure:   s.options.SecureCookies,
+		SameSite: http.SameSiteStrictMode,
 	}
-	http.SetCookie(
-		c.Writer,
-		&http.Cookie{
-			Name:     cookieName,
-			Value:    token,
-			Path:     "/",
-			MaxAge:   maxAge,
-			HttpOnly: true,
-			Secure:   s.secure,
-			SameSite: http.SameSiteStrictMode,
-		},
-	)
+	answerHeader(ctx).Add("Set-Cookie", cookie.String())
 }
 
 // cookieLife is how long the browser keeps the cookie; the server decides how
 // long the session lasts.
-const cookieLife = 60 * 24 * 3600
+const (
+	cookieLife = 60 * 24 * 3600
+	deviceLife = 365 * 24 * 3600
+)
 
 // GetSetup implements StrictServerInterface.
 func (s *Server) GetSetup(ctx context.Context, _ GetSetupRequestObject) (GetSetupResponseObject, error) {
@@ -106,7 +110,7 @@ func (s *Server) CreateFirstInstructor(
 	if err != nil {
 		return nil, err
 	}
-	s.setCookie(ctx, token, cookieLife)
+	s.setCookie(ctx, cookieName, token, cookieLife)
 	return CreateFirstInstructor201JSONResponse(wireAccount(account)), nil
 }
 
@@ -117,28 +121,64 @@ func (s *Server) GetSession(ctx context.Context, _ GetSessionRequestObject) (Get
 
 // SignIn implements StrictServerInterface.
 func (s *Server) SignIn(ctx context.Context, r SignInRequestObject) (SignInResponseObject, error) {
-	address := ""
-	if c, ok := ctx.(*gin.Context); ok {
-		address, _, _ = net.SplitHostPort(c.Request.RemoteAddr)
-	}
-	token, account, err := s.lab.SignIn(ctx, r.Body.Login, r.Body.Password, address)
+	in, err := s.lab.SignIn(ctx, r.Body.Login, r.Body.Password, lab.Attempt{Address: s.clientAddress(ctx), Device: cookie(ctx, deviceCookie)})
 	if err != nil {
 		return nil, err
 	}
-	s.setCookie(ctx, token, cookieLife)
-	return SignIn200JSONResponse(wireAccount(account)), nil
+	s.setCookie(ctx, cookieName, in.Token, cookieLife)
+	s.setCookie(ctx, deviceCookie, in.Device, deviceLife)
+	return SignIn200JSONResponse(wireAccount(in.Account)), nil
+}
+
+// ChangeOwnPassword implements StrictServerInterface.
+func (s *Server) ChangeOwnPassword(ctx context.Context, r ChangeOwnPasswordRequestObject) (ChangeOwnPasswordResponseObject, error) {
+	err := s.lab.ChangeOwnPassword(ctx, actor(ctx), cookie(ctx, cookieName), r.Body.Current, r.Body.Password, s.clientAddress(ctx))
+	return ChangeOwnPassword204Response{}, err
+}
+
+// cookie is what a cookie of the request says; empty when there is none.
+func cookie(ctx context.Context, name string) string {
+	c, ok := ctx.(*gin.Context)
+	if !ok {
+		return ""
+	}
+	found, err := c.Request.Cookie(name)
+	if err != nil {
+		return ""
+	}
+	return found.Value
+}
+
+// clientAddress is where a request comes from: what a proxy says that the installation
+// trusts, and else who is connected.
+func (s *Server) clientAddress(ctx context.Context) string {
+	c, ok := ctx.(*gin.Context)
+	if !ok {
+		return ""
+	}
+	host, _, _ := net.SplitHostPort(c.Request.RemoteAddr)
+	if !s.options.trusts(host) {
+		return host
+	}
+	hops := strings.Split(strings.Join(c.Request.Header.Values("X-Forwarded-For"), ","), ",")
+	for _, hop := range slices.Backward(hops) { // the nearest one that is no proxy of ours
+		hop = strings.TrimSpace(hop)
+		if _, err := netip.ParseAddr(hop); err != nil {
+			break
+		}
+		if host = hop; !s.options.trusts(hop) {
+			break
+		}
+	}
+	return host
 }
 
 // SignOut implements StrictServerInterface.
 func (s *Server) SignOut(ctx context.Context, _ SignOutRequestObject) (SignOutResponseObject, error) {
-	if c, ok := ctx.(*gin.Context); ok {
-		if cookie, err := c.Request.Cookie(cookieName); err == nil {
-			if err := s.lab.SignOut(ctx, cookie.Value); err != nil {
-				return nil, err
-			}
-		}
+	if err := s.lab.SignOut(ctx, actor(ctx), cookie(ctx, cookieName)); err != nil {
+		return nil, err
 	}
-	s.setCookie(ctx, "", -1)
+	s.setCookie(ctx, cookieName, "", -1)
 	return SignOut204Response{}, nil
 }
 

@@ -41,6 +41,7 @@ func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenc
 func (s *Server) PutBench(ctx context.Context, r PutBenchRequestObject) (PutBenchResponseObject, error) {
 	bench, err := s.lab.ChangeBench(
 		ctx,
+		actor(ctx),
 		lab.BenchChange{Session: r.Body.Session, WaterTemperature: r.Body.WaterTemperature, BalanceID: r.Body.BalanceId, Version: r.Body.Version},
 	)
 	if err != nil {

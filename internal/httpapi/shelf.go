@@ -63,7 +63,7 @@ func (s *Server) TakeFromBottle(ctx context.Context, r TakeFromBottleRequestObje
 
 // LabelsPrinted implements StrictServerInterface.
 func (s *Server) LabelsPrinted(ctx context.Context, r LabelsPrintedRequestObject) (LabelsPrintedResponseObject, error) {
-	return LabelsPrinted204Response{}, s.lab.LabelsPrinted(ctx, r.Body.Bottles)
+	return LabelsPrinted204Response{}, s.lab.LabelsPrinted(ctx, actor(ctx), r.Body.Bottles)
 }
 
 func wireBottle(b lab.BottleView) Bottle {

@@ -90,15 +90,11 @@ func run(ctx context.Context, address string, pass func(Sample)) {
 }
 
 func readOn(ctx context.Context, address string, pass func(Sample)) error {
-	line, err := Dial(ctx, address)
+	line, err := Open(ctx, address)
 	if err != nil {
 		return err
 	}
 	defer line.Close() //nolint:errcheck // nothing is left to do about it
-	identity, err := line.Identity()
-	if err != nil {
-		return err
-	}
 	tick := time.NewTicker(interval)
 	defer tick.Stop()
 	for {
@@ -106,7 +102,7 @@ func readOn(ctx context.Context, address string, pass func(Sample)) error {
 		if err != nil {
 			return err
 		}
-		pass(Sample{Reading: reading, Identity: identity, At: time.Now()})
+		pass(Sample{Reading: reading, Identity: line.Identity, At: time.Now()})
 		select {
 		case <-ctx.Done():
 			return ctx.Err()

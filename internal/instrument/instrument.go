@@ -63,17 +63,45 @@ const longestAnswer = 512
 
 // Connection is a line to one instrument.
 type Connection struct {
-	conn net.Conn
-	in   *bufio.Reader
+	// Identity is what the instrument says it is.
+	Identity string
+
+	greeting string
+	conn     net.Conn
+	in       *bufio.Reader
 }
 
-// Dial connects to an instrument at host:port.
-func Dial(ctx context.Context, address string) (*Connection, error) {
+// Open connects to an instrument at host:port and asks what it is. What does not say so
+// as an instrument does is told nothing else.
+func Open(ctx context.Context, address string) (*Connection, error) {
+	c, err := OpenWith(ctx, address, "*IDN?", isIdentity)
+	if err == nil {
+		c.Identity = c.greeting
+	}
+	return c, err
+}
+
+// OpenWith connects, asks something first, and goes on only with what answers as expected.
+func OpenWith(ctx context.Context, address, first string, expected func(answer string) bool) (*Connection, error) {
 	conn, err := (&net.Dialer{Timeout: answerTime}).DialContext(ctx, "tcp", address)
 	if err != nil {
 		return nil, fmt.Errorf("no answer at %s: %w", address, err)
 	}
-	return &Connection{conn, bufio.NewReaderSize(conn, longestAnswer)}, nil
+	c := &Connection{conn: conn, in: bufio.NewReaderSize(conn, longestAnswer)}
+	if c.greeting, err = c.Ask(first); err == nil && !expected(c.greeting) {
+		err = errors.New("what answers there is no instrument")
+	}
+	if err != nil {
+		_ = conn.Close()
+		return nil, err
+	}
+	return c, nil
+}
+
+// isIdentity tells whether an answer names maker, model, serial number and version.
+func isIdentity(answer string) bool {
+	parts := strings.Split(answer, ",")
+	return len(parts) == 4 && strings.TrimSpace(parts[0]) != "" && strings.TrimSpace(parts[1]) != ""
 }
 
 // Close ends the connection.
@@ -101,12 +129,12 @@ func (c *Connection) Ask(line string) (string, error) {
 	return text, nil
 }
 
-// Identity is what the instrument says it is.
-func (c *Connection) Identity() (string, error) { return c.Ask("*IDN?") }
-
 // Tare sets a balance to zero.
 func (c *Connection) Tare() error {
-	_, err := c.Ask("TARE")
+	answer, err := c.Ask("TARE")
+	if err == nil && answer != "OK" {
+		err = fmt.Errorf("“%s” is no answer to TARE", answer)
+	}
 	return err
 }
 

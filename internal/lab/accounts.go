@@ -3,35 +3,42 @@ package lab
 import (
 	"context"
 	"crypto/rand"
-	"crypto/sha256"
-	"crypto/subtle"
-	"encoding/base64"
+	"errors"
 	"fmt"
 	"math"
 	"strings"
 	"time"
 
-	"golang.org/x/crypto/argon2"
-
 	"vialbench/core/verdict"
 	"vialbench/internal/store"
 )
 
-// How long a session lasts without use, and the limits on failed sign-ins: after
-// so many within the window, further attempts are refused.
+// How long a session lasts without use, and from which failed sign-ins within the window
+// on the next ones have to wait: longer each time, and never so long that whoever knows
+// the password is kept out. A device on which somebody signed in before is counted by
+// itself.
 const (
-	sessionLife        = 14 * 24 * time.Hour
-	failureWindow      = 15 * time.Minute
-	failuresPerLogin   = 5
-	failuresPerAddress = 30
-	minPassword        = 10
+	sessionLife      = 14 * 24 * time.Hour
+	failureWindow    = 15 * time.Minute
+	freeFailures     = 5
+	freeFromAddress  = 30
+	longestWait      = time.Minute
+	longestByAddress = 15 * time.Second
 )
 
-// Throttled says that there were too many failed sign-ins.
+// waitAfter is how long to wait after so many failures.
+func waitAfter(failures, free int64, longest time.Duration) time.Duration {
+	if failures < free {
+		return 0
+	}
+	return min(longest, 2*time.Second<<min(failures-free, 10))
+}
+
+// Throttled says that there is too much at once; Wait is how long to wait.
 type Throttled struct{ Wait time.Duration }
 
 func (e Throttled) Error() string {
-	return fmt.Sprintf("too many failed sign-ins: wait %.0f minutes, then try again", math.Ceil(e.Wait.Minutes()))
+	return fmt.Sprintf("too many tries: wait %.0f seconds, then try again", math.Ceil(e.Wait.Seconds()))
 }
 
 // SignInFailed says that name and password do not match.
@@ -42,20 +49,28 @@ func (SignInFailed) Error() string { return "sign-in name and password do not ma
 // NewAccount is what an account is made from.
 type NewAccount struct{ Name, Initials, Login, Password, Role string }
 
+// check checks an account with its password.
 func (n *NewAccount) check() error {
+	var p verdict.Problems
+	if err := n.checkNames(); err != nil && !errors.As(err, &p) {
+		return err
+	}
+	checkPassword(n.Password, n.Login, n.Name, &p)
+	return p.OrNil()
+}
+
+// checkNames checks an account without its password.
+func (n *NewAccount) checkNames() error {
 	n.Name, n.Initials, n.Login = strings.TrimSpace(n.Name), strings.TrimSpace(n.Initials), strings.ToLower(strings.TrimSpace(n.Login))
 	var p verdict.Problems
-	if n.Name == "" {
-		p.Add("/name", "the name is empty")
+	if n.Name == "" || len([]rune(n.Name)) > 80 {
+		p.Add("/name", "a name has 1 to 80 characters")
 	}
-	if n.Initials == "" || strings.ContainsAny(n.Initials, " \t") {
+	if n.Initials == "" || len([]rune(n.Initials)) > 8 || strings.ContainsAny(n.Initials, " \t") {
 		p.Add("/initials", "initials are 1 to 8 letters without spaces, like RA")
 	}
-	if n.Login == "" || strings.ContainsAny(n.Login, " \t") {
-		p.Add("/login", "a sign-in name has no spaces, like ashdown")
-	}
-	if len([]rune(n.Password)) < minPassword {
-		p.Add("/password", "a password has at least %d characters", minPassword)
+	if n.Login == "" || len([]rune(n.Login)) > 40 || strings.ContainsAny(n.Login, " \t") {
+		p.Add("/login", "a sign-in name has 1 to 40 characters and no spaces, like ashdown")
 	}
 	if n.Role != Instructor && n.Role != Assistant {
 		p.Add("/role", "the role is instructor or assistant")
@@ -63,10 +78,9 @@ func (n *NewAccount) check() error {
 	return p.OrNil()
 }
 
-func (l *Lab) createAccount(tx *store.Store, n NewAccount) (store.Account, error) {
-	if err := n.check(); err != nil {
-		return store.Account{}, err
-	}
+// createAccount makes an account whose password was hashed before, outside of any
+// transaction, since that takes a while.
+func (l *Lab) createAccount(tx *store.Store, n NewAccount, hash string) (store.Account, error) {
 	accounts, err := tx.Accounts()
 	if err != nil {
 		return store.Account{}, err
@@ -84,7 +98,7 @@ func (l *Lab) createAccount(tx *store.Store, n NewAccount) (store.Account, error
 		return store.Account{}, p
 	}
 	account := store.Account{ID: newID(), Name: n.Name, Initials: n.Initials, Login: n.Login, Role: n.Role,
-		PasswordHash: hashPassword(n.Password), Active: true, CreatedAt: l.now()}
+		PasswordHash: hash, Active: true, CreatedAt: l.now()}
 	return account, tx.Create(&account)
 }
 
@@ -99,7 +113,11 @@ func (l *Lab) NeedsSetup(ctx context.Context) (bool, error) {
 func (l *Lab) CreateFirst(ctx context.Context, n NewAccount) (store.Account, error) {
 	n.Role = Instructor
 	var account store.Account
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	hash, err := l.hashOf(ctx, &n)
+	if err != nil {
+		return account, err
+	}
+	err = l.store.With(ctx).InTransaction(func(tx *store.Store) error {
 		if err := tx.LockAccounts(); err != nil {
 			return err
 		}
@@ -110,7 +128,7 @@ func (l *Lab) CreateFirst(ctx context.Context, n NewAccount) (store.Account, err
 		if count > 0 {
 			return Conflict{"the first instructor has been made already: sign in"}
 		}
-		account, err = l.createAccount(tx, n)
+		account, err = l.createAccount(tx, n, hash)
 		return err
 	})
 	return account, err
@@ -122,16 +140,28 @@ func (l *Lab) CreatePerson(ctx context.Context, by Actor, n NewAccount) (store.A
 		return store.Account{}, err
 	}
 	var account store.Account
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) (err error) {
+	hash, err := l.hashOf(ctx, &n)
+	if err != nil {
+		return account, err
+	}
+	err = l.change(ctx, by, func(tx *store.Store) (err error) {
 		if err = tx.LockAccounts(); err != nil {
 			return err
 		}
-		if account, err = l.createAccount(tx, n); err != nil {
+		if account, err = l.createAccount(tx, n, hash); err != nil {
 			return err
 		}
 		return tx.Announce("setup")
 	})
 	return account, err
+}
+
+// hashOf checks a new account and hashes its password.
+func (l *Lab) hashOf(ctx context.Context, n *NewAccount) (string, error) {
+	if err := n.check(); err != nil {
+		return "", err
+	}
+	return l.hasher.hash(ctx, n.Password)
 }
 
 // AccountChange says what to change; nil leaves it.
@@ -147,25 +177,23 @@ func (l *Lab) ChangePerson(ctx context.Context, by Actor, id string, c AccountCh
 	if err := by.mayRule("changing accounts"); err != nil {
 		return store.Account{}, err
 	}
-	var account store.Account
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	account, err := l.store.With(ctx).AccountByID(id)
+	if err != nil {
+		return store.Account{}, found(err, "this account")
+	}
+	hash := ""
+	if c.Password != nil {
+		if hash, err = l.newHash(ctx, account, *c.Password); err != nil {
+			return store.Account{}, err
+		}
+	}
+	err = l.change(ctx, by, func(tx *store.Store) error {
 		if err := tx.LockAccounts(); err != nil {
 			return err
 		}
-		accounts, err := tx.Accounts()
-		if err != nil {
+		var others int
+		if account, others, err = withInstructors(tx, id); err != nil {
 			return err
-		}
-		others := 0
-		for _, a := range accounts {
-			if a.ID == id {
-				account = a
-			} else if a.Active && a.Role == Instructor {
-				others++
-			}
-		}
-		if account.ID == "" {
-			return NotFound{"this account"}
 		}
 		if c.Role != nil {
 			account.Role = *c.Role
@@ -174,16 +202,13 @@ func (l *Lab) ChangePerson(ctx context.Context, by Actor, id string, c AccountCh
 			account.Active = *c.Active
 		}
 		if c.Password != nil {
-			if len([]rune(*c.Password)) < minPassword {
-				return verdict.Problems{{Field: "/password", Reason: fmt.Sprintf("a password has at least %d characters", minPassword)}}
-			}
-			account.PasswordHash = hashPassword(*c.Password)
+			account.PasswordHash = hash
 		}
 		if others == 0 && (account.Role != Instructor || !account.Active) {
 			return Conflict{"this is the last instructor: make another one first"}
 		}
 		if !account.Active || c.Password != nil {
-			if err := tx.DeleteSignInsOf(id); err != nil {
+			if err := l.endSessions(tx, id, nil); err != nil {
 				return err
 			}
 		}
@@ -195,39 +220,176 @@ func (l *Lab) ChangePerson(ctx context.Context, by Actor, id string, c AccountCh
 	return account, err
 }
 
+// withInstructors finds an account, and counts the other instructors who can sign in.
+func withInstructors(tx *store.Store, id string) (account store.Account, others int, err error) {
+	accounts, err := tx.Accounts()
+	for _, a := range accounts {
+		if a.ID == id {
+			account = a
+		} else if a.Active && a.Role == Instructor {
+			others++
+		}
+	}
+	return account, others, err
+}
+
+// newHash checks a new password for an account and hashes it.
+func (l *Lab) newHash(ctx context.Context, account store.Account, password string) (string, error) {
+	var p verdict.Problems
+	if checkPassword(password, account.Login, account.Name, &p); len(p) > 0 {
+		return "", p
+	}
+	return l.hasher.hash(ctx, password)
+}
+
 // People lists the accounts.
 func (l *Lab) People(ctx context.Context) ([]store.Account, error) {
 	return l.store.With(ctx).Accounts()
 }
 
-// SignIn checks name and password and begins a session. The token is for the
-// cookie; the database keeps its hash.
-func (l *Lab) SignIn(ctx context.Context, login, password, address string) (token string, account store.Account, err error) {
-	db := l.store.With(ctx)
-	login = strings.ToLower(strings.TrimSpace(login))
-	byLogin, byAddress, err := db.FailedSignIns(login, address, l.now().Add(-failureWindow))
-	if err != nil {
-		return "", account, err
-	}
-	if byLogin >= failuresPerLogin || byAddress >= failuresPerAddress {
-		return "", account, Throttled{failureWindow}
-	}
-	account, err = db.AccountByLogin(login)
-	hash := account.PasswordHash
-	if err != nil {
-		hash = decoyHash // spend the same time on a name that does not exist
-	}
-	if !checkPassword(hash, password) || err != nil || !account.Active {
-		if err := db.Create(&store.FailedSignIn{Login: login, Address: address, At: l.now()}); err != nil {
-			return "", account, err
+// endSessions ends the sessions of an account on all its devices, but for the one of a
+// token. Streams that are open end with them.
+func (l *Lab) endSessions(tx *store.Store, accountID string, but []byte) error {
+	return errors.Join(tx.DeleteSignInsOf(accountID, but), tx.DeleteDevicesOf(accountID), tx.Announce(TopicSession+accountID))
+}
+
+// TopicSession begins the topic that says that sessions of an account ended.
+const TopicSession = "session "
+
+// ChangeOwnPassword gives somebody who knows the password another one, and ends the other
+// sessions of the account.
+func (l *Lab) ChangeOwnPassword(ctx context.Context, by Actor, token, current, next, address string) error {
+	if err := l.prove(ctx, by.Login, current, Attempt{Address: address, Device: token}); err != nil {
+		if errors.As(err, &SignInFailed{}) {
+			return verdict.Problems{{Field: "/current", Reason: "this is not your password now"}}
 		}
-		return "", store.Account{}, SignInFailed{}
+		return err
 	}
-	if err = db.ForgetFailures(login); err != nil {
-		return "", account, err
+	hash, err := l.newHash(ctx, by.Account, next)
+	if err != nil {
+		return err
 	}
-	token, err = l.Begin(ctx, account)
-	return token, account, err
+	return l.change(ctx, by, func(tx *store.Store) error {
+		account, err := tx.AccountByID(by.ID)
+		if err != nil {
+			return err
+		}
+		account.PasswordHash = hash
+		return errors.Join(tx.Save(&account), l.endSessions(tx, by.ID, tokenHash(token)), tx.Announce("setup"))
+	})
+}
+
+// SetPassword gives an account a password, for whoever runs the program.
+func (l *Lab) SetPassword(ctx context.Context, login, password string) error {
+	account, err := l.store.With(ctx).AccountByLogin(strings.ToLower(strings.TrimSpace(login)))
+	if err != nil {
+		return found(err, "an account of this sign-in name")
+	}
+	hash, err := l.newHash(ctx, account, password)
+	if err != nil {
+		return err
+	}
+	return l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+		account.PasswordHash = hash
+		return errors.Join(tx.Save(&account), l.endSessions(tx, account.ID, nil))
+	})
+}
+
+// Attempt is where somebody tries to sign in. Device is a token that a former sign-in left
+// on it.
+type Attempt struct{ Address, Device string }
+
+// prove checks name and password. A failed try is counted before the password is looked
+// at, so that many at once are not all looked at.
+func (l *Lab) prove(ctx context.Context, login, password string, at Attempt) error {
+	db := l.store.With(ctx)
+	account, err := db.AccountByLogin(login)
+	if err != nil && !isNotFound(err) {
+		return err
+	}
+	var device []byte // only one that this account is known on
+	if account.ID != "" && at.Device != "" {
+		known, err := db.IsDeviceOf(tokenHash(at.Device), account.ID)
+		if err != nil {
+			return err
+		}
+		if known {
+			device = tokenHash(at.Device)
+		}
+	}
+	failed := store.FailedSignIn{Login: login, Address: at.Address, Device: device, At: l.now()}
+	if err := db.InTransaction(func(tx *store.Store) error { return l.count(tx, &failed) }); err != nil {
+		return err
+	}
+	right, err := l.hasher.matches(ctx, account.PasswordHash, password)
+	if err != nil { // it was not looked at
+		return errors.Join(err, db.ForgetFailure(failed.ID))
+	}
+	if !right || !account.Active {
+		return SignInFailed{}
+	}
+	return db.ForgetFailures(login, device, at.Address)
+}
+
+// count counts a try as failed until it has proved otherwise, or says how long to wait
+// before the next one.
+func (l *Lab) count(tx *store.Store, f *store.FailedSignIn) error {
+	if err := tx.LockSignIns(f.Login); err != nil {
+		return err
+	}
+	since := f.At.Add(-failureWindow)
+	for _, x := range []struct {
+		condition string
+		values    []any
+		free      int64
+		longest   time.Duration
+	}{
+		{"login = ? AND device IS NOT DISTINCT FROM ?", []any{f.Login, f.Device}, freeFailures, longestWait},
+		{"address = ? AND device IS NULL", []any{f.Address}, freeFromAddress, longestByAddress},
+	} {
+		if f.Device != nil && x.free == freeFromAddress { // known here: strangers at the same address do not matter
+			continue
+		}
+		n, last, err := tx.FailedSignIns(since, x.condition, x.values...)
+		if err != nil {
+			return err
+		}
+		if wait := waitAfter(n, x.free, x.longest) - f.At.Sub(last); n >= x.free && wait > 0 {
+			return Throttled{wait}
+		}
+	}
+	return tx.Create(f)
+}
+
+// SignedIn is a session that was begun; the tokens are for cookies, the database keeps
+// their hashes.
+type SignedIn struct {
+	Token, Device string
+	Account       store.Account
+}
+
+// SignIn checks name and password and begins a session.
+func (l *Lab) SignIn(ctx context.Context, login, password string, at Attempt) (in SignedIn, err error) {
+	login = strings.ToLower(strings.TrimSpace(login))
+	if err := l.prove(ctx, login, password, at); err != nil {
+		return in, err
+	}
+	db := l.store.With(ctx)
+	if in.Account, err = db.AccountByLogin(login); err != nil {
+		return in, err
+	}
+	in.Device = rand.Text()
+	device := store.Device{TokenHash: tokenHash(in.Device), AccountID: in.Account.ID, CreatedAt: l.now()}
+	if err := db.Create(&device); err != nil {
+		return in, err
+	}
+	if at.Device != "" {
+		if err := db.DeleteDevice(tokenHash(at.Device)); err != nil {
+			return in, err
+		}
+	}
+	in.Token, err = l.Begin(ctx, in.Account)
+	return in, err
 }
 
 // Begin begins a session for an account whose identity has been checked.
@@ -260,63 +422,9 @@ func (l *Lab) WhoIs(ctx context.Context, token string) (Actor, error) {
 	return Actor{session.Account}, nil
 }
 
-// SignOut ends a session.
-func (l *Lab) SignOut(ctx context.Context, token string) error {
-	return l.store.With(ctx).DeleteSignIn(tokenHash(token))
-}
-
-func tokenHash(token string) []byte {
-	sum := sha256.Sum256([]byte(token))
-	return sum[:]
-}
-
-// Argon2id with the second recommended parameter set of RFC 9106, 4: 64 MiB,
-// three passes.
-const (
-	argonTime    = 3
-	argonMemory  = 64 * 1024
-	argonThreads = 4
-	argonKey     = 32
-	saltLength   = 16
-)
-
-// decoyHash belongs to no account.
-var decoyHash = encodeHash(make([]byte, saltLength), make([]byte, argonKey))
-
-func hashPassword(password string) string {
-	salt := make([]byte, saltLength)
-	_, _ = rand.Read(salt) // never fails, by its documentation
-	return encodeHash(salt, argon2.IDKey([]byte(password), salt, argonTime, argonMemory, argonThreads, argonKey))
-}
-
-func encodeHash(salt, key []byte) string {
-	b64 := base64.RawStdEncoding
-	return fmt.Sprintf(
-		"$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s",
-		argon2.Version,
-		argonMemory,
-		argonTime,
-		argonThreads,
-		b64.EncodeToString(salt),
-		b64.EncodeToString(key),
-	)
-}
-
-func checkPassword(hash, password string) bool {
-	parts := strings.Split(hash, "$")
-	if len(parts) != 6 {
-		return false
-	}
-	var memory, passes uint32
-	var threads uint8
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &threads); err != nil {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	key, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err1 != nil || err2 != nil {
-		return false
-	}
-	got := argon2.IDKey([]byte(password), salt, passes, memory, threads, argonKey)
-	return subtle.ConstantTimeCompare(got, key) == 1
+// SignOut ends a session, and the streams of its account that stand on it.
+func (l *Lab) SignOut(ctx context.Context, by Actor, token string) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
+		return errors.Join(tx.DeleteSignIn(tokenHash(token)), tx.Announce(TopicSession+by.ID))
+	})
 }

@@ -28,6 +28,8 @@ type computing struct {
 	changed []node
 	// moved says how the figures of bottles moved.
 	moved []string
+	// given is what records say of the bottles that are made while they are taken in.
+	given *given
 }
 
 // node is a run or a bottle.
@@ -241,6 +243,7 @@ func (c *computing) keep(view *RunView) error {
 				MadeAt: view.ChangedAt,
 				State:  onShelf,
 			}
+			c.given.bottle(&bottle)
 		case err != nil:
 			return err
 		case bottle.State == isVoid:
@@ -279,7 +282,7 @@ func (c *computing) withdraw(view *RunView) error {
 		if bottle.State == poured { // the bottle it went into is void then
 			continue
 		}
-		bottle.State, bottle.Reason = isVoid, "a reading of its run was corrected"
+		bottle.State, bottle.Reason = isVoid, "a reading that it rests on was taken back or corrected"
 		if view.Outcome.Reason != "" {
 			bottle.Reason = view.Outcome.Reason
 		}
@@ -332,7 +335,7 @@ func (c *computing) fill(b *store.Bottle, p run.Product, isNew bool) error {
 	}
 	c.change(node{id: b.ID})
 	moved := p.Moved(before)
-	if moved == "" || !known {
+	if moved == "" || !known || c.given.tells() {
 		return nil
 	}
 	c.moved = append(c.moved, fmt.Sprintf("bottle %d, %s: %s", b.Number, p.Name, moved))

@@ -181,12 +181,8 @@ func TestDilutionFromABottle(t *testing.T) {
 	if _, states = rack(); states != "void void void " {
 		t.Errorf("after the correction %s", states)
 	}
-	out, err := l.Export(t.Context())
-	if err != nil {
-		t.Fatal(err)
-	}
 	other, rb, _ := newLab(t)
-	if _, err := other.Import(t.Context(), rb, out, false); err != nil {
+	if _, err := other.ImportFrom(t.Context(), rb, exported(t, l), false); err != nil {
 		t.Fatalf("another lab: %v", err)
 	}
 	runs, err := other.Runs(t.Context(), "", "", 0)
@@ -197,11 +193,11 @@ func TestDilutionFromABottle(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	theirs := plan.Design.(dilution.Design).Request.Stock.Bottle // an ID of their own
+	theirs := plan.Design.(dilution.Design).Request.Stock.Bottle // the ID on its label
 	if kin, err := other.Family(
 		t.Context(),
 		theirs,
-	); err != nil || len(kin) != 4 || theirs == stock || *kin[0].RunID != *family[0].RunID ||
+	); err != nil || len(kin) != 4 || theirs != stock || *kin[0].RunID != *family[0].RunID ||
 		kin[3].From[0] != kin[2].ID {
 		t.Errorf("family in another lab: %+v %v", kin, err)
 	}

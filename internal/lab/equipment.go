@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net"
 	"slices"
 	"strings"
 	"time"
@@ -69,43 +68,38 @@ func (l *Lab) AddBalance(ctx context.Context, by Actor, b weighing.Balance) (Bal
 		return BalanceView{}, err
 	}
 	var balance store.Balance
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) (err error) {
-		balance, err = l.addBalance(tx, b)
-		return err
+	err := l.change(ctx, by, func(tx *store.Store) (err error) {
+		balance = store.Balance{ID: newID(), Balance: b, CreatedAt: l.now()}
+		return l.addBalance(tx, &balance)
 	})
 	return BalanceView{Balance: balance}, err
 }
 
-func (l *Lab) addBalance(tx *store.Store, b weighing.Balance) (store.Balance, error) {
-	b.Name = strings.TrimSpace(b.Name)
-	if err := b.Check(); err != nil {
-		return store.Balance{}, verdict.Problems{{Field: "", Reason: err.Error()}}
+func (l *Lab) addBalance(tx *store.Store, balance *store.Balance) error {
+	balance.Name = strings.TrimSpace(balance.Name)
+	if err := balance.Check(); err != nil {
+		return verdict.Problems{{Field: "", Reason: err.Error()}}
 	}
-	balances, err := tx.Balances()
-	if err != nil {
-		return store.Balance{}, err
-	}
-	if slices.ContainsFunc(balances, func(other store.Balance) bool { return strings.EqualFold(other.Name, b.Name) }) {
-		return store.Balance{}, verdict.Problems{{Field: "/name", Reason: "there is a balance of that name: give it another"}}
-	}
-	balance := store.Balance{ID: newID(), Balance: b, CreatedAt: l.now()}
-	if err := tx.Create(&balance); err != nil {
-		return balance, err
+	if err := tx.Create(balance); err != nil {
+		if store.IsDuplicate(err) {
+			return verdict.Problems{{Field: "/name", Reason: "there is a balance of that name: give it another"}}
+		}
+		return err
 	}
 	bench, err := tx.Bench()
 	if err != nil {
-		return balance, err
+		return err
 	}
 	if bench.BalanceID == nil {
 		row := store.Bench{ID: 1, BalanceID: &balance.ID, Version: bench.Version + 1}
 		if _, err := tx.Advance(&row, bench.Version, "balance_id"); err != nil {
-			return balance, err
+			return err
 		}
 		if err := tx.Announce("bench"); err != nil {
-			return balance, err
+			return err
 		}
 	}
-	return balance, tx.Announce("setup")
+	return tx.Announce("setup")
 }
 
 // ConnectBalance sets where a balance speaks its line protocol, host:port; empty
@@ -115,11 +109,11 @@ func (l *Lab) ConnectBalance(ctx context.Context, by Actor, id, address string) 
 		return err
 	}
 	if address = strings.TrimSpace(address); address != "" {
-		if host, port, err := net.SplitHostPort(address); err != nil || host == "" || port == "" {
-			return verdict.Problems{{Field: "/address", Reason: "an address is host:port, like 192.168.1.20:4001; empty when it is not connected"}}
+		if err := l.Reach.Check(address); err != nil {
+			return verdict.Problems{{Field: "/address", Reason: err.Error()}}
 		}
 	}
-	return l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
 		balance, err := tx.BalanceByID(id)
 		if err != nil {
 			return found(err, "this balance")
@@ -142,7 +136,7 @@ func (l *Lab) CheckBalance(
 	weight, limits, reading float64,
 ) (store.BalanceCheck, error) {
 	var check store.BalanceCheck
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		balance, err := tx.BalanceByID(balanceID)
 		if err != nil {
 			return found(err, "this balance")
@@ -266,7 +260,7 @@ func (l *Lab) AddGlass(ctx context.Context, by Actor, item glassware.Item) (stor
 		return store.Glass{}, err
 	}
 	var glass store.Glass
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		known, err := tx.Glass()
 		if err != nil {
 			return err
@@ -295,7 +289,11 @@ func (l *Lab) addGlass(tx *store.Store, known []store.Glass, item glassware.Item
 		return known[i], tx.Save(&known[i])
 	}
 	glass := store.Glass{ID: newID(), Item: item, CreatedAt: l.now()}
-	return glass, tx.Create(&glass)
+	err := tx.Create(&glass)
+	if store.IsDuplicate(err) {
+		err = Conflict{"the same glass was added at the same moment: look at the list, then add what is missing"}
+	}
+	return glass, err
 }
 
 // alike tells whether two entries are of the same glass, whatever their number.
@@ -308,7 +306,7 @@ func (l *Lab) RemoveGlass(ctx context.Context, by Actor, id string) error {
 	if err := by.mayRule("removing glass"); err != nil {
 		return err
 	}
-	return l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
 		if _, err := tx.GlassByID(id); err != nil {
 			return found(err, "this glass")
 		}

@@ -136,9 +136,9 @@ func TestBatchesArePooled(t *testing.T) {
 	l, ra, it := newLab(t)
 	records := sample(t)
 	records.Runs = nil
-	records.Glass = []glassware.Item{
-		{Kind: glassware.VolumetricFlask, Volume: 500, Class: "A", Count: 2},
-		{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2},
+	records.Glass = []lab.GlassRecord{
+		{Item: glassware.Item{Kind: glassware.VolumetricFlask, Volume: 500, Class: "A", Count: 2}},
+		{Item: glassware.Item{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2}},
 	}
 	if _, err := l.Import(t.Context(), ra, records, false); err != nil {
 		t.Fatal(err)
@@ -255,7 +255,7 @@ func TestTakingsAndFilters(t *testing.T) {
 			listed(lab.OnlyStandardise),
 		)
 	}
-	if err := l.LabelsPrinted(t.Context(), []string{id}); err != nil || listed(lab.OnlyUnlabelled) != 0 {
+	if err := l.LabelsPrinted(t.Context(), it, []string{id}); err != nil || listed(lab.OnlyUnlabelled) != 0 {
 		t.Errorf("printed: %d unlabelled, %v", listed(lab.OnlyUnlabelled), err)
 	}
 	if b, err := take(uuid.NewString(), -60, "misread: 25 mL, not 85"); err != nil || listed(lab.OnlyLow) != 0 {

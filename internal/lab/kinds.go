@@ -72,13 +72,17 @@ func planOf(p store.Plan, batch int) (run.Plan, error) {
 // Rules lists the rules of all kinds whose thresholds a lab can set, each once.
 func Rules() []verdict.Rule {
 	var list []verdict.Rule
-	for _, k := range kinds {
-		for _, r := range k.rules() {
+	of := func(rules []verdict.Rule) {
+		for _, r := range rules {
 			if !slices.ContainsFunc(list, func(known verdict.Rule) bool { return known.ID == r.ID }) {
 				list = append(list, r)
 			}
 		}
 	}
+	for _, k := range kinds {
+		of(k.rules())
+	}
+	of([]verdict.Rule{run.RuleRecorded})
 	return list
 }
 

@@ -46,16 +46,20 @@ func sampleRuns(t *testing.T) []sampleRun {
 	var list []sampleRun
 	seen := map[string]bool{}
 	for _, r := range records.Runs {
-		k, err := kindNamed(r.Kind)
+		k, err := kindNamed(r.Plan.Kind)
 		if err != nil {
 			t.Fatal(err)
 		}
-		plan, err := k.decode(r.Request)
+		plan, err := k.decode(r.Plan.Request)
 		if err != nil {
 			t.Fatal(err)
 		}
 		seen[k.name] = true
-		list = append(list, sampleRun{plan.Title(), k, plan, r.Facts})
+		facts := make([]fact.Fact, len(r.Facts))
+		for i, f := range r.Facts {
+			facts[i] = f.Fact
+		}
+		list = append(list, sampleRun{plan.Title(), k, plan, facts})
 	}
 	for _, k := range kinds {
 		if !seen[k.name] {

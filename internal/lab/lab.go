@@ -17,12 +17,23 @@ type Lab struct {
 	// now is the clock; tests may stop it.
 	now func() time.Time
 	// feeds are the connections to instruments of this process.
-	feeds instrument.Feeds
+	feeds  instrument.Feeds
+	hasher *hasher
+	Options
+}
+
+// Options are what an installation sets; none of them has to be.
+type Options struct {
+	// Reach is where instruments may stand, beside this machine.
+	Reach instrument.Reach
+	// Hashing is how passwords are hashed.
+	Hashing Hashing
 }
 
 // New returns a lab on a store.
-func New(s *store.Store) *Lab {
-	return &Lab{store: s, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}
+func New(s *store.Store, o Options) *Lab {
+	now := func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }
+	return &Lab{store: s, now: now, hasher: newHasher(o.Hashing), Options: o}
 }
 
 // The roles.
@@ -40,6 +51,11 @@ func (a Actor) mayRule(what string) error {
 		return Forbidden{what + " is for instructors"}
 	}
 	return nil
+}
+
+// change makes a change for somebody, all of it or nothing.
+func (l *Lab) change(ctx context.Context, by Actor, do func(tx *store.Store) error) error {
+	return l.store.With(ctx).As(by.ID).InTransaction(do)
 }
 
 // NotFound says that there is no such thing.
@@ -70,8 +86,7 @@ func isNotFound(err error) bool { return errors.Is(err, store.ErrNotFound) }
 func newID() string { return uuid.Must(uuid.NewV7()).String() }
 
 func isUUID(id string) bool {
-	_, err := uuid.Parse(id)
-	return err == nil
+	return len(id) == 36 && uuid.Validate(id) == nil
 }
 
 // Ready tells whether the lab can work.

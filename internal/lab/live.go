@@ -46,12 +46,9 @@ const window = 1200 * time.Millisecond
 // WatchBalance passes on what a balance shows until the context ends.
 func (l *Lab) WatchBalance(ctx context.Context, id string, show func(Live) error) error {
 	db := l.store.With(ctx)
-	balance, err := db.BalanceByID(id)
+	balance, err := l.connected(db, id)
 	if err != nil {
-		return found(err, "this balance")
-	}
-	if balance.Address == "" {
-		return Conflict{balance.Name + " is not connected: its address stands in the lab setup"}
+		return err
 	}
 	settings, err := db.Settings()
 	if err != nil {
@@ -121,36 +118,66 @@ func tared(before, after instrument.Sample, resolution float64) bool {
 
 // TareBalance sets a connected balance to zero.
 func (l *Lab) TareBalance(ctx context.Context, id string) error {
-	_, err := l.askBalance(ctx, id, "TARE")
-	return err
+	connection, name, err := l.openBalance(ctx, id, instrument.Open)
+	if err != nil {
+		return err
+	}
+	if err = errors.Join(connection.Tare(), connection.Close()); err != nil {
+		return Conflict{name + ": " + err.Error()}
+	}
+	return nil
 }
 
 // HandStandin does something to a balance that is a stand-in, and returns its state.
 // A command is one of those of package standin without their prefix.
 func (l *Lab) HandStandin(ctx context.Context, id, command string) (string, error) {
+	const state = "STANDIN:STATE?"
+	isStandin := func(answer string) bool { return strings.HasPrefix(answer, "pan=") }
+	connection, name, err := l.openBalance(ctx, id, func(ctx context.Context, address string) (*instrument.Connection, error) {
+		return instrument.OpenWith(ctx, address, state, isStandin) // which answers a hand also when it measures nothing
+	})
+	if err != nil {
+		return "", err
+	}
 	if command != "" {
-		if _, err := l.askBalance(ctx, id, "STANDIN:"+command); err != nil {
-			return "", err
-		}
+		_, err = connection.Ask("STANDIN:" + command)
 	}
-	return l.askBalance(ctx, id, "STANDIN:STATE?")
-}
-
-func (l *Lab) askBalance(ctx context.Context, id, line string) (string, error) {
-	balance, err := l.store.With(ctx).BalanceByID(id)
-	if err != nil {
-		return "", found(err, "this balance")
+	answer := ""
+	if err == nil {
+		answer, err = connection.Ask(state)
 	}
-	if balance.Address == "" {
-		return "", Conflict{balance.Name + " is not connected: its address stands in the lab setup"}
-	}
-	connection, err := instrument.Dial(ctx, balance.Address)
-	if err != nil {
-		return "", Conflict{balance.Name + " does not answer: look at the cable and the power"}
-	}
-	answer, err := connection.Ask(line)
 	if err = errors.Join(err, connection.Close()); err != nil {
-		return "", Conflict{balance.Name + ": " + err.Error()}
+		return "", Conflict{name + ": " + err.Error()}
 	}
 	return answer, nil
+}
+
+func (l *Lab) openBalance(
+	ctx context.Context,
+	id string,
+	open func(context.Context, string) (*instrument.Connection, error),
+) (c *instrument.Connection, name string, err error) {
+	balance, err := l.connected(l.store.With(ctx), id)
+	if err != nil {
+		return nil, "", err
+	}
+	if c, err = open(ctx, balance.Address); err != nil {
+		return nil, "", Conflict{balance.Name + " does not answer: look at the cable and the power"}
+	}
+	return c, balance.Name, nil
+}
+
+// connected finds a balance that has an address where instruments may stand.
+func (l *Lab) connected(db *store.Store, id string) (store.Balance, error) {
+	balance, err := db.BalanceByID(id)
+	if err != nil {
+		return balance, found(err, "this balance")
+	}
+	if balance.Address == "" {
+		return balance, Conflict{balance.Name + " is not connected: its address stands in the lab setup"}
+	}
+	if err := l.Reach.Check(balance.Address); err != nil {
+		return balance, Conflict{balance.Name + " is not connected: " + err.Error()}
+	}
+	return balance, nil
 }

@@ -3,6 +3,7 @@ package lab
 import (
 	"context"
 
+	"vialbench/core/run"
 	"vialbench/internal/store"
 )
 
@@ -10,10 +11,12 @@ import (
 type Entry struct {
 	store.Fact
 	Correction *store.Fact
+	// Late tells that it went on record long after it was made.
+	Late bool
 }
 
-// maxExport bounds a logbook table.
-const maxExport = 100_000
+// atATime is how many rows of a large table are read at once.
+const atATime = 1000
 
 // Logbook lists facts, newest first.
 func (l *Lab) Logbook(ctx context.Context, f store.LogFilter, cursor int64) (Page[Entry], error) {
@@ -21,9 +24,23 @@ func (l *Lab) Logbook(ctx context.Context, f store.LogFilter, cursor int64) (Pag
 	return cut(entries, func(e Entry) int64 { return e.Seq }), err
 }
 
-// WholeLogbook lists all facts that pass the filter, newest first.
-func (l *Lab) WholeLogbook(ctx context.Context, f store.LogFilter) ([]Entry, error) {
-	return l.log(ctx, f, fromStart, maxExport)
+// EachEntry visits all facts that pass the filter, newest first, some at a time.
+func (l *Lab) EachEntry(ctx context.Context, f store.LogFilter, visit func(Entry) error) error {
+	for before := fromStart; ; {
+		entries, err := l.log(ctx, f, before, atATime)
+		if err != nil {
+			return err
+		}
+		for _, e := range entries {
+			if err := visit(e); err != nil {
+				return err
+			}
+		}
+		if len(entries) < atATime {
+			return nil
+		}
+		before = entries[len(entries)-1].Seq
+	}
 }
 
 func (l *Lab) log(ctx context.Context, f store.LogFilter, before int64, most int) ([]Entry, error) {
@@ -32,11 +49,16 @@ func (l *Lab) log(ctx context.Context, f store.LogFilter, before int64, most int
 	if err != nil {
 		return nil, err
 	}
+	settings, err := db.Settings()
+	if err != nil {
+		return nil, err
+	}
 	entries := make([]Entry, len(facts))
 	place := make(map[string]int, len(facts))
 	ids := make([]string, len(facts))
 	for i, fact := range facts {
-		entries[i], ids[i], place[fact.ID] = Entry{Fact: fact}, fact.ID, i
+		late := run.Late(fact.MadeAt, fact.RecordedAt, settings.Thresholds)
+		entries[i], ids[i], place[fact.ID] = Entry{Fact: fact, Late: late}, fact.ID, i
 	}
 	corrections, err := db.Corrections(ids)
 	if err != nil {

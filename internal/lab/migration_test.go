@@ -83,7 +83,7 @@ func TestTheVersionBeforeMigrates(t *testing.T) {
 	if err := s.Migrate(ctx); err != nil {
 		t.Fatal(err)
 	}
-	l := lab.New(s)
+	l := lab.New(s, lab.Options{})
 	for range 2 { // the second time there is nothing to do
 		if err := l.Rebuild(ctx); err != nil {
 			t.Fatal(err)

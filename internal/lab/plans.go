@@ -20,7 +20,7 @@ type PlanView struct {
 // already returns the plan that has it.
 func (l *Lab) CreatePlan(ctx context.Context, by Actor, id, kindName string, question json.RawMessage) (PlanView, error) {
 	var row store.Plan
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) (err error) {
+	err := l.change(ctx, by, func(tx *store.Store) (err error) {
 		if row, err = tx.PlanByID(id); err == nil {
 			return nil
 		}
@@ -36,17 +36,20 @@ func (l *Lab) CreatePlan(ctx context.Context, by Actor, id, kindName string, que
 		if err != nil {
 			return at("/question", err)
 		}
-		row, err = keepPlan(tx, by, id, kindName, plan, l.now())
+		row, err = keepPlan(tx, by, id, kindName, plan, l.now(), 0)
 		return at("/question", err)
 	})
+	if store.IsDuplicate(err) { // the same came in at the same moment
+		return l.Plan(ctx, id)
+	}
 	if err != nil {
 		return PlanView{}, err
 	}
 	return planView(row)
 }
 
-// keepPlan keeps a plan with what it stands on.
-func keepPlan(tx *store.Store, by Actor, id, kindName string, plan run.Plan, at time.Time) (store.Plan, error) {
+// keepPlan keeps a plan with what it stands on; the number 0 is the next one.
+func keepPlan(tx *store.Store, by Actor, id, kindName string, plan run.Plan, at time.Time, number int64) (store.Plan, error) {
 	if _, err := plan.Design(); err != nil {
 		return store.Plan{}, err
 	}
@@ -54,7 +57,16 @@ func keepPlan(tx *store.Store, by Actor, id, kindName string, plan run.Plan, at 
 	if err != nil {
 		return store.Plan{}, err
 	}
-	row := store.Plan{ID: id, Kind: kindName, Title: plan.Title(), Request: store.JSON(request), Batches: 1, CreatedBy: by.ID, CreatedAt: at}
+	row := store.Plan{
+		ID:        id,
+		Number:    number,
+		Kind:      kindName,
+		Title:     plan.Title(),
+		Request:   store.JSON(request),
+		Batches:   1,
+		CreatedBy: by.ID,
+		CreatedAt: at,
+	}
 	if batched, ok := plan.(run.Batched); ok {
 		row.Batches = batched.Batches()
 	}

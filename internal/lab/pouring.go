@@ -18,6 +18,16 @@ func (c *computing) draw(view *RunView) error {
 		if _, err := c.tx.TakingByID(entry); err == nil {
 			continue
 		}
+		taking := store.Taking{
+			ID:       entry,
+			BottleID: s.Bottle,
+			Purpose:  fmt.Sprintf("run %d, %s", view.Number, run.LowerFirst(view.Plan.Title)),
+			MadeBy:   c.by.ID,
+			MadeAt:   c.now(),
+		}
+		if !c.given.taking(&taking) {
+			continue
+		}
 		bottle, err := lockedOnShelf(c.tx, s.Bottle)
 		var gone Conflict
 		if errors.As(err, &gone) {
@@ -26,19 +36,13 @@ func (c *computing) draw(view *RunView) error {
 		if err != nil {
 			return err
 		}
-		mL := min(s.Draws, bottle.Left())
-		if mL <= 0 {
+		if taking.Volume == 0 {
+			taking.Volume = min(s.Draws, bottle.Left())
+		}
+		if taking.Volume <= 0 {
 			continue
 		}
-		bottle.Taken += mL
-		taking := store.Taking{
-			ID:       entry,
-			BottleID: s.Bottle,
-			Volume:   mL,
-			Purpose:  fmt.Sprintf("run %d, %s", view.Number, run.LowerFirst(view.Plan.Title)),
-			MadeBy:   c.by.ID,
-			MadeAt:   c.now(),
-		}
+		bottle.Taken += taking.Volume
 		if err := errors.Join(c.tx.Save(&bottle), c.tx.Create(&taking)); err != nil {
 			return err
 		}

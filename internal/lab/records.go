@@ -1,9 +1,7 @@
 package lab
 
 import (
-	"context"
 	"encoding/json"
-	"errors"
 	"time"
 
 	"vialbench/core/fact"
@@ -12,23 +10,149 @@ import (
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
-	"vialbench/internal/store"
 )
 
 // RecordsFormat names the open format of import and export.
-const RecordsFormat = "vialbench-records/2"
+const RecordsFormat = "vialbench-records/3"
 
-// Records are the records of a lab in the open format: what an export writes and
-// an import reads. Everything carries its ID, so that records taken in twice are
-// kept once.
+// Records are all records of a lab in the open format: what an export writes and an
+// import reads. Everything carries its ID, so that records taken in twice are kept once.
+// The runs come last, since there are many of them and each is read by itself. Passwords
+// and sessions are no records.
 type Records struct {
-	Format     string                `json:"format"`
-	Balances   []weighing.Balance    `json:"balances,omitempty"`
-	Glass      []glassware.Item      `json:"glass,omitempty"`
-	Substances []substance.Substance `json:"substances,omitempty"`
+	Format     string            `json:"format"`
+	Lab        *RulesRecord      `json:"lab,omitempty"`
+	People     []PersonRecord    `json:"people,omitempty"`
+	Balances   []BalanceRecord   `json:"balances,omitempty"`
+	Bench      *BenchRecord      `json:"bench,omitempty"`
+	Glass      []GlassRecord     `json:"glass,omitempty"`
+	Substances []SubstanceRecord `json:"substances,omitempty"`
+	Checks     []CheckRecord     `json:"checks,omitempty"`
+	Bottles    []BottleRecord    `json:"bottles,omitempty"`
+	Takings    []TakingRecord    `json:"takings,omitempty"`
+	Changes    []ChangeRecord    `json:"changes,omitempty"`
+	History    []HistoryRecord   `json:"history,omitempty"`
 	// Plans are those that were never run; the others stand with their runs.
 	Plans []PlanRecord `json:"plans,omitempty"`
 	Runs  []RunRecord  `json:"runs,omitempty"`
+}
+
+// RulesRecord are the name and the rules of a lab.
+type RulesRecord struct {
+	Name       string             `json:"name"`
+	FlaskClass string             `json:"flaskClass"`
+	Buoyancy   bool               `json:"buoyancy"`
+	Thresholds verdict.Thresholds `json:"thresholds"`
+	Version    int                `json:"version"`
+}
+
+// BenchRecord is what is on the bench; the balance is named by its ID.
+type BenchRecord struct {
+	Session          string  `json:"session"`
+	WaterTemperature float64 `json:"waterTemperature"`
+	Balance          string  `json:"balance,omitempty"`
+	Version          int     `json:"version"`
+}
+
+// PersonRecord is an account without its password.
+type PersonRecord struct {
+	ID       string    `json:"id"`
+	Name     string    `json:"name"`
+	Initials string    `json:"initials"`
+	Login    string    `json:"login"`
+	Role     string    `json:"role"`
+	Active   bool      `json:"active"`
+	At       time.Time `json:"at"`
+}
+
+// BalanceRecord is a balance of the lab.
+type BalanceRecord struct {
+	ID string `json:"id,omitempty"`
+	weighing.Balance
+	Address string     `json:"address,omitempty"`
+	At      *time.Time `json:"at,omitempty"`
+}
+
+// GlassRecord is glass of the lab.
+type GlassRecord struct {
+	ID string `json:"id,omitempty"`
+	glassware.Item
+	At *time.Time `json:"at,omitempty"`
+}
+
+// SubstanceRecord is a substance of the lab's own. People are named by their initials,
+// here and below.
+type SubstanceRecord struct {
+	substance.Substance
+	By string     `json:"by,omitempty"`
+	At *time.Time `json:"at,omitempty"`
+}
+
+// CheckRecord is one check of a balance, which is named by its ID.
+type CheckRecord struct {
+	ID       string    `json:"id"`
+	Balance  string    `json:"balance"`
+	Weight   float64   `json:"weight"`
+	Limits   float64   `json:"limits"`
+	Reading  float64   `json:"reading"`
+	Passed   bool      `json:"passed"`
+	Sentence string    `json:"sentence"`
+	By       string    `json:"by"`
+	At       time.Time `json:"at"`
+}
+
+// BottleRecord is what cannot be computed of a bottle: its ID and number, which stand on
+// its label, and what became of it. Run and Part say which product it holds; what was
+// poured together has none.
+type BottleRecord struct {
+	ID     string       `json:"id"`
+	Number int64        `json:"number"`
+	Run    string       `json:"run,omitempty"`
+	Part   int          `json:"part,omitempty"`
+	Plan   string       `json:"plan"`
+	From   []FromRecord `json:"from,omitempty"`
+	State  string       `json:"state"`
+	Reason string       `json:"reason,omitempty"`
+	// Product stands here when it cannot be computed any more: of what is void.
+	Product *run.Product `json:"product,omitempty"`
+	Printed *time.Time   `json:"printed,omitempty"`
+	By      string       `json:"by"`
+	At      time.Time    `json:"at"`
+}
+
+// FromRecord is what a bottle was made from. Share is how much of it was poured in.
+type FromRecord struct {
+	Bottle string   `json:"bottle"`
+	Share  *float64 `json:"share,omitempty"`
+}
+
+// TakingRecord is what was taken out of a bottle, in mL.
+type TakingRecord struct {
+	ID      string    `json:"id"`
+	Seq     int64     `json:"seq"`
+	Bottle  string    `json:"bottle"`
+	Volume  float64   `json:"volume"`
+	Purpose string    `json:"purpose"`
+	By      string    `json:"by"`
+	At      time.Time `json:"at"`
+}
+
+// ChangeRecord says how the figure of a bottle moved.
+type ChangeRecord struct {
+	Bottle string    `json:"bottle"`
+	Moved  string    `json:"moved"`
+	Cause  string    `json:"cause"`
+	At     time.Time `json:"at"`
+}
+
+// HistoryRecord is what a row of a table said before it was changed; By is an account.
+type HistoryRecord struct {
+	What   string          `json:"what"`
+	Row    string          `json:"row"`
+	Before json.RawMessage `json:"before"`
+	Gone   bool            `json:"gone,omitempty"`
+	By     *string         `json:"by,omitempty"`
+	At     time.Time       `json:"at"`
 }
 
 // Work is what is made: the kind, the request as the kind has it, and what that takes
@@ -39,203 +163,55 @@ type Work struct {
 	Sources []SourceRecord  `json:"sources,omitempty"`
 }
 
-// SourceRecord names the product that a plan takes from by the run that made it, and by
-// its part: the numbers and IDs of bottles are those of one lab only.
+// SourceRecord names the product that a plan takes from by the run that made it and by its
+// part; what was poured together, by its bottle.
 type SourceRecord struct {
-	Role string `json:"role"`
-	Run  string `json:"run"`
-	Part int    `json:"part,omitempty"`
+	Role   string `json:"role"`
+	Run    string `json:"run,omitempty"`
+	Part   int    `json:"part,omitempty"`
+	Bottle string `json:"bottle,omitempty"`
 }
 
 // PlanRecord is one plan.
 type PlanRecord struct {
-	ID string `json:"id"`
+	ID     string `json:"id"`
+	Number int64  `json:"number,omitempty"`
 	Work
 	By string    `json:"by"`
 	At time.Time `json:"at"`
 }
 
-// RunRecord is one run with its plan and every fact. People are named by their
-// initials.
+// RunRecord is one run with its plan and every fact.
 type RunRecord struct {
-	ID     string `json:"id"`
-	PlanID string `json:"planId"`
-	Work
-	Batch int         `json:"batch,omitempty"`
-	By    string      `json:"by"`
-	Begun time.Time   `json:"begun"`
-	Facts []fact.Fact `json:"facts"`
+	ID     string       `json:"id"`
+	Number int64        `json:"number,omitempty"`
+	Plan   PlanRecord   `json:"plan"`
+	Batch  int          `json:"batch,omitempty"`
+	By     string       `json:"by"`
+	Begun  time.Time    `json:"begun"`
+	Facts  []FactRecord `json:"facts"`
 }
 
-// Shift moves every time by whole days, so that sample records are of this week.
+// FactRecord is a fact with its place among all facts, and when it went on record.
+type FactRecord struct {
+	fact.Fact
+	Seq      int64      `json:"seq,omitempty"`
+	Recorded *time.Time `json:"recorded,omitempty"`
+}
+
+// Shift moves the times of runs and facts by whole days, so that sample records are of
+// this week. They went on record when they were made.
 func (r *Records) Shift(days int) {
 	for i := range r.Runs {
 		run := &r.Runs[i]
-		run.Begun = run.Begun.AddDate(0, 0, days)
+		run.Begun, run.Plan.At = run.Begun.AddDate(0, 0, days), run.Plan.At.AddDate(0, 0, days)
 		for j := range run.Facts {
 			f := &run.Facts[j]
 			f.At = f.At.AddDate(0, 0, days)
+			f.Recorded = &f.At
 			if d, err := time.Parse(time.DateOnly, f.Date); err == nil {
 				f.Date = d.AddDate(0, 0, days).Format(time.DateOnly)
 			}
 		}
 	}
-}
-
-// ImportReport counts what was taken in, what was changed, and what was there
-// already.
-type ImportReport struct {
-	Balances, Glass, Substances, Plans, Runs, Facts, Changed, Known int
-	// Changes says in words what is new or changed in the setup, up to maxChanges.
-	Changes []string
-}
-
-// maxChanges is how many changes a report spells out.
-const maxChanges = 100
-
-// errDryRun rolls a trial import back.
-var errDryRun = errors.New("dry run")
-
-// Import takes in records, all or none. Problems name their place by JSON
-// pointer. A dry run says what would be taken in and changes nothing.
-func (l *Lab) Import(ctx context.Context, by Actor, r Records, dryRun bool) (ImportReport, error) {
-	if err := by.mayRule("taking in records"); err != nil {
-		return ImportReport{}, err
-	}
-	if r.Format == formatOne {
-		r.Format = RecordsFormat
-	}
-	if r.Format != RecordsFormat {
-		return ImportReport{}, verdict.Problems{
-			{Field: "/format", Reason: "this is not a file of records: its format should be " + RecordsFormat},
-		}
-	}
-	return l.importWith(ctx, by, dryRun, func(in *importer) error { return in.take(r) })
-}
-
-// importWith takes in what take finds, all or none.
-func (l *Lab) importWith(ctx context.Context, by Actor, dryRun bool, take func(*importer) error) (ImportReport, error) {
-	var report ImportReport
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
-		in, err := l.newImporter(tx, by)
-		if err != nil {
-			return err
-		}
-		if err := take(in); err != nil {
-			return err
-		}
-		if report = in.report; dryRun {
-			return errDryRun
-		}
-		return tx.Announce("setup")
-	})
-	if errors.Is(err, errDryRun) {
-		err = nil
-	}
-	return report, err
-}
-
-// Export gives all records, oldest run first.
-func (l *Lab) Export(ctx context.Context) (Records, error) {
-	db := l.store.With(ctx)
-	out := Records{Format: RecordsFormat}
-	balances, err := db.Balances()
-	if err != nil {
-		return out, err
-	}
-	for _, b := range balances {
-		out.Balances = append(out.Balances, b.Balance)
-	}
-	glass, err := db.Glass()
-	if err != nil {
-		return out, err
-	}
-	out.Glass = eachItem(glass)
-	own, err := db.Substances()
-	if err != nil {
-		return out, err
-	}
-	for _, s := range own {
-		out.Substances = append(out.Substances, s.Substance)
-	}
-	runs, err := db.Runs("", "", fromStart, maxExport)
-	if err != nil {
-		return out, err
-	}
-	begun := map[string]bool{}
-	for i := len(runs) - 1; i >= 0; i-- {
-		view, err := runView(db, runs[i].ID, false)
-		if err != nil {
-			return out, err
-		}
-		begun[view.PlanID] = true
-		work, err := workOf(db, view.Plan)
-		if err != nil {
-			return out, err
-		}
-		out.Runs = append(
-			out.Runs,
-			RunRecord{
-				ID:     view.ID,
-				PlanID: view.PlanID,
-				Work:   work,
-				Batch:  view.Batch,
-				By:     view.Beginner.Initials,
-				Begun:  view.BegunAt.UTC(),
-				Facts:  view.stated(),
-			},
-		)
-	}
-	plans, err := db.Plans(fromStart, maxExport)
-	if err != nil {
-		return out, err
-	}
-	for i := len(plans) - 1; i >= 0; i-- {
-		p := plans[i]
-		if begun[p.ID] {
-			continue
-		}
-		work, err := workOf(db, p)
-		if err != nil {
-			return out, err
-		}
-		out.Plans = append(out.Plans, PlanRecord{p.ID, work, p.Creator.Initials, p.CreatedAt.UTC()})
-	}
-	return out, nil
-}
-
-// workOf is a plan as a record has it.
-func workOf(db *store.Store, p store.Plan) (Work, error) {
-	work := Work{Kind: p.Kind, Request: json.RawMessage(p.Request)}
-	plan, err := planOf(p, 0)
-	if err != nil {
-		return work, err
-	}
-	if work.Request, err = json.Marshal(unbound(plan)); err != nil {
-		return work, err
-	}
-	sources, err := db.SourcesOfPlan(p.ID)
-	for _, s := range sources {
-		if s.BottleID == nil {
-			continue
-		}
-		bottle, err := db.BottleByID(*s.BottleID)
-		if err != nil {
-			return work, err
-		}
-		if bottle.RunID != nil { // what was poured together has no run to be named by
-			work.Sources = append(work.Sources, SourceRecord{s.Role, *bottle.RunID, bottle.Part})
-		}
-	}
-	return work, err
-}
-
-// unbound is a plan without the IDs and numbers of bottles, which are those of one lab.
-func unbound(plan run.Plan) run.Plan {
-	for _, s := range plan.Uses().Sources {
-		if sourced, ok := plan.(run.Sourced); ok {
-			plan = sourced.Bound(s.Role, run.Source{}, 0)
-		}
-	}
-	return plan
 }

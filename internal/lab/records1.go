@@ -1,6 +1,7 @@
 package lab
 
 import (
+	"bytes"
 	"encoding/json"
 	"time"
 
@@ -9,14 +10,18 @@ import (
 	"vialbench/core/solution"
 )
 
-// formatOne is the format of the records before kinds of work had a request each: the
-// request of a standard solution stood in “request”, that of a dilution in “dilution”, and
-// its stock beside.
-const formatOne = "vialbench-records/1"
+// The formats before this one. In the first, kinds of work had no request each: that of a
+// standard solution stood in “request”, that of a dilution in “dilution”, and its stock
+// beside. In both, the plan of a run stood in the run itself, and numbers, bottles and all
+// that became of them were no part of the records.
+var formerFormats = []string{"vialbench-records/1", "vialbench-records/2"}
 
-// workOne is what format 1 says of the work.
-type workOne struct {
+// former is what former formats say of the work.
+type former struct {
+	PlanID   string          `json:"planId"`
+	Kind     string          `json:"kind"`
 	Request  json.RawMessage `json:"request"`
+	Sources  []SourceRecord  `json:"sources"`
 	Dilution json.RawMessage `json:"dilution"`
 	Stock    *struct {
 		Run  string `json:"run"`
@@ -24,49 +29,72 @@ type workOne struct {
 	} `json:"stock"`
 }
 
-func (one workOne) work() Work {
-	if len(one.Dilution) == 0 {
-		return Work{Kind: solution.Kind, Request: one.Request}
+func (f former) work() Work {
+	switch {
+	case f.Kind != "":
+		return Work{f.Kind, f.Request, f.Sources}
+	case len(f.Dilution) == 0:
+		return Work{Kind: solution.Kind, Request: f.Request}
 	}
-	w := Work{Kind: dilution.Kind, Request: one.Dilution}
-	if one.Stock != nil {
-		w.Sources = []SourceRecord{{dilution.RoleStock, one.Stock.Run, one.Stock.Tube}}
+	w := Work{Kind: dilution.Kind, Request: f.Dilution}
+	if f.Stock != nil {
+		w.Sources = []SourceRecord{{Role: dilution.RoleStock, Run: f.Stock.Run, Part: f.Stock.Tube}}
 	}
 	return w
 }
 
-// UnmarshalJSON reads records of this format, and of format 1.
-func (r *Records) UnmarshalJSON(text []byte) error {
-	type plain Records
-	if err := json.Unmarshal(text, (*plain)(r)); err != nil || r.Format != formatOne {
+// strictly reads JSON that has no member unknown to what it is read into.
+func strictly(text []byte, into any) error {
+	d := json.NewDecoder(bytes.NewReader(text))
+	d.DisallowUnknownFields()
+	return d.Decode(into)
+}
+
+// UnmarshalJSON reads a plan of this format and of former ones.
+func (p *PlanRecord) UnmarshalJSON(text []byte) error {
+	var r struct {
+		ID     string `json:"id"`
+		Number int64  `json:"number"`
+		former
+		By string    `json:"by"`
+		At time.Time `json:"at"`
+	}
+	err := strictly(text, &r)
+	*p = PlanRecord{r.ID, r.Number, r.work(), r.By, r.At}
+	return err
+}
+
+// UnmarshalJSON reads a run of this format and of former ones.
+func (x *RunRecord) UnmarshalJSON(text []byte) error {
+	var r struct {
+		ID     string      `json:"id"`
+		Number int64       `json:"number"`
+		Plan   *PlanRecord `json:"plan"`
+		former
+		Batch int          `json:"batch"`
+		By    string       `json:"by"`
+		Begun time.Time    `json:"begun"`
+		Facts []FactRecord `json:"facts"`
+	}
+	if err := strictly(text, &r); err != nil {
 		return err
 	}
-	var old struct {
-		Plans []struct {
-			ID string `json:"id"`
-			workOne
-			By string    `json:"by"`
-			At time.Time `json:"at"`
-		} `json:"plans"`
-		Runs []struct {
-			ID     string `json:"id"`
-			PlanID string `json:"planId"`
-			workOne
-			Batch int         `json:"batch"`
-			By    string      `json:"by"`
-			Begun time.Time   `json:"begun"`
-			Facts []fact.Fact `json:"facts"`
-		} `json:"runs"`
+	if r.Plan == nil {
+		r.Plan = &PlanRecord{ID: r.PlanID, Work: r.work(), By: r.By, At: r.Begun}
 	}
-	if err := json.Unmarshal(text, &old); err != nil {
-		return err
-	}
-	r.Plans, r.Runs = nil, nil
-	for _, p := range old.Plans {
-		r.Plans = append(r.Plans, PlanRecord{p.ID, p.work(), p.By, p.At})
-	}
-	for _, x := range old.Runs {
-		r.Runs = append(r.Runs, RunRecord{x.ID, x.PlanID, x.work(), x.Batch, x.By, x.Begun, x.Facts})
-	}
+	*x = RunRecord{r.ID, r.Number, *r.Plan, r.Batch, r.By, r.Begun, r.Facts}
 	return nil
+}
+
+// UnmarshalJSON reads a fact, which may have been written with a place and a time of
+// recording.
+func (f *FactRecord) UnmarshalJSON(text []byte) error {
+	var r struct {
+		fact.Fact
+		Seq      int64      `json:"seq"`
+		Recorded *time.Time `json:"recorded"`
+	}
+	err := strictly(text, &r)
+	*f = FactRecord{r.Fact, r.Seq, r.Recorded}
+	return err
 }

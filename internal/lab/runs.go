@@ -28,6 +28,8 @@ type RunView struct {
 	Batches []BatchState
 	// Doubt says why its readings are in doubt; empty when they are not.
 	Doubt string
+	// Thresholds are the lab's, for what is late.
+	Thresholds verdict.Thresholds
 	// Moved says what else the fact just stated moved on the shelf.
 	Moved []string
 
@@ -49,7 +51,7 @@ func (v RunView) stated() []fact.Fact {
 
 // BeginRun begins a run of a plan. A known id returns the run that has it.
 func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch int) (RunView, error) {
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		if _, err := tx.RunByID(id, false); err == nil {
 			return nil
 		}
@@ -57,15 +59,15 @@ func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch i
 		if err != nil {
 			return found(err, "this plan")
 		}
-		return l.beginRun(tx, by, id, plan, batch, l.now())
+		return l.beginRun(tx, by, id, plan, batch, l.now(), 0)
 	})
-	if err != nil {
+	if err != nil && !store.IsDuplicate(err) { // or else the same came in at the same moment
 		return RunView{}, err
 	}
 	return l.Run(ctx, id)
 }
 
-func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, batch int, at time.Time) error {
+func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, batch int, at time.Time, number int64) error {
 	if batch < 0 || batch >= row.Batches {
 		return verdict.Problems{{Field: "/batch", Reason: fmt.Sprintf("the plan has %d batches", row.Batches)}}
 	}
@@ -79,6 +81,7 @@ func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, bat
 	}
 	begun := store.Run{
 		ID:        id,
+		Number:    number,
 		PlanID:    row.ID,
 		Batch:     batch,
 		Status:    string(outcome.Status),
@@ -110,6 +113,11 @@ func (l *Lab) Run(ctx context.Context, id string) (RunView, error) {
 	if view.Bottles, err = db.BottlesOfRun(id); err != nil {
 		return view, err
 	}
+	settings, err := db.Settings()
+	if err != nil {
+		return view, err
+	}
+	view.Thresholds = settings.Thresholds
 	if view.Doubt, err = l.doubtOfRun(db, view); err != nil {
 		return view, err
 	}
@@ -207,12 +215,8 @@ func (s Statement) read(plan run.Plan) (fact.Fact, error) {
 // says what came in between.
 func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement) (RunView, error) {
 	s.By = by.Initials
-	if now := l.now(); s.At.IsZero() || s.At.After(now) {
-		s.At = now
-	}
-	s.At = s.At.UTC().Truncate(time.Microsecond)
 	var moved []string
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		view, err := runView(tx, runID, true)
 		if err != nil {
 			return err
@@ -223,6 +227,9 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 		}
 		known, err := l.alreadyStated(tx, runID, f)
 		if known || err != nil {
+			return err
+		}
+		if f.At, err = run.MadeAt(f.At, view.BegunAt, l.now()); err != nil {
 			return err
 		}
 		if s.Seen != nil && *s.Seen != len(view.Facts) && *s.Seen >= 0 {
@@ -249,12 +256,16 @@ func (l *Lab) alreadyStated(tx *store.Store, runID string, f fact.Fact) (bool, e
 		}
 		return false, err
 	}
-	was := old.Body
-	was.At, was.By, f.At, f.By = time.Time{}, "", time.Time{}, ""
-	if old.RunID != runID || !reflect.DeepEqual(was, f) {
+	if old.RunID != runID || !sameFact(old.Body, f) {
 		return true, Conflict{"another reading went on record under the same ID: send this one again as a new one"}
 	}
 	return true, nil
+}
+
+// sameFact tells whether two facts say the same, whoever said it and when.
+func sameFact(a, b fact.Fact) bool {
+	a.At, a.By, b.At, b.By = time.Time{}, "", time.Time{}, ""
+	return reflect.DeepEqual(a, b)
 }
 
 func sinceThen(facts []store.Fact, seen int) string {
@@ -274,11 +285,7 @@ func (l *Lab) record(tx *store.Store, by Actor, view *RunView, f fact.Fact) (mov
 	if err := run.Admit(view.plan, view.stated(), f, f.At); err != nil {
 		return nil, err
 	}
-	row := store.Fact{ID: f.ID, RunID: view.ID, Kind: f.Kind, Body: f, Sentence: view.plan.Sentence(f), MadeBy: by.ID, Maker: by.Account,
-		MadeAt: f.At, RecordedAt: l.now(), Reason: f.Reason}
-	if f.Replaces != "" {
-		row.Replaces = &f.Replaces
-	}
+	row := factRow(view, by, f, l.now())
 	if err := tx.Create(&row); err != nil {
 		if store.IsDuplicate(err) {
 			return nil, Conflict{"this reading was corrected already: look at the newest one"}
@@ -301,6 +308,11 @@ func (l *Lab) record(tx *store.Store, by Actor, view *RunView, f fact.Fact) (mov
 	}
 	err = c.follow()
 	return c.moved, err
+}
+
+func factRow(view *RunView, by Actor, f fact.Fact, now time.Time) store.Fact {
+	return store.Fact{ID: f.ID, RunID: view.ID, Kind: f.Kind, Body: f, Sentence: view.plan.Sentence(f), MadeBy: by.ID, Maker: by.Account,
+		MadeAt: f.At, RecordedAt: now, Reason: f.Reason, Replaces: optionalID(f.Replaces)}
 }
 
 // Working explains a figure of a run.

@@ -27,7 +27,7 @@ type BenchChange struct {
 }
 
 // ChangeBench changes what is on the bench.
-func (l *Lab) ChangeBench(ctx context.Context, c BenchChange) (store.Bench, error) {
+func (l *Lab) ChangeBench(ctx context.Context, by Actor, c BenchChange) (store.Bench, error) {
 	var p verdict.Problems
 	if !(c.WaterTemperature >= glassware.MinTemperature && c.WaterTemperature <= glassware.MaxTemperature) {
 		p.Add("/waterTemperature", "the water is between 0 and 40 °C")
@@ -36,7 +36,7 @@ func (l *Lab) ChangeBench(ctx context.Context, c BenchChange) (store.Bench, erro
 		return store.Bench{}, p
 	}
 	var bench store.Bench
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		if c.BalanceID != nil {
 			if _, err := tx.BalanceByID(*c.BalanceID); err != nil {
 				return found(err, "this balance")
@@ -81,9 +81,21 @@ func (l *Lab) ChangeSettings(ctx context.Context, by Actor, s store.Settings) (s
 	if err := by.mayRule("changing the rules"); err != nil {
 		return s, err
 	}
-	var p verdict.Problems
-	for _, id := range slices.Sorted(maps.Keys(s.Thresholds)) {
-		value := s.Thresholds[id]
+	p := checkThresholds(s.Thresholds)
+	if strings.TrimSpace(s.LabName) == "" {
+		p.Add("/labName", "the lab needs a name for its labels")
+	}
+	if len(p) > 0 {
+		return s, p
+	}
+	err := l.advanceSettings(ctx, by, &s)
+	return s, err
+}
+
+// checkThresholds checks the thresholds of a lab against the bounds of the rules.
+func checkThresholds(t verdict.Thresholds) (p verdict.Problems) {
+	for _, id := range slices.Sorted(maps.Keys(t)) {
+		value := t[id]
 		i := slices.IndexFunc(Rules(), func(r verdict.Rule) bool { return r.ID == id && r.Unit != "" })
 		if i < 0 {
 			p.Add("/thresholds/"+id, "no rule %s with a threshold", id)
@@ -91,21 +103,18 @@ func (l *Lab) ChangeSettings(ctx context.Context, by Actor, s store.Settings) (s
 			p.Add("/thresholds/"+id, "%s: between %g and %g %s", r.Title, r.Min, r.Max, r.Unit)
 		}
 	}
-	if strings.TrimSpace(s.LabName) == "" {
-		p.Add("/labName", "the lab needs a name for its labels")
-	}
-	if len(p) > 0 {
-		return s, p
-	}
-	var settings store.Settings
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
-		row := s
+	return p
+}
+
+func (l *Lab) advanceSettings(ctx context.Context, by Actor, s *store.Settings) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
+		row := *s
 		row.ID, row.LabName, row.Version = 1, strings.TrimSpace(s.LabName), s.Version+1
 		won, err := tx.Advance(&row, s.Version, "lab_name", "flask_class", "buoyancy", "thresholds")
 		if err != nil {
 			return err
 		}
-		if settings, err = tx.Settings(); err != nil {
+		if *s, err = tx.Settings(); err != nil {
 			return err
 		}
 		if !won {
@@ -113,7 +122,6 @@ func (l *Lab) ChangeSettings(ctx context.Context, by Actor, s store.Settings) (s
 		}
 		return tx.Announce("setup")
 	})
-	return settings, err
 }
 
 // OwnedSubstance is a substance with whether the lab added it itself.
@@ -188,7 +196,7 @@ func (l *Lab) FindSubstances(ctx context.Context, query string) ([]FoundSubstanc
 			rank[s.Key] = isOwn
 		}
 	}
-	bottles, err := db.Bottles(store.ShelfFilter{}, fromStart, maxExport)
+	bottles, err := db.Bottles(store.ShelfFilter{}, fromStart, atATime)
 	if err != nil {
 		return nil, err
 	}
@@ -210,13 +218,13 @@ func (l *Lab) FindSubstances(ctx context.Context, query string) ([]FoundSubstanc
 // usual is what a teaching laboratory usually owns (common practice): balances, and glass
 // for two dozen students. It is a beginning, to be changed.
 func usual() Records {
-	r := Records{Balances: []weighing.Balance{
-		{Name: "Analytical", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002},
-		{Name: "Top pan", Capacity: 3200, Resolution: 0.01, Repeatability: 0.01, Linearity: 0.02},
+	r := Records{Format: RecordsFormat, Balances: []BalanceRecord{
+		{Balance: weighing.Balance{Name: "Analytical", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}},
+		{Balance: weighing.Balance{Name: "Top pan", Capacity: 3200, Resolution: 0.01, Repeatability: 0.01, Linearity: 0.02}},
 	}}
 	add := func(kind glassware.Kind, count int, volumes ...float64) {
 		for _, v := range volumes {
-			r.Glass = append(r.Glass, glassware.Item{Kind: kind, Volume: v, Class: glassware.ClassA, Count: count})
+			r.Glass = append(r.Glass, GlassRecord{Item: glassware.Item{Kind: kind, Volume: v, Class: glassware.ClassA, Count: count}})
 		}
 	}
 	add(glassware.VolumetricFlask, 6, 25, 50, 100, 250, 500, 1000)
@@ -241,7 +249,7 @@ func (l *Lab) AddSubstance(ctx context.Context, by Actor, s substance.Substance)
 		return OwnedSubstance{}, err
 	}
 	var owned OwnedSubstance
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) (err error) {
+	err := l.change(ctx, by, func(tx *store.Store) (err error) {
 		owned, err = l.addSubstance(tx, by, s)
 		return err
 	})
@@ -267,6 +275,9 @@ func (l *Lab) addSubstance(tx *store.Store, by Actor, s substance.Substance) (Ow
 	}
 	row := store.Substance{Key: s.Key, Substance: s, CreatedBy: by.ID, CreatedAt: l.now()}
 	if err := tx.Create(&row); err != nil {
+		if store.IsDuplicate(err) {
+			err = verdict.Problems{{Field: "/name", Reason: s.Name + " is there already"}}
+		}
 		return OwnedSubstance{}, err
 	}
 	return OwnedSubstance{s, true}, tx.Announce("setup")

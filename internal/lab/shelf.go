@@ -35,7 +35,7 @@ type BottleView struct {
 // Pool pours bottles of one plan together into a new one. An id that is known
 // already returns the bottle that has it.
 func (l *Lab) Pool(ctx context.Context, by Actor, id string, bottleIDs []string) (BottleView, error) {
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		if _, err := tx.BottleByID(id); err == nil {
 			return nil
 		}
@@ -74,7 +74,7 @@ func (l *Lab) Pool(ctx context.Context, by Actor, id string, bottleIDs []string)
 		}
 		return tx.Announce("shelf")
 	})
-	if err != nil {
+	if err != nil && !store.IsDuplicate(err) { // or else the same came in at the same moment
 		return BottleView{}, err
 	}
 	return l.Bottle(ctx, id)
@@ -322,7 +322,7 @@ func (l *Lab) Discard(ctx context.Context, by Actor, id, reason string) (BottleV
 	if strings.TrimSpace(reason) == "" {
 		return BottleView{}, verdict.Problems{{Field: "/reason", Reason: "say why, like “used up” or “expired”"}}
 	}
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		bottle, err := lockedOnShelf(tx, id)
 		if err != nil {
 			return err
@@ -343,7 +343,7 @@ func (l *Lab) Discard(ctx context.Context, by Actor, id, reason string) (BottleV
 // puts a slip right. An id that is known already changes nothing.
 func (l *Lab) TakeFrom(ctx context.Context, by Actor, id, takingID string, mL float64, purpose string) (BottleView, error) {
 	purpose = strings.TrimSpace(purpose)
-	err := l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+	err := l.change(ctx, by, func(tx *store.Store) error {
 		bottle, err := lockedOnShelf(tx, id)
 		if err != nil {
 			return err
@@ -382,8 +382,8 @@ func (l *Lab) TakeFrom(ctx context.Context, by Actor, id, takingID string, mL fl
 }
 
 // LabelsPrinted notes that the labels of bottles were printed.
-func (l *Lab) LabelsPrinted(ctx context.Context, ids []string) error {
-	return l.store.With(ctx).InTransaction(func(tx *store.Store) error {
+func (l *Lab) LabelsPrinted(ctx context.Context, by Actor, ids []string) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
 		if err := tx.LabelsPrinted(ids, l.now()); err != nil {
 			return err
 		}

@@ -10,11 +10,13 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"vialbench/core/glassware"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
+	"vialbench/internal/spreadsheet"
 	"vialbench/internal/store"
 )
 
@@ -145,6 +147,9 @@ func readTable(table Table, in io.Reader) ([]row, error) {
 		return nil, err
 	}
 	text = bytes.TrimPrefix(text, []byte("\ufeff"))
+	if i := bytes.IndexByte(text, 0); i >= 0 || !utf8.Valid(text) {
+		return nil, verdict.Problems{{Field: "/1", Reason: "this is not a table in UTF-8: save it as “CSV UTF-8”"}}
+	}
 	head, _, _ := bytes.Cut(text, []byte("\n"))
 	reader := csv.NewReader(bytes.NewReader(text))
 	reader.FieldsPerRecord, reader.TrimLeadingSpace = -1, true
@@ -194,7 +199,7 @@ func readTable(table Table, in io.Reader) ([]row, error) {
 			continue
 		}
 		for i, cell := range cells {
-			r.cells[header[i]] = strings.TrimSpace(cell)
+			r.cells[header[i]] = spreadsheet.Undefuse(strings.TrimSpace(cell))
 		}
 		if rows = append(rows, r); len(rows) > maxRows {
 			p.Add(r.place(), "at most %d lines are taken in at once", maxRows)
@@ -245,7 +250,7 @@ func (in *importer) substanceRow(r row) {
 		return
 	}
 	names := map[string]string{"density": "density g/mL", "solubility": "solubility g/100 mL"}
-	in.underRow(r, names, func() { in.takeSubstance(r.place(), s) })
+	in.underRow(r, names, func() { in.takeSubstance(r.place(), SubstanceRecord{Substance: s}) })
 }
 
 func codes(cell string) []string {
@@ -268,7 +273,7 @@ func (in *importer) equipmentRow(r row) {
 			Linearity:     number("linearity g"),
 		}
 		if len(in.problems) == first {
-			in.takeBalance(r.place(), b)
+			in.takeBalance(r.place(), BalanceRecord{Balance: b})
 		}
 		return
 	}
@@ -290,7 +295,7 @@ func (in *importer) equipmentRow(r row) {
 		return
 	}
 	names := map[string]string{"volume": "volume mL", "certified": "certified mL", "certifiedLimits": "certified limits mL"}
-	in.underRow(r, names, func() { in.takeGlass(r.place(), item) })
+	in.underRow(r, names, func() { in.takeGlass(r.place(), GlassRecord{Item: item}) })
 }
 
 func (in *importer) planRow(r row) {
@@ -304,7 +309,7 @@ func (in *importer) planRow(r row) {
 	if len(in.problems) > first {
 		return
 	}
-	in.underRow(r, names, func() { in.takePlan(r.place(), in.by, id, k, plan, nil, in.now()) })
+	in.underRow(r, names, func() { in.takePlan(r.place(), in.by, PlanRecord{ID: id, At: in.now()}, k, plan) })
 }
 
 // tabled is the kind of work whose plans are lines of a table. Others go out with the
@@ -319,16 +324,14 @@ func (l *Lab) ExportTable(ctx context.Context, table Table, out io.Writer) error
 	if !ok {
 		return NotFound{"a table of " + string(table)}
 	}
-	rows, err := tableRows(l.store.With(ctx), table)
+	w, err := spreadsheet.NewWriter(out, header...)
 	if err != nil {
 		return err
 	}
-	if _, err := io.WriteString(out, "\ufeff"); err != nil { // spreadsheets ask for one
+	if err := tableRows(l.store.With(ctx), table, w.Row); err != nil {
 		return err
 	}
-	w := csv.NewWriter(out)
-	w.UseCRLF = true
-	return w.WriteAll(append([][]string{header}, rows...))
+	return w.Flush()
 }
 
 // plain writes a number; 0 is empty.
@@ -346,93 +349,74 @@ func yes(b bool) string {
 	return ""
 }
 
-func tableRows(db *store.Store, table Table) (rows [][]string, err error) {
+// tableRows writes the rows of a table, some read at a time.
+func tableRows(db *store.Store, table Table, write func(cells ...string) error) error {
 	switch table {
 	case SubstanceTable:
-		list, err := db.Substances()
-		for _, row := range list {
-			s := row.Substance
-			rows = append(
-				rows,
-				[]string{
-					s.Name,
-					s.Formula,
-					string(s.Class),
-					s.Key,
-					plain(s.Density),
-					plain(s.Solubility),
-					yes(s.Hygroscopic),
-					s.Drying,
-					yes(s.Liquid),
-					plain(s.MassFraction),
-					string(s.Keep),
-					s.Mixture,
-					s.Signal,
-					strings.Join(s.Hazards, " "),
-					strings.Join(s.Precautions, " "),
-					s.Note,
-					s.Sources["all"],
-				},
-			)
-		}
-		return rows, err
+		return substanceRows(db, write)
 	case EquipmentTable:
-		balances, err := db.Balances()
-		if err != nil {
-			return nil, err
-		}
-		for _, b := range balances {
-			rows = append(
-				rows,
-				[]string{
-					balanceKind,
-					"",
-					"",
-					"",
-					"",
-					"",
-					"",
-					b.Name,
-					plain(b.Capacity),
-					plain(b.Resolution),
-					plain(b.Repeatability),
-					plain(b.Linearity),
-				},
-			)
-		}
-		glass, err := db.Glass()
-		for _, g := range glass {
-			rows = append(
-				rows,
-				[]string{
-					string(g.Kind),
-					plain(g.Volume),
-					string(g.Class),
-					fmt.Sprint(g.Count),
-					g.Mark,
-					plain(g.Certified),
-					plain(g.CertifiedLimits),
-					"",
-					"",
-					"",
-					"",
-					"",
-				},
-			)
-		}
-		return rows, err
+		return equipmentRows(db, write)
 	}
-	plans, err := db.Plans(fromStart, maxExport)
 	k := tabled()
-	for _, p := range plans {
-		if p.Kind != k.name {
-			continue
-		}
-		plan, err := planOf(p, 0)
+	for before := fromStart; ; {
+		plans, err := db.Plans(before, atATime)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		rows = append(rows, k.toRow(p.ID, plan))
+		for _, p := range plans {
+			if before = p.Number; p.Kind != k.name {
+				continue
+			}
+			plan, err := planOf(p, 0)
+			if err != nil {
+				return err
+			}
+			if err := write(k.toRow(p.ID, plan)...); err != nil {
+				return err
+			}
+		}
+		if len(plans) < atATime {
+			return nil
+		}
 	}
-	return rows, err
+}
+
+func substanceRows(db *store.Store, write func(cells ...string) error) error {
+	list, err := db.Substances()
+	if err != nil {
+		return err
+	}
+	for _, row := range list {
+		s := row.Substance
+		if err := write(s.Name, s.Formula, string(s.Class), s.Key, plain(s.Density), plain(s.Solubility), yes(s.Hygroscopic), s.Drying,
+			yes(s.Liquid), plain(s.MassFraction), string(s.Keep), s.Mixture, s.Signal, strings.Join(s.Hazards, " "),
+			strings.Join(s.Precautions, " "), s.Note, s.Sources["all"]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func equipmentRows(db *store.Store, write func(cells ...string) error) error {
+	balances, err := db.Balances()
+	if err != nil {
+		return err
+	}
+	for _, b := range balances {
+		if err := write(balanceKind, "", "", "", "", "", "", b.Name, plain(b.Capacity), plain(b.Resolution), plain(b.Repeatability),
+			plain(b.Linearity)); err != nil {
+			return err
+		}
+	}
+	glass, err := db.Glass()
+	if err != nil {
+		return err
+	}
+	for _, g := range glass {
+		if err := write(string(g.Kind), plain(g.Volume), string(g.Class), fmt.Sprint(g.Count), g.Mark, plain(g.Certified),
+			plain(g.CertifiedLimits), "", "", "", "", ""); err != nil {
+			return err
+		}
+	}
+	return nil
 }

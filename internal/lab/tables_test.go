@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"vialbench/core/substance"
 	"vialbench/internal/lab"
 )
 
@@ -133,5 +134,37 @@ func TestTablesOfEquipmentAndPlans(t *testing.T) {
 		if err != nil || r.Known == 0 || r.Changed+r.Balances+r.Glass+r.Plans != 0 {
 			t.Errorf("%s out and in: %+v %v", table, r, err)
 		}
+	}
+}
+
+// What a person wrote that a spreadsheet would take for a formula goes out as a text, and
+// comes back as it was.
+func TestNoCellOfATableIsAFormula(t *testing.T) {
+	l, ra, _ := newLab(t)
+	added, err := l.AddSubstance(t.Context(), ra, substance.Substance{
+		Name:        "@pond",
+		Formula:     "NaCl",
+		Class:       substance.Secondary,
+		Note:        `=HYPERLINK("http://127.0.0.1","x")`,
+		Drying:      "+1 h at 110 °C",
+		Hazards:     []string{},
+		Precautions: []string{},
+		Sources:     map[string]string{"all": "-"},
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out strings.Builder
+	if err := l.ExportTable(t.Context(), lab.SubstanceTable, &out); err != nil {
+		t.Fatal(err)
+	}
+	for _, cell := range []string{"'@pond,", `"'=HYPERLINK(`, "'+1 h at 110 °C", ",'-"} {
+		if !strings.Contains(out.String(), cell) {
+			t.Errorf("no %s in %s", cell, out.String())
+		}
+	}
+	report, err := l.ImportTable(t.Context(), ra, lab.SubstanceTable, strings.NewReader(out.String()), false)
+	if err != nil || report.Known != 1 || report.Changed+report.Substances != 0 {
+		t.Errorf("%s taken in again: %+v %v", added.Name, report, err)
 	}
 }

@@ -31,7 +31,7 @@ func start(t *testing.T) (address string) {
 
 func dial(t *testing.T, address string) *instrument.Connection {
 	t.Helper()
-	b, err := instrument.Dial(t.Context(), address)
+	b, err := instrument.Open(t.Context(), address)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -67,8 +67,8 @@ func until(t *testing.T, b *instrument.Connection, want func(instrument.Reading)
 // then shows the net mass to the last digit.
 func TestWeighing(t *testing.T) {
 	b := dial(t, start(t))
-	if identity, err := b.Identity(); err != nil || !strings.HasPrefix(identity, standin.Model) {
-		t.Fatalf("%q %v", identity, err)
+	if !strings.HasPrefix(b.Identity, standin.Model) {
+		t.Fatal(b.Identity)
 	}
 	do(t, b, "STANDIN:PAN 31.4159")
 	stable := func(r instrument.Reading) bool { return r.State == instrument.Stable }

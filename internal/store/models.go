@@ -40,7 +40,16 @@ type FailedSignIn struct {
 	ID      int64 `gorm:"primaryKey;autoIncrement;->"`
 	Login   string
 	Address string
-	At      time.Time
+	// Device is that of a former sign-in, when it was made there.
+	Device []byte
+	At     time.Time
+}
+
+// Device is one on which somebody signed in before; only the hash of its token is kept.
+type Device struct {
+	TokenHash []byte `gorm:"primaryKey"`
+	AccountID string
+	CreatedAt time.Time
 }
 
 // Balance is a balance that the lab owns.
@@ -111,7 +120,7 @@ type Substance struct {
 // Plan is what is wanted, as its kind has it.
 type Plan struct {
 	ID        string `gorm:"primaryKey"`
-	Number    int64  `gorm:"->"`
+	Number    int64  `gorm:"default:(-)"`
 	Kind      string
 	Title     string
 	Request   JSON `gorm:"type:jsonb"`
@@ -155,7 +164,7 @@ type Source struct {
 // Run is one execution of a plan. Status, Reason and Step are computed from its facts.
 type Run struct {
 	ID        string `gorm:"primaryKey"`
-	Number    int64  `gorm:"->"`
+	Number    int64  `gorm:"default:(-)"`
 	PlanID    string
 	Plan      Plan
 	Batch     int
@@ -171,7 +180,7 @@ type Run struct {
 // Fact is one stored fact. Body repeats what the columns say, as the core has it.
 type Fact struct {
 	ID         string `gorm:"primaryKey"`
-	Seq        int64  `gorm:"->"`
+	Seq        int64  `gorm:"default:(-)"`
 	RunID      string
 	Run        Run
 	Kind       string
@@ -189,7 +198,7 @@ type Fact struct {
 // poured together into; then it has no run.
 type Bottle struct {
 	ID             string `gorm:"primaryKey"`
-	Number         int64  `gorm:"->"`
+	Number         int64  `gorm:"default:(-)"`
 	RunID          *string
 	Run            *Run
 	Part           int // of the products of its run
@@ -231,10 +240,25 @@ type Change struct {
 	At       time.Time
 }
 
+// History is what a row of a table that may change said before a change.
+type History struct {
+	ID     int64 `gorm:"primaryKey"`
+	What   string
+	RowID  string
+	Before JSON `gorm:"type:jsonb"`
+	Gone   bool
+	By     *string
+	Actor  *Account `gorm:"foreignKey:By"`
+	At     time.Time
+}
+
+// TableName implements gorm's tabler.
+func (History) TableName() string { return "history" }
+
 // Taking is what was taken out of a bottle, in mL.
 type Taking struct {
 	ID       string `gorm:"primaryKey"`
-	Seq      int64  `gorm:"->"`
+	Seq      int64  `gorm:"default:(-)"`
 	BottleID string
 	Volume   float64
 	Purpose  string

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -69,9 +71,28 @@ func (s *Store) DeleteSignIn(hash []byte) error {
 	return s.db.Where("token_hash = ?", hash).Delete(&SignIn{}).Error
 }
 
-// DeleteSignInsOf ends all sessions of an account.
-func (s *Store) DeleteSignInsOf(accountID string) error {
-	return s.db.Where("account_id = ?", accountID).Delete(&SignIn{}).Error
+// DeleteSignInsOf ends all sessions of an account but the one with a hash.
+func (s *Store) DeleteSignInsOf(accountID string, but []byte) error {
+	return s.db.Where("account_id = ? AND token_hash IS DISTINCT FROM ?", accountID, but).Delete(&SignIn{}).Error
+}
+
+// IsDeviceOf tells whether an account signed in on a device before, or is signed in on it.
+func (s *Store) IsDeviceOf(hash []byte, accountID string) (bool, error) {
+	var n int64
+	err := s.db.Raw(`SELECT (SELECT count(*) FROM devices WHERE token_hash = @hash AND account_id = @account)
+		+ (SELECT count(*) FROM sign_ins WHERE token_hash = @hash AND account_id = @account)`,
+		map[string]any{"hash": hash, "account": accountID}).Scan(&n).Error
+	return n > 0, err
+}
+
+// DeleteDevice forgets a device, DeleteDevicesOf all those of an account.
+func (s *Store) DeleteDevice(hash []byte) error {
+	return s.db.Where("token_hash = ?", hash).Delete(&Device{}).Error
+}
+
+// DeleteDevicesOf forgets all devices of an account.
+func (s *Store) DeleteDevicesOf(accountID string) error {
+	return s.db.Where("account_id = ?", accountID).Delete(&Device{}).Error
 }
 
 // DeleteOldSignIns removes sessions that have expired and attempts older than a day.
@@ -82,18 +103,43 @@ func (s *Store) DeleteOldSignIns(now time.Time) error {
 	return s.db.Where("at < ?", now.Add(-24*time.Hour)).Delete(&FailedSignIn{}).Error
 }
 
-// FailedSignIns counts failed attempts for a sign-in name and from an address since a time.
-func (s *Store) FailedSignIns(login, address string, since time.Time) (byLogin, byAddress int64, err error) {
-	if err = s.db.Model(&FailedSignIn{}).Where("login = ? AND at > ?", login, since).Count(&byLogin).Error; err != nil {
-		return 0, 0, err
-	}
-	err = s.db.Model(&FailedSignIn{}).Where("address = ? AND at > ?", address, since).Count(&byAddress).Error
-	return byLogin, byAddress, err
+// LockSignIns keeps other tries at a sign-in name waiting until the transaction ends.
+func (s *Store) LockSignIns(login string) error {
+	return s.db.Exec("SELECT pg_advisory_xact_lock(?, hashtext(?))", migrationLock, login).Error
 }
 
-// ForgetFailures removes the failed attempts of a sign-in name.
-func (s *Store) ForgetFailures(login string) error {
-	return s.db.Where("login = ?", login).Delete(&FailedSignIn{}).Error
+// FailedSignIns counts failed tries since a time that meet a condition, and tells when the
+// last one was.
+func (s *Store) FailedSignIns(since time.Time, condition string, values ...any) (n int64, last time.Time, err error) {
+	var row struct {
+		N    int64
+		Last *time.Time
+	}
+	err = s.db.Model(&FailedSignIn{}).
+		Select("count(*) AS n, max(at) AS last").
+		Where("at > ?", since).
+		Where(condition, values...).
+		Scan(&row).
+		Error
+	if row.Last != nil {
+		last = *row.Last
+	}
+	return row.N, last, err
+}
+
+// ForgetFailure takes back one try.
+func (s *Store) ForgetFailure(id int64) error {
+	return s.db.Where("id = ?", id).Delete(&FailedSignIn{}).Error
+}
+
+// ForgetFailures takes back the tries of a sign-in name on a device that is known, or else
+// from an address.
+func (s *Store) ForgetFailures(login string, device []byte, address string) error {
+	q := s.db.Where("login = ? AND device = ?", login, device)
+	if device == nil {
+		q = s.db.Where("login = ? AND device IS NULL AND address = ?", login, address)
+	}
+	return q.Delete(&FailedSignIn{}).Error
 }
 
 // Bench returns the bench with its balance.
@@ -356,9 +402,54 @@ func ids(q *gorm.DB, column string) ([]string, error) {
 	return list, err
 }
 
-// Changes lists how a bottle moved, oldest first.
+// Changes lists how a bottle moved, or all with an empty ID, oldest first.
 func (s *Store) Changes(bottleID string) ([]Change, error) {
-	return many[Change](s.db.Where("bottle_id = ?", bottleID).Order("id"))
+	q := s.db.Order("id")
+	if bottleID != "" {
+		q = q.Where("bottle_id = ?", bottleID)
+	}
+	return many[Change](q)
+}
+
+// AllTakings lists what was taken out of all bottles, in order.
+func (s *Store) AllTakings() ([]Taking, error) {
+	return many[Taking](s.db.Joins("Maker").Order("seq"))
+}
+
+// PlansNeverRun lists the plans without a run, oldest first.
+func (s *Store) PlansNeverRun() ([]Plan, error) {
+	return many[Plan](s.db.Joins("Creator").Where("NOT EXISTS (SELECT FROM runs WHERE plan_id = plans.id)").Order("plans.number"))
+}
+
+// CountPlans counts the plans.
+func (s *Store) CountPlans() (n int64, err error) {
+	err = s.db.Model(&Plan{}).Count(&n).Error
+	return n, err
+}
+
+// CreateMany stores new rows, some hundred at a time.
+func (s *Store) CreateMany(rows any) error {
+	return s.db.Omit(clause.Associations).CreateInBatches(rows, 500).Error
+}
+
+// CountOn makes the numbers of new rows follow the largest that was given.
+func (s *Store) CountOn() error {
+	for table, column := range map[string]string{
+		"plans": "number", "runs": "number", "bottles": "number", "facts": "seq", "takings": "seq", "history": "id",
+	} {
+		sql := fmt.Sprintf("SELECT setval(pg_get_serial_sequence('%s', '%s'), coalesce(max(%s), 1), max(%s) IS NOT NULL) FROM %s",
+			table, column, column, column, table)
+		if err := s.db.Exec(sql).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Restoring lets changes go without a history in a database that has none yet, until the
+// transaction ends.
+func (s *Store) Restoring() error {
+	return s.db.Exec("SELECT set_config('vialbench.restoring', 'on', true)").Error
 }
 
 // Takings lists what was taken out of a bottle, in order.
@@ -392,7 +483,45 @@ func (s *Store) BalanceChecks(balanceID string, most int) ([]BalanceCheck, error
 	if balanceID != "" {
 		q = q.Where("balance_id = ?", balanceID)
 	}
-	return many[BalanceCheck](q.Order("made_at DESC").Limit(most))
+	return many[BalanceCheck](q.Order("made_at DESC, balance_checks.id DESC").Limit(most))
+}
+
+// Histories lists what was changed, newest first, with an ID below before.
+func (s *Store) Histories(before int64, most int) ([]History, error) {
+	return many[History](s.db.Joins("Actor").Where("history.id < ?", before).Order("history.id DESC").Limit(most))
+}
+
+// BalanceCheckByID finds a check.
+func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
+	return one[BalanceCheck](s.db.Where("id = ?", id))
+}
+
+// withHistory are the tables that have one.
+var withHistory = []string{"accounts", "settings", "benches", "balances", "glass", "substances", "bottles"}
+
+// HasHistory tells whether a table has one.
+func HasHistory(table string) bool { return slices.Contains(withHistory, table) }
+
+// HistoryAfter is what a row said after a change: before the next one, or now. It is empty
+// when the row is gone.
+func (s *Store) HistoryAfter(h History) (JSON, error) {
+	if !HasHistory(h.What) {
+		return nil, nil
+	}
+	next, err := many[History](s.db.Where("what = ? AND row_id = ? AND id > ?", h.What, h.RowID, h.ID).Order("id").Limit(1))
+	if err != nil {
+		return nil, err
+	}
+	if len(next) > 0 {
+		return next[0].Before, nil
+	}
+	key := "id"
+	if h.What == "substances" {
+		key = "key"
+	}
+	var now struct{ Row JSON }
+	err = s.db.Raw("SELECT to_jsonb(t) AS row FROM "+h.What+" AS t WHERE t."+key+"::text = ?", h.RowID).Scan(&now).Error
+	return now.Row, err
 }
 
 // CountBottles counts the bottles on the shelf.

@@ -4,17 +4,22 @@ package store
 import (
 	"context"
 	"crypto/sha256"
+	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"log/slog"
+	"net"
 	"strings"
 	"time"
 
 	"github.com/go-gormigrate/gormigrate/v2"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/stdlib"
 	"gorm.io/driver/postgres"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -24,14 +29,48 @@ import (
 type Store struct {
 	db  *gorm.DB
 	url string
+	// actor is the account that changes are made for.
+	actor string
 }
 
-// Open connects to a PostgreSQL database by its URL.
-func Open(url string) (*Store, error) {
+// Open connects to a PostgreSQL database by its URL, as its owner.
+func Open(url string) (*Store, error) { return open(url) }
+
+// role is the role that the program works in once the database is up to date: in it, facts
+// are added and read, and neither changed nor removed.
+const role = "vialbench_app"
+
+// OpenConfined connects as Open does and works in the role vialbench_app. ErrNoRole says
+// that it may not.
+func OpenConfined(url string) (*Store, error) {
+	s, err := open(url, stdlib.OptionAfterConnect(func(ctx context.Context, c *pgx.Conn) error {
+		_, err := c.Exec(ctx, "SET ROLE "+role)
+		return err
+	}))
+	var pg *pgconn.PgError
+	if errors.As(err, &pg) && (pg.Code == "22023" || pg.Code == "42501") { // no such role; not a member of it
+		err = ErrNoRole
+	}
+	return s, err
+}
+
+// ErrNoRole says that the role vialbench_app is missing, or not granted to the user of the
+// database.
+var ErrNoRole = errors.New("the database has no role " + role + " for this user")
+
+func open(url string, options ...stdlib.OptionOpenDB) (*Store, error) {
 	quiet := untroubled{
 		logger.New(slogWriter{}, logger.Config{SlowThreshold: time.Second, LogLevel: logger.Warn, IgnoreRecordNotFoundError: true}),
 	}
-	db, err := gorm.Open(postgres.Open(url), &gorm.Config{Logger: quiet, TranslateError: true})
+	config, err := pgx.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("the address of the database cannot be read: %w", err)
+	}
+	config.ConnectTimeout = connectTimeout
+	db, err := gorm.Open(
+		postgres.New(postgres.Config{Conn: stdlib.OpenDB(*config, options...)}),
+		&gorm.Config{Logger: quiet, TranslateError: true},
+	)
 	if err != nil {
 		return nil, fmt.Errorf("the database does not answer: %w", err)
 	}
@@ -41,8 +80,11 @@ func Open(url string) (*Store, error) {
 	}
 	pool.SetMaxOpenConns(20)
 	pool.SetMaxIdleConns(5)
-	return &Store{db, url}, nil
+	return &Store{db: db, url: url}, nil
 }
+
+// connectTimeout is how long the database has to take a connection.
+const connectTimeout = 5 * time.Second
 
 // untroubled says nothing of a query whose asker has gone to another page meanwhile.
 type untroubled struct{ logger.Interface }
@@ -78,15 +120,36 @@ func (s *Store) Ping(ctx context.Context) error {
 }
 
 // With returns the store bound to a context.
-func (s *Store) With(ctx context.Context) *Store { return &Store{s.db.WithContext(ctx), s.url} }
+func (s *Store) With(ctx context.Context) *Store {
+	return &Store{s.db.WithContext(ctx), s.url, s.actor}
+}
+
+// As returns the store acting for an account, which the history then names.
+func (s *Store) As(accountID string) *Store { return &Store{s.db, s.url, accountID} }
 
 // InTransaction runs do in one transaction; an error rolls it back.
 func (s *Store) InTransaction(do func(tx *Store) error) error {
-	return s.db.Transaction(func(tx *gorm.DB) error { return do(&Store{tx, s.url}) })
+	return s.db.Transaction(func(tx *gorm.DB) error {
+		if s.actor != "" {
+			if err := tx.Exec("SELECT set_config('vialbench.actor', ?, true)", s.actor).Error; err != nil {
+				return err
+			}
+		}
+		return do(&Store{tx, s.url, s.actor})
+	})
+}
+
+// Snapshot runs do on the records as they stand at one moment; it can change nothing.
+func (s *Store) Snapshot(do func(db *Store) error) error {
+	options := sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true}
+	return s.db.Transaction(func(tx *gorm.DB) error { return do(&Store{tx, s.url, s.actor}) }, &options)
 }
 
 //go:embed migrations/*.sql
 var migrationFiles embed.FS
+
+//go:embed grants.sql
+var grants string
 
 // SchemaName names the schema that Migrate leads to: it changes with the migrations.
 func SchemaName() (string, error) {
@@ -95,6 +158,7 @@ func SchemaName() (string, error) {
 		return "", err
 	}
 	sum := sha256.New()
+	sum.Write([]byte(grants))
 	for _, name := range files {
 		text, err := migrationFiles.ReadFile(name)
 		if err != nil {
@@ -128,7 +192,11 @@ func (s *Store) Migrate(ctx context.Context) error {
 			id := strings.TrimSuffix(strings.TrimPrefix(name, "migrations/"), ".sql")
 			migrations = append(migrations, &gormigrate.Migration{ID: id, Migrate: func(tx *gorm.DB) error { return tx.Exec(string(text)).Error }})
 		}
-		return gormigrate.New(tx, &gormigrate.Options{TableName: "migrations", IDColumnName: "id", IDColumnSize: 255}, migrations).Migrate()
+		options := gormigrate.Options{TableName: "migrations", IDColumnName: "id", IDColumnSize: 255}
+		if err := gormigrate.New(tx, &options, migrations).Migrate(); err != nil {
+			return err
+		}
+		return tx.Exec(grants).Error
 	})
 }
 
@@ -179,6 +247,39 @@ func (s *Store) listenOnce(ctx context.Context, heard func(string), again bool) 
 
 // ErrNotFound says that no row was found.
 var ErrNotFound = gorm.ErrRecordNotFound
+
+// Unavailable tells whether an error comes from the database being away, overloaded or
+// shutting down: what was asked of it may have been done or not.
+func Unavailable(err error) bool {
+	var (
+		pg      *pgconn.PgError
+		connect *pgconn.ConnectError
+		network net.Error
+	)
+	if errors.As(err, &connect) {
+		return true
+	}
+	if errors.As(err, &pg) {
+		switch class := pg.Code[:min(2, len(pg.Code))]; {
+		case class == "08", class == "53", class == "57", class == "58": // connection, resources, operator, system
+			return true
+		case pg.Code == "40001", pg.Code == "40P01", pg.Code == "55P03", pg.Code == "25006": // lost to others; locked; read only
+			return true
+		}
+		return false
+	}
+	return errors.As(err, &network) || errors.Is(err, driver.ErrBadConn) || errors.Is(err, sql.ErrConnDone) ||
+		errors.Is(
+			err,
+			io.EOF,
+		) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, net.ErrClosed) || pgconn.Timeout(err) || pgconn.SafeToRetry(err)
+}
+
+// Unstorable tells whether an error comes from a value that no column can hold.
+func Unstorable(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && strings.HasPrefix(pg.Code, "22")
+}
 
 // IsDuplicate tells whether an error comes from a value that must be unique.
 func IsDuplicate(err error) bool {

@@ -2,11 +2,17 @@ package store_test
 
 import (
 	"context"
+	"database/sql/driver"
+	"errors"
+	"fmt"
+	"io"
+	"net"
 	"strings"
 	"sync"
 	"testing"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 
 	"vialbench/internal/store"
 	"vialbench/internal/store/storetest"
@@ -102,5 +108,89 @@ func TestAnnouncementsReachOtherProcesses(t *testing.T) {
 			t.Fatal("nothing heard")
 		default:
 		}
+	}
+}
+
+// The role that the program works in adds facts and reads them; it cannot change them,
+// remove them, or empty their tables, nor can the owner. The other tables keep a history.
+func TestFactsOnlyGrow(t *testing.T) {
+	s, address := storetest.OpenWithURL(t)
+	ctx := context.Background()
+	owner, err := pgx.Connect(ctx, address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(ctx) //nolint:errcheck // the test is over
+	const id = "01970000-0000-7000-8000-00000000000a"
+	setUp := []string{
+		"INSERT INTO accounts VALUES ('" + id + "', 'N', 'N', 'n', 'instructor', 'secret hash', true, now())",
+		"INSERT INTO plans (id, kind, title, request, created_by, created_at) VALUES ('" + id + "', 'standard', 't', '{}', '" + id + "', now())",
+		"INSERT INTO runs (id, plan_id, status, begun_by, begun_at, changed_at) VALUES ('" + id + "', '" + id + "', 'open', '" + id + "', now(), now())",
+		"INSERT INTO facts (id, run_id, kind, body, sentence, made_by, made_at, recorded_at) VALUES ('" + id + "', '" + id + "', 'note', '{}', 's', '" + id + "', now(), now())",
+	}
+	for _, role := range []string{"vialbench_app", "NONE"} {
+		if _, err := owner.Exec(ctx, "SET ROLE "+role); err != nil {
+			t.Fatal(err)
+		}
+		for _, sql := range setUp { // as the program does it
+			if _, err := owner.Exec(ctx, sql); err != nil {
+				t.Fatalf("%s: %s: %v", role, sql, err)
+			}
+		}
+		setUp = nil
+		for _, table := range []string{"facts", "takings", "balance_checks", "changes", "history"} {
+			column := map[string]string{"changes": "cause"}[table]
+			if column == "" {
+				column = "id"
+			}
+			for _, sql := range []string{"UPDATE " + table + " SET " + column + " = " + column, "DELETE FROM " + table, "TRUNCATE " + table + " CASCADE"} {
+				_, err := owner.Exec(ctx, sql)
+				empty := table != "facts" && role == "NONE" && !strings.HasPrefix(sql, "TRUNCATE") // no row, no trigger
+				if (err == nil) != empty {
+					t.Errorf("%s: %s: %v", role, sql, err)
+				}
+			}
+		}
+		for _, sql := range []string{"DROP TABLE facts", "ALTER TABLE facts DISABLE TRIGGER ALL", "CREATE TABLE more (x int)", "DELETE FROM accounts"} {
+			if _, err := owner.Exec(ctx, sql); role != "NONE" && err == nil {
+				t.Errorf("%s: %s was done", role, sql)
+			}
+			if role == "NONE" {
+				break
+			}
+		}
+	}
+	if _, err := owner.Exec(ctx, "RESET ROLE; UPDATE accounts SET password_hash = 'another hash'"); err != nil {
+		t.Fatal(err)
+	}
+	list, err := s.Histories(1<<60, 10)
+	if err != nil || len(list) != 1 || list[0].What != "accounts" || list[0].Actor != nil ||
+		strings.Contains(string(list[0].Before), "hash") ||
+		!strings.Contains(string(list[0].Before), `"password": "another"`) {
+		t.Errorf("%+v %v", list, err)
+	}
+}
+
+// What says that the database is away, and what says something of the question.
+func TestWhatMeansAway(t *testing.T) {
+	for code, away := range map[string]bool{
+		"08006": true, "53300": true, "53100": true, "57P01": true, "57P03": true, "57014": true, "58030": true, "40001": true, "40P01": true, "55P03": true,
+		"25006": true, "23505": false, "23503": false, "22021": false, "42501": false, "42P01": false, "P0001": false,
+	} {
+		err := fmt.Errorf("wrapped: %w", &pgconn.PgError{Code: code})
+		if store.Unavailable(err) != away {
+			t.Errorf("%s: away %t", code, !away)
+		}
+		if store.Unstorable(err) != (code[:2] == "22") {
+			t.Errorf("%s: unstorable %t", code, store.Unstorable(err))
+		}
+	}
+	for _, err := range []error{io.EOF, io.ErrUnexpectedEOF, net.ErrClosed, driver.ErrBadConn, &net.OpError{Op: "dial", Err: errors.New("refused")}} {
+		if !store.Unavailable(fmt.Errorf("wrapped: %w", err)) {
+			t.Errorf("%v: not away", err)
+		}
+	}
+	if store.Unavailable(nil) || store.Unavailable(store.ErrNotFound) || store.Unavailable(errors.New("something else")) {
+		t.Error("what is something else means away")
 	}
 }

@@ -44,7 +44,7 @@ func OpenWithURL(t testing.TB) (*store.Store, string) {
 		t.Fatal(template.err)
 	}
 	address := create(t, template.name)
-	s, err := store.Open(address)
+	s, err := store.OpenConfined(address)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,0 +1,402 @@
+package lab
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"maps"
+	"slices"
+
+	"vialbench/core/fact"
+	"vialbench/core/run"
+	"vialbench/core/verdict"
+	"vialbench/internal/store"
+)
+
+// Import takes in records, all or none. Problems name their place by JSON pointer. A dry
+// run says what would be taken in and changes nothing.
+func (l *Lab) Import(ctx context.Context, by Actor, r Records, dryRun bool) (ImportReport, error) {
+	if err := by.mayRule("taking in records"); err != nil {
+		return ImportReport{}, err
+	}
+	return l.importWith(ctx, by, dryRun, func(in *importer) error { return in.take(r) })
+}
+
+// ImportFrom is Import for a file of records, which is read run by run.
+func (l *Lab) ImportFrom(ctx context.Context, by Actor, file io.Reader, dryRun bool) (ImportReport, error) {
+	if err := by.mayRule("taking in records"); err != nil {
+		return ImportReport{}, err
+	}
+	return l.importWith(ctx, by, dryRun, func(in *importer) error { return in.takeFile(file) })
+}
+
+// Restore takes a file of records into an empty database, people and all. Nobody has a
+// password afterwards.
+func (l *Lab) Restore(ctx context.Context, file io.Reader) (ImportReport, error) {
+	return l.importWith(ctx, Actor{}, false, func(in *importer) error {
+		if len(in.people) > 0 {
+			return Conflict{"records are restored into an empty database only: sign in, and take them in there"}
+		}
+		in.restoring = true
+		if err := errors.Join(in.tx.LockAccounts(), in.tx.Restoring()); err != nil {
+			return err
+		}
+		return in.takeFile(file)
+	})
+}
+
+// take takes in records that are at hand.
+func (in *importer) take(r Records) error {
+	if err := in.begin(r); err != nil {
+		return err
+	}
+	for i, run := range r.Runs {
+		if err := in.takeRun(fmt.Sprintf("/runs/%d", i), run); err != nil {
+			return err
+		}
+	}
+	return in.finish(r)
+}
+
+// begin takes in all that runs may need.
+func (in *importer) begin(r Records) error {
+	if !slices.Contains(append(formerFormats, RecordsFormat), r.Format) {
+		return verdict.Problems{{Field: "/format", Reason: "this is not a file of records: its format should be " + RecordsFormat}}
+	}
+	in.checkTexts(r)
+	plans, err := in.tx.CountPlans()
+	if err != nil {
+		return err
+	}
+	in.fresh, in.strict = plans == 0, r.Format == RecordsFormat
+	for i, p := range r.People {
+		if err := in.takePerson(fmt.Sprintf("/people/%d", i), p); err != nil {
+			return err
+		}
+	}
+	for i, b := range r.Balances {
+		in.takeBalance(fmt.Sprintf("/balances/%d", i), b)
+	}
+	for i, g := range r.Glass {
+		in.takeGlass(fmt.Sprintf("/glass/%d", i), g)
+	}
+	for i, s := range r.Substances {
+		in.takeSubstance(fmt.Sprintf("/substances/%d", i), s)
+	}
+	if err := in.carryOut(); err != nil {
+		return err
+	}
+	if err := in.takeLab(r); err != nil {
+		return err
+	}
+	for i, c := range r.Checks {
+		if err := in.takeCheck(fmt.Sprintf("/checks/%d", i), c); err != nil {
+			return err
+		}
+	}
+	return in.takeGiven(r)
+}
+
+// finish takes in what stands on the runs, and what became of the bottles.
+func (in *importer) finish(r Records) error {
+	for _, id := range slices.Sorted(maps.Keys(in.given.pools)) {
+		if err := in.makePool(id); err != nil {
+			return err
+		}
+	}
+	for i, p := range r.Plans { // the bottles that they start from are there by now
+		place := fmt.Sprintf("/plans/%d", i)
+		if by, ok := in.person(place, p.By); ok {
+			in.takePlanRecord(place, by, p)
+		}
+	}
+	if err := in.carryOut(); err != nil {
+		return err
+	}
+	if len(in.problems) > 0 {
+		return in.problems
+	}
+	for i, t := range r.Takings {
+		if err := in.takeTaking(fmt.Sprintf("/takings/%d", i), t); err != nil {
+			return err
+		}
+	}
+	var made []string
+	for i, b := range r.Bottles {
+		isNew, err := in.settle(fmt.Sprintf("/bottles/%d", i), b)
+		if err != nil {
+			return err
+		}
+		if isNew {
+			made = append(made, b.ID)
+		}
+	}
+	for _, c := range r.Changes {
+		if slices.Contains(made, c.Bottle) {
+			if err := in.tx.Create(&store.Change{BottleID: c.Bottle, Moved: c.Moved, Cause: c.Cause, At: c.At}); err != nil {
+				return err
+			}
+		}
+	}
+	for i, h := range r.History {
+		if !store.HasHistory(h.What) {
+			in.problems.Add(fmt.Sprintf("/history/%d/what", i), "“%s” has no history", h.What)
+			break
+		}
+		if !in.restoring {
+			in.note("the history of changes to the setup stays in the file: this lab has its own")
+			break
+		}
+		row := store.History{What: h.What, RowID: h.Row, Before: store.JSON(h.Before), Gone: h.Gone, By: h.By, At: h.At}
+		if err := in.tx.Create(&row); err != nil {
+			return err
+		}
+	}
+	if err := in.tx.CountOn(); err != nil {
+		return err
+	}
+	return in.problems.OrNil()
+}
+
+// note says something of what was taken in that nobody would expect.
+func (in *importer) note(sentence string, args ...any) {
+	if len(in.report.Changes) < maxChanges {
+		in.report.Changes = append(in.report.Changes, fmt.Sprintf(sentence, args...))
+	}
+}
+
+func (in *importer) takeRun(place string, r RunRecord) error {
+	if !in.isID(place+"/id", r.ID) || !in.isID(place+"/plan/id", r.Plan.ID) {
+		return nil
+	}
+	by, ok := in.person(place, r.By)
+	if !ok {
+		return nil
+	}
+	view, err := runView(in.tx, r.ID, true)
+	var missing NotFound
+	switch {
+	case errors.As(err, &missing):
+		if view, err = in.beginRecord(place, by, r); err != nil || view.ID == "" {
+			return err
+		}
+	case err != nil:
+		return err
+	default:
+		k, read, err := in.read(r.Plan.Work)
+		if err != nil {
+			return in.blame(place+"/plan", err)
+		}
+		if in.report.Known++; view.PlanID != r.Plan.ID || view.Batch != r.Batch || !in.sameWork(view.Plan, k, read) {
+			in.problems.Add(place, "another run is on record here under this ID")
+			return nil
+		}
+	}
+	return in.takeFacts(place, &view, r.Facts)
+}
+
+// beginRecord begins a run of a record. Without an ID in the view, it could not be.
+func (in *importer) beginRecord(place string, by Actor, r RunRecord) (RunView, error) {
+	if err := run.BegunAt(r.Begun, in.now()); err != nil {
+		return RunView{}, in.blame(place, err)
+	}
+	maker, ok := in.person(place+"/plan", cmp.Or(r.Plan.By, r.By))
+	if !ok {
+		return RunView{}, nil
+	}
+	k, read, err := in.read(r.Plan.Work)
+	if err != nil {
+		return RunView{}, in.blame(place+"/plan", err)
+	}
+	plan, err := in.keepRecord(maker, r.Plan, k, read)
+	if err != nil {
+		return RunView{}, in.blame(place+"/plan/request", err)
+	}
+	number := r.Number
+	if !in.fresh {
+		number = 0
+	}
+	if err := in.beginRun(in.tx, by, r.ID, plan, r.Batch, r.Begun, number); err != nil {
+		return RunView{}, in.blame(place, err)
+	}
+	in.report.Runs++
+	in.newRuns = append(in.newRuns, r.ID)
+	view, err := runView(in.tx, r.ID, true)
+	if err == nil && r.Number != 0 && view.Number != r.Number {
+		in.note("run %d of the file is run %d here", r.Number, view.Number)
+	}
+	return view, err
+}
+
+// takeFacts admits the facts of a run one after the other, as they were stated, and
+// computes once what they come to.
+func (in *importer) takeFacts(place string, view *RunView, facts []FactRecord) error {
+	known := map[string]fact.Fact{}
+	for _, f := range view.Facts {
+		known[f.ID] = f.Body
+	}
+	stated := view.stated()
+	var rows []store.Fact
+	last := Actor{}
+	for i, r := range facts {
+		at := fmt.Sprintf("%s/facts/%d", place, i)
+		by, ok := in.person(at, r.By)
+		if !ok || !in.isID(at+"/id", r.ID) {
+			return nil
+		}
+		f := r.Fact
+		f.By = by.Initials
+		if old, ok := known[f.ID]; ok {
+			if in.report.Known++; !sameFact(old, f) {
+				in.problems.Add(at, "another reading is on record here under this ID")
+				return nil
+			}
+			continue
+		}
+		var err error
+		if f.At, err = run.MadeAt(f.At, view.BegunAt, in.now()); err == nil {
+			err = run.Admit(view.plan, stated, f, f.At)
+		}
+		if err != nil { // the rest of the run hangs on this fact
+			return in.blame(at, err)
+		}
+		row := factRow(view, by, f, in.now())
+		if r.Recorded != nil && !r.Recorded.After(in.now()) {
+			row.RecordedAt = r.Recorded.UTC()
+		}
+		if in.fresh {
+			row.Seq = r.Seq
+		}
+		rows, stated, last = append(rows, row), append(stated, f), by
+		known[f.ID] = f
+		in.report.Facts++
+	}
+	if len(rows) == 0 {
+		return nil
+	}
+	if err := in.tx.CreateMany(&rows); err != nil {
+		if store.IsDuplicate(err) {
+			in.problems.Add(place, "a reading of this run is on record here under the same ID, in another run")
+			return nil
+		}
+		return err
+	}
+	instruments := map[string]bool{}
+	for _, row := range rows {
+		if name := row.Body.Instrument; name != "" && !instruments[name] {
+			instruments[name] = true
+			if err := in.tx.Stands(store.Source{RunID: &view.ID, Role: roleInstrument, Instrument: &name}); err != nil {
+				return err
+			}
+		}
+	}
+	view.Facts, view.ChangedAt = append(view.Facts, rows...), rows[len(rows)-1].MadeAt
+	c := &computing{Lab: in.Lab, tx: in.tx, by: last, cause: fmt.Sprintf("run %d was taken in", view.Number), given: in.given}
+	if err := c.run(view); err != nil {
+		return in.blame(place, err)
+	}
+	return in.blame(place, c.follow())
+}
+
+// takePlanRecord takes in a plan as the records have it.
+func (in *importer) takePlanRecord(place string, by Actor, p PlanRecord) {
+	k, plan, err := in.read(p.Work)
+	if in.blame(place, err) != nil || err != nil {
+		return
+	}
+	in.takePlan(place, by, p, k, plan)
+}
+
+// takePlan takes in a plan.
+func (in *importer) takePlan(place string, by Actor, p PlanRecord, k kind, plan run.Plan) {
+	if !in.isID(place+"/id", p.ID) {
+		return
+	}
+	if known, err := in.tx.PlanByID(p.ID); err == nil {
+		if in.report.Known++; !in.sameWork(known, k, plan) {
+			in.problems.Add(place, "another plan is here under this ID")
+		}
+		return
+	}
+	if _, err := plan.Design(); in.blame(place, err) != nil || err != nil {
+		return
+	}
+	in.report.Plans++
+	in.change(
+		func() error { _, err := in.keepRecord(by, p, k, plan); return err },
+		"new: plan of %s",
+		run.LowerFirst(plan.Title()),
+	)
+}
+
+// sameWork tells whether a plan that is here is of the same work. Of what is computed from
+// a stock, the figures of the stock may have moved.
+func (in *importer) sameWork(known store.Plan, k kind, plan run.Plan) bool {
+	here, err := planOf(known, 0)
+	if err != nil || known.Kind != k.name {
+		return false
+	}
+	for _, s := range here.Uses().Sources {
+		if sourced, ok := plan.(run.Sourced); ok { // whatever its number in the file
+			plan = sourced.Bound(s.Role, run.Source{}, 0)
+		}
+	}
+	return unbound(here).Title() == plan.Title()
+}
+
+// read reads the plan of a record.
+func (in *importer) read(w Work) (kind, run.Plan, error) {
+	k, err := kindNamed(w.Kind)
+	if err != nil {
+		return k, nil, err
+	}
+	if err := bounded(w.Request); err != nil {
+		return k, nil, verdict.Problems{{Field: "/request", Reason: err.Error()}}
+	}
+	plan, err := k.decode(w.Request)
+	if err != nil {
+		return k, nil, verdict.Problems{{Field: "/request", Reason: "this is not a request of the kind “" + w.Kind + "”: " + err.Error()}}
+	}
+	if err := noMore(w.Request, plan); err != nil && in.strict {
+		return k, nil, verdict.Problems{{Field: "/request", Reason: err.Error()}}
+	}
+	return k, plan, nil
+}
+
+// keepRecord keeps a plan of a record, bound to the bottles that it takes from here: of
+// what is not here, its figures stay, and that is said.
+func (in *importer) keepRecord(by Actor, p PlanRecord, k kind, plan run.Plan) (store.Plan, error) {
+	if known, err := in.tx.PlanByID(p.ID); err == nil {
+		if !in.sameWork(known, k, plan) {
+			return known, Conflict{"another plan is here under this ID"}
+		}
+		return known, nil
+	}
+	plan = unbound(plan) // what is not named below is not here
+	for _, s := range p.Sources {
+		sourced, ok := plan.(run.Sourced)
+		if !ok {
+			continue
+		}
+		bottle, err := in.source(s)
+		if err != nil {
+			return store.Plan{}, err
+		}
+		if bottle.ID == "" {
+			in.note("%s: its %s is not among these records, nor here; the figures of it in the plan stay", plan.Title(), s.Role)
+			continue
+		}
+		plan = sourced.Bound(s.Role, run.Source{Bottle: bottle.ID}, bottle.Number)
+	}
+	number := p.Number
+	if !in.fresh {
+		number = 0
+	}
+	at := p.At
+	if at.IsZero() {
+		at = in.now()
+	}
+	return keepPlan(in.tx, by, p.ID, k.name, plan, at, number)
+}
