@@ -19,6 +19,11 @@ export class Database {
   sql(statement: string): string {
     return execFileSync('psql', ['-qXAt', this.url, '-c', statement]).toString().trim()
   }
+  /** Takes the database away from whoever uses it, and gives it back. */
+  away(isAway: boolean) {
+    this.onServer(`ALTER DATABASE ${this.name} ALLOW_CONNECTIONS ${!isAway}`)
+    if (isAway) this.onServer(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '${this.name}'`)
+  }
   drop() {
     this.onServer(`DROP DATABASE ${this.name} WITH (FORCE)`)
   }

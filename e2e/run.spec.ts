@@ -214,4 +214,161 @@ test.describe('when something breaks', () => {
     await page.goto('/logbook')
     await expect(page.getByRole('row').filter({ hasText: 'Weighed 5.0918 g' }).first()).toBeVisible()
   })
+
+  test('the database is away in the middle of a run: the reading waits, and goes on record once', async ({
+    page,
+    lab,
+  }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    lab.database.away(true)
+    await page.keyboard.type('5.0916')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('No connection. 1 reading is kept here')).toBeVisible()
+    lab.database.away(false)
+    await expect(page.getByText('0.27 % under')).toBeVisible()
+    await expect(page.getByText('No connection')).toBeHidden()
+    await page.goto('/logbook')
+    await expect(page.getByRole('row').filter({ hasText: 'Weighed 5.0916 g' })).toHaveCount(1)
+  })
+
+  test('cut off after the commit: sent again under the same ID, and on record once', async ({ page, context }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    let cuts = 0
+    await context.route('**/api/v1/runs/*/facts', async (route) => {
+      if (cuts++ > 1) return route.continue()
+      await route.fetch() // the server has it
+      await route.abort() // and nobody hears of it
+    })
+    await page.keyboard.type('5.0914')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('No connection. 1 reading is kept here')).toBeVisible()
+    await expect(page.getByText('0.28 % under')).toBeVisible()
+    await expect(page.getByText('No connection')).toBeHidden()
+    await page.goto('/logbook')
+    await expect(page.getByRole('row').filter({ hasText: 'Weighed 5.0914 g' })).toHaveCount(1)
+    expect(cuts).toBeGreaterThan(2)
+  })
+
+  test('a browser without a database of its own sends all the same', async ({ page }) => {
+    await page.addInitScript(() => {
+      indexedDB.open = () => {
+        throw new DOMException('not here', 'SecurityError')
+      }
+    })
+    await page.reload()
+    await page.getByLabel('Note for the record').fill('from a private window')
+    await page.getByRole('button', { name: 'Add the note' }).click()
+    await expect(page.getByRole('listitem').filter({ hasText: 'from a private window' })).toBeVisible()
+  })
+
+  test('an answer that says nothing: the reading stays in sight, and can be thrown away', async ({ page, context }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    await context.route('**/api/v1/runs/*/facts', (route) =>
+      route.fulfill({
+        status: 500,
+        contentType: 'application/problem+json',
+        body: JSON.stringify({ type: 'about:blank', title: 'x', status: 500, detail: 'something went wrong here' }),
+      }),
+    )
+    await page.keyboard.type('5.0915')
+    await page.keyboard.press('Enter')
+    const waiting = page.getByRole('status', { name: 'Readings not on record yet' })
+    await expect(waiting).toContainText('“weighed 5.0915 g” is kept here and sent again. Something went wrong here')
+    await page.reload()
+    await expect(waiting).toContainText('weighed 5.0915')
+    await waiting.getByRole('button', { name: 'Throw it away…' }).click()
+    await waiting.getByRole('button', { name: 'Throw it away', exact: true }).click()
+    await expect(waiting).toBeHidden()
+  })
+
+  test('two tabs without a network: both readings are kept, and both go on record', async ({ page, context }) => {
+    const other = await context.newPage()
+    await other.goto('/today')
+    await begin(other)
+    await context.route('**/api/v1/runs/*/facts', (route) => route.abort())
+    for (const [tab, note] of [
+      [page, 'kept in the first tab'],
+      [other, 'kept in the second tab'],
+    ] as const) {
+      await tab.getByLabel('Note for the record').fill(note)
+      await tab.getByRole('button', { name: 'Add the note' }).click()
+    }
+    for (const tab of [page, other])
+      await expect(tab.getByText('No connection. 2 readings are kept here and go on record')).toBeVisible()
+    await context.unroute('**/api/v1/runs/*/facts')
+    await expect(page.getByText('kept in the first tab')).toBeVisible({ timeout: 30_000 })
+    await expect(other.getByText('kept in the second tab')).toBeVisible({ timeout: 30_000 })
+    for (const tab of [page, other]) await expect(tab.getByText('No connection')).toBeHidden()
+    await page.goto('/logbook')
+    for (const note of ['kept in the first tab', 'kept in the second tab'])
+      await expect(page.getByRole('row').filter({ hasText: note })).toHaveCount(1)
+    await other.close()
+  })
+})
+
+test('taken back after the end: the bottle is void, and its run says so', async ({ page }) => {
+  await weigh(page, '5.0918')
+  await expect(page.getByText('0.27 % under')).toBeVisible()
+  await page.keyboard.press('1')
+  await makeUp(page)
+  await page.keyboard.press('1')
+  await expect(field(page, 'How many times')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Keeps until')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: /^concentration: 0\.09974/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Weighed 5.0918 g' }).click()
+  const line = page.getByRole('listitem').filter({ hasText: 'Weighed 5.0918 g' }).last()
+  await line.getByRole('button', { name: 'Take back' }).click()
+  await line.getByLabel('Why').fill('another vessel')
+  await line.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.getByText('What this run made is void')).toBeVisible()
+  await page.getByRole('link', { name: 'The bottle' }).click()
+  await expect(page.getByText(/No longer on the shelf: void/)).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Print the label' })).toBeHidden()
+})
+
+test('one’s own password, and what was changed', async ({ page, browser, lab }) => {
+  const here = await another(browser, lab.server.url, 'thorne')
+  await here.goto('/setup/history')
+  await here.getByRole('button', { name: /On the record/ }).click()
+  await here.getByRole('button', { name: 'Change your password…' }).click()
+  const change = async (now: string, next: string) => {
+    await here.getByLabel('Your password now').fill(now)
+    await here.getByLabel('The new one').fill(next)
+    await here.getByRole('button', { name: 'Change it' }).click()
+  }
+  await change('pond-water-week', 'password123')
+  await expect(here.getByText('this is one of the passwords that are tried first')).toBeVisible()
+  await change('pond-water-week', 'duckweed on tuesday')
+  await expect(here.getByLabel('Your password now')).toBeHidden()
+  await expect(here.getByRole('row').filter({ hasText: 'account Imani Thorne' }).first()).toContainText(
+    /password:\s*changed/,
+  )
+  await here.getByRole('button', { name: /On the record/ }).click()
+  await here.getByRole('button', { name: 'Change your password…' }).click()
+  await change('duckweed on tuesday', 'pond-water-week')
+  await expect(here.getByLabel('Your password now')).toBeHidden()
+  await here.context().close()
+})
+
+test('a device whose clock is three hours fast: it is said once, and the server’s time goes on record', async ({
+  page,
+}) => {
+  await page.clock.setSystemTime(Date.now() + 3 * 3600_000)
+  await page.reload()
+  const notice = page.getByText('The clock of this device is about 3 hours fast.')
+  await expect(notice).toBeVisible()
+  await page.getByRole('button', { name: 'Understood' }).click()
+  await expect(notice).toBeHidden()
+  await page.getByLabel('Note for the record').fill('at the right time')
+  await page.getByRole('button', { name: 'Add the note' }).click()
+  await expect(page.getByRole('listitem').filter({ hasText: 'at the right time' })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('listitem').filter({ hasText: 'at the right time' })).toBeVisible()
+  await expect(notice).toBeHidden()
+  await expect(page.getByText('recorded', { exact: true })).toBeHidden()
 })

@@ -77,6 +77,9 @@ test('pictures of the main views', async ({ page, lab }) => {
   })
   await expect(page.getByText('Nothing was taken in.')).toBeVisible()
   await page.screenshot(shot('setup-tables'))
+  await page.goto('/setup/history')
+  await expect(page.getByText('Our laboratory → Alderbrook College')).toBeVisible()
+  await page.screenshot(shot('setup-changes'))
 
   lab.database.sql(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
   await begin(page)

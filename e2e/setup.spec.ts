@@ -139,7 +139,7 @@ test.describe('with the sample records', () => {
     await take('good.json', JSON.stringify(records))
     await expect(page.getByText(/Nothing new, would be taken in; 0 changed; \d+ here already/)).toBeVisible()
     await take('not.json', 'not json')
-    await expect(page.getByText('not.json is not a JSON file')).toBeVisible()
+    await expect(page.getByText('this cannot be read as records')).toBeVisible()
     const broken = JSON.parse(JSON.stringify(records).replaceAll('-7000-', '-7777-')) as typeof records
     broken.runs[0]!.facts[0]!.quantity!.value = 1e9
     await take('broken.json', JSON.stringify(broken))

@@ -30,7 +30,7 @@ watch(
 watch(
   () => session.state,
   (state, before) => {
-    if (state === 'in' && before !== 'expired') outbox.resume()
+    if (state === 'in' && before !== 'in') void outbox.resume()
   },
 )
 </script>

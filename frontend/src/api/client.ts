@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { learn } from './clock'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
@@ -12,6 +13,7 @@ export type Fact = Schemas['Fact']
 export type Figure = Schemas['Figure']
 export type FactLine = Schemas['FactLine']
 export type BalanceCheck = Schemas['BalanceCheck']
+export type HistoryEntry = Schemas['HistoryEntry']
 export type ImportReport = Schemas['ImportReport']
 export type Kin = Schemas['Kin']
 export type LabBalance = Schemas['LabBalance']
@@ -38,12 +40,20 @@ export type WorkingLine = Schemas['WorkingLine']
 
 export const api = createClient<paths>({ baseUrl: '/api/v1' })
 
+const askedAt = new WeakMap<Request, number>()
+api.use({
+  onRequest: ({ request }) => void askedAt.set(request, Date.now()),
+  onResponse: ({ request, response }) => learn(response, askedAt.get(request) ?? 0),
+})
+
 /** An answer that is a problem: a sentence for the person, and the fields it is about. */
 export class ProblemError extends Error {
   constructor(
     readonly status: number,
     detail: string,
     readonly fields: Map<string, string> = new Map(),
+    /** How long to wait before asking again, in ms, when the server says so. */
+    readonly retryAfter?: number,
   ) {
     super(detail)
   }
@@ -51,7 +61,7 @@ export class ProblemError extends Error {
 
 /** The network did not carry the request; it may be sent again. */
 export class Unreachable extends Error {
-  constructor() {
+  constructor(readonly retryAfter?: number) {
     super('The server cannot be reached. What you typed is kept.')
   }
 }
@@ -80,9 +90,11 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   if (answer.error === undefined && answer.response.ok) return answer.data as T
   const { status } = answer.response
   if (status === 401) onUnauthorized()
-  if (status >= 502) throw new Unreachable()
+  const seconds = Number(answer.response.headers.get('Retry-After') ?? NaN)
+  const retryAfter = seconds > 0 ? 1000 * seconds : undefined
+  if (status >= 502) throw new Unreachable(retryAfter)
   const fields = new Map((answer.error?.errors ?? []).map((e) => [e.pointer, e.detail]))
-  throw new ProblemError(status, answer.error?.detail ?? `The server answered ${status}.`, fields)
+  throw new ProblemError(status, answer.error?.detail ?? `The server answered ${status}.`, fields, retryAfter)
 }
 
 /** What is wrong with a question that came inside a plan, by the fields of the question. */

@@ -17,11 +17,21 @@ function open() {
   })
 }
 
+/** Hears the topics that begin with a prefix, with what stands after it. */
+export function onTopic(prefix: string, hear: (rest: string) => void) {
+  listen((topic) => {
+    if (topic.startsWith(prefix)) hear(topic.slice(prefix.length))
+  })
+}
+
 /** Calls reload when something changes whose topic starts with one of the prefixes. */
 export function onChange(prefixes: string[], reload: () => void) {
-  const hear: Listener = (topic) => {
+  listen((topic) => {
     if (topic === 'resync' || prefixes.some((p) => topic.startsWith(p))) reload()
-  }
+  })
+}
+
+function listen(hear: Listener) {
   listeners.add(hear)
   if (!source) open()
   onScopeDispose(() => {

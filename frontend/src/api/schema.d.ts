@@ -41,6 +41,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one's own password */
+        post: operations["changeOwnPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was changed in the lab, newest first */
+        get: operations["listHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/people": {
         parameters: {
             query?: never;
@@ -811,6 +845,33 @@ export interface components {
         Credentials: {
             login: string;
             password: string;
+        };
+        OwnPassword: {
+            current: string;
+            password: string;
+        };
+        HistoryPage: {
+            items: components["schemas"]["HistoryEntry"][];
+            next?: string;
+        };
+        HistoryEntry: {
+            /** @description what kind of thing */
+            what: string;
+            /** @description which one */
+            name: string;
+            /** @description what it said before, where that changed */
+            before: components["schemas"]["HistoryValue"][];
+            /** @description it was removed */
+            gone: boolean;
+            /** @description the initials; missing when it was changed by hand in the database */
+            by?: string;
+            /** Format: date-time */
+            at: string;
+        };
+        HistoryValue: {
+            field: string;
+            before: string;
+            after?: string;
         };
         Balance: {
             name: string;
@@ -1682,6 +1743,11 @@ export interface components {
         FactLine: {
             fact: components["schemas"]["Fact"];
             sentence: string;
+            /**
+             * Format: date-time
+             * @description when it went on record, where that was long after it was made
+             */
+            recorded?: string;
         };
         Run: {
             summary: components["schemas"]["RunSummary"];
@@ -1806,6 +1872,11 @@ export interface components {
             runNumber: number;
             title: string;
             sentence: string;
+            /**
+             * Format: date-time
+             * @description when it went on record, where that was long after it was made
+             */
+            recorded?: string;
             corrected: boolean;
             correctedBy?: string;
             correctedReason?: string;
@@ -1814,6 +1885,7 @@ export interface components {
             items: components["schemas"]["LogEntry"][];
             next?: string;
         };
+        /** @description all records, as docs/records.md describes them; read and written line by line, and checked by the rules of the records themselves */
         Records: {
             format: string;
         } & {
@@ -1967,6 +2039,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeOwnPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPassword"];
+            };
+        };
+        responses: {
+            /** @description done; the other sessions of the account have ended */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listHistory: {
+        parameters: {
+            query?: {
+                cursor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryPage"];
+                };
             };
             default: components["responses"]["Problem"];
         };

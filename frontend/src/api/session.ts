@@ -7,7 +7,6 @@ import { api, ask, whenUnauthorized, type Account } from './client'
 export const useSession = defineStore('session', () => {
   const account = ref<Account>()
   const state = ref<'unknown' | 'setup' | 'out' | 'in' | 'expired'>('unknown')
-  let waiting: (() => void)[] = []
 
   whenUnauthorized(() => {
     if (state.value === 'in') state.value = 'expired'
@@ -22,8 +21,6 @@ export const useSession = defineStore('session', () => {
   function entered(who: Account) {
     account.value = who
     state.value = 'in'
-    waiting.forEach((go) => go())
-    waiting = []
   }
 
   async function signIn(login: string, password: string) {
@@ -40,11 +37,5 @@ export const useSession = defineStore('session', () => {
     state.value = 'out'
   }
 
-  /** Resolves when somebody is signed in. */
-  function signedIn(): Promise<void> {
-    if (state.value === 'in') return Promise.resolve()
-    return new Promise((go) => waiting.push(go))
-  }
-
-  return { account, state, look, signIn, createFirst, signOut, signedIn }
+  return { account, state, look, signIn, createFirst, signOut }
 })

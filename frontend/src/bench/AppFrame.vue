@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { nextTick, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
-import { useOutbox } from '@/api/outbox'
 import { useBench } from './bench'
 import BenchStrip from './BenchStrip.vue'
+import OutboxBanner from './OutboxBanner.vue'
 import { keysInForce, useKeys } from './keys'
 import { kinds } from './kinds'
 
@@ -24,7 +24,6 @@ const groups = [
 const route = useRoute()
 const router = useRouter()
 const bench = useBench()
-const outbox = useOutbox()
 const listingKeys = ref(false)
 const keyList = useTemplateRef<HTMLElement>('keyList')
 
@@ -78,11 +77,7 @@ watch(listingKeys, async (open) => {
     </nav>
     <BenchStrip />
     <main id="sheet" tabindex="-1">
-      <p v-if="outbox.stuck" class="banner" role="status">
-        No connection. {{ outbox.letters.length === 1 ? '1 reading is' : `${outbox.letters.length} readings are` }} kept
-        here and go on record when it is back.
-      </p>
-      <p v-if="outbox.refused" class="banner stop" role="alert">{{ outbox.refused }}</p>
+      <OutboxBanner />
       <section
         v-if="listingKeys"
         ref="keyList"
@@ -186,15 +181,6 @@ main {
   background: var(--sheet);
   padding: 0.5rem;
   z-index: 60;
-}
-.banner {
-  background: var(--amber-tint);
-  border-left: 5px solid var(--amber);
-  padding: 0.6rem 1rem;
-}
-.banner.stop {
-  background: var(--red-tint);
-  border-color: var(--red);
 }
 .key-list {
   background: var(--sheet);

@@ -5,6 +5,7 @@ import { api, ask, sentence, type LabBalance } from '@/api/client'
 import { onChange } from '@/api/events'
 import { useSession } from '@/api/session'
 import { useBench } from './bench'
+import OwnPassword from '@/areas/account/OwnPassword.vue'
 import QuantityField from './QuantityField.vue'
 
 /** One line on top: what is on, and what every computation takes from the bench.
@@ -115,7 +116,10 @@ const digits = (resolution: number) =>
           >{{ b.balance.name }}, {{ digits(b.balance.resolution) }}, up to {{ b.balance.capacity }} g</el-button
         >
       </template>
-      <el-button v-else-if="editing === 'who'" @click="leave">Sign out</el-button>
+      <template v-else-if="editing === 'who'">
+        <el-button @click="leave">Sign out</el-button>
+        <OwnPassword @done="editing = ''" />
+      </template>
       <p v-if="says" class="problem" role="alert">{{ says }}</p>
       <el-button v-if="!editing" link @click="says = ''">Close</el-button>
     </div>

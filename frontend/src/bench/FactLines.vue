@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Fact, FactLine, NewFact, Step } from '@/api/client'
-import { clock } from '@/design/time'
+import { clock, when } from '@/design/time'
 import StepInput from './StepInput.vue'
 
 /** The facts of a step that is done: who, when, what; corrected ones struck
@@ -59,6 +59,7 @@ function initial(fact: Fact): string {
     <li v-for="{ line, by } in lines" :key="line.fact.id">
       <component :is="by ? 's' : 'span'">{{ line.sentence }}</component>
       <span class="soft small"> {{ line.fact.by }} {{ clock(line.fact.at) }}</span>
+      <span v-if="line.recorded" class="small late"> recorded {{ when(line.recorded) }}</span>
       <span v-if="by" class="small reason"> corrected by {{ by.by }}: {{ by.reason }}</span>
       <span v-else class="ways no-print">
         <el-button v-if="line.fact.kind !== 'decided'" link type="primary" @click="begin('correct', line.fact.id)"
@@ -88,6 +89,9 @@ function initial(fact: Fact): string {
 </template>
 
 <style scoped>
+.late {
+  color: var(--amber);
+}
 li > .small {
   margin-left: 0.6em;
 }

@@ -168,6 +168,13 @@ async function again(which = run.value?.summary.batch ?? 0) {
           </p>
         </template>
       </div>
+      <p v-if="outcome.status !== 'finished' && run.bottles.length" class="ended stop" role="status">
+        What this run made is void: a reading that it rests on was taken back or corrected. Do not use it, and cross out
+        its label; what was made from it is in doubt.
+        <RouterLink v-for="(made, i) in run.bottles" :key="made" :to="`/shelf/${made}`" class="label-link"
+          >{{ run.bottles.length > 1 ? `Bottle ${i + 1} of ${run.bottles.length}` : 'The bottle' }}
+        </RouterLink>
+      </p>
       <p v-if="run.doubt" class="ended stop" role="status">{{ run.doubt }}</p>
       <div v-if="run.moved.length" class="ended look" role="status">
         <h2>This moved on the shelf</h2>

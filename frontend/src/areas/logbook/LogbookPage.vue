@@ -5,7 +5,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LogEntry } from '@/api/client'
 import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
-import { clock, day } from '@/design/time'
+import { clock, day, when } from '@/design/time'
 
 const entries = ref<LogEntry[]>()
 const next = ref<string>()
@@ -109,6 +109,7 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
             <span v-else>{{ e.sentence }}</span>
             <span v-if="e.corrected" class="reason"> corrected by {{ e.correctedBy }}: {{ e.correctedReason }}</span>
             <span v-else-if="e.fact.reason" class="reason"> correction: {{ e.fact.reason }}</span>
+            <span v-if="e.recorded" class="small late"> recorded {{ when(e.recorded) }}</span>
           </td>
           <td>
             <RouterLink :to="`/runs/${e.runId}`">{{ e.runNumber }} · {{ e.title }}</RouterLink>
@@ -121,6 +122,9 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
 </template>
 
 <style scoped>
+.late {
+  color: var(--amber);
+}
 .head {
   display: flex;
   justify-content: space-between;

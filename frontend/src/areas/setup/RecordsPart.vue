@@ -2,6 +2,8 @@
 import './form.css'
 import { ref } from 'vue'
 import { api, ask, type ImportReport } from '@/api/client'
+import { onTopic } from '@/api/events'
+import { useSession } from '@/api/session'
 import SelectField from '@/bench/SelectField.vue'
 import { useForm } from '@/bench/useForm'
 
@@ -13,43 +15,46 @@ const tables: [Table, string][] = [
   ['plans', 'plans'],
 ]
 const table = ref<Table>('substances')
-const file = ref<{ name: string; text: string; records?: { format: string } }>()
-const unreadable = ref('')
+/** A file of records goes to the server as it is: it may be large. */
+const file = ref<{ records?: File; table?: string }>()
 const report = ref<ImportReport>()
 const taken = ref(false)
+const percent = ref(0)
+const session = useSession()
 const { busy, says, fields, send } = useForm()
+onTopic(`import ${session.account?.id} `, (n) => (percent.value = Number(n)))
 /** How many problems are spelled out. */
 const shown = 50
 
 async function choose(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0]
-  unreadable.value = says.value = ''
+  says.value = ''
   fields.value = new Map()
   report.value = file.value = undefined
   taken.value = false
   if (!chosen) return
-  const text = await chosen.text()
-  if (!/\.json$/i.test(chosen.name)) file.value = { name: chosen.name, text }
-  else
-    try {
-      file.value = { name: chosen.name, text, records: JSON.parse(text) as { format: string } }
-    } catch (error) {
-      unreadable.value = `${chosen.name} is not a JSON file: ${String(error)}`
-      return
-    }
+  file.value = /\.json$/i.test(chosen.name) ? { records: chosen } : { table: await chosen.text() }
   await take(true)
 }
 
 async function take(dryRun: boolean) {
   const from = file.value
   if (!from) return
+  percent.value = 0
   await send(async () => {
     report.value = from.records
-      ? await ask(api.POST('/import', { params: { query: { dryRun } }, body: from.records }))
+      ? await ask(
+          api.POST('/import', {
+            params: { query: { dryRun } },
+            body: { format: '' },
+            bodySerializer: () => from.records,
+            headers: { 'Content-Type': 'application/json' },
+          }),
+        )
       : await ask(
           api.POST('/tables/{table}', {
             params: { path: { table: table.value }, query: { dryRun } },
-            body: from.text,
+            body: from.table ?? '',
             bodySerializer: (text: string) => text,
             headers: { 'Content-Type': 'text/plain' },
           }),
@@ -108,8 +113,9 @@ const counted = (r: ImportReport) =>
         accept="application/json,.json,text/csv,.csv,.tsv,.txt"
         @change="choose"
     /></label>
-    <p v-if="busy" class="all soft" role="status">Looking at it…</p>
-    <p v-if="unreadable" class="problem all" role="alert">{{ unreadable }}</p>
+    <p v-if="busy" class="all soft" role="status">
+      {{ report ? 'Taking it in…' : 'Looking at it…' }} <template v-if="percent">{{ percent }} %</template>
+    </p>
     <div v-if="says" class="all" role="alert">
       <p class="problem">
         Nothing was taken in.

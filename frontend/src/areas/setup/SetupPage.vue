@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 import { useSession } from '@/api/session'
 import BalancesPart from './BalancesPart.vue'
 import GlassPart from './GlassPart.vue'
+import HistoryPart from './HistoryPart.vue'
 import PeoplePart from './PeoplePart.vue'
 import RecordsPart from './RecordsPart.vue'
 import RulesPart from './RulesPart.vue'
@@ -18,6 +19,7 @@ const parts = [
   { key: 'rules', label: 'Rules', view: RulesPart },
   { key: 'people', label: 'People', view: PeoplePart },
   { key: 'records', label: 'In and out', view: RecordsPart },
+  { key: 'history', label: 'Changes', view: HistoryPart },
 ]
 const shown = computed(() => parts.find((p) => p.key === props.part) ?? parts[0]!)
 const mayChange = computed(() => session.account?.role === 'instructor')
