@@ -181,6 +181,7 @@ test.describe('when something breaks', () => {
     await page.keyboard.press('Enter')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     await page.keyboard.type('5.0917')
+    await expect(page.getByText('= 5.0917 g')).toBeVisible() // else reading it may end the session before Enter
     lab.database.sql('DELETE FROM sign_ins')
     await page.keyboard.press('Enter')
     await expect(page.getByText('The session has ended.')).toBeVisible()
