@@ -51,6 +51,22 @@ func New(value, u float64, source Source) Number {
 	return Number{Value: value, Contributions: []Contribution{{source, u}}}
 }
 
+// Gather returns value with contributions in any order; it keeps the slice. Those of one
+// source add up.
+func Gather(value float64, contributions []Contribution) Number {
+	slices.SortStableFunc(contributions, func(a, b Contribution) int { return strings.Compare(a.ID, b.ID) })
+	kept := contributions[:0]
+	for _, c := range contributions {
+		switch last := len(kept) - 1; {
+		case last >= 0 && kept[last].ID == c.ID:
+			kept[last].U += c.U
+		default:
+			kept = append(kept, c)
+		}
+	}
+	return Number{Value: value, Contributions: kept}
+}
+
 // WithLimits returns value within limits ±a of a shape from one source.
 func WithLimits(value, a float64, shape Shape, source Source) Number {
 	source.Shape = shape

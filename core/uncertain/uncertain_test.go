@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"reflect"
 	"testing"
 
 	"vialbench/core/uncertain"
@@ -162,5 +163,15 @@ func TestBudgetGroupsByLabel(t *testing.T) {
 	b := weight("C", 0.3).Plus(weight("H", 0.4)).Plus(uncertain.New(0, 1.2, src("flask"))).Budget()
 	if len(b) != 2 || b[0].Label != "flask" || math.Abs(b[1].U-0.5) > 1e-15 || math.Abs(b[1].Fraction-0.25/1.69) > 1e-15 {
 		t.Errorf("%+v", b)
+	}
+}
+
+// Contributions gathered in any order are those of adding them one by one.
+func TestGather(t *testing.T) {
+	a, b, c := uncertain.Source{ID: "a"}, uncertain.Source{ID: "b"}, uncertain.Source{ID: "c"}
+	got := uncertain.Gather(5, []uncertain.Contribution{{c, 3}, {a, 1}, {b, 2}, {a, -4}})
+	want := uncertain.New(5, 3, c).Plus(uncertain.New(0, 1, a)).Plus(uncertain.New(0, 2, b)).Plus(uncertain.New(0, -4, a))
+	if !reflect.DeepEqual(got, want) || len(uncertain.Gather(1, nil).Contributions) != 0 {
+		t.Errorf("%+v, want %+v", got, want)
 	}
 }
