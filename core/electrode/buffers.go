@@ -79,7 +79,21 @@ var library = []Buffer{
 	entry("phosphate-3.5", "phosphate 1:3.5", iupac, 7.534, 7.500, 7.472, 7.448, 7.429, 7.413, 7.400, 7.389, 7.380, 7.367),
 	entry("borax", "borax, 0.01 mol/kg", iupac, 9.464, 9.395, 9.332, 9.276, 9.225, 9.180, 9.139, 9.102, 9.068, 9.011),
 	entry("carbonate", "carbonate 1:1, 0.025 mol/kg", iupac, 10.317, 10.245, 10.179, 10.118, 10.062, 10.012, 9.966, 9.926, 9.889, 9.828),
-	entry("hydroxide", "calcium hydroxide, saturated at 25 °C", memory, 13.423, 13.207, 13.003, 12.810, 12.627, 12.454, 12.289, 12.133, 11.984, 11.705),
+	entry(
+		"hydroxide",
+		"calcium hydroxide, saturated at 25 °C",
+		memory,
+		13.423,
+		13.207,
+		13.003,
+		12.810,
+		12.627,
+		12.454,
+		12.289,
+		12.133,
+		11.984,
+		11.705,
+	),
 }
 
 func entry(key, name, source string, values ...float64) Buffer {

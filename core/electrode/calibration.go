@@ -247,7 +247,12 @@ func (m Meter) terms(p Fitted, slope, sd float64) [3]uncertain.Contribution {
 }
 
 func (m Meter) thermometer() uncertain.Source {
-	return uncertain.Source{ID: "thermometer " + m.Name, Label: "thermometer of the meter", Basis: "its limits", Shape: uncertain.RectangularShape}
+	return uncertain.Source{
+		ID:    "thermometer " + m.Name,
+		Label: "thermometer of the meter",
+		Basis: "its limits",
+		Shape: uncertain.RectangularShape,
+	}
 }
 
 // fit lays a line through points, with what each adds to offset and slope.

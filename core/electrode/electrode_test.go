@@ -276,7 +276,10 @@ func TestBySegments(t *testing.T) {
 	if c.Pieces[0].Low != 4.005 || c.Pieces[0].High != 6.865 || c.Pieces[1].High != 9.180 {
 		t.Errorf("%+v", c.Pieces)
 	}
-	if line := calibrated(t, points...); math.Abs(line.PH(electrode.Read{MV: points[0].MV, Celsius: 25}).Value-9.180) < 1e-3 || len(line.Pieces) != 0 {
+	if line := calibrated(
+		t,
+		points...); math.Abs(line.PH(electrode.Read{MV: points[0].MV, Celsius: 25}).Value-9.180) < 1e-3 ||
+		len(line.Pieces) != 0 {
 		t.Error("one line goes through all three points, which do not lie on one")
 	}
 }
@@ -309,20 +312,20 @@ func TestCalibrateRefuses(t *testing.T) {
 	}
 	for field, points := range map[string][]electrode.Point{
 		"/points":                      nil,
-		"/points ":                     {good, good},
-		"/points  ":                    {good, good, good, good, good, good},
+		"/points#":                     {good, good},
+		"/points##":                    {good, good, good, good, good, good},
 		"/points/0/mV":                 with(func(p *electrode.Point) { p.MV = 1000.1 }),
-		"/points/0/mV ":                with(func(p *electrode.Point) { p.MV = math.NaN() }),
+		"/points/0/mV#":                with(func(p *electrode.Point) { p.MV = math.NaN() }),
 		"/points/0/celsius":            with(func(p *electrode.Point) { p.Celsius = 120 }),
-		"/points/0/celsius ":           with(func(p *electrode.Point) { p.Celsius = 55 }), // beyond the table
-		"/points/0/celsius  ":          with(func(p *electrode.Point) { p.Celsius = math.NaN() }),
+		"/points/0/celsius#":           with(func(p *electrode.Point) { p.Celsius = 55 }), // beyond the table
+		"/points/0/celsius##":          with(func(p *electrode.Point) { p.Celsius = math.NaN() }),
 		"/points/0/spread":             with(func(p *electrode.Point) { p.Spread = -1 }),
 		"/points/0/buffer/table/0/pH":  with(func(p *electrode.Point) { p.Buffer.Table = []electrode.Value{{Celsius: 25, PH: -3}} }),
-		"/points/0/buffer/table/0/pH ": with(func(p *electrode.Point) { p.Buffer.Table = []electrode.Value{{Celsius: 25, PH: 15.2}} }),
+		"/points/0/buffer/table/0/pH#": with(func(p *electrode.Point) { p.Buffer.Table = []electrode.Value{{Celsius: 25, PH: 15.2}} }),
 	} {
 		_, err := electrode.Calibrate(bench, points, false)
 		var p verdict.Problems
-		if errors.As(err, &p); len(p) != 1 || p[0].Field != strings.TrimSpace(field) {
+		if errors.As(err, &p); len(p) != 1 || p[0].Field != strings.TrimRight(field, "#") {
 			t.Errorf("%v, want one at %s", err, field)
 		}
 	}
@@ -330,12 +333,12 @@ func TestCalibrateRefuses(t *testing.T) {
 		t.Error("from a buffer to the same buffer leads a line")
 	}
 	for field, m := range map[string]electrode.Meter{
-		"/name": {Resolution: 1}, "/resolution": {Name: "x", Resolution: 0.009}, "/resolution ": {Name: "x", Resolution: 0.6, ShowsPH: true},
+		"/name": {Resolution: 1}, "/resolution": {Name: "x", Resolution: 0.009}, "/resolution#": {Name: "x", Resolution: 0.6, ShowsPH: true},
 		"/repeatability": {Name: "x", Resolution: 1, Repeatability: 11}, "/thermometer": {Name: "x", Resolution: 1, Thermometer: -1},
 		"/probe": {Name: "x", Resolution: 1, Probe: strings.Repeat("n", 41)},
 	} {
 		var p verdict.Problems
-		if errors.As(m.Check(), &p); len(p) != 1 || p[0].Field != strings.TrimSpace(field) {
+		if errors.As(m.Check(), &p); len(p) != 1 || p[0].Field != strings.TrimRight(field, "#") {
 			t.Errorf("%+v: %v, want one at %s", m, p, field)
 		}
 	}

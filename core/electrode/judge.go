@@ -45,7 +45,15 @@ func (c Calibration) Judge(low, high float64, now time.Time, t verdict.Threshold
 			}
 		}
 		if p.Spread > 0 {
-			add(RuleSettled.Says(verdict.Look, nil, "%s was taken before it had settled (it moved by %s mV).", p.Buffer.Name, quantity.Digits(p.Spread, 1)))
+			add(
+				RuleSettled.Says(
+					verdict.Look,
+					nil,
+					"%s was taken before it had settled (it moved by %s mV).",
+					p.Buffer.Name,
+					quantity.Digits(p.Spread, 1),
+				),
+			)
 		}
 	}
 	if cold, warm := c.temperatures(); warm-cold > t.Of(RuleTemperature) {
@@ -57,7 +65,12 @@ func (c Calibration) Judge(low, high float64, now time.Time, t verdict.Threshold
 
 func (c Calibration) judgeSlope(t verdict.Thresholds) verdict.Verdict {
 	if c.Assumed {
-		return RuleOnePoint.Says(verdict.Look, nil, "One buffer: the offset is known, the slope is taken for 100 %%. For rough work near pH %s.", quantity.Digits(c.Low(), 1))
+		return RuleOnePoint.Says(
+			verdict.Look,
+			nil,
+			"One buffer: the offset is known, the slope is taken for 100 %%. For rough work near pH %s.",
+			quantity.Digits(c.Low(), 1),
+		)
 	}
 	percent := 100 * c.Slope.Value
 	text := quantity.Digits(percent, 1) + " % of the theoretical slope"
@@ -79,7 +92,12 @@ func (c Calibration) judgeOffset(t verdict.Thresholds) verdict.Verdict {
 	text := quantity.Digits(c.Offset.Value, 1) + " mV at pH 7"
 	switch {
 	case off > t.Of(RuleOffsetUsable):
-		return RuleOffsetUsable.Says(verdict.Stop, nil, "%s: do not use this probe. Renew its filling or its junction; and look whether the buffer is the one meant.", text)
+		return RuleOffsetUsable.Says(
+			verdict.Stop,
+			nil,
+			"%s: do not use this probe. Renew its filling or its junction; and look whether the buffer is the one meant.",
+			text,
+		)
 	case off > t.Of(RuleOffset):
 		return RuleOffset.Says(verdict.Look, nil, "%s: usable. Soak or refill the probe and look again.", text)
 	}
@@ -130,11 +148,23 @@ func (c Calibration) mixedUp() string {
 		}
 		switch fell := a.MV - b.MV; {
 		case fell < -expected/2:
-			return fmt.Sprintf("%s and %s are swapped: the potential rises from %s to %s mV where it should fall by about %s. Take both points again.",
-				a.Buffer.Name, b.Buffer.Name, quantity.Digits(a.MV, 1), quantity.Digits(b.MV, 1), quantity.Digits(expected, 0))
+			return fmt.Sprintf(
+				"%s and %s are swapped: the potential rises from %s to %s mV where it should fall by about %s. Take both points again.",
+				a.Buffer.Name,
+				b.Buffer.Name,
+				quantity.Digits(a.MV, 1),
+				quantity.Digits(b.MV, 1),
+				quantity.Digits(expected, 0),
+			)
 		case fell < expected/2:
-			return fmt.Sprintf("%s and %s read nearly the same (%s and %s mV, where %s lie between them): the probe stood in one buffer twice, or is broken. Look, and take both again.",
-				a.Buffer.Name, b.Buffer.Name, quantity.Digits(a.MV, 1), quantity.Digits(b.MV, 1), quantity.Digits(expected, 0))
+			return fmt.Sprintf(
+				"%s and %s read nearly the same (%s and %s mV, where %s lie between them): the probe stood in one buffer twice, or is broken. Look, and take both again.",
+				a.Buffer.Name,
+				b.Buffer.Name,
+				quantity.Digits(a.MV, 1),
+				quantity.Digits(b.MV, 1),
+				quantity.Digits(expected, 0),
+			)
 		}
 	}
 	return ""

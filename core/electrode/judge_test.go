@@ -42,7 +42,8 @@ func TestSlopeAndOffset(t *testing.T) {
 	}
 	c := calibrated(t, taken(t, "phthalate", 25, 8, 0.97), taken(t, "phosphate", 25, 8, 0.97))
 	got := c.Judge(0, 0, today, verdict.Thresholds{"P-6": 98, "P-10": 5})
-	if says(got) != "P-6 look, P-10 look" || !strings.HasPrefix(got[0].Sentence, "97.0 % of the theoretical slope") || !strings.HasPrefix(got[1].Sentence, "8.0 mV at pH 7") {
+	if says(got) != "P-6 look, P-10 look" || !strings.HasPrefix(got[0].Sentence, "97.0 % of the theoretical slope") ||
+		!strings.HasPrefix(got[1].Sentence, "8.0 mV at pH 7") {
 		t.Errorf("the lab's own thresholds: %+v", got)
 	}
 	// Far from 7 the offset is a long way down the line: it is not judged.
@@ -60,16 +61,29 @@ func TestMixedUp(t *testing.T) {
 	}
 	x, y := swap(four, seven)
 	got := calibrated(t, x, y).Judge(0, 0, today, nil)
-	if says(got) != "P-19 stop" || !strings.Contains(got[0].Sentence, "hydrogen phthalate, 0.05 mol/kg and phosphate 1:1, 0.025 mol/kg are swapped") {
+	if says(got) != "P-19 stop" ||
+		!strings.Contains(got[0].Sentence, "hydrogen phthalate, 0.05 mol/kg and phosphate 1:1, 0.025 mol/kg are swapped") {
 		t.Errorf("%+v", got)
 	}
 	x, y = swap(seven, nine)
-	if got := calibrated(t, four, y, x).Judge(0, 0, today, nil); got[0].Rule != "P-19" || !strings.Contains(got[0].Sentence, "borax, 0.01 mol/kg are swapped") {
+	if got := calibrated(
+		t,
+		four,
+		y,
+		x,
+	).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
+		!strings.Contains(got[0].Sentence, "borax, 0.01 mol/kg are swapped") {
 		t.Errorf("%+v", got)
 	}
 	twice := nine
 	twice.MV = seven.MV + 0.4
-	if got := calibrated(t, four, seven, twice).Judge(0, 0, today, nil); got[0].Rule != "P-19" || !strings.Contains(got[0].Sentence, "in one buffer twice") {
+	if got := calibrated(
+		t,
+		four,
+		seven,
+		twice,
+	).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
+		!strings.Contains(got[0].Sentence, "in one buffer twice") {
 		t.Errorf("%+v", got)
 	}
 	if got := calibrated(t, four, seven, nine).Judge(0, 0, today, nil); got[0].Level != verdict.Fine {

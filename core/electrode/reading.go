@@ -8,6 +8,7 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
+	"vialbench/core/working"
 )
 
 // Read is a potential as a meter showed it in a sample.
@@ -48,7 +49,7 @@ func (r Read) Check() error {
 // thermometer, which is the one that the buffers were measured with.
 func (c Calibration) PH(r Read) uncertain.Number {
 	k := Nernst(r.Celsius)
-	offset, slope := c.at(r.MV)
+	offset, slope := c.At(r.MV)
 	reading := uncertain.New(r.MV, c.Meter.reading(r.Celsius, r.Spread), uncertain.Source{
 		ID: "sample " + r.ID, Label: "reading of the sample", Basis: "last digit and repeatability, as far as it had settled"})
 	pH := uncertain.Exact(7).Minus(reading.Minus(offset).Over(slope).Scale(1 / k))
@@ -56,8 +57,8 @@ func (c Calibration) PH(r Read) uncertain.Number {
 	return pH.Plus(uncertain.WithLimits(0, -byTemperature*c.Meter.Thermometer, uncertain.RectangularShape, c.Meter.thermometer()))
 }
 
-// at is the line that holds at a potential.
-func (c Calibration) at(mV float64) (offset, slope uncertain.Number) {
+// At is the line that holds at a potential.
+func (c Calibration) At(mV float64) (offset, slope uncertain.Number) {
 	if len(c.Pieces) == 0 {
 		return c.Offset, c.Slope
 	}
@@ -79,24 +80,36 @@ func (c Calibration) Doubts(r Read, pH float64, made, calibrated time.Time, t ve
 	}
 	switch most := t.Of(RuleSpan); {
 	case beyond > most:
-		list = append(list, RuleSpan.Says(verdict.Stop, nil, "%s pH outside the calibration: %s. Calibrate with a buffer beyond it, then read again.",
-			quantity.Digits(beyond, 1), span))
+		list = append(
+			list,
+			RuleSpan.Says(verdict.Stop, nil, "%s pH outside the calibration: %s. Calibrate with a buffer beyond it, then read again.",
+				quantity.Digits(beyond, 1), span),
+		)
 	case beyond > 0:
 		list = append(list, RuleSpan.Says(verdict.Look, nil, "Just outside the calibration: %s.", span))
 	}
 	if r.Dilute {
-		list = append(list, RuleDilute.Says(verdict.Stop, nil, "Hardly any ions in it: a meter does not read this water. Say so instead of a pH."))
+		list = append(
+			list,
+			RuleDilute.Says(verdict.Stop, nil, "Hardly any ions in it: a meter does not read this water. Say so instead of a pH."),
+		)
 	}
 	if alkaline := t.Of(RuleAlkaline); pH > alkaline && r.Sodium {
-		list = append(list, RuleAlkaline.Says(verdict.Look, nil, "Above pH %s with much sodium: the true pH is higher.", quantity.Digits(alkaline, -1)))
+		list = append(
+			list,
+			RuleAlkaline.Says(verdict.Look, nil, "Above pH %s with much sodium: the true pH is higher.", quantity.Digits(alkaline, -1)),
+		)
 	}
 	if r.Spread > 0 {
 		list = append(list, RuleSettled.Says(verdict.Look, nil, "Taken before it had settled: it still moved by %s pH.",
 			quantity.Digits(r.Spread/Nernst(r.Celsius), 3)))
 	}
 	if off := math.Abs(r.Celsius - c.Celsius); off > t.Of(RuleTemperature) {
-		list = append(list, RuleTemperature.Says(verdict.Look, nil, "At %s °C, and the buffers were at %s °C. The slope is corrected for that, the sample is not.",
-			quantity.Digits(r.Celsius, 1), quantity.Digits(c.Celsius, 1)))
+		list = append(
+			list,
+			RuleTemperature.Says(verdict.Look, nil, "At %s °C, and the buffers were at %s °C. The slope is corrected for that, the sample is not.",
+				quantity.Digits(r.Celsius, 1), quantity.Digits(c.Celsius, 1)),
+		)
 	}
 	if !made.IsZero() && !calibrated.IsZero() {
 		if hours := made.Sub(calibrated).Hours(); hours > t.Of(RuleStale) {
@@ -128,4 +141,14 @@ func signed(x float64) string {
 		return text
 	}
 	return "+" + quantity.Digits(math.Abs(x), 2)
+}
+
+// NernstLine shows how the theoretical slope comes about; of says what the temperature is that of.
+func NernstLine(celsius float64, of string) working.Line {
+	return working.Line{
+		Title: "Slope by theory", Symbol: "k", Formula: `k = \frac{R\,T\,\ln 10}{F}`,
+		Substituted: fmt.Sprintf(`k = \frac{8.31446 \times %s \times 2.302585}{96485.33}`, quantity.Digits(celsius+zeroCelsius, 2)),
+		Result:      quantity.Digits(Nernst(celsius), 3) + " mV",
+		From:        []string{"for each pH; R and F: CODATA 2018", of},
+	}
 }

@@ -19,6 +19,9 @@ const (
 	Mass               Role = "mass"
 	Volume             Role = "volume"
 	PH                 Role = "pH"
+	Slope              Role = "slope"  // of a probe, % of theory
+	Offset             Role = "offset" // of a probe, mV at pH 7
+	TimeConstant       Role = "time constant"
 )
 
 // Figure is one computed quantity, with the text that a screen or a label shows.

@@ -230,6 +230,8 @@ func TestEveryUnitRoundTrips(t *testing.T) {
 		quantity.VolumeFraction,
 		quantity.Potential,
 		quantity.Absorbance,
+		quantity.Acidity,
+		quantity.Time,
 	}
 	for _, d := range dimensions {
 		symbols := quantity.UnitsOf(d)

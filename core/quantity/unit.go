@@ -26,6 +26,8 @@ const (
 	VolumeFraction      Dimension = "volume fraction"      // 1 (mL/mL)
 	Potential           Dimension = "potential"            // V
 	Absorbance          Dimension = "absorbance"           // AU, decadic
+	Acidity             Dimension = "pH"                   // pH
+	Time                Dimension = "time"                 // s
 )
 
 // Unit is one unit of a dimension: 1 unit = Factor × the base unit.
@@ -98,6 +100,10 @@ var units = []Unit{
 	{"mV", Potential, 1e-3},
 	{"AU", Absorbance, 1},
 	{"mAU", Absorbance, 1e-3},
+	{"pH", Acidity, 1},
+	{"s", Time, 1},
+	{"min", Time, 60},
+	{"h", Time, 3600},
 }
 
 // aliases maps other spellings to the printed symbol. Spellings of a litre, of a power of

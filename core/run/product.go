@@ -54,6 +54,10 @@ type Product struct {
 	Signal  string   `json:"signal,omitempty"`
 	// Ingredients are what the hazards of something made from it are reckoned with.
 	Ingredients []substance.Ingredient `json:"ingredients,omitempty"`
+	// Result tells that no shelf holds it: later work takes figures from it, and what else
+	// it needs from Detail.
+	Result bool `json:"-"`
+	Detail any  `json:"-"`
 	// Readings are those of instruments that it rests on.
 	Readings []Reading `json:"readings,omitempty"`
 }

@@ -99,6 +99,9 @@ const (
 	InputChoice   Input = "choice"
 	InputLabel    Input = "label"
 	InputReadings Input = "readings" // of a scale, before and after
+	// InputSample is a reading with the name of what it was taken in, and one of the
+	// options; such a step is repeated until its Ends is chosen.
+	InputSample Input = "sample"
 )
 
 // State of a step.
@@ -130,6 +133,10 @@ type Step struct {
 	Unit         string               `json:"unit,omitempty"`
 	Default      string               `json:"default,omitempty"`
 	ByDifference bool                 `json:"byDifference,omitempty"`
+	// Expects is about what will be read, like “177 mV”.
+	Expects string `json:"expects,omitempty"`
+	// Beside is what is read at the same time: the temperature beside a potential.
+	Beside *Field `json:"beside,omitempty"`
 	// Instrument that the reading comes from, when a connected one may state it; Tares
 	// tells that it is to be set to zero first.
 	Instrument string `json:"instrument,omitempty"`
@@ -137,6 +144,8 @@ type Step struct {
 	// Scale is where the scale ends that is read, in mL; 0 when none is.
 	Scale   float64          `json:"scale,omitempty"`
 	Options []verdict.Choice `json:"options,omitempty"`
+	// Ends is the decision that ends a step that is repeated.
+	Ends *verdict.Choice `json:"ends,omitempty"`
 	// Asks tells whether a reading is asked for; false when a decision is.
 	Asks     bool              `json:"asks"`
 	Summary  string            `json:"summary,omitempty"`
@@ -144,6 +153,14 @@ type Step struct {
 	Verdicts []verdict.Verdict `json:"verdicts,omitempty"`
 	// Facts are the IDs of the standing facts of the step.
 	Facts []string `json:"facts,omitempty"`
+}
+
+// Field is a quantity that is typed beside another.
+type Field struct {
+	Label      string               `json:"label"`
+	Unit       string               `json:"unit"`
+	Default    string               `json:"default"`
+	Dimensions []quantity.Dimension `json:"dimensions"`
 }
 
 // Offer is a decision that may be taken whatever step is at hand.

@@ -173,6 +173,9 @@ func (p *parser) atom() (float64, error) {
 		return math.Sqrt(value), err
 	case p.take("("):
 		return p.until(")")
+	case p.take("-"):
+		value, err := p.power()
+		return -value, err
 	}
 	m := number.FindStringSubmatch(p.in)
 	if m == nil {

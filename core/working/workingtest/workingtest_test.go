@@ -17,6 +17,7 @@ func TestEvaluate(t *testing.T) {
 		`m = 250\,\mathrm{mL} \times 2`:       0.5,
 		`x = (1 + 2)^2`:                       9,
 		`n = 2 \times 10^{-3}`:                0.002,
+		`x = -\frac{(-6) \times (2)}{(-2)^2}`: 3,
 		`12 \le y \le 14`:                     13,
 		`V \approx 100\,\mathrm{\mu L}`:       1e-4,
 		`\frac{1}{\frac{1}{2}} \times 3`:      6,

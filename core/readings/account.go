@@ -1,0 +1,226 @@
+package readings
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"time"
+
+	"vialbench/core/electrode"
+	"vialbench/core/fact"
+	"vialbench/core/figure"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+	"vialbench/core/working"
+)
+
+// Row is one line of the log.
+type Row struct {
+	// Fact is the ID of the reading.
+	Fact   string        `json:"fact"`
+	Sample string        `json:"sample"`
+	PH     figure.Figure `json:"pH"`
+	Shown  string        `json:"shown"`
+	// Celsius of the sample, as text.
+	Celsius string    `json:"celsius"`
+	At      time.Time `json:"at"`
+	// Check tells that it stood in a buffer.
+	Check bool `json:"check"`
+	// Refused tells that no pH is given: the meter does not read this water.
+	Refused  bool              `json:"refused"`
+	Verdicts []verdict.Verdict `json:"verdicts"`
+
+	read electrode.Read
+}
+
+// View is what the drawing of a run needs.
+type View struct {
+	Kind  string `json:"kind"`
+	Meter string `json:"meter"`
+	// Calibration says which one holds.
+	Calibration string  `json:"calibration"`
+	Low         float64 `json:"low"`
+	High        float64 `json:"high"`
+	Rows        []Row   `json:"rows"`
+}
+
+type account struct {
+	Request
+	rows   []Row
+	ended  bool
+	reason string
+	notes  run.Notes
+	reads  []run.Reading
+}
+
+// Make implements [run.Plan].
+func (r Request) Make(facts []fact.Fact, _ time.Time) (run.Outcome, error) {
+	a, err := r.follow(facts)
+	if err != nil {
+		return run.Outcome{}, err
+	}
+	return a.outcome(), nil
+}
+
+func (r Request) follow(facts []fact.Fact) (*account, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	a := &account{Request: r, notes: run.NewNotes(len(facts)), rows: []Row{}}
+	for _, f := range fact.Standing(facts) {
+		switch {
+		case f.Kind == KindRead:
+			a.take(f)
+		case f.Kind == run.KindDecided && f.Choice == choiceEnd:
+			a.ended = true
+		case f.Kind == run.KindDecided && f.Choice == run.ChoiceStartAgain:
+			a.reason = run.GivenUp(f)
+		}
+	}
+	a.mark()
+	return a, nil
+}
+
+// take adds a reading.
+func (a *account) take(f fact.Fact) {
+	c, t := a.Calibration, a.Thresholds
+	read := c.Meter.Read(f, a.Celsius)
+	read.Dilute, read.Sodium = f.Choice == choiceDilute, f.Choice == choiceSodium
+	pH := c.PH(read)
+	row := Row{Fact: f.ID, Sample: strings.TrimSpace(f.Text), PH: figure.New("reading "+f.ID, "pH", "", pH).As(figure.PH),
+		Shown: electrode.Shown(*f.Quantity), Celsius: quantity.Digits(read.Celsius, 1), At: f.At, Refused: read.Dilute, read: read}
+	row.Verdicts = c.Doubts(read, pH.Value, f.At, a.CalibratedAt, t)
+	if b, ok := a.checkBuffer(f.Choice); ok {
+		row.Check, row.Sample = true, b.Name
+		if _, v, err := c.Checked(b, read, t); err == nil { // the gate refused what has no value
+			row.Verdicts = []verdict.Verdict{v} // the span is no matter in a buffer of it
+		}
+	}
+	a.rows = append(a.rows, row)
+	instrument := c.Meter.Name
+	if f.Instrument != "" {
+		instrument = f.Instrument
+	}
+	a.reads = append(a.reads, run.Reading{Instrument: instrument, At: f.At})
+	a.notes.Add("read", f.ID)
+}
+
+// mark marks what was read between the last good check and one that failed.
+func (a *account) mark() {
+	since := 0
+	for i, row := range a.rows {
+		if !row.Check || len(row.Verdicts) == 0 {
+			continue
+		}
+		if row.Verdicts[0].Level == verdict.Stop {
+			for k := since; k < i; k++ {
+				if !a.rows[k].Check {
+					a.rows[k].Verdicts = append(a.rows[k].Verdicts, electrode.RuleDrift.Says(
+						verdict.Look,
+						nil,
+						"The check in %s at %s failed, and none was good after this reading: calibrate, and read it again.",
+						row.Sample,
+						row.At.UTC().Format("15:04 UTC"),
+					))
+				}
+			}
+		}
+		since = i + 1
+	}
+}
+
+func (a *account) outcome() run.Outcome {
+	c := a.Calibration
+	out := run.Outcome{Exact: true, Readings: a.reads}
+	for _, row := range a.rows {
+		if !row.Check && !row.Refused {
+			f := row.PH
+			f.Label = row.Sample
+			out.Figures = append(out.Figures, f)
+		}
+	}
+	if a.ended {
+		out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}}
+	} else {
+		out.Offers = append(out.Offers, run.Offer{Choice: verdict.Choice{ID: choiceEnd, Label: "End this log"}})
+	}
+	out.View = View{Kind: Kind, Meter: c.Meter.Name, Calibration: a.says(), Low: c.Low(), High: c.High(), Rows: a.rows}
+	if n := len(a.rows); n > 0 {
+		a.notes.Say(
+			"read",
+			"Read: "+map[bool]string{true: "one sample or buffer", false: quantity.Digits(float64(n), 0) + " samples and buffers"}[n == 1],
+		)
+	}
+	out.Place(a.steps(), &a.notes, a.reason, func(*run.Step) bool { return a.ended })
+	return out
+}
+
+func (a *account) steps() []run.Step {
+	celsius := a.Celsius
+	if n := len(a.rows); n > 0 {
+		celsius = a.rows[n-1].read.Celsius
+	}
+	s := a.Calibration.Meter.Asks(run.Step{
+		ID:       "read",
+		Title:    "Rinse, blot, into the next sample, bulb covered; wait until it has settled",
+		Kind:     KindRead,
+		Asks:     true,
+		Options:  a.options(),
+		Ends:     &verdict.Choice{ID: choiceEnd, Label: "End this log"},
+		Hint:     "Check one buffer in the middle and at the end. The slope is corrected for the temperature; the sample is not.",
+		Cautions: []string{"The bulb is thin glass: a broken one cuts. Your local rules and the safety data sheets come first."},
+	}, celsius, math.NaN())
+	s.Input = run.InputSample
+	return []run.Step{s}
+}
+
+// Explain implements [run.Plan]: a figure is that of a reading, like “reading 0197…”.
+func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, error) {
+	a, err := r.follow(facts)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range a.rows {
+		if row.PH.ID == figureID {
+			return a.explain(row), nil
+		}
+	}
+	return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a log is that of one of its readings"}}
+}
+
+func (a *account) explain(row Row) []working.Line {
+	c := a.Calibration
+	k := electrode.Nernst(row.read.Celsius)
+	offset, slope := c.At(row.read.MV)
+	lines := []working.Line{
+		electrode.NernstLine(row.read.Celsius, "T: of the sample, "+row.Celsius+" °C"),
+		{
+			Title:       "pH of " + row.Sample,
+			Symbol:      `\mathrm{pH}`,
+			Formula:     `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
+			Substituted: fmt.Sprintf(`\mathrm{pH} = 7 - \frac{(%.2f) - (%.2f)}{%.5f \times %.3f}`, row.read.MV, offset.Value, slope.Value, k),
+			Result:      working.Result(row.PH.Number, ""),
+			From: []string{
+				"E: " + row.Shown + ", as " + c.Meter.Name + " showed it",
+				"E₀ and η: calibration, " + a.says(),
+				"E, E₀ and k in mV",
+			},
+		},
+	}
+	if terms, from := squares(row.PH.Number); len(terms) > 0 {
+		lines = append(lines, working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,\sqrt{\textstyle\sum_i u_i^2}`,
+			Substituted: `U = 2 \times \sqrt{` + working.Sum(terms) + "}", Result: row.PH.UText + " ", From: from})
+	}
+	return lines
+}
+
+func squares(n uncertain.Number) (terms, from []string) {
+	for _, share := range n.Budget() {
+		terms = append(terms, quantity.Digits(share.U, 5)+"^2")
+		from = append(from, fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis))
+	}
+	return terms, from
+}
