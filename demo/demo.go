@@ -7,10 +7,13 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
 	"vialbench/internal/lab"
+	"vialbench/internal/standin"
+	"vialbench/internal/store"
 )
 
 //go:embed people.json
@@ -78,35 +81,64 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 	_, err = l.ChangeBench(
 		ctx,
 		first,
-		lab.BenchChange{Session: "Pond-water week, Tuesday", WaterTemperature: 21.4, BalanceID: bench.BalanceID, Version: bench.Version},
+		lab.BenchChange{Session: "Pond-water week, Tuesday", WaterTemperature: 21.4, BalanceID: bench.BalanceID, MeterID: bench.MeterID, Version: bench.Version},
 	)
 	return signIn, err
 }
 
-// standinBalance is the balance of the sample records that a stand-in speaks for.
-const standinBalance = "Fern"
+// Standin is a simulated instrument that speaks for one of the sample records.
+type Standin struct {
+	Name string // of the balance or the meter
+	standin.Instrument
+}
 
-// ConnectStandin lets the stand-in at an address speak for the analytical balance of
-// the sample records, unless one speaks for it already.
-func ConnectStandin(ctx context.Context, l *lab.Lab, address string) error {
+// Standins are the simulated counterparts of the analytical balance and of the two meters
+// of the sample records: one probe is well, the other old.
+func Standins() []Standin {
+	return []Standin{
+		{"Fern", standin.NewBalance(220, 0.0001, 1)},
+		{"Heron", standin.NewMeter(0.989, 4.6, 1.6, 2)},
+		{"Coot", standin.NewMeter(0.936, -16.6, 7, 3)},
+	}
+}
+
+// ConnectStandin lets the stand-in at an address speak for the balance or the meter of a
+// name, unless one speaks for it already.
+func ConnectStandin(ctx context.Context, l *lab.Lab, name, address string) error {
 	people, err := l.People(ctx)
 	if err != nil {
 		return err
 	}
+	i := slices.IndexFunc(people, func(p store.Account) bool { return p.Role == lab.Instructor })
+	if i < 0 {
+		return nil
+	}
+	by := lab.Actor{Account: people[i]}
 	balances, err := l.Balances(ctx)
 	if err != nil {
 		return err
 	}
 	for _, b := range balances {
-		for _, p := range people {
-			if b.Name != standinBalance || p.Role != lab.Instructor {
-				continue
-			}
-			if _, err := l.HandStandin(ctx, b.ID, ""); err == nil {
-				return nil
-			}
-			return l.ConnectBalance(ctx, lab.Actor{Account: p}, b.ID, address)
+		if b.Name != name {
+			continue
 		}
+		if _, err := l.HandStandin(ctx, b.ID, ""); err == nil {
+			return nil
+		}
+		return l.ConnectBalance(ctx, by, b.ID, address)
+	}
+	meters, err := l.Meters(ctx)
+	if err != nil {
+		return err
+	}
+	for _, m := range meters {
+		if m.Name != name {
+			continue
+		}
+		if _, err := l.HandStandinMeter(ctx, m.ID, ""); err == nil {
+			return nil
+		}
+		return l.ChangeMeter(ctx, by, m.ID, address, m.Probe)
 	}
 	return nil
 }

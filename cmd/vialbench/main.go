@@ -31,7 +31,7 @@ import (
 const usage = `Usage: vialbench COMMAND
 
   serve      migrate the database, then serve the application
-  demo       migrate, load the sample records, then serve, with a simulated balance
+  demo       migrate, load the sample records, then serve, with simulated instruments
   migrate    bring the database up to date and stop
   export > records.json
              all records, in the format that restore and the lab setup take in
@@ -39,8 +39,8 @@ const usage = `Usage: vialbench COMMAND
              records into an empty database, with their numbers, people and history
   password LOGIN < file
              a new password for an account, from the first line
-  standin [host:port]
-             a simulated balance that speaks the line protocol of a real one
+  standin [balance|meter] [host:port]
+             a simulated instrument that speaks the line protocol of a real one
   compute OPERATION < in.json
              a computation with the same body as the API takes; without an operation it
              lists them
@@ -58,15 +58,11 @@ Environment:
                             those on this machine are always reached
 `
 
-// Where the application and the simulated balance listen unless told otherwise.
+// Where the application and a simulated instrument listen unless told otherwise.
 const (
 	defaultAddress        = "127.0.0.1:8484"
 	defaultStandinAddress = "127.0.0.1:8486"
 )
-
-// sampleBalance is the simulated counterpart of the analytical balance of the
-// sample records.
-func sampleBalance() *standin.Balance { return standin.NewBalance(220, 0.0001, 1) }
 
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
@@ -93,13 +89,7 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 	case "serve", "demo", "migrate", "export", "restore", "password":
 		return withLab(ctx, flags.Args(), in, out)
 	case "standin":
-		listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", cmp.Or(flags.Arg(1), defaultStandinAddress))
-		if err != nil {
-			return err
-		}
-		_, _ = fmt.Fprintf(out, "A simulated balance is at %s\n", listener.Addr())
-		standin.Serve(ctx, listener, sampleBalance())
-		return nil
+		return serveStandin(ctx, flags.Args()[1:], out)
 	case "compute":
 		body, err := io.ReadAll(io.LimitReader(in, 1<<20))
 		if err != nil {
@@ -114,6 +104,25 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 	}
 	flags.Usage()
 	return errors.New("name a command")
+}
+
+// serveStandin answers for one of the simulated instruments.
+func serveStandin(ctx context.Context, args []string, out io.Writer) error {
+	which := "balance"
+	if len(args) > 0 && (args[0] == "balance" || args[0] == "meter") {
+		which, args = args[0], args[1:]
+	}
+	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", cmp.Or(append(args, "")[0], defaultStandinAddress))
+	if err != nil {
+		return err
+	}
+	var instrument standin.Instrument = standin.NewBalance(220, 0.0001, 1)
+	if which == "meter" {
+		instrument = standin.NewMeter(0.985, 3, 2, 1)
+	}
+	_, _ = fmt.Fprintf(out, "A simulated %s is at %s\n", which, listener.Addr())
+	standin.Serve(ctx, listener, instrument)
+	return nil
 }
 
 func withLab(ctx context.Context, args []string, in io.Reader, out io.Writer) error {
@@ -163,13 +172,15 @@ func withLab(ctx context.Context, args []string, in io.Reader, out io.Writer) er
 		if signIn, err = demo.Load(ctx, l); err != nil {
 			return fmt.Errorf("the sample records cannot be loaded: %w", err)
 		}
-		listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", "127.0.0.1:0")
-		if err != nil {
-			return fmt.Errorf("the simulated balance cannot listen: %w", err)
-		}
-		go standin.Serve(ctx, listener, sampleBalance())
-		if err := demo.ConnectStandin(ctx, l, listener.Addr().String()); err != nil {
-			return err
+		for _, s := range demo.Standins() {
+			listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", "127.0.0.1:0")
+			if err != nil {
+				return fmt.Errorf("the simulated instruments cannot listen: %w", err)
+			}
+			go standin.Serve(ctx, listener, s.Instrument)
+			if err := demo.ConnectStandin(ctx, l, s.Name, listener.Addr().String()); err != nil {
+				return err
+			}
 		}
 	}
 	return serve(ctx, l, signIn, out)

@@ -113,7 +113,7 @@ func offsetLine(c *electrode.Calibration) working.Line {
 	return working.Line{
 		Title: "Offset at pH 7", Symbol: "E_0", Formula: `E_0 = \bar E + \eta\,\bar x`,
 		Substituted: fmt.Sprintf(`E_0 = (%s)%s + %.5f \times (%s)%s`,
-			plain(meanE), working.Unit("mV"), c.Slope.Value, plain(meanX), working.Unit("mV")),
+			fmt.Sprintf("%.3f", meanE), working.Unit("mV"), c.Slope.Value, fmt.Sprintf("%.3f", meanX), working.Unit("mV")),
 		Result: working.Result(c.Offset, "mV"),
 		From:   []string{"what the probe gives at pH 7"},
 	}

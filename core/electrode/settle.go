@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"vialbench/core/line"
+	"vialbench/core/quantity"
 	"vialbench/core/verdict"
 )
 
@@ -348,4 +349,24 @@ func (r response) wait(now, mV float64) float64 {
 		}
 	}
 	return high - now
+}
+
+// Choices of a reading that is to be taken before it has settled.
+const (
+	ChoiceWait = "wait-settled"
+	ChoiceTake = "take-moving"
+)
+
+// Moving is what is said when a reading is to be taken that has not settled.
+func Moving(s Standing, celsius float64) verdict.Verdict {
+	choices := []verdict.Choice{{ID: ChoiceWait, Label: "Wait until it has settled"}, {ID: ChoiceTake, Label: "Take it all the same"}}
+	if s.Watched < 0.9*SettleWindow {
+		return RuleSettled.Says(verdict.Look, choices, "Watched for %s s of %s: nobody can tell yet whether it stands.",
+			quantity.Digits(math.Floor(s.Watched), 0), quantity.Digits(SettleWindow, 0))
+	}
+	k := Nernst(celsius)
+	if s.Change > s.Scatter {
+		return RuleSettled.Says(verdict.Look, choices, "It still moves, by %s pH in 10 s.", quantity.Digits(s.Change/k, 3))
+	}
+	return RuleScatter.Says(verdict.Look, choices, "It jumps, by %s pH: is the bulb covered, the cable firm?", quantity.Digits(s.Scatter/k, 3))
 }

@@ -75,7 +75,11 @@ const RoleCalibration = "calibration"
 
 // Uses implements [run.Plan].
 func (r Request) Uses() run.Uses {
-	return run.Uses{Sources: []run.Source{{Role: RoleCalibration, Run: r.Run}}, Instruments: []string{r.Calibration.Meter.Name}}
+	uses := run.Uses{Instruments: []string{r.Calibration.Meter.Name}}
+	if r.Run != "" {
+		uses.Sources = []run.Source{{Role: RoleCalibration, Run: r.Run}}
+	}
+	return uses
 }
 
 // From implements [run.Sourced]: the calibration is what its run comes to now.

@@ -12,12 +12,15 @@ import (
 	"net/http"
 	"time"
 
+	"vialbench/core/calibration"
 	"vialbench/core/dilution"
+	"vialbench/core/electrode"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
+	"vialbench/core/readings"
 	"vialbench/core/run"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
@@ -25,6 +28,7 @@ import (
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/core/working"
+	"vialbench/internal/lab"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
@@ -50,6 +54,60 @@ func (e BottleState) Valid() bool {
 	case BottleStateShelf:
 		return true
 	case BottleStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MeterCommandBulb.
+const (
+	DRY MeterCommandBulb = "DRY"
+	WET MeterCommandBulb = "WET"
+)
+
+// Valid indicates whether the value is a known member of the MeterCommandBulb enum.
+func (e MeterCommandBulb) Valid() bool {
+	switch e {
+	case DRY:
+		return true
+	case WET:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MeterCommandDo.
+const (
+	AIR   MeterCommandDo = "AIR"
+	RINSE MeterCommandDo = "RINSE"
+)
+
+// Valid indicates whether the value is a known member of the MeterCommandDo enum.
+func (e MeterCommandDo) Valid() bool {
+	switch e {
+	case AIR:
+		return true
+	case RINSE:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MeterCommandLink.
+const (
+	MeterCommandLinkOFF MeterCommandLink = "OFF"
+	MeterCommandLinkON  MeterCommandLink = "ON"
+)
+
+// Valid indicates whether the value is a known member of the MeterCommandLink enum.
+func (e MeterCommandLink) Valid() bool {
+	switch e {
+	case MeterCommandLinkOFF:
+		return true
+	case MeterCommandLinkON:
 		return true
 	default:
 		return false
@@ -407,6 +465,7 @@ type BatchState struct {
 // Bench defines model for Bench.
 type Bench struct {
 	Balance          *LabBalance `json:"balance,omitempty"`
+	Meter            *LabMeter   `json:"meter,omitempty"`
 	Session          string      `json:"session"`
 	Version          int         `json:"version"`
 	WaterTemperature float64     `json:"waterTemperature"`
@@ -415,7 +474,10 @@ type Bench struct {
 // BenchChange defines model for BenchChange.
 type BenchChange struct {
 	// BalanceId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	BalanceId        *Id     `json:"balanceId,omitempty"`
+	BalanceId *Id `json:"balanceId,omitempty"`
+
+	// MeterId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	MeterId          *Id     `json:"meterId,omitempty"`
 	Session          string  `json:"session"`
 	Version          int     `json:"version"`
 	WaterTemperature float64 `json:"waterTemperature"`
@@ -495,6 +557,67 @@ type BottlePage struct {
 	Next  *string  `json:"next,omitempty"`
 }
 
+// Buffer defines model for Buffer.
+type Buffer = electrode.Buffer
+
+// BufferValue defines model for BufferValue.
+type BufferValue = electrode.Value
+
+// CalibrateAnswer defines model for CalibrateAnswer.
+type CalibrateAnswer = lab.CalibrateAnswer
+
+// CalibrateQuestion defines model for CalibrateQuestion.
+type CalibrateQuestion = lab.CalibrateQuestion
+
+// CalibrationDesign defines model for CalibrationDesign.
+type CalibrationDesign = calibration.Design
+
+// CalibrationLine defines model for CalibrationLine.
+type CalibrationLine struct {
+	At0       float64    `json:"at0"`
+	At14      float64    `json:"at14"`
+	High      float64    `json:"high"`
+	Low       float64    `json:"low"`
+	Segmented bool       `json:"segmented"`
+	Theory0   float64    `json:"theory0"`
+	Theory14  float64    `json:"theory14"`
+	Verdicts  *[]Verdict `json:"verdicts"`
+}
+
+// CalibrationPlan defines model for CalibrationPlan.
+type CalibrationPlan = PlanAnswer
+
+// CalibrationQuestion defines model for CalibrationQuestion.
+type CalibrationQuestion struct {
+	Buffers []Buffer `json:"buffers"`
+
+	// Celsius A number, or the text that a person typed for it; an empty text states none.
+	Celsius Typed `json:"celsius"`
+
+	// High A number, or the text that a person typed for it; an empty text states none.
+	High *Typed `json:"high,omitempty"`
+
+	// Low A number, or the text that a person typed for it; an empty text states none.
+	Low *Typed `json:"low,omitempty"`
+
+	// Meter a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Meter Id `json:"meter"`
+}
+
+// CalibrationRequest defines model for CalibrationRequest.
+type CalibrationRequest = calibration.Request
+
+// CalibrationView defines model for CalibrationView.
+type CalibrationView = calibration.View
+
+// Care defines model for Care.
+type Care struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+	Probe string    `json:"probe"`
+	What  string    `json:"what"`
+}
+
 // Change how its figure moved when it was computed anew
 type Change struct {
 	At    time.Time `json:"at"`
@@ -554,6 +677,15 @@ type ElementShare struct {
 	Symbol   string  `json:"symbol"`
 }
 
+// ExpectedBuffer defines model for ExpectedBuffer.
+type ExpectedBuffer struct {
+	MV     float64 `json:"mV"`
+	Name   string  `json:"name"`
+	PH     string  `json:"pH"`
+	Source *string `json:"source,omitempty"`
+	Text   string  `json:"text"`
+}
+
 // Fact defines model for Fact.
 type Fact = fact.Fact
 
@@ -566,8 +698,14 @@ type FactLine struct {
 	Sentence string     `json:"sentence"`
 }
 
+// Field defines model for Field.
+type Field = run.Field
+
 // Figure defines model for Figure.
 type Figure = figure.Figure
+
+// FittedPoint defines model for FittedPoint.
+type FittedPoint = electrode.Fitted
 
 // Flask defines model for Flask.
 type Flask = glassware.Flask
@@ -644,6 +782,7 @@ type ImportReport struct {
 
 	// Known what was there already
 	Known      int `json:"known"`
+	Meters     int `json:"meters"`
 	Plans      int `json:"plans"`
 	Runs       int `json:"runs"`
 	Substances int `json:"substances"`
@@ -686,6 +825,21 @@ type LabGlass struct {
 	Tolerance float64   `json:"tolerance"`
 }
 
+// LabMeter defines model for LabMeter.
+type LabMeter struct {
+	// Address host:port of its line protocol; empty when it is not connected
+	Address string `json:"address"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id     Id               `json:"id"`
+	Meter  Meter            `json:"meter"`
+	Newest *PastCalibration `json:"newest,omitempty"`
+
+	// Open calibrations that somebody began
+	Open     []RunSummary  `json:"open"`
+	Standing MeterStanding `json:"standing"`
+}
+
 // LabSubstance defines model for LabSubstance.
 type LabSubstance struct {
 	Elements   []string    `json:"elements"`
@@ -700,6 +854,9 @@ type LabSubstance struct {
 
 // Ladder defines model for Ladder.
 type Ladder = dilution.Ladder
+
+// LinePiece defines model for LinePiece.
+type LinePiece = electrode.Piece
 
 // LogEntry defines model for LogEntry.
 type LogEntry struct {
@@ -727,6 +884,48 @@ type LogPage struct {
 // MakeUp how the solution gets its volume; empty to the mark of a flask
 type MakeUp = solution.MakeUp
 
+// Meter defines model for Meter.
+type Meter = electrode.Meter
+
+// MeterChange defines model for MeterChange.
+type MeterChange struct {
+	Address string `json:"address"`
+	Probe   string `json:"probe"`
+}
+
+// MeterCommand What to do, at most one thing; none only asks for the state.
+type MeterCommand struct {
+	Bulb  *MeterCommandBulb `json:"bulb,omitempty"`
+	Do    *MeterCommandDo   `json:"do,omitempty"`
+	Drift *float64          `json:"drift,omitempty"`
+
+	// Into a pH, the key of a buffer, tap or deionised; and °C
+	Into   *string           `json:"into,omitempty"`
+	Link   *MeterCommandLink `json:"link,omitempty"`
+	Offset *float64          `json:"offset,omitempty"`
+	Slope  *float64          `json:"slope,omitempty"`
+	Time   *float64          `json:"time,omitempty"`
+}
+
+// MeterCommandBulb defines model for MeterCommand.Bulb.
+type MeterCommandBulb string
+
+// MeterCommandDo defines model for MeterCommand.Do.
+type MeterCommandDo string
+
+// MeterCommandLink defines model for MeterCommand.Link.
+type MeterCommandLink string
+
+// MeterHistory defines model for MeterHistory.
+type MeterHistory struct {
+	// Calibrations oldest first
+	Calibrations []PastCalibration `json:"calibrations"`
+	Care         []Care            `json:"care"`
+}
+
+// MeterStanding defines model for MeterStanding.
+type MeterStanding = calibration.Standing
+
 // NewAccount defines model for NewAccount.
 type NewAccount struct {
 	Initials string `json:"initials"`
@@ -743,6 +942,16 @@ type NewBalanceCheck struct {
 	Reading      float64 `json:"reading"`
 	Weight       float64 `json:"weight"`
 	WeightLimits float64 `json:"weightLimits"`
+}
+
+// NewCalibration defines model for NewCalibration.
+type NewCalibration = PlanQuestion
+
+// NewCare defines model for NewCare.
+type NewCare struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id   Id     `json:"id"`
+	What string `json:"what"`
 }
 
 // NewDilution defines model for NewDilution.
@@ -789,6 +998,9 @@ type NewPool struct {
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Id Id `json:"id"`
 }
+
+// NewReadings defines model for NewReadings.
+type NewReadings = PlanQuestion
 
 // NewRun defines model for NewRun.
 type NewRun struct {
@@ -861,6 +1073,28 @@ type OwnPassword struct {
 	Password string `json:"password"`
 }
 
+// PHAnswer defines model for PHAnswer.
+type PHAnswer = lab.PHAnswer
+
+// PHQuestion defines model for PHQuestion.
+type PHQuestion = lab.PHQuestion
+
+// PastCalibration defines model for PastCalibration.
+type PastCalibration struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Figures []Figure  `json:"figures"`
+	High    float64   `json:"high"`
+	Low     float64   `json:"low"`
+	Number  int       `json:"number"`
+
+	// Points the pH of the buffers
+	Points []float64 `json:"points"`
+
+	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	RunId Id `json:"runId"`
+}
+
 // Piece defines model for Piece.
 type Piece = formula.Piece
 
@@ -873,6 +1107,9 @@ type PlanPage struct {
 	Next  *string `json:"next,omitempty"`
 }
 
+// Point defines model for Point.
+type Point = electrode.Point
+
 // Portion defines model for Portion.
 type Portion = solution.Portion
 
@@ -880,6 +1117,9 @@ type Portion = solution.Portion
 type PrintedLabels struct {
 	Bottles []Id `json:"bottles"`
 }
+
+// ProbeCalibration defines model for ProbeCalibration.
+type ProbeCalibration = electrode.Calibration
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -924,6 +1164,52 @@ type RackTube struct {
 	Void          *string `json:"void,omitempty"`
 	Volume        Figure  `json:"volume"`
 }
+
+// Read defines model for Read.
+type Read = electrode.Read
+
+// ReadingRow defines model for ReadingRow.
+type ReadingRow struct {
+	At       time.Time  `json:"at"`
+	Celsius  string     `json:"celsius"`
+	Check    bool       `json:"check"`
+	Fact     string     `json:"fact"`
+	PH       Figure     `json:"pH"`
+	Refused  bool       `json:"refused"`
+	Sample   string     `json:"sample"`
+	Shown    string     `json:"shown"`
+	Verdicts *[]Verdict `json:"verdicts"`
+}
+
+// ReadingsDesign defines model for ReadingsDesign.
+type ReadingsDesign = readings.Design
+
+// ReadingsPlan defines model for ReadingsPlan.
+type ReadingsPlan = PlanAnswer
+
+// ReadingsQuestion defines model for ReadingsQuestion.
+type ReadingsQuestion struct {
+	// Celsius A number, or the text that a person typed for it; an empty text states none.
+	Celsius Typed `json:"celsius"`
+
+	// Meter a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Meter Id     `json:"meter"`
+	Name  string `json:"name"`
+}
+
+// ReadingsRequest defines model for ReadingsRequest.
+type ReadingsRequest struct {
+	CalibratedAt time.Time        `json:"calibratedAt"`
+	Calibration  ProbeCalibration `json:"calibration"`
+	Celsius      float64          `json:"celsius"`
+	Name         string           `json:"name"`
+	Number       int64            `json:"number"`
+	Run          string           `json:"run"`
+	Thresholds   *Thresholds      `json:"thresholds,omitempty"`
+}
+
+// ReadingsView defines model for ReadingsView.
+type ReadingsView = readings.View
 
 // Recipe defines model for Recipe.
 type Recipe = solution.Recipe
@@ -1079,6 +1365,19 @@ type StandinCommandDraught string
 // StandinCommandLink defines model for StandinCommand.Link.
 type StandinCommandLink string
 
+// StandinMeter defines model for StandinMeter.
+type StandinMeter struct {
+	Bulb    string  `json:"bulb"`
+	Celsius float64 `json:"celsius"`
+	Drift   float64 `json:"drift"`
+	In      string  `json:"in"`
+	Link    string  `json:"link"`
+	Offset  float64 `json:"offset"`
+	Rinsed  bool    `json:"rinsed"`
+	Slope   float64 `json:"slope"`
+	Time    float64 `json:"time"`
+}
+
 // StandinState defines model for StandinState.
 type StandinState struct {
 	Door    string  `json:"door"`
@@ -1182,6 +1481,21 @@ type Vessel = solution.Vessel
 
 // View what only the drawing of the kind needs
 type View = any
+
+// ViewBuffer defines model for ViewBuffer.
+type ViewBuffer struct {
+	Celsius float64 `json:"celsius"`
+	Doubt   bool    `json:"doubt"`
+	MV      float64 `json:"mV"`
+	Name    string  `json:"name"`
+
+	// Off the residual
+	Off      float64 `json:"off"`
+	PH       float64 `json:"pH"`
+	Read     bool    `json:"read"`
+	Residual *string `json:"residual,omitempty"`
+	Text     string  `json:"text"`
+}
 
 // Way defines model for Way.
 type Way struct {
@@ -1306,6 +1620,18 @@ type CreateGlassJSONRequestBody = GlassItem
 
 // LabelsPrintedJSONRequestBody defines body for LabelsPrinted for application/json ContentType.
 type LabelsPrintedJSONRequestBody = PrintedLabels
+
+// CreateMeterJSONRequestBody defines body for CreateMeter for application/json ContentType.
+type CreateMeterJSONRequestBody = Meter
+
+// ChangeMeterJSONRequestBody defines body for ChangeMeter for application/json ContentType.
+type ChangeMeterJSONRequestBody = MeterChange
+
+// TakeCareOfProbeJSONRequestBody defines body for TakeCareOfProbe for application/json ContentType.
+type TakeCareOfProbeJSONRequestBody = NewCare
+
+// HandStandinMeterJSONRequestBody defines body for HandStandinMeter for application/json ContentType.
+type HandStandinMeterJSONRequestBody = MeterCommand
 
 // CreatePersonJSONRequestBody defines body for CreatePerson for application/json ContentType.
 type CreatePersonJSONRequestBody = NewAccount
@@ -1456,6 +1782,9 @@ type ServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(c *gin.Context, id Id)
+	// ListBuffers The reference buffers of the library
+	// (GET /buffers)
+	ListBuffers(c *gin.Context)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(c *gin.Context)
@@ -1480,6 +1809,27 @@ type ServerInterface interface {
 	// ExportLogbookCSV The logbook as a table
 	// (GET /logbook.csv)
 	ExportLogbookCSV(c *gin.Context, params ExportLogbookCSVParams)
+	// ListMeters The pH meters of the lab as they stand
+	// (GET /meters)
+	ListMeters(c *gin.Context)
+	// CreateMeter Add a pH meter
+	// (POST /meters)
+	CreateMeter(c *gin.Context)
+	// UsualMeter A meter of a teaching laboratory, to begin with
+	// (GET /meters/usual)
+	UsualMeter(c *gin.Context)
+	// ChangeMeter Where a meter speaks its line protocol, and which probe hangs on it
+	// (PUT /meters/{id})
+	ChangeMeter(c *gin.Context, id Id)
+	// TakeCareOfProbe Record what was done to a probe
+	// (POST /meters/{id}/care)
+	TakeCareOfProbe(c *gin.Context, id Id)
+	// GetMeterHistory What became of the probes of a meter
+	// (GET /meters/{id}/history)
+	GetMeterHistory(c *gin.Context, id Id)
+	// HandStandinMeter Do something to a meter that is a stand-in
+	// (POST /meters/{id}/standin)
+	HandStandinMeter(c *gin.Context, id Id)
 	// ListPeople Everyone with an account
 	// (GET /people)
 	ListPeople(c *gin.Context)
@@ -1915,6 +2265,19 @@ func (siw *ServerInterfaceWrapper) TakeFromBottle(c *gin.Context) {
 	siw.Handler.TakeFromBottle(c, id)
 }
 
+// ListBuffers operation middleware
+func (siw *ServerInterfaceWrapper) ListBuffers(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListBuffers(c)
+}
+
 // ListGlass operation middleware
 func (siw *ServerInterfaceWrapper) ListGlass(c *gin.Context) {
 
@@ -2165,6 +2528,145 @@ func (siw *ServerInterfaceWrapper) ExportLogbookCSV(c *gin.Context) {
 	}
 
 	siw.Handler.ExportLogbookCSV(c, params)
+}
+
+// ListMeters operation middleware
+func (siw *ServerInterfaceWrapper) ListMeters(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListMeters(c)
+}
+
+// CreateMeter operation middleware
+func (siw *ServerInterfaceWrapper) CreateMeter(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateMeter(c)
+}
+
+// UsualMeter operation middleware
+func (siw *ServerInterfaceWrapper) UsualMeter(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UsualMeter(c)
+}
+
+// ChangeMeter operation middleware
+func (siw *ServerInterfaceWrapper) ChangeMeter(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeMeter(c, id)
+}
+
+// TakeCareOfProbe operation middleware
+func (siw *ServerInterfaceWrapper) TakeCareOfProbe(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeCareOfProbe(c, id)
+}
+
+// GetMeterHistory operation middleware
+func (siw *ServerInterfaceWrapper) GetMeterHistory(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMeterHistory(c, id)
+}
+
+// HandStandinMeter operation middleware
+func (siw *ServerInterfaceWrapper) HandStandinMeter(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandStandinMeter(c, id)
 }
 
 // ListPeople operation middleware
@@ -2718,6 +3220,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/balances/:id/checks", wrapper.CheckBalance)
 	router.POST(options.BaseURL+"/balances/:id/tare", wrapper.TareBalance)
 	router.POST(options.BaseURL+"/balances/:id/standin", wrapper.HandStandin)
+	router.GET(options.BaseURL+"/meters", wrapper.ListMeters)
+	router.POST(options.BaseURL+"/meters", wrapper.CreateMeter)
+	router.GET(options.BaseURL+"/meters/usual", wrapper.UsualMeter)
+	router.PUT(options.BaseURL+"/meters/:id", wrapper.ChangeMeter)
+	router.GET(options.BaseURL+"/meters/:id/history", wrapper.GetMeterHistory)
+	router.POST(options.BaseURL+"/meters/:id/care", wrapper.TakeCareOfProbe)
+	router.POST(options.BaseURL+"/meters/:id/standin", wrapper.HandStandinMeter)
+	router.GET(options.BaseURL+"/buffers", wrapper.ListBuffers)
 	router.GET(options.BaseURL+"/glass", wrapper.ListGlass)
 	router.POST(options.BaseURL+"/glass", wrapper.CreateGlass)
 	router.DELETE(options.BaseURL+"/glass/:id", wrapper.DeleteGlass)
@@ -3364,6 +3874,44 @@ func (response TakeFromBottledefaultApplicationProblemPlusJSONResponse) VisitTak
 	return err
 }
 
+type ListBuffersRequestObject struct {
+}
+
+type ListBuffersResponseObject interface {
+	VisitListBuffersResponse(w http.ResponseWriter) error
+}
+
+type ListBuffers200JSONResponse []Buffer
+
+func (response ListBuffers200JSONResponse) VisitListBuffersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBuffersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListBuffersdefaultApplicationProblemPlusJSONResponse) VisitListBuffersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListGlassRequestObject struct {
 }
 
@@ -3664,6 +4212,268 @@ type ExportLogbookCSVdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportLogbookCSVdefaultApplicationProblemPlusJSONResponse) VisitExportLogbookCSVResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMetersRequestObject struct {
+}
+
+type ListMetersResponseObject interface {
+	VisitListMetersResponse(w http.ResponseWriter) error
+}
+
+type ListMeters200JSONResponse []LabMeter
+
+func (response ListMeters200JSONResponse) VisitListMetersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMetersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListMetersdefaultApplicationProblemPlusJSONResponse) VisitListMetersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateMeterRequestObject struct {
+	Body *CreateMeterJSONRequestBody
+}
+
+type CreateMeterResponseObject interface {
+	VisitCreateMeterResponse(w http.ResponseWriter) error
+}
+
+type CreateMeter201JSONResponse LabMeter
+
+func (response CreateMeter201JSONResponse) VisitCreateMeterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateMeterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateMeterdefaultApplicationProblemPlusJSONResponse) VisitCreateMeterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualMeterRequestObject struct {
+}
+
+type UsualMeterResponseObject interface {
+	VisitUsualMeterResponse(w http.ResponseWriter) error
+}
+
+type UsualMeter200JSONResponse Meter
+
+func (response UsualMeter200JSONResponse) VisitUsualMeterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualMeterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UsualMeterdefaultApplicationProblemPlusJSONResponse) VisitUsualMeterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeMeterRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ChangeMeterJSONRequestBody
+}
+
+type ChangeMeterResponseObject interface {
+	VisitChangeMeterResponse(w http.ResponseWriter) error
+}
+
+type ChangeMeter204Response struct {
+}
+
+func (response ChangeMeter204Response) VisitChangeMeterResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangeMeterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeMeterdefaultApplicationProblemPlusJSONResponse) VisitChangeMeterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeCareOfProbeRequestObject struct {
+	Id   Id `json:"id"`
+	Body *TakeCareOfProbeJSONRequestBody
+}
+
+type TakeCareOfProbeResponseObject interface {
+	VisitTakeCareOfProbeResponse(w http.ResponseWriter) error
+}
+
+type TakeCareOfProbe204Response struct {
+}
+
+func (response TakeCareOfProbe204Response) VisitTakeCareOfProbeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TakeCareOfProbedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeCareOfProbedefaultApplicationProblemPlusJSONResponse) VisitTakeCareOfProbeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMeterHistoryRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetMeterHistoryResponseObject interface {
+	VisitGetMeterHistoryResponse(w http.ResponseWriter) error
+}
+
+type GetMeterHistory200JSONResponse MeterHistory
+
+func (response GetMeterHistory200JSONResponse) VisitGetMeterHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMeterHistorydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMeterHistorydefaultApplicationProblemPlusJSONResponse) VisitGetMeterHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandStandinMeterRequestObject struct {
+	Id   Id `json:"id"`
+	Body *HandStandinMeterJSONRequestBody
+}
+
+type HandStandinMeterResponseObject interface {
+	VisitHandStandinMeterResponse(w http.ResponseWriter) error
+}
+
+type HandStandinMeter200JSONResponse StandinMeter
+
+func (response HandStandinMeter200JSONResponse) VisitHandStandinMeterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandStandinMeterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HandStandinMeterdefaultApplicationProblemPlusJSONResponse) VisitHandStandinMeterResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4746,6 +5556,9 @@ type StrictServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(ctx context.Context, request TakeFromBottleRequestObject) (TakeFromBottleResponseObject, error)
+	// ListBuffers The reference buffers of the library
+	// (GET /buffers)
+	ListBuffers(ctx context.Context, request ListBuffersRequestObject) (ListBuffersResponseObject, error)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(ctx context.Context, request ListGlassRequestObject) (ListGlassResponseObject, error)
@@ -4770,6 +5583,27 @@ type StrictServerInterface interface {
 	// ExportLogbookCSV The logbook as a table
 	// (GET /logbook.csv)
 	ExportLogbookCSV(ctx context.Context, request ExportLogbookCSVRequestObject) (ExportLogbookCSVResponseObject, error)
+	// ListMeters The pH meters of the lab as they stand
+	// (GET /meters)
+	ListMeters(ctx context.Context, request ListMetersRequestObject) (ListMetersResponseObject, error)
+	// CreateMeter Add a pH meter
+	// (POST /meters)
+	CreateMeter(ctx context.Context, request CreateMeterRequestObject) (CreateMeterResponseObject, error)
+	// UsualMeter A meter of a teaching laboratory, to begin with
+	// (GET /meters/usual)
+	UsualMeter(ctx context.Context, request UsualMeterRequestObject) (UsualMeterResponseObject, error)
+	// ChangeMeter Where a meter speaks its line protocol, and which probe hangs on it
+	// (PUT /meters/{id})
+	ChangeMeter(ctx context.Context, request ChangeMeterRequestObject) (ChangeMeterResponseObject, error)
+	// TakeCareOfProbe Record what was done to a probe
+	// (POST /meters/{id}/care)
+	TakeCareOfProbe(ctx context.Context, request TakeCareOfProbeRequestObject) (TakeCareOfProbeResponseObject, error)
+	// GetMeterHistory What became of the probes of a meter
+	// (GET /meters/{id}/history)
+	GetMeterHistory(ctx context.Context, request GetMeterHistoryRequestObject) (GetMeterHistoryResponseObject, error)
+	// HandStandinMeter Do something to a meter that is a stand-in
+	// (POST /meters/{id}/standin)
+	HandStandinMeter(ctx context.Context, request HandStandinMeterRequestObject) (HandStandinMeterResponseObject, error)
 	// ListPeople Everyone with an account
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
@@ -5455,6 +6289,30 @@ func (sh *strictHandler) TakeFromBottle(ctx *gin.Context, id Id) {
 	}
 }
 
+// ListBuffers operation middleware
+func (sh *strictHandler) ListBuffers(ctx *gin.Context) {
+	var request ListBuffersRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListBuffers(ctx, request.(ListBuffersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListBuffers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListBuffersResponseObject); ok {
+		if err := validResponse.VisitListBuffersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListGlass operation middleware
 func (sh *strictHandler) ListGlass(ctx *gin.Context) {
 	var request ListGlassRequestObject
@@ -5686,6 +6544,254 @@ func (sh *strictHandler) ExportLogbookCSV(ctx *gin.Context, params ExportLogbook
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportLogbookCSVResponseObject); ok {
 		if err := validResponse.VisitExportLogbookCSVResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListMeters operation middleware
+func (sh *strictHandler) ListMeters(ctx *gin.Context) {
+	var request ListMetersRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMeters(ctx, request.(ListMetersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMeters")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListMetersResponseObject); ok {
+		if err := validResponse.VisitListMetersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreateMeter operation middleware
+func (sh *strictHandler) CreateMeter(ctx *gin.Context) {
+	var request CreateMeterRequestObject
+
+	var body CreateMeterJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateMeter(ctx, request.(CreateMeterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateMeter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateMeterResponseObject); ok {
+		if err := validResponse.VisitCreateMeterResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UsualMeter operation middleware
+func (sh *strictHandler) UsualMeter(ctx *gin.Context) {
+	var request UsualMeterRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UsualMeter(ctx, request.(UsualMeterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UsualMeter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UsualMeterResponseObject); ok {
+		if err := validResponse.VisitUsualMeterResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeMeter operation middleware
+func (sh *strictHandler) ChangeMeter(ctx *gin.Context, id Id) {
+	var request ChangeMeterRequestObject
+
+	request.Id = id
+
+	var body ChangeMeterJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeMeter(ctx, request.(ChangeMeterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeMeter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeMeterResponseObject); ok {
+		if err := validResponse.VisitChangeMeterResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeCareOfProbe operation middleware
+func (sh *strictHandler) TakeCareOfProbe(ctx *gin.Context, id Id) {
+	var request TakeCareOfProbeRequestObject
+
+	request.Id = id
+
+	var body TakeCareOfProbeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeCareOfProbe(ctx, request.(TakeCareOfProbeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeCareOfProbe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeCareOfProbeResponseObject); ok {
+		if err := validResponse.VisitTakeCareOfProbeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMeterHistory operation middleware
+func (sh *strictHandler) GetMeterHistory(ctx *gin.Context, id Id) {
+	var request GetMeterHistoryRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMeterHistory(ctx, request.(GetMeterHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMeterHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMeterHistoryResponseObject); ok {
+		if err := validResponse.VisitGetMeterHistoryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HandStandinMeter operation middleware
+func (sh *strictHandler) HandStandinMeter(ctx *gin.Context, id Id) {
+	var request HandStandinMeterRequestObject
+
+	request.Id = id
+
+	var body HandStandinMeterJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandStandinMeter(ctx, request.(HandStandinMeterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandStandinMeter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandStandinMeterResponseObject); ok {
+		if err := validResponse.VisitHandStandinMeterResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

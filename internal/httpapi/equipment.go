@@ -5,11 +5,7 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
-	"time"
 
-	"github.com/gin-gonic/gin"
-
-	"vialbench/core/quantity"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/internal/lab"
@@ -123,79 +119,6 @@ func (s *Server) HandStandin(ctx context.Context, r HandStandinRequestObject) (H
 		}
 	}
 	return HandStandin200JSONResponse(out), nil
-}
-
-// liveReading is one event of the stream of a balance.
-type liveReading struct {
-	Text     string              `json:"text"`
-	Readings []quantity.Quantity `json:"readings"`
-	State    string              `json:"state"`
-	Still    bool                `json:"still"`
-	Spread   *quantity.Quantity  `json:"spread,omitempty"`
-	Says     string              `json:"says,omitempty"`
-	Standin  bool                `json:"standin"`
-	Verdict  *verdict.Verdict    `json:"verdict,omitempty"`
-	Identity string              `json:"identity,omitempty"`
-}
-
-// whileSessionHolds stops a stream when the session that it was opened in ends.
-func (s *Server) whileSessionHolds(ctx context.Context, c *gin.Context, stop context.CancelFunc) {
-	topics := s.events.join()
-	defer s.events.leave(topics)
-	beat := time.NewTicker(heartbeat)
-	defer beat.Stop()
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case topic := <-topics:
-			if !strings.HasPrefix(topic, lab.TopicSession) {
-				continue
-			}
-		case <-beat.C:
-		}
-		if !s.sessionHolds(c) {
-			stop()
-			return
-		}
-	}
-}
-
-// streamBalance sends what a connected balance shows as server-sent events.
-func (s *Server) streamBalance(c *gin.Context) {
-	if !signedIn(c) {
-		return
-	}
-	ctx, stop := context.WithCancel(c.Request.Context())
-	defer stop()
-	go s.whileSessionHolds(ctx, c.Copy(), stop)
-	defer context.AfterFunc(s.lifetime, stop)()
-	begun := false
-	err := s.lab.WatchBalance(ctx, c.Param("id"), func(l lab.Live) error {
-		if !begun {
-			c.Header("X-Accel-Buffering", "no")
-			begun = true
-		}
-		write(
-			c,
-			"reading",
-			liveReading{
-				Text:     l.Text,
-				Readings: append([]quantity.Quantity{}, l.Readings...),
-				State:    l.State,
-				Still:    l.Still,
-				Spread:   l.Spread,
-				Says:     l.Says,
-				Standin:  l.Standin,
-				Verdict:  l.Verdict,
-				Identity: l.Identity,
-			},
-		)
-		return nil
-	})
-	if err != nil && !begun {
-		writeError(c.Request.Context(), c.Writer, err)
-	}
 }
 
 func wireGlass(g store.Glass) LabGlass {

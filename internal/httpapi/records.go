@@ -187,7 +187,7 @@ func wireHistory(h lab.HistoryView) HistoryEntry {
 }
 
 func wireReport(r lab.ImportReport) ImportReport {
-	return ImportReport{Balances: r.Balances, Glass: r.Glass, Substances: r.Substances, Plans: r.Plans, Runs: r.Runs, Facts: r.Facts,
+	return ImportReport{Balances: r.Balances, Meters: r.Meters, Glass: r.Glass, Substances: r.Substances, Plans: r.Plans, Runs: r.Runs, Facts: r.Facts,
 		Changed: r.Changed, Known: r.Known, Changes: strings0(r.Changes)}
 }
 

@@ -84,7 +84,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	engine.Use(
 		gzip.Gzip(
 			gzip.DefaultCompression,
-			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|balances/[^/]+/live)$"}),
+			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|(balances|meters)/[^/]+/live)$"}),
 			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf"}),
 		),
 	)
@@ -109,7 +109,8 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	engine.GET(apiPrefix+"/export", s.exportRecords)
 	engine.POST(apiPrefix+"/import", s.importRecords)
 	engine.GET(apiPrefix+"/events", s.streamEvents)
-	engine.GET(apiPrefix+"/balances/:id/live", s.streamBalance)
+	engine.GET(apiPrefix+"/balances/:id/live", s.stream(s.lab.WatchBalance))
+	engine.GET(apiPrefix+"/meters/:id/live", s.stream(s.lab.WatchMeter))
 	engine.GET("/pictograms/:code", servePictogram)
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", func(c *gin.Context) {
@@ -176,7 +177,8 @@ func answerHeader(ctx context.Context) http.Header {
 // does not describe and no timeout ends.
 func isStream(r *http.Request) bool {
 	path := r.URL.Path
-	return path == apiPrefix+"/events" || strings.HasPrefix(path, apiPrefix+"/balances/") && strings.HasSuffix(path, "/live")
+	return path == apiPrefix+"/events" || strings.HasSuffix(path, "/live") &&
+		(strings.HasPrefix(path, apiPrefix+"/balances/") || strings.HasPrefix(path, apiPrefix+"/meters/"))
 }
 
 // isLarge tells whether a request moves so much that it is read or written as it goes,

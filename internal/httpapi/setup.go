@@ -42,7 +42,7 @@ func (s *Server) PutBench(ctx context.Context, r PutBenchRequestObject) (PutBenc
 	bench, err := s.lab.ChangeBench(
 		ctx,
 		actor(ctx),
-		lab.BenchChange{Session: r.Body.Session, WaterTemperature: r.Body.WaterTemperature, BalanceID: r.Body.BalanceId, Version: r.Body.Version},
+		lab.BenchChange{Session: r.Body.Session, WaterTemperature: r.Body.WaterTemperature, BalanceID: r.Body.BalanceId, MeterID: r.Body.MeterId, Version: r.Body.Version},
 	)
 	if err != nil {
 		return nil, err
@@ -51,7 +51,7 @@ func (s *Server) PutBench(ctx context.Context, r PutBenchRequestObject) (PutBenc
 	return PutBench200JSONResponse(wire), err
 }
 
-// wireBench adds the last check to the balance on the bench.
+// wireBench adds the last check to the balance on the bench, and how the meter stands.
 func (s *Server) wireBench(ctx context.Context, b store.Bench) (Bench, error) {
 	out := Bench{Session: b.Session, WaterTemperature: b.WaterTemperature, Version: b.Version}
 	balances, err := s.lab.Balances(ctx)
@@ -61,6 +61,12 @@ func (s *Server) wireBench(ctx context.Context, b store.Bench) (Bench, error) {
 			out.Balance = &wire
 		}
 	}
+	if err != nil || b.Meter == nil {
+		return out, err
+	}
+	meter, err := s.lab.MeterAsItStands(ctx, *b.Meter)
+	wire := wireMeter(meter)
+	out.Meter = &wire
 	return out, err
 }
 

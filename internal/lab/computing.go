@@ -230,6 +230,10 @@ func (c *computing) keep(view *RunView) error {
 	}
 	made := map[int]string{} // by part
 	for _, p := range view.Outcome.Products {
+		if p.Result {
+			c.change(node{run: true, id: view.ID})
+			continue
+		}
 		bottle, err := c.tx.BottleOfRun(view.ID, p.Part)
 		isNew := isNotFound(err)
 		switch {
@@ -266,6 +270,7 @@ func (c *computing) keep(view *RunView) error {
 // withdraw takes what a run made off the shelf: it has lost what it rested on. What is
 // thrown away does not come back.
 func (c *computing) withdraw(view *RunView) error {
+	c.change(node{run: true, id: view.ID}) // a result that others took is none any more
 	ids, err := c.tx.BottlesOfRun(view.ID)
 	if err != nil || len(ids) == 0 {
 		return err

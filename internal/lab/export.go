@@ -25,8 +25,8 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 			name  string
 			lines []any
 		}{
-			{"people", anys(head.People)}, {"balances", anys(head.Balances)}, {"glass", anys(head.Glass)}, {"substances", anys(head.Substances)},
-			{"checks", anys(head.Checks)}, {"bottles", anys(head.Bottles)}, {"takings", anys(head.Takings)}, {"changes", anys(head.Changes)},
+			{"people", anys(head.People)}, {"balances", anys(head.Balances)}, {"meters", anys(head.Meters)}, {"glass", anys(head.Glass)}, {"substances", anys(head.Substances)},
+			{"checks", anys(head.Checks)}, {"care", anys(head.Care)}, {"bottles", anys(head.Bottles)}, {"takings", anys(head.Takings)}, {"changes", anys(head.Changes)},
 			{"history", anys(head.History)}, {"plans", anys(head.Plans)},
 		} {
 			if section.name == "people" {
@@ -135,6 +135,9 @@ func exportHead(db *store.Store) (Records, error) {
 	if bench.BalanceID != nil {
 		out.Bench.Balance = *bench.BalanceID
 	}
+	if bench.MeterID != nil {
+		out.Bench.Meter = *bench.MeterID
+	}
 	if err := exportSetup(db, &out); err != nil {
 		return out, err
 	}
@@ -180,6 +183,9 @@ func exportSetup(db *store.Store, out *Records) error {
 		at := b.CreatedAt.UTC()
 		out.Balances = append(out.Balances, BalanceRecord{b.ID, b.Balance, b.Address, &at})
 	}
+	if err := exportMeters(db, out); err != nil {
+		return err
+	}
 	glass, err := db.Glass()
 	if err != nil {
 		return err
@@ -200,6 +206,22 @@ func exportSetup(db *store.Store, out *Records) error {
 	for _, c := range slices.Backward(checks) {
 		out.Checks = append(out.Checks,
 			CheckRecord{c.ID, c.BalanceID, c.Weight, c.WeightLimits, c.Reading, c.Passed, c.Sentence, c.Maker.Initials, c.MadeAt.UTC()})
+	}
+	return err
+}
+
+func exportMeters(db *store.Store, out *Records) error {
+	meters, err := db.Meters()
+	if err != nil {
+		return err
+	}
+	for _, m := range meters {
+		at := m.CreatedAt.UTC()
+		out.Meters = append(out.Meters, MeterRecord{m.ID, m.Meter, m.Address, &at})
+	}
+	care, err := db.CareOf("")
+	for _, c := range care {
+		out.Care = append(out.Care, CareRecord{c.ID, c.MeterID, c.Probe, c.What, c.Maker.Initials, c.MadeAt.UTC()})
 	}
 	return err
 }
@@ -255,6 +277,9 @@ func workOf(db *store.Store, p store.Plan) (Work, error) {
 	}
 	sources, err := db.SourcesOfPlan(p.ID)
 	for _, s := range sources {
+		if s.EarlierID != nil {
+			work.Sources = append(work.Sources, SourceRecord{Role: s.Role, Run: *s.EarlierID, Result: true})
+		}
 		if s.BottleID == nil {
 			continue
 		}

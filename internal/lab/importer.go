@@ -23,6 +23,7 @@ type importer struct {
 	todo     []func() error
 
 	balances map[string]store.Balance  // by name, lower case
+	meters   map[string]store.Meter    // likewise
 	glass    map[string]store.Glass    // by what is alike
 	byKey    map[string]OwnedSubstance // substances
 	byName   map[string]OwnedSubstance
@@ -34,6 +35,7 @@ type importer struct {
 	// strict refuses members that a plan does not have; former formats had others.
 	strict              bool
 	balanceIDs          map[string]string // here, by those in the file
+	meterIDs            map[string]string
 	given               *given
 	newRuns, oldBottles []string
 }
@@ -41,7 +43,7 @@ type importer struct {
 // ImportReport counts what was taken in, what was changed, and what was there
 // already.
 type ImportReport struct {
-	Balances, Glass, Substances, Plans, Runs, Facts, Changed, Known int
+	Balances, Meters, Glass, Substances, Plans, Runs, Facts, Changed, Known int
 	// Changes says in words what is new or changed in the setup, and what is otherwise
 	// than in the file, up to maxChanges.
 	Changes []string
@@ -77,7 +79,7 @@ func (l *Lab) importWith(ctx context.Context, by Actor, dryRun bool, take func(*
 
 func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
 	in := &importer{Lab: l, tx: tx, by: by, people: map[string]Actor{}, balances: map[string]store.Balance{}, glass: map[string]store.Glass{},
-		byKey: map[string]OwnedSubstance{}, byName: map[string]OwnedSubstance{}, balanceIDs: map[string]string{}}
+		byKey: map[string]OwnedSubstance{}, byName: map[string]OwnedSubstance{}, balanceIDs: map[string]string{}, meters: map[string]store.Meter{}, meterIDs: map[string]string{}}
 	accounts, err := tx.Accounts()
 	if err != nil {
 		return nil, err
@@ -92,6 +94,14 @@ func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
 	for _, b := range balances {
 		in.balances[strings.ToLower(b.Name)] = b
 		in.balanceIDs[b.ID] = b.ID
+	}
+	meters, err := tx.Meters()
+	if err != nil {
+		return nil, err
+	}
+	for _, m := range meters {
+		in.meters[strings.ToLower(m.Name)] = m
+		in.meterIDs[m.ID] = m.ID
 	}
 	if in.oldBottles, err = tx.Pools(); err != nil {
 		return nil, err

@@ -45,8 +45,8 @@ func (in *importer) takeSections(d *json.Decoder) error {
 	var head Records
 	d.DisallowUnknownFields()
 	sections := map[string]func(place string) error{"format": one(d, &head.Format), "lab": one(d, &head.Lab), "people": lines(d, &head.People),
-		"balances": lines(d, &head.Balances), "bench": one(d, &head.Bench), "glass": lines(d, &head.Glass),
-		"substances": lines(d, &head.Substances), "checks": lines(d, &head.Checks), "bottles": lines(d, &head.Bottles),
+		"balances": lines(d, &head.Balances), "meters": lines(d, &head.Meters), "bench": one(d, &head.Bench), "glass": lines(d, &head.Glass),
+		"substances": lines(d, &head.Substances), "checks": lines(d, &head.Checks), "care": lines(d, &head.Care), "bottles": lines(d, &head.Bottles),
 		"takings": lines(d, &head.Takings), "changes": lines(d, &head.Changes), "history": lines(d, &head.History),
 		"plans": lines(d, &head.Plans)}
 	if err := expect(d, '{'); err != nil {
@@ -244,6 +244,9 @@ func (in *importer) checkTexts(r Records) {
 	}
 	for i, c := range r.Checks {
 		check(fmt.Sprintf("/checks/%d/sentence", i), c.Sentence)
+	}
+	for i, c := range r.Care {
+		check(fmt.Sprintf("/care/%d/what", i), c.What)
 	}
 	for i, b := range r.Bottles {
 		check(fmt.Sprintf("/bottles/%d/reason", i), b.Reason)

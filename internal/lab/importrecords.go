@@ -79,6 +79,9 @@ func (in *importer) begin(r Records) error {
 	for i, b := range r.Balances {
 		in.takeBalance(fmt.Sprintf("/balances/%d", i), b)
 	}
+	for i, m := range r.Meters {
+		in.takeMeter(fmt.Sprintf("/meters/%d", i), m)
+	}
 	for i, g := range r.Glass {
 		in.takeGlass(fmt.Sprintf("/glass/%d", i), g)
 	}
@@ -93,6 +96,11 @@ func (in *importer) begin(r Records) error {
 	}
 	for i, c := range r.Checks {
 		if err := in.takeCheck(fmt.Sprintf("/checks/%d", i), c); err != nil {
+			return err
+		}
+	}
+	for i, c := range r.Care {
+		if err := in.takeCare(fmt.Sprintf("/care/%d", i), c); err != nil {
 			return err
 		}
 	}
@@ -378,6 +386,18 @@ func (in *importer) keepRecord(by Actor, p PlanRecord, k kind, plan run.Plan) (s
 	for _, s := range p.Sources {
 		sourced, ok := plan.(run.Sourced)
 		if !ok {
+			continue
+		}
+		if s.Result {
+			earlier, err := in.tx.RunByID(s.Run, false)
+			switch {
+			case isNotFound(err):
+				in.note("%s: its %s is not among these records, nor here; the figures of it in the plan stay", plan.Title(), s.Role)
+			case err != nil:
+				return store.Plan{}, err
+			default:
+				plan = sourced.Bound(s.Role, run.Source{Run: earlier.ID}, earlier.Number)
+			}
 			continue
 		}
 		bottle, err := in.source(s)

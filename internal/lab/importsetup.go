@@ -81,7 +81,7 @@ func (in *importer) takeLab(r Records) error {
 		return err
 	}
 	bench := store.Bench{ID: 1, Session: r.Bench.Session, WaterTemperature: r.Bench.WaterTemperature, Version: r.Bench.Version}
-	bench.BalanceID = optionalID(in.balanceIDs[r.Bench.Balance])
+	bench.BalanceID, bench.MeterID = optionalID(in.balanceIDs[r.Bench.Balance]), optionalID(in.meterIDs[r.Bench.Meter])
 	return in.tx.Save(&bench)
 }
 

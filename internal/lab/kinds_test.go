@@ -1,6 +1,7 @@
 package lab
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -95,17 +96,28 @@ func nextFact(t *testing.T, out run.Outcome, n int) fact.Fact {
 		}
 		return &q
 	}
-	says := step.Default
+	says := cmp.Or(step.Default, step.Expects)
 	if says == "" {
 		if says = firstQuantity.FindString(step.Title); step.Tares || says == "" {
 			says = "0.0000"
 		}
 	}
+	if step.Beside != nil {
+		q, err := quantity.ParseAny(step.Beside.Default, step.Beside.Dimensions, step.Beside.Unit)
+		if err != nil {
+			t.Fatalf("%s: %v", step.Title, err)
+		}
+		f.Beside = []quantity.Quantity{q}
+	}
 	switch {
+	case step.Ends != nil && len(step.Facts) > 2:
+		f.Kind, f.Choice, f.Beside = run.KindDecided, step.Ends.ID, nil
 	case !step.Asks:
-		f.Kind, f.Choice = run.KindDecided, step.Verdicts[0].Choices[0].ID
+		f.Kind, f.Choice, f.Beside = run.KindDecided, step.Verdicts[0].Choices[0].ID, nil
 	case step.Input == run.InputQuantity:
 		f.Quantity = told(says)
+	case step.Input == run.InputSample:
+		f.Quantity, f.Text, f.Choice = told("0.0"), "a pond", step.Options[0].ID
 	case step.Input == run.InputReadings:
 		f.Quantity, f.After = told("0.00"), told(says)
 	case step.Input == run.InputCount:
@@ -192,6 +204,9 @@ func TestEveryKindGoesFromPlanToShelf(t *testing.T) {
 			t.Fatalf("%s, %d products", out.Status, len(out.Products))
 		}
 		for _, p := range out.Products {
+			if p.Result {
+				continue
+			}
 			if len(p.Concentrations()) == 0 || p.Concentrations()[0].Value <= 0 || p.Title == "" || p.Expires == "" {
 				t.Errorf("no label can be printed of %+v", p)
 			}
@@ -278,6 +293,9 @@ func TestEveryKindIgnoresTheOrderOfUnrelatedFacts(t *testing.T) {
 			}
 			if results(t, made(t, s.plan, slices.Insert(slices.Clone(facts), i, note))) != want {
 				t.Errorf("a note after %d facts changes the result", i)
+			}
+			if i+1 < len(facts) && slices.ContainsFunc(made(t, s.plan, facts[:i+1]).Steps, func(s run.Step) bool { return s.Ends != nil }) {
+				continue // the order of a log is a matter of it
 			}
 			if i+1 >= len(facts) || run.Admit(s.plan, facts[:i], facts[i+1], monday) != nil {
 				continue

@@ -101,7 +101,7 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 	for _, r := range records.Runs {
 		facts += len(r.Facts)
 	}
-	want := lab.ImportReport{Balances: 2, Glass: len(records.Glass), Runs: len(records.Runs), Facts: facts}
+	want := lab.ImportReport{Balances: 2, Meters: 2, Glass: len(records.Glass), Runs: len(records.Runs), Facts: facts}
 	for _, dryRun := range []bool{true, false} {
 		got, err := l.Import(t.Context(), ra, records, dryRun)
 		if got.Changes = nil; err != nil || !reflect.DeepEqual(got, want) {
@@ -114,7 +114,7 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 		records,
 		false,
 	); err != nil ||
-		!reflect.DeepEqual(got, lab.ImportReport{Known: 2 + len(records.Glass) + len(records.Runs) + facts}) {
+		!reflect.DeepEqual(got, lab.ImportReport{Known: 2 + len(records.Meters) + len(records.Care) + len(records.Glass) + len(records.Runs) + facts}) {
 		t.Errorf("taken in again: %+v, %v", got, err)
 	}
 	other, rb, _ := newLab(t)

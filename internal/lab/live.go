@@ -32,34 +32,48 @@ type Live struct {
 	// Identity is what the instrument says it is, Standin that it is simulated.
 	Identity string
 	Standin  bool
+	// Foretold says where a probe is going, while it still moves; PH what the reading is
+	// under the newest calibration of the meter.
+	Foretold *Foretold
+	PH       string
 }
 
-// errNoBalance says that something else answers at the address of a balance.
-var errNoBalance = errors.New("what answers shows no mass")
+// Foretold is where a probe is going, in words, and when it will be there, s. Settling is
+// its time constant, s.
+type Foretold struct {
+	Text     string
+	Wait     float64
+	Settling float64
+}
 
-// stateLost says that the balance does not answer.
+// stateLost says that the instrument does not answer.
 const stateLost = "lost"
 
-// window is how long the readings are looked back on to tell whether they stand.
+// window is how long the readings of a balance are looked back on to tell whether they
+// stand.
 const window = 1200 * time.Millisecond
 
-// WatchBalance passes on what a balance shows until the context ends.
-func (l *Lab) WatchBalance(ctx context.Context, id string, show func(Live) error) error {
-	db := l.store.With(ctx)
-	balance, err := l.connected(db, id)
-	if err != nil {
-		return err
+// lost is what is said of an instrument that does not answer.
+func lost(name string) Live {
+	return Live{
+		State: stateLost,
+		Says:  name + " does not answer: look at the cable and the power. It is looked for again; type the reading meanwhile.",
 	}
-	settings, err := db.Settings()
-	if err != nil {
+}
+
+// connection is an instrument that may be connected.
+type connection struct{ name, address, model string }
+
+// watch passes on what an instrument shows until the context ends, as look sees it.
+func (l *Lab) watch(ctx context.Context, at connection, show func(Live) error, look func(instrument.Sample) Live) error {
+	if err := l.reachable(at); err != nil {
 		return err
 	}
 	watching, stop := context.WithCancel(ctx)
 	defer stop()
-	var recent []instrument.Sample
-	for sample := range l.feeds.Watch(watching, balance.Address) {
-		live := lookAt(balance, &recent, sample, settings.Thresholds)
-		live.Identity, live.Standin = sample.Identity, strings.HasPrefix(sample.Identity, standin.Model)
+	for sample := range l.feeds.Watch(watching, at.address) {
+		live := look(sample)
+		live.Identity, live.Standin = sample.Identity, strings.HasPrefix(sample.Identity, at.model)
 		if err := show(live); err != nil {
 			return err
 		}
@@ -67,18 +81,44 @@ func (l *Lab) WatchBalance(ctx context.Context, id string, show func(Live) error
 	return nil
 }
 
+// reachable tells whether an instrument has an address where instruments may stand.
+func (l *Lab) reachable(at connection) error {
+	if at.address == "" {
+		return Conflict{at.name + " is not connected: its address stands in the lab setup"}
+	}
+	if err := l.Reach.Check(at.address); err != nil {
+		return Conflict{at.name + " is not connected: " + err.Error()}
+	}
+	return nil
+}
+
+// WatchBalance passes on what a balance shows until the context ends.
+func (l *Lab) WatchBalance(ctx context.Context, id string, show func(Live) error) error {
+	balance, err := l.balanceAt(ctx, id)
+	if err != nil {
+		return err
+	}
+	settings, err := l.store.With(ctx).Settings()
+	if err != nil {
+		return err
+	}
+	var recent []instrument.Sample
+	return l.watch(ctx, balanceLine(balance), show, func(s instrument.Sample) Live { return lookAt(balance, &recent, s, settings.Thresholds) })
+}
+
+func (l *Lab) balanceAt(ctx context.Context, id string) (store.Balance, error) {
+	balance, err := l.store.With(ctx).BalanceByID(id)
+	return balance, found(err, "this balance")
+}
+
+func balanceLine(b store.Balance) connection { return connection{b.Name, b.Address, standin.BalanceModel} }
+
 // lookAt judges a sample by those of the last moments.
 func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t verdict.Thresholds) Live {
-	if s.Err == nil && len(s.Quantities) > 0 && s.Main().Unit.Dimension != quantity.Mass {
-		s.Err = errNoBalance
-	}
 	switch {
-	case s.Err != nil:
+	case s.Err != nil || len(s.Quantities) > 0 && s.Main().Unit.Dimension != quantity.Mass: // something else answers there
 		*recent = nil
-		return Live{
-			State: stateLost,
-			Says:  b.Name + " does not answer: look at the cable and the power. It is looked for again; type the reading meanwhile.",
-		}
+		return lost(b.Name)
 	case s.State == instrument.Overload:
 		*recent = nil
 		return Live{State: string(s.State), Says: "Too much on the pan: take it off."}
@@ -118,12 +158,16 @@ func tared(before, after instrument.Sample, resolution float64) bool {
 
 // TareBalance sets a connected balance to zero.
 func (l *Lab) TareBalance(ctx context.Context, id string) error {
-	connection, name, err := l.openBalance(ctx, id, instrument.Open)
+	balance, err := l.balanceAt(ctx, id)
 	if err != nil {
 		return err
 	}
-	if err = errors.Join(connection.Tare(), connection.Close()); err != nil {
-		return Conflict{name + ": " + err.Error()}
+	line, err := l.open(ctx, balanceLine(balance), instrument.Open)
+	if err != nil {
+		return err
+	}
+	if err = errors.Join(line.Tare(), line.Close()); err != nil {
+		return Conflict{balance.Name + ": " + err.Error()}
 	}
 	return nil
 }
@@ -131,53 +175,47 @@ func (l *Lab) TareBalance(ctx context.Context, id string) error {
 // HandStandin does something to a balance that is a stand-in, and returns its state.
 // A command is one of those of package standin without their prefix.
 func (l *Lab) HandStandin(ctx context.Context, id, command string) (string, error) {
+	balance, err := l.balanceAt(ctx, id)
+	if err != nil {
+		return "", err
+	}
+	return l.handStandin(ctx, balanceLine(balance), "pan=", command)
+}
+
+// handStandin does something to a stand-in, whose state begins as given.
+func (l *Lab) handStandin(ctx context.Context, at connection, begins, command string) (string, error) {
 	const state = "STANDIN:STATE?"
-	isStandin := func(answer string) bool { return strings.HasPrefix(answer, "pan=") }
-	connection, name, err := l.openBalance(ctx, id, func(ctx context.Context, address string) (*instrument.Connection, error) {
+	isStandin := func(answer string) bool { return strings.HasPrefix(answer, begins) }
+	line, err := l.open(ctx, at, func(ctx context.Context, address string) (*instrument.Connection, error) {
 		return instrument.OpenWith(ctx, address, state, isStandin) // which answers a hand also when it measures nothing
 	})
 	if err != nil {
 		return "", err
 	}
 	if command != "" {
-		_, err = connection.Ask("STANDIN:" + command)
+		_, err = line.Ask("STANDIN:" + command)
 	}
 	answer := ""
 	if err == nil {
-		answer, err = connection.Ask(state)
+		answer, err = line.Ask(state)
 	}
-	if err = errors.Join(err, connection.Close()); err != nil {
-		return "", Conflict{name + ": " + err.Error()}
+	if err = errors.Join(err, line.Close()); err != nil {
+		return "", Conflict{at.name + ": " + err.Error()}
 	}
 	return answer, nil
 }
 
-func (l *Lab) openBalance(
+func (l *Lab) open(
 	ctx context.Context,
-	id string,
+	at connection,
 	open func(context.Context, string) (*instrument.Connection, error),
-) (c *instrument.Connection, name string, err error) {
-	balance, err := l.connected(l.store.With(ctx), id)
+) (*instrument.Connection, error) {
+	if err := l.reachable(at); err != nil {
+		return nil, err
+	}
+	line, err := open(ctx, at.address)
 	if err != nil {
-		return nil, "", err
+		return nil, Conflict{at.name + " does not answer: look at the cable and the power"}
 	}
-	if c, err = open(ctx, balance.Address); err != nil {
-		return nil, "", Conflict{balance.Name + " does not answer: look at the cable and the power"}
-	}
-	return c, balance.Name, nil
-}
-
-// connected finds a balance that has an address where instruments may stand.
-func (l *Lab) connected(db *store.Store, id string) (store.Balance, error) {
-	balance, err := db.BalanceByID(id)
-	if err != nil {
-		return balance, found(err, "this balance")
-	}
-	if balance.Address == "" {
-		return balance, Conflict{balance.Name + " is not connected: its address stands in the lab setup"}
-	}
-	if err := l.Reach.Check(balance.Address); err != nil {
-		return balance, Conflict{balance.Name + " is not connected: " + err.Error()}
-	}
-	return balance, nil
+	return line, nil
 }

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"time"
 
+	"vialbench/core/electrode"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
 	"vialbench/core/run"
@@ -24,10 +25,12 @@ type Records struct {
 	Lab        *RulesRecord      `json:"lab,omitempty"`
 	People     []PersonRecord    `json:"people,omitempty"`
 	Balances   []BalanceRecord   `json:"balances,omitempty"`
+	Meters     []MeterRecord     `json:"meters,omitempty"`
 	Bench      *BenchRecord      `json:"bench,omitempty"`
 	Glass      []GlassRecord     `json:"glass,omitempty"`
 	Substances []SubstanceRecord `json:"substances,omitempty"`
 	Checks     []CheckRecord     `json:"checks,omitempty"`
+	Care       []CareRecord      `json:"care,omitempty"`
 	Bottles    []BottleRecord    `json:"bottles,omitempty"`
 	Takings    []TakingRecord    `json:"takings,omitempty"`
 	Changes    []ChangeRecord    `json:"changes,omitempty"`
@@ -46,11 +49,12 @@ type RulesRecord struct {
 	Version    int                `json:"version"`
 }
 
-// BenchRecord is what is on the bench; the balance is named by its ID.
+// BenchRecord is what is on the bench; balance and meter are named by their IDs.
 type BenchRecord struct {
 	Session          string  `json:"session"`
 	WaterTemperature float64 `json:"waterTemperature"`
 	Balance          string  `json:"balance,omitempty"`
+	Meter            string  `json:"meter,omitempty"`
 	Version          int     `json:"version"`
 }
 
@@ -71,6 +75,24 @@ type BalanceRecord struct {
 	weighing.Balance
 	Address string     `json:"address,omitempty"`
 	At      *time.Time `json:"at,omitempty"`
+}
+
+// MeterRecord is a pH meter of the lab.
+type MeterRecord struct {
+	ID string `json:"id,omitempty"`
+	electrode.Meter
+	Address string     `json:"address,omitempty"`
+	At      *time.Time `json:"at,omitempty"`
+}
+
+// CareRecord is something that was done to the probe of a meter, which is named by its ID.
+type CareRecord struct {
+	ID    string    `json:"id"`
+	Meter string    `json:"meter"`
+	Probe string    `json:"probe"`
+	What  string    `json:"what"`
+	By    string    `json:"by"`
+	At    time.Time `json:"at"`
 }
 
 // GlassRecord is glass of the lab.
@@ -170,6 +192,8 @@ type SourceRecord struct {
 	Run    string `json:"run,omitempty"`
 	Part   int    `json:"part,omitempty"`
 	Bottle string `json:"bottle,omitempty"`
+	// Result tells that it takes the result of the run, and no product on the shelf.
+	Result bool `json:"result,omitempty"`
 }
 
 // PlanRecord is one plan.
@@ -213,5 +237,8 @@ func (r *Records) Shift(days int) {
 				f.Date = d.AddDate(0, 0, days).Format(time.DateOnly)
 			}
 		}
+	}
+	for i := range r.Care {
+		r.Care[i].At = r.Care[i].At.AddDate(0, 0, days)
 	}
 }

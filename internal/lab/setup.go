@@ -23,6 +23,7 @@ type BenchChange struct {
 	Session          string
 	WaterTemperature float64
 	BalanceID        *string
+	MeterID          *string
 	Version          int
 }
 
@@ -42,14 +43,20 @@ func (l *Lab) ChangeBench(ctx context.Context, by Actor, c BenchChange) (store.B
 				return found(err, "this balance")
 			}
 		}
+		if c.MeterID != nil {
+			if _, err := tx.MeterByID(*c.MeterID); err != nil {
+				return found(err, "this meter")
+			}
+		}
 		row := store.Bench{
 			ID:               1,
 			Session:          strings.TrimSpace(c.Session),
 			WaterTemperature: c.WaterTemperature,
 			BalanceID:        c.BalanceID,
+			MeterID:          c.MeterID,
 			Version:          c.Version + 1,
 		}
-		won, err := tx.Advance(&row, c.Version, "session", "water_temperature", "balance_id")
+		won, err := tx.Advance(&row, c.Version, "session", "water_temperature", "balance_id", "meter_id")
 		if err != nil {
 			return err
 		}

@@ -296,6 +296,11 @@ func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
 		return "", err
 	}
 	for _, s := range sources {
+		if s.EarlierID != nil {
+			if doubt, err := doubtOfEarlier(db, *s.EarlierID); doubt != "" || err != nil {
+				return doubt, err
+			}
+		}
 		if s.BottleID == nil {
 			continue
 		}
@@ -315,6 +320,16 @@ func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
 		}
 	}
 	return "", nil
+}
+
+// doubtOfEarlier says why the result of a run that another stands on cannot be trusted:
+// it is not finished any more.
+func doubtOfEarlier(db *store.Store, id string) (string, error) {
+	earlier, err := db.RunByID(id, false)
+	if err != nil || earlier.Status == string(run.Finished) {
+		return "", err
+	}
+	return fmt.Sprintf("It stands on run %d, %s, of which a reading was taken back or is taken again.", earlier.Number, run.LowerFirst(earlier.Plan.Title)), nil
 }
 
 // Discard takes a bottle off the shelf, for a reason.

@@ -1,29 +1,15 @@
-// Package standin holds simulated instruments that behave and misbehave like real
-// ones, for practice without glass and for tests. They speak the protocol of
-// package instrument, and beside it commands by which a hand, or a script, does to
-// them what happens at a bench:
-//
-//	STANDIN:PAN 5.108      so much lies on the pan in all, g
-//	STANDIN:ADD 0.25       so much more; negative takes off
-//	STANDIN:DOOR OPEN      or CLOSED: the last digits wander
-//	STANDIN:DRAUGHT ON     or OFF: they wander more
-//	STANDIN:DRIFT 6        creeps by so many last digits a minute
-//	STANDIN:LINK OFF       or ON: the cable is out; measuring connections break
-//	STANDIN:STATE?         all of it, as name=value pairs
 package standin
 
 import (
 	"fmt"
 	"math"
 	"math/rand/v2"
-	"strconv"
-	"strings"
-	"sync"
 	"time"
 )
 
-// Model is the maker and model of every stand-in: the first two fields of *IDN?.
-const Model = "Vial Bench,stand-in balance"
+// BalanceModel is the maker and model of the stand-in balance: the first two fields of
+// *IDN?.
+const BalanceModel = Maker + ",stand-in balance"
 
 // The behaviour of the balance.
 const (
@@ -33,9 +19,17 @@ const (
 	draughtNoise = 14.0                    // last digits, in a draught
 )
 
-// Balance is a simulated balance.
+// Balance is a simulated balance. Its hand commands:
+//
+//	STANDIN:PAN 5.108      so much lies on the pan in all, g
+//	STANDIN:ADD 0.25       so much more; negative takes off
+//	STANDIN:DOOR OPEN      or CLOSED: the last digits wander
+//	STANDIN:DRAUGHT ON     or OFF: they wander more
+//	STANDIN:DRIFT 6        creeps by so many last digits a minute
+//	STANDIN:LINK OFF       or ON: the cable is out; measuring connections break
+//	STANDIN:STATE?         all of it, as name=value pairs
 type Balance struct {
-	mu         sync.Mutex
+	line
 	capacity   float64 // g
 	resolution float64 // g
 	now        func() time.Time
@@ -49,13 +43,13 @@ type Balance struct {
 	draught bool
 	drift   float64 // last digits per minute
 	creeps  time.Time
-	linked  bool
 }
 
 // NewBalance returns a balance with an empty pan, doors closed. The same seed gives
 // the same draughts.
 func NewBalance(capacity, resolution float64, seed uint64) *Balance {
-	b := &Balance{capacity: capacity, resolution: resolution, now: time.Now, random: rand.New(rand.NewPCG(seed, 1)), linked: true}
+	b := &Balance{capacity: capacity, resolution: resolution, now: time.Now, random: rand.New(rand.NewPCG(seed, 1))}
+	b.line = line{device: b, linked: true}
 	b.changed = b.now().Add(-time.Hour)
 	return b
 }
@@ -123,58 +117,27 @@ func (b *Balance) read() string {
 	return fmt.Sprintf("%+.*f,g,%s", decimals, net, state)
 }
 
-// Do carries out one line and returns the answer. connected tells whether the
-// measuring line is plugged in; without it only the hand commands are answered, and
-// ok is false for all else.
-func (b *Balance) Do(line string) (answer string, ok bool) {
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	command, argument, _ := strings.Cut(strings.ToUpper(strings.TrimSpace(line)), " ")
-	if hand, is := strings.CutPrefix(command, "STANDIN:"); is {
-		if err := b.hand(hand, strings.TrimSpace(argument)); err != nil {
-			return "ERROR " + err.Error(), true
-		}
-		if hand == "STATE?" {
-			return b.state(), true
-		}
-		return "OK", true
-	}
-	if !b.linked {
-		return "", false
-	}
+// measure answers the measuring line.
+func (b *Balance) measure(command string) string {
 	switch command {
 	case "*IDN?":
-		return Model + ",1,1", true
+		return BalanceModel + ",1,1"
 	case "READ?":
-		return b.read(), true
+		return b.read()
 	case "TARE":
 		if !b.stable() {
-			return "ERROR it still moves: tare when it stands", true
+			return "ERROR it still moves: tare when it stands"
 		}
 		b.zero = b.round(b.indicated())
-		return "OK", true
+		return "OK"
 	}
-	return "ERROR unknown command", true
+	return "ERROR unknown command"
 }
 
 func (b *Balance) hand(command, argument string) error {
-	number := func() (float64, error) {
-		x, err := strconv.ParseFloat(argument, 64)
-		if err != nil || math.IsNaN(x) || math.Abs(x) > 1e6 {
-			return 0, fmt.Errorf("a number was expected, not “%s”", argument)
-		}
-		return x, nil
-	}
-	either := func(target *bool, yes, no string) error {
-		if argument != yes && argument != no {
-			return fmt.Errorf("%s or %s", yes, no)
-		}
-		*target = argument == yes
-		return nil
-	}
 	switch command {
 	case "PAN", "ADD":
-		grams, err := number()
+		grams, err := number(argument)
 		if err != nil {
 			return err
 		}
@@ -183,25 +146,22 @@ func (b *Balance) hand(command, argument string) error {
 		}
 		b.load(grams)
 	case "DOOR":
-		if err := either(&b.open, "OPEN", "CLOSED"); err != nil {
+		if err := either(argument, &b.open, "OPEN", "CLOSED"); err != nil {
 			return err
 		}
 		b.load(b.pan)
 	case "DRAUGHT":
-		if err := either(&b.draught, "ON", "OFF"); err != nil {
+		if err := either(argument, &b.draught, "ON", "OFF"); err != nil {
 			return err
 		}
 		b.load(b.pan)
 	case "DRIFT":
-		digits, err := number()
+		digits, err := number(argument)
 		if err != nil {
 			return err
 		}
 		b.pan, b.from = b.pan+b.creep(), b.from+b.creep() // what it has crept so far stays
 		b.drift, b.creeps = digits, b.now()
-	case "LINK":
-		return either(&b.linked, "ON", "OFF")
-	case "STATE?":
 	default:
 		return fmt.Errorf("unknown command STANDIN:%s", command)
 	}
@@ -209,12 +169,6 @@ func (b *Balance) hand(command, argument string) error {
 }
 
 func (b *Balance) state() string {
-	word := func(yes bool, a, b string) string {
-		if yes {
-			return a
-		}
-		return b
-	}
 	return fmt.Sprintf(
 		"pan=%g;door=%s;draught=%s;drift=%g;link=%s",
 		b.round(b.pan),

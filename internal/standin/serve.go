@@ -10,7 +10,7 @@ import (
 
 // Serve answers on a listener until the context ends. Pulling the cable closes every
 // connection that measures, and so does every attempt to measure while it is out.
-func Serve(ctx context.Context, listener net.Listener, balance *Balance) {
+func Serve(ctx context.Context, listener net.Listener, instrument Instrument) {
 	lines := lines{conns: map[net.Conn]struct{}{}}
 	stop := context.AfterFunc(ctx, func() {
 		_ = listener.Close()
@@ -22,7 +22,7 @@ func Serve(ctx context.Context, listener net.Listener, balance *Balance) {
 		if err != nil {
 			return
 		}
-		go lines.answer(conn, balance)
+		go lines.answer(conn, instrument)
 	}
 }
 
@@ -32,14 +32,14 @@ type lines struct {
 	conns map[net.Conn]struct{}
 }
 
-func (l *lines) answer(conn net.Conn, balance *Balance) {
+func (l *lines) answer(conn net.Conn, instrument Instrument) {
 	l.mu.Lock()
 	l.conns[conn] = struct{}{}
 	l.mu.Unlock()
 	defer l.drop(conn)
 	in := bufio.NewScanner(conn)
 	for in.Scan() {
-		answer, ok := balance.Do(in.Text())
+		answer, ok := instrument.Do(in.Text())
 		if !ok {
 			return
 		}

@@ -67,7 +67,7 @@ func until(t *testing.T, b *instrument.Connection, want func(instrument.Reading)
 // then shows the net mass to the last digit.
 func TestWeighing(t *testing.T) {
 	b := dial(t, start(t))
-	if !strings.HasPrefix(b.Identity, standin.Model) {
+	if !strings.HasPrefix(b.Identity, standin.BalanceModel) {
 		t.Fatal(b.Identity)
 	}
 	do(t, b, "STANDIN:PAN 31.4159")

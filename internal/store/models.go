@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"vialbench/core/electrode"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
 	"vialbench/core/run"
@@ -76,6 +77,29 @@ type BalanceCheck struct {
 	MadeAt       time.Time
 }
 
+// Meter is a pH meter of the lab.
+type Meter struct {
+	ID              string `gorm:"primaryKey"`
+	electrode.Meter `gorm:"embedded"`
+	// Address is where it speaks its line protocol, host:port; empty when it does not.
+	Address   string
+	CreatedAt time.Time
+}
+
+// ProbeCare is something that was done to a probe.
+type ProbeCare struct {
+	ID      string `gorm:"primaryKey"`
+	MeterID string
+	Probe   string
+	What    string
+	MadeBy  string
+	Maker   Account `gorm:"foreignKey:MadeBy"`
+	MadeAt  time.Time
+}
+
+// TableName implements gorm's tabler.
+func (ProbeCare) TableName() string { return "probe_care" }
+
 // Glass is volumetric glass that the lab owns.
 type Glass struct {
 	ID             string `gorm:"primaryKey"`
@@ -93,6 +117,8 @@ type Bench struct {
 	WaterTemperature float64
 	BalanceID        *string
 	Balance          *Balance
+	MeterID          *string
+	Meter            *Meter
 	Version          int
 }
 

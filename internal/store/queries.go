@@ -142,9 +142,9 @@ func (s *Store) ForgetFailures(login string, device []byte, address string) erro
 	return q.Delete(&FailedSignIn{}).Error
 }
 
-// Bench returns the bench with its balance.
+// Bench returns the bench with its balance and its meter.
 func (s *Store) Bench() (Bench, error) {
-	return one[Bench](s.db.Joins("Balance").Where("benches.id = 1"))
+	return one[Bench](s.db.Joins("Balance").Joins("Meter").Where("benches.id = 1"))
 }
 
 // Settings returns the rules of the lab.
@@ -164,6 +164,34 @@ func (s *Store) Balances() ([]Balance, error) { return many[Balance](s.db.Order(
 // BalanceByID finds a balance.
 func (s *Store) BalanceByID(id string) (Balance, error) {
 	return one[Balance](s.db.Where("id = ?", id))
+}
+
+// Meters lists the pH meters by name.
+func (s *Store) Meters() ([]Meter, error) { return many[Meter](s.db.Order("name, id")) }
+
+// MeterByID finds a meter.
+func (s *Store) MeterByID(id string) (Meter, error) { return one[Meter](s.db.Where("id = ?", id)) }
+
+// CareOf lists what was done to the probes of a meter, or of all with an empty ID, oldest
+// first.
+func (s *Store) CareOf(meterID string) ([]ProbeCare, error) {
+	q := s.db.Joins("Maker")
+	if meterID != "" {
+		q = q.Where("meter_id = ?", meterID)
+	}
+	return many[ProbeCare](q.Order("made_at, probe_care.id"))
+}
+
+// CareByID finds something that was done to a probe.
+func (s *Store) CareByID(id string) (ProbeCare, error) { return one[ProbeCare](s.db.Where("id = ?", id)) }
+
+// RunsWith lists the runs of a kind and a status whose plan stands on an instrument, the
+// newest change first.
+func (s *Store) RunsWith(instrument, kind, status string, most int) ([]Run, error) {
+	q := s.db.Joins("Plan").Joins("Beginner").
+		Where(`"Plan".kind = ? AND runs.status = ?`, kind, status).
+		Where("EXISTS (SELECT FROM sources WHERE sources.plan_id = runs.plan_id AND sources.instrument = ?)", instrument)
+	return many[Run](q.Order("runs.changed_at DESC, runs.number DESC").Limit(most))
 }
 
 // Substances lists the lab's own substances.
@@ -497,7 +525,7 @@ func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
 }
 
 // withHistory are the tables that have one.
-var withHistory = []string{"accounts", "settings", "benches", "balances", "glass", "substances", "bottles"}
+var withHistory = []string{"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "bottles"}
 
 // HasHistory tells whether a table has one.
 func HasHistory(table string) bool { return slices.Contains(withHistory, table) }

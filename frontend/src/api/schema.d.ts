@@ -250,6 +250,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pH meters of the lab as they stand */
+        get: operations["listMeters"];
+        put?: never;
+        /** Add a pH meter */
+        post: operations["createMeter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/meters/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A meter of a teaching laboratory, to begin with */
+        get: operations["usualMeter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/meters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Where a meter speaks its line protocol, and which probe hangs on it */
+        put: operations["changeMeter"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/meters/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of the probes of a meter */
+        get: operations["getMeterHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/meters/{id}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what was done to a probe */
+        post: operations["takeCareOfProbe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/meters/{id}/standin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something to a meter that is a stand-in */
+        post: operations["handStandinMeter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/buffers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reference buffers of the library */
+        get: operations["listBuffers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/glass": {
         parameters: {
             query?: never;
@@ -450,6 +570,57 @@ export interface paths {
         put?: never;
         /** From what was measured on a tube back to the stock */
         post: operations["computeBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the buffers of a calibration are, and what a probe will give in them */
+        post: operations["computeCalibration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/calibrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Slope and offset of a probe from what it gave in buffers */
+        post: operations["computeCalibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/ph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The pH of a reading under a calibration */
+        post: operations["computePH"];
         delete?: never;
         options?: never;
         head?: never;
@@ -967,6 +1138,7 @@ export interface components {
             /** Format: double */
             waterTemperature: number;
             balance?: components["schemas"]["LabBalance"];
+            meter?: components["schemas"]["LabMeter"];
             version: number;
         };
         BenchChange: {
@@ -974,6 +1146,7 @@ export interface components {
             /** Format: double */
             waterTemperature: number;
             balanceId?: components["schemas"]["Id"];
+            meterId?: components["schemas"]["Id"];
             version: number;
         };
         Rule: {
@@ -1129,7 +1302,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution";
+        Kind: "standard" | "dilution" | "calibration" | "readings";
         Choice: {
             id: string;
             label: string;
@@ -1511,7 +1684,380 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             working: components["schemas"]["WorkingLine"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"];
+        Field: {
+            label: string;
+            unit: string;
+            default: string;
+            dimensions: components["schemas"]["Dimension"][];
+        };
+        Meter: {
+            name: string;
+            probe: string;
+            /**
+             * Format: double
+             * @description its last digit, mV, or pH when it shows no mV
+             */
+            resolution: number;
+            showsPH?: boolean;
+            /**
+             * Format: double
+             * @description mV
+             */
+            repeatability: number;
+            /**
+             * Format: double
+             * @description ± limits, °C
+             */
+            thermometer: number;
+        };
+        LabMeter: {
+            id: components["schemas"]["Id"];
+            meter: components["schemas"]["Meter"];
+            /** @description host:port of its line protocol; empty when it is not connected */
+            address: string;
+            standing: components["schemas"]["MeterStanding"];
+            newest?: components["schemas"]["PastCalibration"];
+            /** @description calibrations that somebody began */
+            open: components["schemas"]["RunSummary"][];
+        };
+        MeterStanding: {
+            word: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Format: double */
+            hoursLeft: number;
+            /** Format: date-time */
+            checkBy: string;
+        };
+        PastCalibration: {
+            runId: components["schemas"]["Id"];
+            number: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @description the pH of the buffers */
+            points: number[];
+            figures: components["schemas"]["Figure"][];
+        };
+        MeterHistory: {
+            /** @description oldest first */
+            calibrations: components["schemas"]["PastCalibration"][];
+            care: components["schemas"]["Care"][];
+        };
+        Care: {
+            probe: string;
+            what: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewCare: {
+            id: components["schemas"]["Id"];
+            what: string;
+        };
+        MeterChange: {
+            address: string;
+            probe: string;
+        };
+        /** @description What to do, at most one thing; none only asks for the state. */
+        MeterCommand: {
+            /** @description a pH, the key of a buffer, tap or deionised; and °C */
+            into?: string;
+            /** @enum {string} */
+            do?: "RINSE" | "AIR";
+            /** @enum {string} */
+            bulb?: "WET" | "DRY";
+            /** Format: double */
+            slope?: number;
+            /** Format: double */
+            offset?: number;
+            /** Format: double */
+            time?: number;
+            /** Format: double */
+            drift?: number;
+            /** @enum {string} */
+            link?: "ON" | "OFF";
+        };
+        StandinMeter: {
+            in: string;
+            /** Format: double */
+            celsius: number;
+            rinsed: boolean;
+            bulb: string;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            offset: number;
+            /** Format: double */
+            time: number;
+            /** Format: double */
+            drift: number;
+            link: string;
+        };
+        BufferValue: {
+            celsius: components["schemas"]["Typed"];
+            pH: components["schemas"]["Typed"];
+        };
+        Buffer: {
+            /** @description of the library; empty for the lab's own */
+            key: string;
+            name?: string;
+            table?: components["schemas"]["BufferValue"][] | null;
+            limits?: components["schemas"]["Typed"];
+            source?: string;
+            opened?: string;
+        };
+        CalibrationQuestion: {
+            meter: components["schemas"]["Id"];
+            buffers: components["schemas"]["Buffer"][];
+            celsius: components["schemas"]["Typed"];
+            low?: components["schemas"]["Typed"];
+            high?: components["schemas"]["Typed"];
+        };
+        CalibrationRequest: {
+            meter: components["schemas"]["Meter"];
+            buffers: components["schemas"]["Buffer"][] | null;
+            celsius: components["schemas"]["Typed"];
+            low?: components["schemas"]["Typed"];
+            high?: components["schemas"]["Typed"];
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        CalibrationDesign: {
+            request: components["schemas"]["CalibrationRequest"];
+            buffers: components["schemas"]["ExpectedBuffer"][];
+            nernst: string;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        ExpectedBuffer: {
+            name: string;
+            pH: string;
+            /** Format: double */
+            mV: number;
+            text: string;
+            source?: string;
+        };
+        NewCalibration: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "calibration";
+            question: components["schemas"]["CalibrationQuestion"];
+        };
+        CalibrationPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "calibration";
+            title: string;
+            design: components["schemas"]["CalibrationDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        CalibrationView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "calibration";
+            meter: string;
+            buffers: components["schemas"]["ViewBuffer"][];
+            line?: components["schemas"]["CalibrationLine"];
+        };
+        ViewBuffer: {
+            name: string;
+            /** Format: double */
+            pH: number;
+            /** Format: double */
+            celsius: number;
+            /** Format: double */
+            mV: number;
+            text: string;
+            read: boolean;
+            doubt: boolean;
+            residual?: string;
+            /**
+             * Format: double
+             * @description the residual
+             */
+            off: number;
+        };
+        CalibrationLine: {
+            /** Format: double */
+            at0: number;
+            /** Format: double */
+            at14: number;
+            /** Format: double */
+            theory0: number;
+            /** Format: double */
+            theory14: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            verdicts: components["schemas"]["Verdict"][] | null;
+            segmented: boolean;
+        };
+        ReadingsQuestion: {
+            meter: components["schemas"]["Id"];
+            name: string;
+            celsius: components["schemas"]["Typed"];
+        };
+        NewReadings: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "readings";
+            question: components["schemas"]["ReadingsQuestion"];
+        };
+        ReadingsPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "readings";
+            title: string;
+            design: components["schemas"]["ReadingsDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        ReadingsDesign: {
+            request: components["schemas"]["ReadingsRequest"];
+        };
+        ReadingsRequest: {
+            name: string;
+            calibration: components["schemas"]["ProbeCalibration"];
+            /** Format: date-time */
+            calibratedAt: string;
+            run: string;
+            /** Format: int64 */
+            number: number;
+            /** Format: double */
+            celsius: number;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        ReadingsView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "readings";
+            meter: string;
+            calibration: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            rows: components["schemas"]["ReadingRow"][];
+        };
+        ReadingRow: {
+            fact: string;
+            sample: string;
+            pH: components["schemas"]["Figure"];
+            shown: string;
+            celsius: string;
+            /** Format: date-time */
+            at: string;
+            check: boolean;
+            refused: boolean;
+            verdicts: components["schemas"]["Verdict"][] | null;
+        };
+        Point: {
+            id?: string;
+            buffer: components["schemas"]["Buffer"];
+            mV: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+            /**
+             * Format: double
+             * @description how far it still moved
+             */
+            spread?: number;
+        };
+        CalibrateQuestion: {
+            meter?: components["schemas"]["Meter"];
+            points: components["schemas"]["Point"][];
+            fromBufferToBuffer?: boolean;
+            low?: components["schemas"]["Typed"];
+            high?: components["schemas"]["Typed"];
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        CalibrateAnswer: {
+            calibration: components["schemas"]["ProbeCalibration"];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        ProbeCalibration: {
+            meter: components["schemas"]["Meter"];
+            points: components["schemas"]["FittedPoint"][];
+            offset: components["schemas"]["Number"];
+            slope: components["schemas"]["Number"];
+            /** Format: double */
+            covariance: number;
+            /** Format: double */
+            sd: number;
+            /** Format: double */
+            celsius: number;
+            assumed?: boolean;
+            pieces?: components["schemas"]["LinePiece"][];
+        };
+        LinePiece: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            offset: components["schemas"]["Number"];
+            slope: components["schemas"]["Number"];
+        };
+        FittedPoint: {
+            id?: string;
+            buffer: components["schemas"]["Buffer"];
+            /** Format: double */
+            mV: number;
+            /** Format: double */
+            celsius: number;
+            /** Format: double */
+            spread?: number;
+            /** Format: double */
+            pH: number;
+            /** Format: double */
+            residual: number;
+            /** Format: double */
+            residualPH: number;
+        };
+        Read: {
+            id?: string;
+            mV: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+            /** Format: double */
+            spread?: number;
+            dilute?: boolean;
+            sodium?: boolean;
+        };
+        PHQuestion: {
+            calibration: components["schemas"]["ProbeCalibration"];
+            read: components["schemas"]["Read"];
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        PHAnswer: {
+            pH: components["schemas"]["Number"];
+            text: string;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -1530,7 +2076,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -1636,7 +2182,7 @@ export interface components {
             state: "done" | "now" | "coming";
             kind: string;
             /** @enum {string} */
-            input: "quantity" | "count" | "choice" | "label" | "readings";
+            input: "quantity" | "count" | "choice" | "label" | "readings" | "sample";
             /** @description beside the field */
             label?: string;
             part?: number;
@@ -1645,6 +2191,10 @@ export interface components {
             default?: string;
             /** @description two readings may be stated instead of one */
             byDifference?: boolean;
+            /** @description about what will be read */
+            expects?: string;
+            beside?: components["schemas"]["Field"];
+            ends?: components["schemas"]["Choice"];
             /** @description that a connected one may state the reading */
             instrument?: string;
             /** @description the instrument is set to zero first */
@@ -1680,7 +2230,7 @@ export interface components {
             decimals: number;
         };
         /** @enum {string} */
-        Dimension: "mass" | "volume" | "amount" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molar mass" | "molality" | "equivalents" | "volume fraction" | "potential" | "absorbance";
+        Dimension: "mass" | "volume" | "amount" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molar mass" | "molality" | "equivalents" | "volume fraction" | "potential" | "absorbance" | "pH" | "time";
         Offer: {
             id: string;
             label: string;
@@ -1698,7 +2248,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1893,6 +2443,7 @@ export interface components {
         };
         ImportReport: {
             balances: number;
+            meters: number;
             glass: number;
             substances: number;
             plans: number;
@@ -2444,6 +2995,194 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    listMeters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabMeter"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createMeter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Meter"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabMeter"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    usualMeter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meter"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeMeter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterChange"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMeterHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterHistory"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeCareOfProbe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCare"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handStandinMeter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterCommand"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandinMeter"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBuffers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Buffer"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listGlass: {
         parameters: {
             query?: never;
@@ -2771,6 +3510,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figure"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeCalibration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrationRequest"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationDesign"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeCalibrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrateQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrateAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computePH: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PHQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PHAnswer"];
                 };
             };
             default: components["responses"]["Problem"];
