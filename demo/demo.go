@@ -81,7 +81,13 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 	_, err = l.ChangeBench(
 		ctx,
 		first,
-		lab.BenchChange{Session: "Pond-water week, Tuesday", WaterTemperature: 21.4, BalanceID: bench.BalanceID, MeterID: bench.MeterID, Version: bench.Version},
+		lab.BenchChange{
+			Session:          "Pond-water week, Tuesday",
+			WaterTemperature: 21.4,
+			BalanceID:        bench.BalanceID,
+			MeterID:          bench.MeterID,
+			Version:          bench.Version,
+		},
 	)
 	return signIn, err
 }

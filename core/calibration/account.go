@@ -243,7 +243,8 @@ func (a *account) viewBuffer(i int, c *electrode.Calibration) ViewBuffer {
 	}
 	for _, f := range c.Points {
 		if f.ID == p.read.ID {
-			v.Off, v.Residual = f.ResidualPH, quantity.Digits(f.ResidualPH, 3)
+			v.Off = math.Round(1000*f.ResidualPH)/1000 + 0 // no negative zero
+			v.Residual = quantity.Digits(v.Off, 3)
 		}
 	}
 	return v
@@ -262,8 +263,8 @@ func (a *account) figures(c *electrode.Calibration) []figure.Figure {
 	if longest > 0 {
 		list = append(
 			list,
-			figure.New("time constant", "time constant of the slowest point", "s", uncertain.Exact(math.Round(10*longest)/10)).
-				As(figure.TimeConstant),
+			figure.New("time constant", "time constant of the slowest point", "s", uncertain.WithLimits(longest, 0.05, uncertain.RectangularShape,
+				uncertain.Source{ID: "digit", Label: "last digit kept", Basis: "to 0.1 s"})).As(figure.TimeConstant),
 		)
 	}
 	return list

@@ -289,7 +289,7 @@ func TestTimeConstant(t *testing.T) {
 	}
 	figures := s.outcome().Figures
 	f := figures[len(figures)-1]
-	if f.ID != "time constant" || f.Value != 6.2 || f.Role != figure.TimeConstant {
+	if f.ID != "time constant" || f.Value != 6.24 || f.Role != figure.TimeConstant {
 		t.Errorf("%+v", f)
 	}
 	lines, err := s.plan.Explain(s.facts, "time constant")

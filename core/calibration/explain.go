@@ -2,7 +2,6 @@ package calibration
 
 import (
 	"fmt"
-	"strings"
 
 	"vialbench/core/electrode"
 	"vialbench/core/fact"
@@ -85,24 +84,36 @@ func (a *account) slopeLines(c *electrode.Calibration) []working.Line {
 		meanX += x[i] / float64(len(x))
 		meanE += p.MV / float64(len(x))
 	}
-	var over, under []string
+	products, squares := make([]string, len(x)), make([]string, len(x))
+	sxe, sxx := 0.0, 0.0
 	for i, p := range c.Points {
-		dx, dE := plain(x[i]-meanX), plain(p.MV-meanE)
-		over = append(over, fmt.Sprintf("(%s) \\times (%s)", dx, dE))
-		under = append(under, fmt.Sprintf("(%s)^2", dx))
+		dx, dE := x[i]-meanX, p.MV-meanE
+		products[i] = fmt.Sprintf("(%.2f) \\times (%.2f)", dx, dE)
+		squares[i] = fmt.Sprintf("(%.2f)^2", dx)
+		sxe, sxx = sxe+dx*dE, sxx+dx*dx
 	}
-	from = append(
-		from,
-		"x = k·(pH − 7), k at the temperature of each buffer; x̄ = "+quantity.Digits(meanX, 2)+" mV, Ē = "+quantity.Digits(meanE, 2)+" mV",
-	)
-	return []working.Line{{
-		Title: "Slope, part of theory", Symbol: `\eta`, Formula: `\eta = -\frac{\sum (x_i-\bar x)(E_i-\bar E)}{\sum (x_i-\bar x)^2}`,
-		Substituted: fmt.Sprintf(`\eta = -\frac{%s}{%s}`, strings.Join(over, " + "), strings.Join(under, " + ")),
-		Result:      result, From: from,
-	}}
+	means := "x = k·(pH − 7), k at the temperature of each buffer; x̄ = " + quantity.Digits(
+		meanX,
+		2,
+	) + " mV, Ē = " + quantity.Digits(
+		meanE,
+		2,
+	) + " mV"
+	return []working.Line{
+		{
+			Title:       "Products",
+			Symbol:      "S_{xE}",
+			Formula:     `S_{xE} = \textstyle\sum (x_i-\bar x)(E_i-\bar E)`,
+			Substituted: "S_{xE} = " + working.Sum(products),
+			Result:      quantity.Digits(sxe, 0) + " ",
+			From:        append(from, means, "in mV²"),
+		},
+		{Title: "Squares", Symbol: "S_{xx}", Formula: `S_{xx} = \textstyle\sum (x_i-\bar x)^2`, Substituted: "S_{xx} = " + working.Sum(squares),
+			Result: quantity.Digits(sxx, 0) + " ", From: []string{"in mV²"}},
+		{Title: "Slope, part of theory", Symbol: `\eta`, Formula: `\eta = -\frac{S_{xE}}{S_{xx}}`,
+			Substituted: fmt.Sprintf(`\eta = -\frac{(%.0f)}{%.0f}`, sxe, sxx), Result: result, From: []string{"least squares, all points alike"}},
+	}
 }
-
-func plain(x float64) string { return fmt.Sprintf("%.2f", x) }
 
 func offsetLine(c *electrode.Calibration) working.Line {
 	meanX, meanE := 0.0, 0.0

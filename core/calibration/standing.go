@@ -11,7 +11,7 @@ import (
 
 // Standing is how a meter stands under its newest calibration.
 type Standing struct {
-	// Word says it in short: calibrated, stale, in doubt, not calibrated.
+	// Word says it in short: calibrated, usable, stale, in doubt, not calibrated.
 	Word    string          `json:"word"`
 	Verdict verdict.Verdict `json:"verdict"`
 	// HoursLeft until it is to be calibrated again; zero or less when it is due.
@@ -22,7 +22,10 @@ type Standing struct {
 
 // NotCalibrated is how a meter stands that has no calibration.
 func NotCalibrated() Standing {
-	return Standing{Word: "not calibrated", Verdict: electrode.RuleStale.Says(verdict.Stop, nil, "Never calibrated here: calibrate it before anything is read.")}
+	return Standing{
+		Word:    "not calibrated",
+		Verdict: electrode.RuleStale.Says(verdict.Stop, nil, "Never calibrated here: calibrate it before anything is read."),
+	}
 }
 
 // Stands tells how a meter stands now. checked is when a check buffer was read last, zero
@@ -38,7 +41,12 @@ func (r Result) Stands(now, checked time.Time, failed bool, t verdict.Thresholds
 	switch worst := r.worst(t); {
 	case failed:
 		s.Word, s.HoursLeft = "in doubt", 0
-		s.Verdict = electrode.RuleDrift.Says(verdict.Stop, nil, "A check buffer read wrong at %s: calibrate again.", checked.UTC().Format("15:04 UTC"))
+		s.Verdict = electrode.RuleDrift.Says(
+			verdict.Stop,
+			nil,
+			"A check buffer read wrong at %s: calibrate again.",
+			checked.UTC().Format("15:04 UTC"),
+		)
 	case worst.Level == verdict.Stop:
 		s.Word, s.Verdict = "in doubt", worst
 		s.Verdict.Sentence = "In use against advice. " + worst.Sentence
@@ -47,7 +55,21 @@ func (r Result) Stands(now, checked time.Time, failed bool, t verdict.Thresholds
 		s.Verdict = electrode.RuleStale.Says(verdict.Look, nil, "Calibrated %s: calibrate for this session.", says)
 	default:
 		s.Word = "calibrated"
-		s.Verdict = electrode.RuleStale.Says(verdict.Fine, nil, "Calibrated %s, good for %s h more.", says, quantity.Digits(math.Floor(s.HoursLeft), 0))
+		if worst.Level == verdict.Look {
+			s.Word = "usable"
+		}
+		s.Verdict = electrode.RuleStale.Says(
+			verdict.Fine,
+			nil,
+			"Calibrated %s, good for %s h more.",
+			says,
+			quantity.Digits(math.Floor(s.HoursLeft), 0),
+		)
+		if worst.Level == verdict.Look {
+			good := s.Verdict.Sentence
+			s.Verdict = worst
+			s.Verdict.Sentence += " " + good
+		}
 		since := r.At
 		if checked.After(since) {
 			since = checked

@@ -25,10 +25,13 @@ type liveReading struct {
 	Identity string              `json:"identity,omitempty"`
 	PH       string              `json:"pH,omitempty"`
 	Foretold *foretold           `json:"foretold,omitempty"`
+	Band     float64             `json:"band,omitempty"`
+	Watched  string              `json:"watched,omitempty"`
 }
 
 // foretold is where a probe is going, and when it will be there, s.
 type foretold struct {
+	MV       float64 `json:"mV"`
 	Text     string  `json:"text"`
 	Wait     float64 `json:"wait"`
 	Settling float64 `json:"settling"`
@@ -94,9 +97,11 @@ func wireLive(l lab.Live) liveReading {
 		Verdict:  l.Verdict,
 		Identity: l.Identity,
 		PH:       l.PH,
+		Band:     l.Band,
+		Watched:  l.Watched,
 	}
 	if f := l.Foretold; f != nil {
-		out.Foretold = &foretold{f.Text, f.Wait, f.Settling}
+		out.Foretold = &foretold{f.MV, f.Text, f.Wait, f.Settling}
 	}
 	return out
 }

@@ -187,8 +187,18 @@ func wireHistory(h lab.HistoryView) HistoryEntry {
 }
 
 func wireReport(r lab.ImportReport) ImportReport {
-	return ImportReport{Balances: r.Balances, Meters: r.Meters, Glass: r.Glass, Substances: r.Substances, Plans: r.Plans, Runs: r.Runs, Facts: r.Facts,
-		Changed: r.Changed, Known: r.Known, Changes: strings0(r.Changes)}
+	return ImportReport{
+		Balances:   r.Balances,
+		Meters:     r.Meters,
+		Glass:      r.Glass,
+		Substances: r.Substances,
+		Plans:      r.Plans,
+		Runs:       r.Runs,
+		Facts:      r.Facts,
+		Changed:    r.Changed,
+		Known:      r.Known,
+		Changes:    strings0(r.Changes),
+	}
 }
 
 // ExportTable implements StrictServerInterface.

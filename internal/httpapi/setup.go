@@ -42,7 +42,13 @@ func (s *Server) PutBench(ctx context.Context, r PutBenchRequestObject) (PutBenc
 	bench, err := s.lab.ChangeBench(
 		ctx,
 		actor(ctx),
-		lab.BenchChange{Session: r.Body.Session, WaterTemperature: r.Body.WaterTemperature, BalanceID: r.Body.BalanceId, MeterID: r.Body.MeterId, Version: r.Body.Version},
+		lab.BenchChange{
+			Session:          r.Body.Session,
+			WaterTemperature: r.Body.WaterTemperature,
+			BalanceID:        r.Body.BalanceId,
+			MeterID:          r.Body.MeterId,
+			Version:          r.Body.Version,
+		},
 	)
 	if err != nil {
 		return nil, err

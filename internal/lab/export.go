@@ -25,8 +25,10 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 			name  string
 			lines []any
 		}{
-			{"people", anys(head.People)}, {"balances", anys(head.Balances)}, {"meters", anys(head.Meters)}, {"glass", anys(head.Glass)}, {"substances", anys(head.Substances)},
-			{"checks", anys(head.Checks)}, {"care", anys(head.Care)}, {"bottles", anys(head.Bottles)}, {"takings", anys(head.Takings)}, {"changes", anys(head.Changes)},
+			{"people", anys(head.People)}, {"balances", anys(head.Balances)}, {"meters", anys(head.Meters)}, {"glass", anys(head.Glass)},
+			{"substances", anys(head.Substances)},
+			{"checks", anys(head.Checks)}, {"care", anys(head.Care)}, {"bottles", anys(head.Bottles)}, {"takings", anys(head.Takings)},
+			{"changes", anys(head.Changes)},
 			{"history", anys(head.History)}, {"plans", anys(head.Plans)},
 		} {
 			if section.name == "people" {

@@ -33,8 +33,17 @@ type HistoryValue struct {
 // historyOf names the tables with a history, as people call what is in them, and the field
 // that tells one row from another.
 var historyOf = map[string]struct{ what, name string }{
-	"accounts": {"account", "name"}, "settings": {"rules", ""}, "benches": {"bench", ""}, "balances": {"balance", "name"}, "meters": {"pH meter", "name"},
-	"glass": {"glass", "kind"}, "substances": {"substance", "key"}, "bottles": {"bottle", "number"},
+	"accounts": {
+		"account",
+		"name",
+	},
+	"settings":   {"rules", ""},
+	"benches":    {"bench", ""},
+	"balances":   {"balance", "name"},
+	"meters":     {"pH meter", "name"},
+	"glass":      {"glass", "kind"},
+	"substances": {"substance", "key"},
+	"bottles":    {"bottle", "number"},
 }
 
 // notTold are fields that are the same ever after, or that say nothing to a person.

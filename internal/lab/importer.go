@@ -78,8 +78,19 @@ func (l *Lab) importWith(ctx context.Context, by Actor, dryRun bool, take func(*
 }
 
 func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
-	in := &importer{Lab: l, tx: tx, by: by, people: map[string]Actor{}, balances: map[string]store.Balance{}, glass: map[string]store.Glass{},
-		byKey: map[string]OwnedSubstance{}, byName: map[string]OwnedSubstance{}, balanceIDs: map[string]string{}, meters: map[string]store.Meter{}, meterIDs: map[string]string{}}
+	in := &importer{
+		Lab:        l,
+		tx:         tx,
+		by:         by,
+		people:     map[string]Actor{},
+		balances:   map[string]store.Balance{},
+		glass:      map[string]store.Glass{},
+		byKey:      map[string]OwnedSubstance{},
+		byName:     map[string]OwnedSubstance{},
+		balanceIDs: map[string]string{},
+		meters:     map[string]store.Meter{},
+		meterIDs:   map[string]string{},
+	}
 	accounts, err := tx.Accounts()
 	if err != nil {
 		return nil, err

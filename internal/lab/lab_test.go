@@ -114,7 +114,10 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 		records,
 		false,
 	); err != nil ||
-		!reflect.DeepEqual(got, lab.ImportReport{Known: 2 + len(records.Meters) + len(records.Care) + len(records.Glass) + len(records.Runs) + facts}) {
+		!reflect.DeepEqual(
+			got,
+			lab.ImportReport{Known: 2 + len(records.Meters) + len(records.Care) + len(records.Glass) + len(records.Runs) + facts},
+		) {
 		t.Errorf("taken in again: %+v, %v", got, err)
 	}
 	other, rb, _ := newLab(t)

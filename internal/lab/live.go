@@ -36,11 +36,17 @@ type Live struct {
 	// under the newest calibration of the meter.
 	Foretold *Foretold
 	PH       string
+	// Band is by how much a probe may move and be taken for settled, mV; 0 of a balance.
+	Band float64
+	// Watched says how much of the time that it takes to tell was seen, “4 of 10 s”; empty
+	// once it was.
+	Watched string
 }
 
 // Foretold is where a probe is going, in words, and when it will be there, s. Settling is
 // its time constant, s.
 type Foretold struct {
+	MV       float64
 	Text     string
 	Wait     float64
 	Settling float64
@@ -111,7 +117,9 @@ func (l *Lab) balanceAt(ctx context.Context, id string) (store.Balance, error) {
 	return balance, found(err, "this balance")
 }
 
-func balanceLine(b store.Balance) connection { return connection{b.Name, b.Address, standin.BalanceModel} }
+func balanceLine(b store.Balance) connection {
+	return connection{b.Name, b.Address, standin.BalanceModel}
+}
 
 // lookAt judges a sample by those of the last moments.
 func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t verdict.Thresholds) Live {

@@ -89,9 +89,13 @@ func (w *watchedMeter) look(s instrument.Sample) Live {
 	if len(w.trace)%refitted == 1 || standing.Settled && w.foretold == nil {
 		w.foretell(celsius)
 	}
-	live := Live{Text: s.Main().String(), Readings: s.Quantities, State: string(s.State), Still: standing.Settled, Foretold: w.foretold}
+	live := Live{Text: s.Main().String(), Readings: s.Quantities, State: string(s.State), Still: standing.Settled, Foretold: w.foretold,
+		Band: w.thresholds.Of(electrode.RuleSettled) * electrode.Nernst(celsius)}
 	moved := quantity.Quantity{Value: math.Max(standing.Change, w.Resolution), Unit: quantity.Of(0, "mV").Unit, Decimals: 1}
 	live.Spread = &moved
+	if standing.Watched < 0.9*electrode.SettleWindow {
+		live.Watched = fmt.Sprintf("%.0f of %.0f s", math.Floor(standing.Watched), electrode.SettleWindow)
+	}
 	if !live.Still {
 		v := electrode.Moving(standing, celsius)
 		live.Verdict = &v
@@ -135,5 +139,5 @@ func (w *watchedMeter) foretell(celsius float64) {
 	if f.U < w.Resolution {
 		text, u = quantity.Digits(f.MV, 1), quantity.Digits(w.Resolution, -1)
 	}
-	w.foretold = &Foretold{Text: fmt.Sprintf("%s ± %s mV", text, u), Wait: f.Wait, Settling: f.TimeConstant}
+	w.foretold = &Foretold{MV: f.MV, Text: fmt.Sprintf("%s ± %s mV", text, u), Wait: f.Wait, Settling: f.TimeConstant}
 }

@@ -78,8 +78,15 @@ func askReadings(question json.RawMessage, own *owned) (run.Plan, error) {
 	if len(past) == 0 {
 		return nil, verdict.Problems{{Field: "/meter", Reason: meter.Name + " was never calibrated: calibrate it first"}}
 	}
-	return readings.Request{Name: q.Name, Calibration: past[0].Calibration, CalibratedAt: past[0].At, Run: past[0].Run.ID, Number: past[0].Run.Number,
-		Celsius: q.Celsius, Thresholds: own.settings.Thresholds}, nil
+	return readings.Request{
+		Name:         q.Name,
+		Calibration:  past[0].Calibration,
+		CalibratedAt: past[0].At,
+		Run:          past[0].Run.ID,
+		Number:       past[0].Run.Number,
+		Celsius:      q.Celsius,
+		Thresholds:   own.settings.Thresholds,
+	}, nil
 }
 
 // CalibrateQuestion is a calibration as it comes, without a lab: the points read.

@@ -329,7 +329,11 @@ func doubtOfEarlier(db *store.Store, id string) (string, error) {
 	if err != nil || earlier.Status == string(run.Finished) {
 		return "", err
 	}
-	return fmt.Sprintf("It stands on run %d, %s, of which a reading was taken back or is taken again.", earlier.Number, run.LowerFirst(earlier.Plan.Title)), nil
+	return fmt.Sprintf(
+		"It stands on run %d, %s, of which a reading was taken back or is taken again.",
+		earlier.Number,
+		run.LowerFirst(earlier.Plan.Title),
+	), nil
 }
 
 // Discard takes a bottle off the shelf, for a reason.

@@ -137,7 +137,9 @@ func TestCommandsOfTheMeter(t *testing.T) {
 	b.do("STANDIN:OFFSET -12.5")
 	b.do("STANDIN:TIME 9")
 	b.do("STANDIN:NOISE 0.2")
-	if got := b.do("STANDIN:STATE?"); got != "in=borax, 0.01 mol/kg;celsius=30;rinsed=no;bulb=wet;slope=0.93;offset=-12.5;time=9;drift=0;noise=0.2;link=on" {
+	if got := b.do(
+		"STANDIN:STATE?",
+	); got != "in=borax, 0.01 mol/kg;celsius=30;rinsed=no;bulb=wet;slope=0.93;offset=-12.5;time=9;drift=0;noise=0.2;link=on" {
 		t.Error(got)
 	}
 	b.do("STANDIN:IN TAP")

@@ -183,7 +183,9 @@ func (s *Store) CareOf(meterID string) ([]ProbeCare, error) {
 }
 
 // CareByID finds something that was done to a probe.
-func (s *Store) CareByID(id string) (ProbeCare, error) { return one[ProbeCare](s.db.Where("id = ?", id)) }
+func (s *Store) CareByID(id string) (ProbeCare, error) {
+	return one[ProbeCare](s.db.Where("id = ?", id))
+}
 
 // RunsWith lists the runs of a kind and a status whose plan stands on an instrument, the
 // newest change first.

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, sentence, type LabBalance } from '@/api/client'
+import { api, ask, sentence, type LabBalance, type LabMeter } from '@/api/client'
 import { onChange } from '@/api/events'
 import { useSession } from '@/api/session'
 import { useBench } from './bench'
@@ -13,10 +13,11 @@ import QuantityField from './QuantityField.vue'
 const bench = useBench()
 const session = useSession()
 const router = useRouter()
-const editing = ref<'' | 'session' | 'water' | 'balance' | 'who'>('')
+const editing = ref<'' | 'session' | 'water' | 'balance' | 'meter' | 'who'>('')
 const draft = ref('')
 const says = ref('')
 const balances = ref<LabBalance[]>([])
+const meters = ref<LabMeter[]>([])
 const panel = useTemplateRef<HTMLElement>('panel')
 
 async function look() {
@@ -28,7 +29,7 @@ async function look() {
   }
 }
 onMounted(look)
-onChange(['bench', 'setup'], look)
+onChange(['bench', 'setup', 'run'], look)
 
 async function open(part: typeof editing.value) {
   says.value = ''
@@ -36,6 +37,7 @@ async function open(part: typeof editing.value) {
   if (editing.value === 'session') draft.value = bench.bench?.session ?? ''
   if (editing.value === 'water') draft.value = (bench.bench?.waterTemperature ?? 20).toFixed(1)
   if (editing.value === 'balance') balances.value = await ask(api.GET('/balances'))
+  if (editing.value === 'meter') meters.value = await ask(api.GET('/meters'))
   await nextTick()
   panel.value?.querySelector<HTMLElement>('input, button')?.focus()
 }
@@ -90,6 +92,18 @@ const digits = (resolution: number) =>
         ></strong
       >
     </button>
+    <button
+      v-if="bench.bench?.meter"
+      type="button"
+      :aria-expanded="editing === 'meter'"
+      :class="bench.bench.meter.standing.verdict.level"
+      @click="open('meter')"
+    >
+      <small>pH meter</small
+      ><strong
+        >{{ bench.bench.meter.meter.name }}<span class="standing">, {{ bench.bench.meter.standing.word }}</span></strong
+      >
+    </button>
     <button type="button" class="who" :aria-expanded="editing === 'who'" @click="open('who')">
       <small>On the record</small><strong>{{ session.account?.initials }} · {{ session.account?.name }}</strong>
     </button>
@@ -114,6 +128,15 @@ const digits = (resolution: number) =>
           :type="b.id === bench.bench?.balance?.id ? 'primary' : undefined"
           @click="change({ balanceId: b.id })"
           >{{ b.balance.name }}, {{ digits(b.balance.resolution) }}, up to {{ b.balance.capacity }} g</el-button
+        >
+      </template>
+      <template v-else-if="editing === 'meter'">
+        <el-button
+          v-for="m in meters"
+          :key="m.id"
+          :type="m.id === bench.bench?.meter?.id ? 'primary' : undefined"
+          @click="change({ meterId: m.id })"
+          >{{ m.meter.name }}, {{ m.standing.word }}</el-button
         >
       </template>
       <template v-else-if="editing === 'who'">
@@ -169,6 +192,12 @@ strong {
   text-overflow: ellipsis;
 }
 .failed {
+  color: var(--red);
+}
+.look .standing {
+  color: var(--amber);
+}
+.stop .standing {
   color: var(--red);
 }
 .who {

@@ -76,6 +76,7 @@ function initial(fact: Fact): string {
           v-if="correcting === line.fact.id"
           :step="step"
           :initial="initial(line.fact)"
+          :corrects="line.fact"
           :initial-after="line.fact.after && written(line.fact.after)"
           :busy="busy"
           :problems="problems"

@@ -7,8 +7,8 @@ import { newId } from '@/api/id'
 import { when } from '@/design/time'
 import { ending } from './kinds'
 
-/** The last runs of a kind, to look at or to make again. */
-const props = defineProps<{ kind: Plan['kind'] }>()
+/** The last runs of a kind, to look at or, unless each is made once, to make again. */
+const props = defineProps<{ kind: Plan['kind']; once?: boolean }>()
 const emit = defineEmits<{ trouble: [error: unknown] }>()
 const router = useRouter()
 const runs = ref<RunSummary[]>([])
@@ -35,7 +35,7 @@ async function again(planId: string) {
 
 <template>
   <section v-if="runs.length" class="earlier">
-    <h2>Made before</h2>
+    <h2>{{ once ? 'Before' : 'Made before' }}</h2>
     <table class="plain">
       <tbody>
         <tr v-for="run in runs" :key="run.id">
@@ -45,7 +45,7 @@ async function again(planId: string) {
           </td>
           <td>{{ ending(run) }}</td>
           <td class="soft">{{ when(run.changed) }}</td>
-          <td><el-button link type="primary" @click="again(run.planId)">Make it again</el-button></td>
+          <td v-if="!once"><el-button link type="primary" @click="again(run.planId)">Make it again</el-button></td>
         </tr>
       </tbody>
     </table>

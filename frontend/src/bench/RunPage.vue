@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, ProblemError, sentence, type NewFact, type Run } from '@/api/client'
+import { api, ask, ProblemError, sentence, type LabMeter, type NewFact, type Run } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { latest } from '@/api/latest'
@@ -9,8 +9,9 @@ import { useOutbox } from '@/api/outbox'
 import { useBench } from '@/bench/bench'
 import { kindOf } from '@/bench/kinds'
 import { useWorking } from '@/bench/useWorking'
-import { useLive } from '@/bench/live'
+import { useLive, type Connected } from '@/bench/live'
 import RunSheet from '@/bench/RunSheet.vue'
+import StandinMeter from '@/bench/StandinMeter.vue'
 import StandinPanel from '@/bench/StandinPanel.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import { when } from '@/design/time'
@@ -50,7 +51,7 @@ onChange([`run ${props.id}`], () => {
 })
 
 /** The problems that the run sheet shows beside what caused them. */
-const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind']
+const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind', '/text', '/choice', '/beside/0']
 
 async function state(fact: Omit<NewFact, 'id'>) {
   if (!run.value || busy.value) return
@@ -78,13 +79,24 @@ const kind = computed(() => run.value && kindOf(run.value.plan.kind))
 watch(kind, (is) => is && (bench.runArea = is.path))
 const notes = computed(() => run.value?.facts.filter((line) => line.fact.kind === 'note') ?? [])
 const live = useLive()
-/** The instrument that the step at hand reads, when it is on the bench and connected. */
-const connected = computed(() => {
+const reads = computed(() => outcome.value?.steps.find((s) => s.state === 'now')?.instrument)
+const meters = ref<LabMeter[]>([])
+/** The instrument that the step at hand reads, when it is connected: the balance on the
+ * bench, or any meter, since a session has several of them. */
+const connected = computed((): Connected | undefined => {
   const onBench = bench.bench?.balance
-  const asked = outcome.value?.steps.find((s) => s.state === 'now')?.instrument
-  if (!asked || !onBench?.address || onBench.balance.name !== asked) return undefined
-  return { id: onBench.id, name: onBench.balance.name }
+  if (reads.value && onBench?.address && onBench.balance.name === reads.value)
+    return { id: onBench.id, name: reads.value, of: 'balances' }
+  const meter = meters.value.find((m) => m.address && m.meter.name === reads.value)
+  return meter && { id: meter.id, name: meter.meter.name, of: 'meters' }
 })
+watch(
+  () => reads.value !== undefined && bench.bench !== undefined && reads.value !== bench.bench.balance?.balance.name,
+  async (is) => {
+    if (is && meters.value.length === 0) meters.value = await ask(api.GET('/meters')).catch(() => [])
+  },
+  { immediate: true },
+)
 live.follow(connected)
 
 /** Once seen to be a stand-in, its panel stays when the cable is pulled. */
@@ -225,7 +237,10 @@ async function again(which = run.value?.summary.batch ?? 0) {
           @explain="explain"
           @decide="(choice: string, part: number) => state({ kind: 'decided', choice, part })"
         />
-        <StandinPanel v-if="live.reading?.standin || (live.balance && standin)" />
+        <template v-if="live.reading?.standin || (live.instrument && standin)">
+          <StandinMeter v-if="live.instrument?.of === 'meters'" />
+          <StandinPanel v-else />
+        </template>
       </template>
     </aside>
   </div>

@@ -93,6 +93,13 @@ useKeys(
             big
             @state="(fact) => emit('state', { ...fact, kind: step.kind, part: step.part })"
           />
+          <p v-if="step.ends" class="ends">
+            <el-button
+              :disabled="busy"
+              @click="emit('state', { kind: 'decided', choice: step.ends.id, part: step.part })"
+              >{{ step.ends.label }}</el-button
+            >
+          </p>
           <VerdictLine
             v-for="(v, k) in step.verdicts"
             :key="`${inputKey} ${v.sentence}`"
@@ -104,7 +111,7 @@ useKeys(
           />
           <p v-if="problems.get('/kind')" class="problem" role="alert">{{ problems.get('/kind') }}</p>
           <FactLines
-            v-if="step.facts?.length && !step.asks"
+            v-if="step.facts?.length && (!step.asks || step.ends)"
             :step="step"
             :facts="run.facts"
             :busy="busy"
@@ -179,6 +186,9 @@ useKeys(
 }
 .stamp {
   white-space: nowrap;
+}
+.ends {
+  margin: 0.7rem 0 0.3rem;
 }
 .cautions {
   border-left: 3px solid var(--amber);

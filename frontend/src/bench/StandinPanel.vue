@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import './standin.css'
 import { onMounted, ref } from 'vue'
 import { figure } from '@/api/figures'
 import { api, ask, sentence } from '@/api/client'
@@ -20,7 +21,7 @@ async function hand(body: {
   draught?: 'ON' | 'OFF'
   link?: 'ON' | 'OFF'
 }) {
-  const id = live.balance?.id
+  const id = live.instrument?.id
   if (!id) return
   says.value = ''
   try {
@@ -77,39 +78,3 @@ const portions: { label: string; command: Command }[] = [
     <p v-if="says" class="problem small" role="alert">{{ says }}</p>
   </details>
 </template>
-
-<style scoped>
-.standin {
-  border-top: 1px solid var(--line);
-  margin-top: 0.8rem;
-  padding-top: 0.5rem;
-}
-summary {
-  cursor: pointer;
-  font-size: 0.93rem;
-  color: var(--ink-soft);
-}
-form {
-  display: flex;
-  gap: 0.6rem;
-  align-items: end;
-}
-label {
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
-label .el-input {
-  width: 9rem;
-  display: block;
-}
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.4rem;
-  margin-top: 0.5rem;
-}
-.row .el-button {
-  margin: 0;
-  min-height: 32px;
-}
-</style>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
-import type { NewFact, Step } from '@/api/client'
+import type { Fact, NewFact, Step } from '@/api/client'
 import BuretteScale from './BuretteScale.vue'
 import CountField from './CountField.vue'
 import { useLive } from './live'
 import LiveBalance from './LiveBalance.vue'
+import MeterReading from './MeterReading.vue'
 import QuantityField from './QuantityField.vue'
 import { vFirst } from './first'
 
@@ -19,6 +20,8 @@ const props = defineProps<{
   /** What a correction begins with; the reading after is there when two were taken. */
   initial?: string
   initialAfter?: string
+  /** The fact that is corrected. */
+  corrects?: Fact
   big?: boolean
 }>()
 const emit = defineEmits<{ state: [fact: Stated] }>()
@@ -34,14 +37,26 @@ const remark = ref('')
 const unit = computed(() => props.step.unit ?? '')
 const live = useLive()
 /** The step at hand takes readings of a connected instrument. */
-const connected = computed(() => props.big && props.step.instrument !== undefined && live.balance !== undefined)
+const connected = computed(() => props.big && props.step.instrument !== undefined && live.instrument !== undefined)
 const problem = (field: string) => props.problems?.get(field) ?? ''
 const quantity = (text: string) => ({ text, unit: unit.value })
 </script>
 
 <template>
   <div class="step-input">
-    <template v-if="step.input === 'quantity'">
+    <MeterReading
+      v-if="step.beside"
+      :step="step"
+      :beside="step.beside"
+      :busy="busy"
+      :problems="problems"
+      :initial="initial"
+      :corrects="corrects"
+      :big="big"
+      :connected="connected"
+      @state="(stated) => emit('state', stated)"
+    />
+    <template v-else-if="step.input === 'quantity'">
       <LiveBalance
         v-if="connected && !byDifference"
         :taring="step.tares ?? false"

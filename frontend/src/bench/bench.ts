@@ -13,7 +13,9 @@ export const useBench = defineStore('bench', () => {
     bench.value = await ask(api.GET('/bench'))
   }
 
-  async function change(to: Partial<{ session: string; waterTemperature: number; balanceId: string }>) {
+  async function change(
+    to: Partial<{ session: string; waterTemperature: number; balanceId: string; meterId: string }>,
+  ) {
     const now = bench.value
     if (!now) return
     bench.value = await ask(
@@ -22,6 +24,7 @@ export const useBench = defineStore('bench', () => {
           session: now.session,
           waterTemperature: now.waterTemperature,
           ...(now.balance ? { balanceId: now.balance.id } : {}),
+          ...(now.meter ? { meterId: now.meter.id } : {}),
           ...to,
           version: now.version,
         },

@@ -14,6 +14,20 @@ export interface LiveReading {
   says?: string
   standin: boolean
   verdict?: Verdict
+  /** Of a probe: what its reading is under the calibration in force, by how much it may
+   * move (mV), and where it is going. */
+  pH?: string
+  band?: number
+  /** How much of the time was seen that it takes to tell whether it stands. */
+  watched?: string
+  foretold?: { mV: number; text: string; wait: number; settling: number }
+}
+
+/** An instrument that is connected. */
+export interface Connected {
+  id: string
+  name: string
+  of: 'balances' | 'meters'
 }
 
 const unreachable: LiveReading = {
@@ -25,16 +39,16 @@ const unreachable: LiveReading = {
   standin: false,
 }
 
-/** The balance that the run at hand is weighed on, when it is connected. */
+/** The instrument that the step at hand reads, when it is connected. */
 export const useLive = defineStore('live', () => {
-  const balance = ref<{ id: string; name: string }>()
+  const instrument = ref<Connected>()
   const reading = ref<LiveReading>()
   /** The main quantity, for drawings. */
   const value = computed(() => reading.value?.readings[0]?.value)
   let source: EventSource | undefined
 
-  function open(id: string) {
-    source = new EventSource(`/api/v1/balances/${id}/live`)
+  function open({ id, of }: Connected) {
+    source = new EventSource(`/api/v1/${of}/${id}/live`)
     source.addEventListener(
       'reading',
       (event) => (reading.value = JSON.parse((event as MessageEvent<string>).data) as LiveReading),
@@ -44,7 +58,7 @@ export const useLive = defineStore('live', () => {
       if (source?.readyState !== EventSource.CLOSED) return
       source = undefined // a refused stream does not come back by itself
       setTimeout(() => {
-        if (!source && balance.value?.id === id) open(id)
+        if (!source && instrument.value?.id === id) open({ ...instrument.value })
       }, 3000)
     })
   }
@@ -55,22 +69,22 @@ export const useLive = defineStore('live', () => {
     reading.value = undefined
   }
 
-  /** Watches a balance, or another, or none, as long as the component is there. */
-  function follow(which: Ref<{ id: string; name: string } | undefined>) {
+  /** Watches an instrument, or another, or none, as long as the component is there. */
+  function follow(which: Ref<Connected | undefined>) {
     watch(
       () => which.value?.id,
-      (id) => {
+      () => {
         close()
-        balance.value = which.value
-        if (id) open(id)
+        instrument.value = which.value
+        if (which.value) open(which.value)
       },
       { immediate: true },
     )
     onScopeDispose(() => {
       close()
-      balance.value = undefined
+      instrument.value = undefined
     })
   }
 
-  return { balance, reading, value, follow }
+  return { instrument, reading, value, follow }
 })

@@ -5,6 +5,7 @@ import { useSession } from '@/api/session'
 import BalancesPart from './BalancesPart.vue'
 import GlassPart from './GlassPart.vue'
 import HistoryPart from './HistoryPart.vue'
+import MetersPart from './MetersPart.vue'
 import PeoplePart from './PeoplePart.vue'
 import RecordsPart from './RecordsPart.vue'
 import RulesPart from './RulesPart.vue'
@@ -16,6 +17,7 @@ const parts = [
   { key: 'substances', label: 'Substances', view: SubstancesPart },
   { key: 'glass', label: 'Glass', view: GlassPart },
   { key: 'balances', label: 'Balances', view: BalancesPart },
+  { key: 'meters', label: 'pH meters', view: MetersPart },
   { key: 'rules', label: 'Rules', view: RulesPart },
   { key: 'people', label: 'People', view: PeoplePart },
   { key: 'records', label: 'In and out', view: RecordsPart },

@@ -1,0 +1,21 @@
+import type { Kind } from '@/bench/kinds'
+import LinePanel from './LinePanel.vue'
+import RunEnded from './RunEnded.vue'
+import RunHead from './RunHead.vue'
+
+export const kind: Kind = {
+  name: 'calibration',
+  place: 40,
+  path: '/meters',
+  label: 'pH meter',
+  group: 'Measure',
+  key: 'p',
+  does: 'pH meters',
+  begin: 'Calibrate a pH meter',
+  finished: 'in use',
+  page: () => import('./MetersPage.vue'),
+  Head: RunHead,
+  Side: LinePanel,
+  Ended: RunEnded,
+  mainFigure: (run) => run.outcome.figures[0]?.id ?? 'slope',
+}

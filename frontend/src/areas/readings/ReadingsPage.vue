@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, ofQuestion, ProblemError, sentence, type LabMeter } from '@/api/client'
+import { onChange } from '@/api/events'
+import { newId } from '@/api/id'
+import { useBench } from '@/bench/bench'
+import MadeBefore from '@/bench/MadeBefore.vue'
+import SelectField from '@/bench/SelectField.vue'
+import TextField from '@/bench/TextField.vue'
+import VerdictLine from '@/bench/VerdictLine.vue'
+
+/** What is read, and with which meter: its calibration comes along. */
+const bench = useBench()
+const router = useRouter()
+const meters = ref<LabMeter[]>()
+const meter = ref('')
+const name = ref('')
+const trouble = ref('')
+const problems = ref(new Map<string, string>())
+const busy = ref(false)
+
+async function look() {
+  try {
+    if (!bench.bench) await bench.look()
+    const list = await ask(api.GET('/meters'))
+    meters.value = list
+    if (!list.some((m) => m.id === meter.value)) meter.value = bench.bench?.meter?.id ?? list[0]?.id ?? ''
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['setup', 'run', 'bench'], look)
+
+const chosen = computed(() => meters.value?.find((m) => m.id === meter.value))
+const names = computed(() => (meters.value ?? []).map((m) => [m.id, `${m.meter.name}, ${m.standing.word}`] as const))
+
+async function begin() {
+  busy.value = true
+  problems.value = new Map()
+  trouble.value = ''
+  try {
+    const question = { meter: meter.value, name: name.value, celsius: bench.bench?.waterTemperature ?? 20 }
+    const plan = await ask(api.POST('/plans', { body: { id: newId(), kind: 'readings', question } }))
+    const run = await ask(api.POST('/runs', { body: { id: newId(), planId: plan.id } }))
+    await router.push(`/runs/${run.summary.id}`)
+  } catch (error) {
+    if (error instanceof ProblemError && error.status === 422) problems.value = ofQuestion(error.fields)
+    else trouble.value = sentence(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <h1>What is read?</h1>
+  <p v-if="trouble" class="problem" role="alert">
+    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+  </p>
+  <p v-if="meters?.length === 0" class="soft">
+    No pH meter yet. <RouterLink to="/setup/meters">Add the first one</RouterLink>, calibrate it, then read samples with
+    it.
+  </p>
+  <form v-if="chosen" @submit.prevent="begin">
+    <TextField
+      v-model="name"
+      words
+      label="Samples, in a few words"
+      placeholder="Pond, six places"
+      :problem="problems.get('/name')"
+    />
+    <SelectField
+      v-model="meter"
+      label="Meter"
+      :options="names"
+      :problem="problems.get('/meter') ?? problems.get('/run')"
+    />
+    <el-button type="primary" native-type="submit" :disabled="busy">Begin the log <kbd>Enter</kbd></el-button>
+  </form>
+  <template v-if="chosen">
+    <VerdictLine :verdict="chosen.standing.verdict" />
+    <p v-if="chosen.standing.verdict.level !== 'fine'"><RouterLink to="/meters">Calibrate it</RouterLink></p>
+  </template>
+  <MadeBefore kind="readings" once @trouble="(error) => (trouble = sentence(error))" />
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  grid-template-columns: minmax(0, 20rem) minmax(0, 18rem) auto;
+  gap: 0.4rem 1.2rem;
+  align-items: center;
+  margin-bottom: 0.8rem;
+}
+@media (max-width: 900px) {
+  form {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,17 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router'
+import type { Run } from '@/api/client'
+
+/** Which calibration the readings stand on. */
+defineProps<{ run: Run }>()
+</script>
+
+<template>
+  <template v-if="run.plan.kind === 'readings' && run.outcome.view.kind === 'readings'">
+    calibration:
+    <RouterLink v-if="run.plan.design.request.run" :to="`/runs/${run.plan.design.request.run}`">{{
+      run.outcome.view.calibration
+    }}</RouterLink>
+    <template v-else>of {{ run.outcome.view.calibration }}</template> ·
+  </template>
+</template>

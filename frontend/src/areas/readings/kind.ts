@@ -1,0 +1,21 @@
+import type { Kind } from '@/bench/kinds'
+import RowsPanel from './RowsPanel.vue'
+import RunEnded from './RunEnded.vue'
+import RunHead from './RunHead.vue'
+
+export const kind: Kind = {
+  name: 'readings',
+  place: 41,
+  path: '/readings',
+  label: 'pH readings',
+  group: 'Measure',
+  key: 'r',
+  does: 'pH readings',
+  begin: 'Read the pH of samples',
+  finished: 'read',
+  page: () => import('./ReadingsPage.vue'),
+  Head: RunHead,
+  Side: RowsPanel,
+  Ended: RunEnded,
+  mainFigure: (run) => run.outcome.figures.at(-1)?.id ?? '',
+}
