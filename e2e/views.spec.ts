@@ -24,11 +24,14 @@ for (const viewport of [
       ['/today', 'Today'],
       ['/standards', 'What do you need'],
       ['/dilutions', 'What is on the shelf'],
+      ['/meters', 'Which meter may be believed'],
+      ['/readings', 'What is read'],
       ['/shelf', 'Shelf'],
       ['/logbook', 'Logbook'],
       ['/setup/substances', 'Lab setup'],
       ['/setup/glass', 'Lab setup'],
       ['/setup/balances', 'Lab setup'],
+      ['/setup/meters', 'Lab setup'],
       ['/setup/rules', 'Lab setup'],
       ['/setup/people', 'Lab setup'],
       ['/setup/records', 'Lab setup'],
@@ -39,6 +42,17 @@ for (const viewport of [
       await page.waitForLoadState('networkidle').catch(() => {}) // the event stream stays open
       await check(page, path)
     }
+    await page.goto('/meters')
+    await page.getByRole('button', { name: 'History of the probe' }).first().click()
+    await expect(page.getByText('Done to the probe')).toBeVisible()
+    await check(page, 'history of a probe')
+    await page.getByRole('link', { name: /^Run \d+$/ }).first().click()
+    await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+    await check(page, 'calibration')
+    await page.goto('/readings')
+    await page.getByRole('link', { name: /^Pond, six places/ }).click()
+    await expect(page.getByRole('list', { name: 'Readings' })).toBeVisible()
+    await check(page, 'readings')
     await page.goto('/shelf')
     await page.getByRole('link', { name: /Disodium EDTA/ }).click()
     await expect(page.getByText('Not classified as hazardous at this strength.')).toBeVisible()

@@ -85,15 +85,15 @@ func calibrate(t *testing.T, l *lab.Lab, by lab.Actor, meter string, offset floa
 	return state(t, l, by, view.ID, fact.Fact{Kind: run.KindDecided, Choice: "use"})
 }
 
-func meterNamed(t *testing.T, l *lab.Lab, name string) lab.MeterView {
+func heronOf(t *testing.T, l *lab.Lab) lab.MeterView {
 	t.Helper()
 	meters, err := l.Meters(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
-	i := slices.IndexFunc(meters, func(m lab.MeterView) bool { return m.Name == name })
+	i := slices.IndexFunc(meters, func(m lab.MeterView) bool { return m.Name == "Heron" })
 	if i < 0 {
-		t.Fatal("no meter ", name)
+		t.Fatal("no Heron")
 	}
 	return meters[i]
 }
@@ -123,15 +123,11 @@ func TestCalibrationHoldsForItsReadings(t *testing.T) {
 		!strings.Contains(err.Error(), "was never calibrated") {
 		t.Errorf("readings without a calibration: %v", err)
 	}
-	if s := meterNamed(t, l, "Heron").Standing; s.Word != "not calibrated" || s.Verdict.Level != verdict.Stop {
+	if s := heronOf(t, l).Standing; s.Word != "not calibrated" || s.Verdict.Level != verdict.Stop {
 		t.Errorf("%+v", s)
 	}
 	first := calibrate(t, l, it, m.ID, 0)
-	if got := meterNamed(
-		t,
-		l,
-		"Heron",
-	); got.Standing.Word != "calibrated" || got.Newest.Run.ID != first.ID || len(got.Open) != 0 ||
+	if got := heronOf(t, l); got.Standing.Word != "calibrated" || got.Newest.Run.ID != first.ID || len(got.Open) != 0 ||
 		got.Standing.CheckBy.IsZero() {
 		t.Errorf("%+v", got)
 	}
@@ -145,16 +141,16 @@ func TestCalibrationHoldsForItsReadings(t *testing.T) {
 	}
 
 	abandoned := begun(t, l, ra, calibration.Kind, `{"meter": "`+m.ID+`", "celsius": 25, "buffers": [{"key": "phthalate"}, {"key": "borax"}]}`)
-	if got := meterNamed(t, l, "Heron"); len(got.Open) != 1 || got.Open[0].ID != abandoned.ID || got.Newest.Run.ID != first.ID {
+	if got := heronOf(t, l); len(got.Open) != 1 || got.Open[0].ID != abandoned.ID || got.Newest.Run.ID != first.ID {
 		t.Errorf("while another one is under way: %+v", got)
 	}
 	state(t, l, ra, abandoned.ID, fact.Fact{Kind: run.KindDecided, Choice: run.ChoiceStartAgain})
-	if got := meterNamed(t, l, "Heron"); len(got.Open) != 0 || got.Newest.Run.ID != first.ID {
+	if got := heronOf(t, l); len(got.Open) != 0 || got.Newest.Run.ID != first.ID {
 		t.Errorf("after it was given up: %+v", got)
 	}
 
 	second := calibrate(t, l, it, m.ID, 5.9159)
-	if got := meterNamed(t, l, "Heron"); got.Newest.Run.ID != second.ID {
+	if got := heronOf(t, l); got.Newest.Run.ID != second.ID {
 		t.Error("the newest calibration is not the one that holds")
 	}
 	later := begun(t, l, it, readings.Kind, question)
@@ -204,20 +200,16 @@ func TestFailedCheckPutsTheMeterInDoubt(t *testing.T) {
 		state(t, l, it, log.ID, f)
 	}
 	check(0.01)
-	if s := meterNamed(t, l, "Heron").Standing; s.Word != "calibrated" {
+	if s := heronOf(t, l).Standing; s.Word != "calibrated" {
 		t.Errorf("%+v", s)
 	}
 	check(0.08)
-	if s := meterNamed(
-		t,
-		l,
-		"Heron",
-	).Standing; s.Word != "in doubt" || s.Verdict.Rule != "P-16" || s.Verdict.Level != verdict.Stop ||
+	if s := heronOf(t, l).Standing; s.Word != "in doubt" || s.Verdict.Rule != "P-16" || s.Verdict.Level != verdict.Stop ||
 		s.HoursLeft > 0 {
 		t.Errorf("%+v", s)
 	}
 	calibrate(t, l, it, m.ID, -4.7)
-	if s := meterNamed(t, l, "Heron").Standing; s.Word != "calibrated" {
+	if s := heronOf(t, l).Standing; s.Word != "calibrated" {
 		t.Errorf("calibrated again: %+v", s)
 	}
 	if h, err := l.HistoryOfMeter(
@@ -268,7 +260,7 @@ func TestMetersAreKept(t *testing.T) {
 	if err != nil || len(h.Care) != 1 || h.Care[0].What != "Refilled with KCl" || h.Care[0].Probe != "probe of Heron" {
 		t.Errorf("%+v, %v", h, err)
 	}
-	if got := meterNamed(t, l, "Heron"); got.Probe != "probe 4" || got.Address != "127.0.0.1:9" {
+	if got := heronOf(t, l); got.Probe != "probe 4" || got.Address != "127.0.0.1:9" {
 		t.Errorf("%+v", got)
 	}
 }

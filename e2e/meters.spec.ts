@@ -1,0 +1,292 @@
+import { expect, field, signIn, test } from './bench'
+
+type Page = import('@playwright/test').Page
+
+test.use({ allow: [/409|422/] }) // the browser notes every refused request
+test.beforeEach(async ({ page }) => signIn(page))
+
+const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
+const shows = (page: Page, meter: string) => page.getByRole('group', { name: `pH meter ${meter}` })
+
+/** Chooses from a list, by keyboard. */
+async function choose(page: Page, list: string, option: string) {
+  const box = page.getByRole('combobox', { name: list, exact: true })
+  await box.focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: option }).click()
+}
+
+/** Readings of a meter are typed, as without a cable. */
+function unplug(lab: { database: { sql: (text: string) => string } }, meter: string) {
+  lab.database.sql(`UPDATE meters SET address = '' WHERE name = '${meter}'`)
+}
+
+/** Takes a calibration in the buffers that are proposed to the bench. */
+async function begin(page: Page, meter: string) {
+  await page.goto('/meters')
+  await expect(page.getByRole('heading', { name: 'Which meter may be believed?' })).toBeVisible()
+  await choose(page, 'Meter', meter)
+  await expect(page.getByRole('cell', { name: '9.21' })).toBeVisible() // borax at the 21.4 °C of the bench
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await expect(page.getByRole('heading', { name: `Calibration of ${meter}, pH 6.88, 4.00, 9.21` })).toBeVisible()
+}
+
+/** Rinsed, and into the next buffer. */
+async function dip(page: Page) {
+  await expect(page.getByRole('button', { name: 'The probe is in' })).toBeFocused()
+  await page.keyboard.press('1')
+}
+
+/** A potential as somebody reads and types it. */
+async function type(page: Page, mV: string) {
+  await expect(field(page, 'Potential shown')).toBeFocused()
+  await page.keyboard.type(mV)
+  await page.keyboard.press('Enter')
+}
+
+test('three buffers live from the stand-in, by keyboard alone', async ({ page, lab }) => {
+  const id = lab.database.sql("SELECT id FROM meters WHERE name = 'Heron'")
+  const hand = (data: object) => page.request.post(`/api/v1/meters/${id}/standin`, { data })
+  await hand({ time: 0.5 })
+  await begin(page, 'Heron')
+  await expect(page.getByRole('button', { name: 'It stood wet' })).toBeFocused()
+  await page.keyboard.press('1')
+  for (const buffer of ['phosphate', 'phthalate', 'borax']) {
+    await hand({ do: 'RINSE' })
+    await hand({ into: `${buffer} 21.4` })
+    await dip(page)
+    const take = shows(page, 'Heron').getByRole('button', { name: 'Take it' })
+    await expect(take).toBeFocused()
+    if (buffer === 'phosphate') {
+      // Too early it asks; once it has settled there is nothing left to ask.
+      await expect(shows(page, 'Heron').getByText(/watched \d of 10 s/)).toBeVisible()
+      await page.keyboard.press('Enter')
+      await expect(page.getByText('nobody can tell yet whether it stands')).toBeVisible()
+      await expect(page.getByRole('button', { name: 'Wait until it has settled' })).toBeFocused()
+    }
+    if (buffer === 'phthalate')
+      await expect(shows(page, 'Heron').getByText(/goes to 17\d\.\d ± .* mV, settled in about/)).toBeVisible()
+    await expect(shows(page, 'Heron').getByText('has settled')).toBeVisible({ timeout: 60_000 })
+    await expect(page.getByText('nobody can tell yet whether it stands')).toBeHidden()
+    await expect(take).toBeFocused()
+    await page.keyboard.press('Enter')
+  }
+  await expect(page.getByText(/^98\.\d % of the theoretical slope: good\./)).toBeVisible()
+  await expect(page.getByText(/^4\.\d mV at pH 7: good\./)).toBeVisible()
+  await page.keyboard.press('=')
+  await expect(page.getByRole('region', { name: 'Working: slope' }).getByText(/^0\.98\d\d ± 0\.00\d\d/)).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('1')
+  await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+  const [number] = /\d+/.exec((await page.getByText(/^probe 3 · /).textContent())!.split('run')[1]!)!
+  await page.reload()
+  await page.getByRole('link', { name: 'pH meter' }).click()
+  const card = page.getByRole('article', { name: 'Heron' })
+  await expect(card.getByText('Calibrated less than an hour ago, good for 7 h more.')).toBeVisible()
+  await expect(card.getByRole('link', { name: `Run ${number}` })).toBeVisible()
+  await expect(card.getByText(/time constant 0\.\d+\u202fs/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'pH meter Heron, calibrated' })).toBeVisible()
+  await page.getByRole('button', { name: 'History of the probe' }).last().click()
+  await expect(page.getByRole('region', { name: 'History of Heron' }).getByRole('row')).toHaveCount(9) // the last eight
+})
+
+test('taken too early, and the cable pulled: the reading is marked, typed, taken again', async ({ page, lab }) => {
+  const id = lab.database.sql("SELECT id FROM meters WHERE name = 'Coot'")
+  const hand = (data: object) => page.request.post(`/api/v1/meters/${id}/standin`, { data })
+  await begin(page, 'Coot')
+  await expect(page.getByRole('button', { name: 'It was dry' })).toBeVisible()
+  await page.keyboard.press('2')
+  await expect(page.getByRole('heading', { name: 'Soak it in storage solution for 10 min at least' })).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(page.getByText('Soaked for 0 of 10 min: look whether it still creeps.')).toBeVisible()
+  await hand({ do: 'RINSE' })
+  await hand({ into: 'phosphate 21.4' })
+  await dip(page)
+  await expect(shows(page, 'Coot').getByRole('button', { name: 'Take it' })).toBeFocused()
+  await expect(shows(page, 'Coot').getByText(/mV$/)).toBeVisible()
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Take it all the same' }).click()
+  await expect(page.getByText(/^Taken before it had settled: it still moved by \d/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Take this buffer again' })).toBeFocused()
+  await page.keyboard.press('1')
+  await dip(page)
+  await hand({ link: 'OFF' })
+  await expect(page.getByText('Coot does not answer: look at the cable and the power.')).toBeVisible()
+  await field(page, 'Potential shown').fill('-10,6')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('−10.6 mV in phosphate 1:1, 0.025 mol/kg, 21.4 °C')).toBeVisible()
+  await page.getByRole('button', { name: 'Give this run up' }).click()
+  await page.getByLabel('Why it is given up').fill('the fire drill')
+  await page.getByRole('button', { name: 'Make it void' }).click()
+  await expect(page.getByText('This run is void: given up: the fire drill')).toBeVisible()
+  await hand({ link: 'ON' })
+  await page.goto('/meters') // the old one stays in force, and is named
+  await expect(
+    page.getByRole('article', { name: 'Coot' }).getByText('93.9 % of the theoretical slope: usable.'),
+  ).toBeVisible()
+  await expect(page.getByRole('article', { name: 'Coot' }).getByText(/time constant 11\.2/)).toBeVisible()
+})
+
+test('typed without a cable: the wrong buffer is told, swapped ones too, and nonsense is refused', async ({
+  page,
+  lab,
+}) => {
+  unplug(lab, 'Heron')
+  await begin(page, 'Heron')
+  await page.keyboard.press('1')
+  await dip(page)
+  await type(page, '175.1') // phthalate, where phosphate should be
+  await expect(
+    page.getByText(
+      '175.1 mV is what hydrogen phthalate, 0.05 mol/kg gives; phosphate 1:1, 0.025 mol/kg gives about 7 mV. Look at the bottle.',
+    ),
+  ).toBeVisible()
+  await page.keyboard.press('2') // kept all the same
+  await dip(page)
+  await expect(field(page, 'Potential shown')).toBeFocused()
+  await page.keyboard.type('1700')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('1700 mV: a probe gives −1000 to 1000 mV')).toBeVisible()
+  await field(page, 'Potential shown').fill('7.2')
+  await field(page, 'Temperature').fill('120')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('120 °C: probes are read between 0 and 60 °C here')).toBeVisible()
+  await field(page, 'Temperature').fill('21.4')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('7.2 mV is what phosphate')).toBeVisible()
+  await page.keyboard.press('2')
+  await dip(page)
+  await type(page, '-127.5')
+  await expect(
+    page.getByText('hydrogen phthalate, 0.05 mol/kg and phosphate 1:1, 0.025 mol/kg are swapped'),
+  ).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Do not use it: calibrate again' })).toBeFocused()
+  // The right readings were in the wrong rows: taken again, the line is good.
+  await page.getByRole('button', { name: 'Take pH 6.88 again' }).click()
+  await dip(page)
+  await type(page, '7.2')
+  await page.getByRole('button', { name: 'Take pH 4.00 again' }).click()
+  await dip(page)
+  await type(page, '175.1')
+  await expect(page.getByText(/^99\.\d % of the theoretical slope: good\./)).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+})
+
+test('a log of samples: outside the span, rain, a check that fails, a correction', async ({ page, lab }) => {
+  unplug(lab, 'Heron')
+  await begin(page, 'Heron')
+  await page.keyboard.press('1')
+  for (const mV of ['7.2', '175.1', '-127.5']) {
+    await dip(page)
+    await type(page, mV)
+  }
+  await expect(page.getByText(/^99\.\d % of the theoretical slope: good\./)).toBeVisible()
+  await page.keyboard.press('1')
+  await page.getByRole('link', { name: 'Read samples with it' }).click()
+  await page.getByRole('button', { name: 'Begin the log' }).click()
+  await expect(page.getByText('say what is read, in at most 60 letters')).toBeVisible()
+  await field(page, 'Samples, in a few words').fill('Pond, Tuesday')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'Pond, Tuesday: pH with Heron' })).toBeVisible()
+  const rows = page.getByRole('list', { name: 'Readings' }).getByRole('listitem')
+  const read = async (sample: string, mV: string, celsius = '21.4') => {
+    await expect(field(page, 'Sample')).toBeFocused()
+    await page.keyboard.type(sample)
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Potential shown')).toBeFocused()
+    await page.keyboard.type(mV)
+    await field(page, 'Temperature').fill(celsius)
+    await page.keyboard.press('Enter')
+  }
+  await read('Inlet', '-20.0')
+  await expect(rows.nth(0).getByRole('button', { name: /^pH: 7\.3\d/ })).toBeVisible()
+  await read('Spring', '210')
+  await expect(rows.nth(1).getByText('Just outside the calibration: the buffers went from 4.00 to 9.21.')).toBeVisible()
+  await read('Lye', '-250')
+  await expect(
+    rows.nth(2).getByText(/pH outside the calibration: .* Calibrate with a buffer beyond it, then read again\./),
+  ).toBeVisible()
+  await expect(field(page, 'Sample')).toBeFocused()
+  await choose(page, 'The probe stands in', 'Rain, deionised or very soft water')
+  await field(page, 'Sample').fill('Rain butt')
+  await field(page, 'Potential shown').fill('60')
+  await page.keyboard.press('Enter')
+  await expect(rows.nth(3).getByText('no pH')).toBeVisible()
+  await expect(rows.nth(3).getByText('a meter does not read this water')).toBeVisible()
+
+  await expect(field(page, 'Sample')).toBeFocused()
+  await choose(page, 'The probe stands in', 'Check buffer: phosphate')
+  await expect(field(page, 'Sample')).toBeHidden()
+  await field(page, 'Potential shown').fill('2')
+  await page.keyboard.press('Enter')
+  await expect(
+    rows
+      .nth(4)
+      .getByText(
+        /phosphate 1:1, 0.025 mol\/kg reads 6\.9\d, \+0\.\d\d pH from its 6\.88 at 21\.4 °C\. Calibrate again/,
+      ),
+  ).toBeVisible()
+  await expect(
+    rows.nth(0).getByText(/^The check in phosphate .* failed, and none was good after this reading/),
+  ).toBeVisible()
+
+  // It was misread: corrected, the check holds and nothing is marked any more.
+  await inSheet(page)
+    .getByRole('listitem')
+    .filter({ hasText: /^\s*Check in phosphate/ })
+    .getByRole('button', { name: 'Correct' })
+    .click()
+  await page.getByPlaceholder('misread').fill('misread')
+  const correction = inSheet(page)
+    .getByRole('listitem')
+    .filter({ hasText: /^\s*Check in phosphate/ })
+  await correction.getByLabel('Potential shown').fill('7.0')
+  await page.keyboard.press('Enter')
+  await expect(rows.nth(4).getByText('it holds')).toBeVisible()
+  await expect(rows.nth(0).getByText(/^The check in/)).toBeHidden()
+  await rows
+    .nth(0)
+    .getByRole('button', { name: /^pH: 7\.3\d/ })
+    .click()
+  await expect(page.getByRole('region', { name: 'Working: Inlet' }).getByText(/^7\.3\d\d ± 0\.0\d\d/)).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'End this log' }).click()
+  await expect(page.getByRole('heading', { name: 'Read', exact: true })).toBeVisible()
+  await page.goto('/logbook')
+  await expect(page.getByRole('row').filter({ hasText: 'Inlet reads −20.0 mV, 21.4 °C' })).toHaveCount(1)
+})
+
+test('a meter that shows pH alone: added, calibrated by its display, and its probe cared for', async ({ page }) => {
+  await page.goto('/setup/meters')
+  await field(page, 'Name').fill('Grebe')
+  await field(page, 'Probe').fill('probe 7')
+  await choose(page, 'It shows', 'pH only')
+  await page.getByRole('button', { name: 'Add it' }).click() // with the last digit of a meter for mV
+  await expect(page.getByRole('cell', { name: '0.1 pH' })).toBeVisible()
+  await page.getByRole('button', { name: 'Change Grebe' }).click()
+  await page.getByLabel('Probe that hangs on it').fill('probe 8')
+  await page.getByRole('button', { name: 'Keep this' }).click()
+  await expect(page.getByRole('cell', { name: 'probe 8' })).toBeVisible()
+  await begin(page, 'Grebe')
+  await page.keyboard.press('1')
+  for (const shown of ['7.0', '4.1', '9.3']) {
+    await dip(page)
+    await expect(field(page, 'pH shown')).toBeFocused()
+    await page.keyboard.type(shown)
+    await page.keyboard.press('Enter')
+  }
+  await expect(page.getByText(/^99\.\d % of the theoretical slope: good\./)).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+  await page.goto('/meters')
+  await page.getByRole('article', { name: 'Grebe' }).getByRole('button', { name: 'History of the probe' }).click()
+  const history = page.getByRole('region', { name: 'History of Grebe' })
+  await expect(history.getByText('Nothing yet: cleaned, refilled, reconditioned.')).toBeVisible()
+  await history.getByLabel('What was done now').fill('Soaked overnight in KCl')
+  await page.keyboard.press('Enter')
+  await expect(history.getByRole('listitem')).toHaveText(/Soaked overnight in KCl probe 8, RA/)
+  await page.reload()
+  await page.getByRole('article', { name: 'Grebe' }).getByRole('button', { name: 'History of the probe' }).click()
+  await expect(history.getByText('Soaked overnight in KCl')).toBeVisible()
+})
