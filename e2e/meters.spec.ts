@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import { expect, field, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
@@ -208,7 +209,7 @@ test('a log of samples: outside the span, rain, a check that fails, a correction
     rows.nth(2).getByText(/pH outside the calibration: .* Calibrate with a buffer beyond it, then read again\./),
   ).toBeVisible()
   await expect(field(page, 'Sample')).toBeFocused()
-  await choose(page, 'The probe stands in', 'Rain, deionised or very soft water')
+  await choose(page, 'What is read', 'Rain, deionised or very soft water')
   await field(page, 'Sample').fill('Rain butt')
   await field(page, 'Potential shown').fill('60')
   await page.keyboard.press('Enter')
@@ -216,7 +217,7 @@ test('a log of samples: outside the span, rain, a check that fails, a correction
   await expect(rows.nth(3).getByText('a meter does not read this water')).toBeVisible()
 
   await expect(field(page, 'Sample')).toBeFocused()
-  await choose(page, 'The probe stands in', 'Check buffer: phosphate')
+  await choose(page, 'What is read', 'Check buffer: phosphate')
   await expect(field(page, 'Sample')).toBeHidden()
   await field(page, 'Potential shown').fill('2')
   await page.keyboard.press('Enter')
@@ -230,6 +231,41 @@ test('a log of samples: outside the span, rain, a check that fails, a correction
   await expect(
     rows.nth(0).getByText(/^The check in phosphate .* failed, and none was good after this reading/),
   ).toBeVisible()
+
+  // Without the meter: paper with its colour, litmus both ways, a tube from the bath too soon.
+  await choose(page, 'What is read', 'Without the meter: indicator paper')
+  await field(page, 'Sample').fill('Inlet')
+  await field(page, 'From pH').fill('7.5')
+  await field(page, 'to pH').fill('7')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('the range goes from the lower pH (7.5) to the higher one')).toBeVisible()
+  await field(page, 'to pH').fill('8')
+  await field(page, 'Colour in words').fill('blue-green')
+  await page.keyboard.press('Enter')
+  await expect(rows.nth(5).getByText('pH 7.5 to 8, indicator paper, blue-green')).toBeVisible()
+  for (const paper of ['red litmus stayed red', 'blue litmus stayed blue']) {
+    await choose(page, 'What is read', `Without the meter: ${paper}`)
+    await field(page, 'Sample').fill('Pond')
+    await page.getByRole('button', { name: /^Record/ }).click()
+    await expect(rows.filter({ hasText: paper })).toBeVisible()
+  }
+  await expect(rows.nth(6).getByText('Not alkaline. Take blue litmus too')).toBeVisible()
+  await expect(rows.nth(7).getByText('Both stayed: about neutral, pH 5 to 8.')).toBeVisible()
+  await choose(page, 'What is read', 'A tube goes into a warm or cold bath')
+  await field(page, 'Sample').fill('Tube 1')
+  await field(page, 'Bath, °C').fill('60')
+  await page.keyboard.press('Enter')
+  await expect(rows.nth(8).getByText('at 60 °C')).toBeVisible()
+  await choose(page, 'What is read', 'Its colour beside the untouched control')
+  await field(page, 'Sample').fill('Tube 1')
+  await page.getByRole('button', { name: /^Record/ }).click()
+  await expect(page.getByText('say the colour in words beside the control')).toBeVisible()
+  await field(page, 'Colour in words').fill('more red than the control')
+  await page.keyboard.press('Enter')
+  await expect(
+    rows.nth(9).getByText('In the bath for 0 of 5 min: look again when it has come to its temperature.'),
+  ).toBeVisible()
+  await expect(page.getByRole('img', { name: 'The samples on the pH scale' })).toBeVisible()
 
   // It was misread: corrected, the check holds and nothing is marked any more.
   await inSheet(page)
@@ -253,6 +289,16 @@ test('a log of samples: outside the span, rain, a check that fails, a correction
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'End this log' }).click()
   await expect(page.getByRole('heading', { name: 'Read', exact: true })).toBeVisible()
+  const [table] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'What it comes to, as a table (CSV)' }).click(),
+  ])
+  const text = await readFile(await table.path(), 'utf8')
+  const lines = text.trim().split('\r\n')
+  expect(lines).toHaveLength(11)
+  expect(lines[0]).toBe('time,sample,pH,U (k = 2),°C,shown,found by,note,doubts')
+  expect(lines[1]).toMatch(/^.*Z,Inlet,7\.3\d\d,0\.0\d\d,21\.4,'?−20\.0 mV,Heron,,$/)
+  expect(lines[6]).toMatch(/,Inlet,7\.75,0\.29,,pH 7\.5 to 8,indicator paper,blue-green,$/)
   await page.goto('/logbook')
   await expect(page.getByRole('row').filter({ hasText: 'Inlet reads −20.0 mV, 21.4 °C' })).toHaveCount(1)
 })
@@ -267,7 +313,7 @@ test('a meter that shows pH alone: added, calibrated by its display, and its pro
   await page.getByRole('button', { name: 'Change Grebe' }).click()
   await page.getByLabel('Probe that hangs on it').fill('probe 8')
   await page.getByRole('button', { name: 'Keep this' }).click()
-  await expect(page.getByRole('cell', { name: 'probe 8' })).toBeVisible()
+  await expect(page.getByRole('cell', { name: 'probe 8', exact: true })).toBeVisible()
   await begin(page, 'Grebe')
   await page.keyboard.press('1')
   for (const shown of ['7.0', '4.1', '9.3']) {

@@ -46,7 +46,10 @@ for (const viewport of [
     await page.getByRole('button', { name: 'History of the probe' }).first().click()
     await expect(page.getByText('Done to the probe')).toBeVisible()
     await check(page, 'history of a probe')
-    await page.getByRole('link', { name: /^Run \d+$/ }).first().click()
+    await page
+      .getByRole('link', { name: /^Run \d+$/ })
+      .first()
+      .click()
     await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
     await check(page, 'calibration')
     await page.goto('/readings')

@@ -117,11 +117,37 @@ var (
 	}
 )
 
+// The rules of what is seen without a meter.
+var (
+	RuleColours = verdict.Rule{
+		ID:     "P-25",
+		Title:  "Colours in words, against references",
+		Why:    "“Orange” is three colours to three people. Against a white ground, beside references and an untouched control, in words like yellow-orange, it can be read again.",
+		Source: "common practice",
+	}
+	RuleWarmed = verdict.Rule{
+		ID:        "P-26",
+		Title:     "Warmed and cooled tubes",
+		Threshold: 5,
+		Unit:      "minutes in the bath",
+		Min:       1,
+		Max:       60,
+		Why:       "A tube takes about five minutes to come to the temperature of its bath; before that the colour is that of something between.",
+		Source:    "common practice",
+	}
+	RuleLitmus = verdict.Rule{
+		ID:     "P-27",
+		Title:  "Litmus both ways",
+		Why:    "Red litmus turns blue in base, blue litmus red in acid. One paper alone leaves acid and neutral, or base and neutral, apart.",
+		Source: "common practice",
+	}
+)
+
 // Rules lists the rules of the package.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RuleWet, RuleRinse, RuleBracket, RuleSettled, RuleScatter, RuleSlopeLow, RuleSlopeHigh, RuleSlopeUsable, RuleSlopeMost, RuleOffset,
 		RuleOffsetUsable, RuleTemperature, RuleSpan, RuleDilute, RulePoured, RuleDrift, RuleStale, RuleResidual, RuleSwapped,
-		RuleBufferAge, RuleAlkaline, RuleSchool, RuleOnePoint, RuleCompensated,
+		RuleBufferAge, RuleAlkaline, RuleSchool, RuleOnePoint, RuleCompensated, RuleColours, RuleWarmed, RuleLitmus,
 	}
 }

@@ -30,6 +30,8 @@ type Fact struct {
 	// Part tells which of several things that are taken the fact is about, from 0.
 	Part  int  `json:"part,omitempty"`
 	Count *int `json:"count,omitempty"`
+	// Name is what the fact is about, as it stands on its vessel: a sample.
+	Name string `json:"name,omitempty"`
 	// Choice is an answer or a decision, by its ID.
 	Choice string `json:"choice,omitempty"`
 	Text   string `json:"text,omitempty"`
@@ -50,7 +52,7 @@ func (f Fact) Only(p *verdict.Problems, fields ...string) {
 		carried bool
 	}{
 		{"quantity", f.Quantity != nil}, {"after", f.After != nil}, {"spread", f.Spread != nil},
-		{"beside", len(f.Beside) > 0}, {"count", f.Count != nil},
+		{"beside", len(f.Beside) > 0}, {"count", f.Count != nil}, {"name", f.Name != ""},
 		{"choice", f.Choice != ""}, {"text", f.Text != ""}, {"date", f.Date != ""},
 	} {
 		if x.carried && !slices.Contains(fields, x.name) {
@@ -63,7 +65,8 @@ func (f Fact) Only(p *verdict.Problems, fields ...string) {
 const (
 	MaxText   = 2000
 	MaxReason = 300
-	MaxWord   = 60 // of a kind, a choice, an instrument
+	MaxWord   = 60 // of a kind, a name, an instrument
+	MaxChoice = 80
 	MaxBeside = 4
 )
 
@@ -74,7 +77,8 @@ func (f Fact) Bounded(p *verdict.Problems) {
 		name, text string
 		most       int
 	}{
-		{"kind", f.Kind, MaxWord}, {"choice", f.Choice, MaxWord}, {"instrument", f.Instrument, MaxWord}, {"date", f.Date, len("2027-03-31")},
+		{"kind", f.Kind, MaxWord}, {"name", f.Name, MaxWord}, {"choice", f.Choice, MaxChoice}, {"instrument", f.Instrument, MaxWord},
+		{"date", f.Date, len("2027-03-31")},
 		{"text", f.Text, MaxText}, {"reason", f.Reason, MaxReason},
 	} {
 		switch {

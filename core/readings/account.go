@@ -19,16 +19,21 @@ import (
 // Row is one line of the log.
 type Row struct {
 	// Fact is the ID of the reading.
-	Fact   string        `json:"fact"`
-	Sample string        `json:"sample"`
+	Fact   string `json:"fact"`
+	Sample string `json:"sample"`
+	// Method says how it was found when no meter read it.
+	Method string        `json:"method"`
 	PH     figure.Figure `json:"pH"`
-	Shown  string        `json:"shown"`
+	// Shown is what the meter showed, or what was seen.
+	Shown string `json:"shown"`
+	Note  string `json:"note"`
 	// Celsius of the sample, as text.
 	Celsius string    `json:"celsius"`
 	At      time.Time `json:"at"`
 	// Check tells that it stood in a buffer.
 	Check bool `json:"check"`
-	// Refused tells that no pH is given: the meter does not read this water.
+	// Refused tells that no pH is given: the meter does not read this water, or a colour tells
+	// no figure.
 	Refused  bool              `json:"refused"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
 
@@ -48,11 +53,13 @@ type View struct {
 
 type account struct {
 	Request
-	rows   []Row
-	ended  bool
-	reason string
-	notes  run.Notes
-	reads  []run.Reading
+	rows []Row
+	// choices of the rows.
+	choices []string
+	ended   bool
+	reason  string
+	notes   run.Notes
+	reads   []run.Reading
 }
 
 // Make implements [run.Plan].
@@ -83,14 +90,47 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	return a, nil
 }
 
-// take adds a reading.
+// take adds a line.
 func (a *account) take(f fact.Fact) {
+	row := Row{Fact: f.ID, Sample: strings.TrimSpace(f.Name), Note: strings.TrimSpace(f.Text), At: f.At}
+	switch a.takes(f.Choice) {
+	case takesReading, takesCheck:
+		a.takeReading(&row, f)
+	case takesRange:
+		low, high := f.Quantity.Value, f.After.Value
+		row.Method, row.Shown = methods[f.Choice], ranged(f)
+		row.PH = a.figure(f, uncertain.WithLimits((low+high)/2, (high-low)/2, uncertain.RectangularShape,
+			uncertain.Source{ID: "seen " + f.ID, Label: "range seen", Basis: row.Method}))
+		if row.Note == "" {
+			row.Verdicts = append(row.Verdicts, electrode.RuleColours.Says(verdict.Look, nil, "The colour was not written down: say it in words."))
+		}
+	case takesBath:
+		row.Method, row.Shown, row.Refused = methods[f.Choice], "at "+f.Quantity.String(), true
+	default:
+		row.Method, row.Refused = methods[f.Choice], true
+		if f.Choice == choiceWarmed {
+			row.Verdicts = a.judgeWarmed(row)
+		} else {
+			row.Verdicts = a.judgeLitmus(row, f.Choice)
+		}
+	}
+	a.rows = append(a.rows, row)
+	a.choices = append(a.choices, f.Choice)
+	a.notes.Add("read", f.ID)
+}
+
+func (a *account) figure(f fact.Fact, pH uncertain.Number) figure.Figure {
+	return figure.New("reading "+f.ID, "pH", "", pH).As(figure.PH)
+}
+
+// takeReading fills in what the meter showed.
+func (a *account) takeReading(row *Row, f fact.Fact) {
 	c, t := a.Calibration, a.Thresholds
 	read := c.Meter.Read(f, a.Celsius)
 	read.Dilute, read.Sodium = f.Choice == choiceDilute, f.Choice == choiceSodium
 	pH := c.PH(read)
-	row := Row{Fact: f.ID, Sample: strings.TrimSpace(f.Text), PH: figure.New("reading "+f.ID, "pH", "", pH).As(figure.PH),
-		Shown: electrode.Shown(*f.Quantity), Celsius: quantity.Digits(read.Celsius, 1), At: f.At, Refused: read.Dilute, read: read}
+	row.read, row.Shown, row.Celsius, row.Refused = read, electrode.Shown(*f.Quantity), quantity.Digits(read.Celsius, 1), read.Dilute
+	row.PH = a.figure(f, pH)
 	row.Verdicts = c.Doubts(read, pH.Value, f.At, a.CalibratedAt, t)
 	if b, ok := a.checkBuffer(f.Choice); ok {
 		row.Check, row.Sample = true, b.Name
@@ -98,13 +138,56 @@ func (a *account) take(f fact.Fact) {
 			row.Verdicts = []verdict.Verdict{v} // the span is no matter in a buffer of it
 		}
 	}
-	a.rows = append(a.rows, row)
 	instrument := c.Meter.Name
 	if f.Instrument != "" {
 		instrument = f.Instrument
 	}
 	a.reads = append(a.reads, run.Reading{Instrument: instrument, At: f.At})
-	a.notes.Add("read", f.ID)
+}
+
+// judgeWarmed says whether a tube was in its bath for long enough.
+func (a *account) judgeWarmed(row Row) []verdict.Verdict {
+	least := a.Thresholds.Of(electrode.RuleWarmed)
+	for i := len(a.rows) - 1; i >= 0; i-- {
+		if a.choices[i] != choiceBath || !strings.EqualFold(a.rows[i].Sample, row.Sample) {
+			continue
+		}
+		if minutes := row.At.Sub(a.rows[i].At).Minutes(); minutes < least {
+			return []verdict.Verdict{
+				electrode.RuleWarmed.Says(verdict.Look, nil, "In the bath for %s of %s min: look again when it has come to its temperature.",
+					quantity.Digits(math.Floor(minutes), 0), quantity.Digits(least, -1)),
+			}
+		}
+		return nil
+	}
+	return nil
+}
+
+// judgeLitmus says what the papers of a sample tell together.
+func (a *account) judgeLitmus(row Row, choice string) []verdict.Verdict {
+	papers := map[string]bool{choice: true}
+	for i, other := range a.rows {
+		if strings.EqualFold(other.Sample, row.Sample) {
+			papers[a.choices[i]] = true
+		}
+	}
+	acid, base := papers[choiceBlueTurned], papers[choiceRedTurned]
+	says := func(level verdict.Level, sentence string) []verdict.Verdict {
+		return []verdict.Verdict{electrode.RuleLitmus.Finds(level, nil, sentence)}
+	}
+	switch {
+	case acid && base:
+		return says(verdict.Stop, "Red turned blue and blue turned red: that cannot be one sample. Look at the papers and the vessel.")
+	case acid:
+		return says(verdict.Fine, "Acid: below about pH 5.")
+	case base:
+		return says(verdict.Fine, "Alkaline: above about pH 8.")
+	case papers[choiceRedStayed] && papers[choiceBlueStayed]:
+		return says(verdict.Fine, "Both stayed: about neutral, pH 5 to 8.")
+	case papers[choiceRedStayed]:
+		return says(verdict.Look, "Not alkaline. Take blue litmus too: it tells acid from neutral.")
+	}
+	return says(verdict.Look, "Not acid. Take red litmus too: it tells base from neutral.")
 }
 
 // mark marks what was read between the last good check and one that failed.
@@ -116,7 +199,7 @@ func (a *account) mark() {
 		}
 		if row.Verdicts[0].Level == verdict.Stop {
 			for k := since; k < i; k++ {
-				if !a.rows[k].Check {
+				if !a.rows[k].Check && a.rows[k].Method == "" {
 					a.rows[k].Verdicts = append(a.rows[k].Verdicts, electrode.RuleDrift.Says(
 						verdict.Look,
 						nil,
@@ -148,6 +231,7 @@ func (a *account) outcome() run.Outcome {
 		out.Offers = append(out.Offers, run.Offer{Choice: verdict.Choice{ID: choiceEnd, Label: "End this log"}})
 	}
 	out.View = View{Kind: Kind, Meter: c.Meter.Name, Calibration: a.says(), Low: c.Low(), High: c.High(), Rows: a.rows}
+	out.Table = a.table()
 	if n := len(a.rows); n > 0 {
 		a.notes.Say(
 			"read",
@@ -158,10 +242,38 @@ func (a *account) outcome() run.Outcome {
 	return out
 }
 
+// table is the log as a table.
+func (a *account) table() [][]string {
+	list := [][]string{{"time", "sample", "pH", "U (k = 2)", "°C", "shown", "found by", "note", "doubts"}}
+	for _, row := range a.rows {
+		line := []string{row.At.UTC().Format(time.RFC3339), row.Sample, "", "", row.Celsius, row.Shown, row.Method, row.Note, ""}
+		if !row.Refused {
+			line[2], line[3] = row.PH.Text, row.PH.UText
+		}
+		switch {
+		case row.Check:
+			line[6] = "check of " + a.Calibration.Meter.Name
+		case row.Method == "":
+			line[6] = a.Calibration.Meter.Name
+		}
+		var doubts []string
+		for _, v := range row.Verdicts {
+			if v.Level != verdict.Fine {
+				doubts = append(doubts, v.Rule+": "+v.Sentence)
+			}
+		}
+		line[8] = strings.Join(doubts, " ")
+		list = append(list, line)
+	}
+	return list
+}
+
 func (a *account) steps() []run.Step {
 	celsius := a.Celsius
-	if n := len(a.rows); n > 0 {
-		celsius = a.rows[n-1].read.Celsius
+	for _, row := range a.rows {
+		if row.Method == "" {
+			celsius = row.read.Celsius
+		}
 	}
 	s := a.Calibration.Meter.Asks(run.Step{
 		ID:       "read",
@@ -184,7 +296,11 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 		return nil, err
 	}
 	for _, row := range a.rows {
-		if row.PH.ID == figureID {
+		switch {
+		case row.PH.ID != figureID || row.Refused && row.Method != "":
+		case row.Method != "":
+			return a.explainRange(row), nil
+		default:
 			return a.explain(row), nil
 		}
 	}
@@ -215,6 +331,17 @@ func (a *account) explain(row Row) []working.Line {
 			Substituted: `U = 2 \times \sqrt{` + working.Sum(terms) + "}", Result: row.PH.UText + " ", From: from})
 	}
 	return lines
+}
+
+// explainRange shows what a range that was seen comes to.
+func (a *account) explainRange(row Row) []working.Line {
+	u := row.PH.U()
+	low, high := row.PH.Value-u*math.Sqrt(3), row.PH.Value+u*math.Sqrt(3)
+	return []working.Line{{
+		Title: "pH of " + row.Sample, Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = \frac{\mathrm{pH}_1 + \mathrm{pH}_2}{2}`,
+		Substituted: fmt.Sprintf(`\mathrm{pH} = \frac{%.2f + %.2f}{2}`, low, high), Result: working.Result(row.PH.Number, ""),
+		From: []string{row.Method + ": " + row.Shown, "anywhere in between is as likely: the limits of the uncertainty"},
+	}}
 }
 
 func squares(n uncertain.Number) (terms, from []string) {

@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -56,7 +58,7 @@ type reading struct {
 func (r reading) fact(n int) fact.Fact {
 	q := quantity.Of(math.Round(10*electrode.FromShown(r.pH, r.celsius))/10+0, "mV")
 	q.Decimals = 1
-	return fact.Fact{ID: fmt.Sprintf("f%d", n), Kind: readings.KindRead, Text: r.sample, Choice: r.choice, Quantity: &q,
+	return fact.Fact{ID: fmt.Sprintf("f%d", n), Kind: readings.KindRead, Name: r.sample, Choice: r.choice, Quantity: &q,
 		Beside: []quantity.Quantity{quantity.Of(r.celsius, "°C")}, At: nine.Add(time.Duration(r.minute) * time.Minute)}
 }
 
@@ -149,6 +151,37 @@ func TestFailedCheckMarksWhatWasReadSince(t *testing.T) {
 	}
 }
 
+// The log as a table: what a spreadsheet shows.
+func TestTable(t *testing.T) {
+	plan := request(t)
+	_, facts := logged(t, plan, reading{"inlet", "sample", 7.42, 24, 1}, reading{"rain", "dilute", 6, 25, 2}, reading{"", borax, 9.2, 25, 3})
+	facts[0].Text = "brown"
+	out, err := plan.Make(facts, nine)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := [][]string{
+		{"time", "sample", "pH", "U (k = 2)", "°C", "shown", "found by", "note", "doubts"},
+		{"2026-05-11T09:01:00Z", "inlet", out.Figures[0].Text, out.Figures[0].UText, "24.0", "−24.8 mV", "Heron", "brown", ""},
+		{"2026-05-11T09:02:00Z", "rain", "", "", "25.0", "59.2 mV", "Heron", "",
+			"P-14: Hardly any ions in it: a meter does not read this water. Say so instead of a pH."},
+		{
+			"2026-05-11T09:03:00Z",
+			"borax, 0.01 mol/kg",
+			out.View.(readings.View).Rows[2].PH.Text,
+			out.View.(readings.View).Rows[2].PH.UText,
+			"25.0",
+			"−130.2 mV",
+			"check of Heron",
+			"",
+			"",
+		},
+	}
+	if !reflect.DeepEqual(out.Table, want) {
+		t.Errorf("%q\nwant %q", out.Table, want)
+	}
+}
+
 // The log ends by a decision, and hands on the pH of its samples, no check and no water
 // that a meter does not read.
 func TestEnd(t *testing.T) {
@@ -207,14 +240,13 @@ func TestRefused(t *testing.T) {
 	plan := request(t)
 	good := reading{"a", "sample", 7, 25, 1}.fact(0)
 	for want, change := range map[string]func(*fact.Fact){
-		"/text":     func(f *fact.Fact) { f.Text = " " },
-		"/text#":    func(f *fact.Fact) { f.Text = strings.Repeat("n", 61) },
+		"/name":     func(f *fact.Fact) { f.Name = " " },
 		"/choice":   func(f *fact.Fact) { f.Choice = "" },
 		"/choice#":  func(f *fact.Fact) { f.Choice = "check tetroxalate" },
 		"/quantity": func(f *fact.Fact) { f.Quantity = nil },
 		"/beside/0": func(f *fact.Fact) { f.Beside[0] = quantity.Of(120, "°C") },
 		"/beside/0#": func(f *fact.Fact) {
-			f.Choice, f.Text = phosphate, ""
+			f.Choice, f.Name = phosphate, ""
 			f.Beside[0] = quantity.Of(55, "°C")
 		},
 		"/count": func(f *fact.Fact) { n := 2; f.Count = &n },
@@ -240,5 +272,127 @@ func TestRefused(t *testing.T) {
 	}
 	if _, err := plan.Design(); err != nil || plan.Title() != "Pond, six places: pH with Heron" {
 		t.Error(err, plan.Title())
+	}
+}
+
+// Papers, reference tubes and baths: what was seen without the meter stands in the log too.
+func TestSeenWithoutTheMeter(t *testing.T) {
+	plan := request(t)
+	var facts []fact.Fact
+	state := func(minute float64, f fact.Fact) {
+		t.Helper()
+		f.ID, f.Kind = fmt.Sprintf("f%d", len(facts)), readings.KindRead
+		f.At = nine.Add(time.Duration(minute * float64(time.Minute)))
+		if err := run.Admit(plan, facts, f, f.At); err != nil {
+			t.Fatalf("%+v: %v", f, err)
+		}
+		facts = append(facts, f)
+	}
+	pH := func(x float64) *quantity.Quantity {
+		q := quantity.Of(x, "pH")
+		q.Decimals = 1
+		return &q
+	}
+	bath := quantity.Of(60, "°C")
+	state(1, fact.Fact{Name: "a", Choice: "paper", Quantity: pH(6), After: pH(6.5), Text: "yellow-green"})
+	state(2, fact.Fact{Name: "a", Choice: "tubes", Quantity: pH(5), After: pH(6)})
+	state(3, fact.Fact{Name: "b", Choice: "red litmus stayed"})
+	state(4, fact.Fact{Name: "b", Choice: "blue litmus turned"})
+	state(5, fact.Fact{Name: "c", Choice: "red litmus stayed"})
+	state(6, fact.Fact{Name: "C", Choice: "blue litmus stayed"})
+	state(7, fact.Fact{Name: "d", Choice: "red litmus turned"})
+	state(8, fact.Fact{Name: "d", Choice: "blue litmus turned"})
+	state(9, fact.Fact{Name: "e", Choice: "blue litmus stayed"})
+	state(10, fact.Fact{Name: "tube 1", Choice: "bath", Quantity: &bath})
+	state(14.9, fact.Fact{Name: "tube 1", Choice: "warmed", Text: "more red than the control, red-orange"})
+	state(15, fact.Fact{Name: "Tube 1", Choice: "warmed", Text: "red"})
+	state(16, fact.Fact{Name: "tube 2", Choice: "warmed", Text: "as the control"})
+	out, err := plan.Make(facts, nine)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rows := out.View.(readings.View).Rows
+	for i, want := range []struct{ says, rules, sentence string }{
+		{"pH 6.0 to 6.5", "", "a, indicator paper: pH 6.0 to 6.5 (yellow-green)"},
+		{"pH 5.0 to 6.0", "P-25 look", "a, between two reference tubes: pH 5.0 to 6.0"},
+		{"Not alkaline. Take blue", "P-27 look", "b: red litmus stayed red"},
+		{"Acid: below about pH 5.", "P-27 fine", "b: blue litmus turned red"},
+		{"Not alkaline", "P-27 look", "c: red litmus stayed red"},
+		{"Both stayed: about neutral", "P-27 fine", "C: blue litmus stayed blue"},
+		{"Alkaline: above about pH 8.", "P-27 fine", "d: red litmus turned blue"},
+		{"cannot be one sample", "P-27 stop", "d: blue litmus turned red"},
+		{"Not acid. Take red", "P-27 look", "e: blue litmus stayed blue"},
+		{"at 60 °C", "", "tube 1 into a bath at 60 °C"},
+		{"In the bath for 4 of 5 min", "P-26 look", "tube 1 beside its control: more red than the control, red-orange"},
+		{"", "", "Tube 1 beside its control: red"},
+		{"", "", "tube 2 beside its control: as the control"},
+	} {
+		row := rows[i]
+		all := row.Shown
+		for _, v := range row.Verdicts {
+			all += v.Sentence
+		}
+		if !strings.Contains(all, want.says) || rules(row) != want.rules || plan.Sentence(facts[i]) != want.sentence || row.Method == "" {
+			t.Errorf("%d: %q, %s, %q; want %+v", i, all, rules(row), plan.Sentence(facts[i]), want)
+		}
+	}
+	if f := rows[0].PH; f.Value != 6.25 || math.Abs(f.U()-0.25/math.Sqrt(3)) > 1e-12 || rows[0].Note != "yellow-green" {
+		t.Errorf("%s, %q", f, rows[0].Note)
+	}
+	if len(out.Figures) != 2 { // a colour tells no figure
+		t.Errorf("%d figures", len(out.Figures))
+	}
+	lines, err := plan.Explain(facts, rows[1].PH.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	workingtest.Check(t, lines)
+	if _, err := plan.Explain(facts, rows[2].PH.ID); err == nil {
+		t.Error("a colour was explained as a figure")
+	}
+	for field, f := range map[string]fact.Fact{
+		"/after":     {Name: "a", Choice: "paper", Quantity: pH(6), After: pH(5)},
+		"/quantity":  {Name: "a", Choice: "paper", Quantity: pH(15.2), After: pH(16)},
+		"/quantity#": {Name: "a", Choice: "bath"},
+		"/name":      {Choice: "blue litmus stayed"},
+		"/text":      {Name: "a", Choice: "warmed", Text: "  "},
+	} {
+		f.Kind = readings.KindRead
+		var p verdict.Problems
+		if errors.As(
+			plan.Check(f),
+			&p,
+		); len(p) == 0 ||
+			!slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == strings.TrimRight(field, "#") }) {
+			t.Errorf("%+v: %v, want one at %s", f, p, field)
+		}
+	}
+}
+
+// A check of the meter marks what the meter read, and nothing that was seen.
+func TestChecksDoNotMarkPapers(t *testing.T) {
+	plan := request(t)
+	view, facts := logged(t, plan, reading{"a", "sample", 7, 25, 1})
+	q := quantity.Of(6, "pH")
+	facts = append(
+		facts,
+		fact.Fact{
+			ID:       "paper",
+			Kind:     readings.KindRead,
+			Name:     "a",
+			Choice:   "paper",
+			Quantity: &q,
+			After:    &q,
+			Text:     "green",
+			At:       nine.Add(2 * time.Minute),
+		},
+	)
+	facts = append(facts, reading{"", phosphate, 7.1, 25, 3}.fact(2))
+	out, err := plan.Make(facts, nine)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if view = out.View.(readings.View); rules(view.Rows[0]) != "P-16 look" || rules(view.Rows[1]) != "" {
+		t.Errorf("%s; %s", rules(view.Rows[0]), rules(view.Rows[1]))
 	}
 }

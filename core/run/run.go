@@ -187,6 +187,9 @@ type Outcome struct {
 	Store string `json:"store,omitempty"` // how it is kept
 	// View is what only the drawing of the kind needs.
 	View any `json:"view"`
+	// Table is what a run comes to as a table, its head first; nil of a run whose figures say
+	// it all, see [Outcome.AsTable].
+	Table [][]string `json:"-"`
 	// Readings are those of instruments.
 	Readings []Reading `json:"-"`
 	// Products are what a finished run puts on the shelf.
@@ -201,6 +204,18 @@ func (o Outcome) AtHand() string {
 		}
 	}
 	return ""
+}
+
+// AsTable is what a run comes to as a table, its head first.
+func (o Outcome) AsTable() [][]string {
+	if o.Table != nil {
+		return o.Table
+	}
+	list := [][]string{{"figure", "value", "U (k = 2)", "unit"}}
+	for _, f := range o.Figures {
+		list = append(list, []string{f.Label, f.Text, f.UText, f.Unit})
+	}
+	return list
 }
 
 // ended fills in where a run stands: void for a reason, or finished when no step is at

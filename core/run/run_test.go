@@ -3,6 +3,7 @@ package run_test
 import (
 	"errors"
 	"math"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -58,6 +59,18 @@ func TestPouredFromOneFlaskOrTwo(t *testing.T) {
 		if c := both.Figures[0]; c.U() > 1e-12 { // the same strength, however much of each
 			t.Errorf("u(c) = %g", c.U())
 		}
+	}
+}
+
+// Without a table of its own, a run gives its figures.
+func TestAsTable(t *testing.T) {
+	out := run.Outcome{Figures: bottle(0.1, 100, "a").Figures[:2]}
+	want := [][]string{{"figure", "value", "U (k = 2)", "unit"}, {"concentration", "0.1", "0", "mol/L"}, {"volume", "100.00", "0.20", "mL"}}
+	if got := out.AsTable(); !reflect.DeepEqual(got, want) {
+		t.Errorf("%q, want %q", got, want)
+	}
+	if out.Table = [][]string{{"own"}}; out.AsTable()[0][0] != "own" {
+		t.Error("its own table is passed over")
 	}
 }
 

@@ -21,6 +21,9 @@ type Choice struct {
 	ID string `json:"id"`
 	// Label is the button: an imperative.
 	Label string `json:"label"`
+	// Takes names what is stated with it, where choices of one step differ in that:
+	// “name reading note”.
+	Takes string `json:"takes,omitempty"`
 }
 
 // Verdict is one judgement.

@@ -971,7 +971,10 @@ type NewFact struct {
 	Id         Id      `json:"id"`
 	Instrument *string `json:"instrument,omitempty"`
 	Kind       string  `json:"kind"`
-	Part       *int    `json:"part,omitempty"`
+
+	// Name of what it is about, a sample
+	Name *string `json:"name,omitempty"`
+	Part *int    `json:"part,omitempty"`
 
 	// Quantity Either text, read with unit when it names none, or value and unit.
 	Quantity *QuantityInput `json:"quantity,omitempty"`
@@ -1170,13 +1173,19 @@ type Read = electrode.Read
 
 // ReadingRow defines model for ReadingRow.
 type ReadingRow struct {
-	At       time.Time  `json:"at"`
-	Celsius  string     `json:"celsius"`
-	Check    bool       `json:"check"`
-	Fact     string     `json:"fact"`
-	PH       Figure     `json:"pH"`
-	Refused  bool       `json:"refused"`
-	Sample   string     `json:"sample"`
+	At      time.Time `json:"at"`
+	Celsius string    `json:"celsius"`
+	Check   bool      `json:"check"`
+	Fact    string    `json:"fact"`
+
+	// Method how it was found when no meter read it
+	Method  string `json:"method"`
+	Note    string `json:"note"`
+	PH      Figure `json:"pH"`
+	Refused bool   `json:"refused"`
+	Sample  string `json:"sample"`
+
+	// Shown what the meter showed or what was seen
 	Shown    string     `json:"shown"`
 	Verdicts *[]Verdict `json:"verdicts"`
 }
@@ -1860,6 +1869,9 @@ type ServerInterface interface {
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
 	AddFact(c *gin.Context, id Id)
+	// GetRunTable What a run comes to, as a table
+	// (GET /runs/{id}/table.csv)
+	GetRunTable(c *gin.Context, id Id)
 	// GetRunWorking How a figure of a run came about
 	// (GET /runs/{id}/working)
 	GetRunWorking(c *gin.Context, id Id, params GetRunWorkingParams)
@@ -2891,6 +2903,31 @@ func (siw *ServerInterfaceWrapper) AddFact(c *gin.Context) {
 	siw.Handler.AddFact(c, id)
 }
 
+// GetRunTable operation middleware
+func (siw *ServerInterfaceWrapper) GetRunTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRunTable(c, id)
+}
+
 // GetRunWorking operation middleware
 func (siw *ServerInterfaceWrapper) GetRunWorking(c *gin.Context) {
 
@@ -3242,6 +3279,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/runs", wrapper.CreateRun)
 	router.GET(options.BaseURL+"/runs/:id", wrapper.GetRun)
 	router.POST(options.BaseURL+"/runs/:id/facts", wrapper.AddFact)
+	router.GET(options.BaseURL+"/runs/:id/table.csv", wrapper.GetRunTable)
 	router.GET(options.BaseURL+"/runs/:id/working", wrapper.GetRunWorking)
 	router.GET(options.BaseURL+"/bottles", wrapper.ListBottles)
 	router.GET(options.BaseURL+"/bottles/:id", wrapper.GetBottle)
@@ -4892,6 +4930,51 @@ func (response AddFactdefaultApplicationProblemPlusJSONResponse) VisitAddFactRes
 	return err
 }
 
+type GetRunTableRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetRunTableResponseObject interface {
+	VisitGetRunTableResponse(w http.ResponseWriter) error
+}
+
+type GetRunTable200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetRunTable200TextcsvResponse) VisitGetRunTableResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetRunTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRunTabledefaultApplicationProblemPlusJSONResponse) VisitGetRunTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRunWorkingRequestObject struct {
 	Id     Id `json:"id"`
 	Params GetRunWorkingParams
@@ -5634,6 +5717,9 @@ type StrictServerInterface interface {
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
 	AddFact(ctx context.Context, request AddFactRequestObject) (AddFactResponseObject, error)
+	// GetRunTable What a run comes to, as a table
+	// (GET /runs/{id}/table.csv)
+	GetRunTable(ctx context.Context, request GetRunTableRequestObject) (GetRunTableResponseObject, error)
 	// GetRunWorking How a figure of a run came about
 	// (GET /runs/{id}/working)
 	GetRunWorking(ctx context.Context, request GetRunWorkingRequestObject) (GetRunWorkingResponseObject, error)
@@ -7134,6 +7220,32 @@ func (sh *strictHandler) AddFact(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddFactResponseObject); ok {
 		if err := validResponse.VisitAddFactResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRunTable operation middleware
+func (sh *strictHandler) GetRunTable(ctx *gin.Context, id Id) {
+	var request GetRunTableRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRunTable(ctx, request.(GetRunTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRunTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRunTableResponseObject); ok {
+		if err := validResponse.VisitGetRunTableResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

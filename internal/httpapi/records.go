@@ -17,6 +17,7 @@ import (
 	"vialbench/core/substance"
 	"vialbench/internal/lab"
 	"vialbench/internal/report"
+	"vialbench/internal/spreadsheet"
 	"vialbench/internal/store"
 )
 
@@ -80,6 +81,19 @@ func (s *Server) ExportLogbookCSV(ctx context.Context, r ExportLogbookCSVRequest
 		})
 	}}, nil
 }
+
+// GetRunTable implements StrictServerInterface.
+func (s *Server) GetRunTable(ctx context.Context, r GetRunTableRequestObject) (GetRunTableResponseObject, error) {
+	view, err := s.lab.Run(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	download(ctx, fmt.Sprintf("run-%d.csv", view.Number))
+	return table{ctx, func(w io.Writer) error { return spreadsheet.Write(w, view.Outcome.AsTable()) }}, nil
+}
+
+// VisitGetRunTableResponse implements GetRunTableResponseObject.
+func (t table) VisitGetRunTableResponse(w http.ResponseWriter) error { return t.answer(w) }
 
 // table is an answer that is written as it is read.
 type table struct {

@@ -152,8 +152,20 @@ func wireLine(f store.Fact, late bool) FactLine {
 func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactResponseObject, error) {
 	b := r.Body
 	stated := lab.Statement{
-		Fact: fact.Fact{ID: b.Id, Kind: b.Kind, Count: b.Count, Choice: given(b.Choice), Text: given(b.Text), Date: given(b.Date),
-			Replaces: given(b.Replaces), Reason: given(b.Reason), Instrument: given(b.Instrument), Part: given(b.Part), At: given(b.At)},
+		Fact: fact.Fact{
+			ID:         b.Id,
+			Kind:       b.Kind,
+			Count:      b.Count,
+			Name:       given(b.Name),
+			Choice:     given(b.Choice),
+			Text:       given(b.Text),
+			Date:       given(b.Date),
+			Replaces:   given(b.Replaces),
+			Reason:     given(b.Reason),
+			Instrument: given(b.Instrument),
+			Part:       given(b.Part),
+			At:         given(b.At),
+		},
 		Quantity: b.Quantity,
 		After:    b.After,
 		Spread:   b.Spread,

@@ -117,7 +117,7 @@ func nextFact(t *testing.T, out run.Outcome, n int) fact.Fact {
 	case step.Input == run.InputQuantity:
 		f.Quantity = told(says)
 	case step.Input == run.InputSample:
-		f.Quantity, f.Text, f.Choice = told("0.0"), "a pond", step.Options[0].ID
+		f.Quantity, f.Name, f.Choice = told("0.0"), "a pond", step.Options[0].ID
 	case step.Input == run.InputReadings:
 		f.Quantity, f.After = told("0.00"), told(says)
 	case step.Input == run.InputCount:

@@ -134,7 +134,7 @@ func TestCalibrationHoldsForItsReadings(t *testing.T) {
 	question := `{"meter": "` + m.ID + `", "name": "Pond", "celsius": "25"}`
 	log := begun(t, l, it, readings.Kind, question)
 	sample := millivolts(readings.KindRead, 0, 0)
-	sample.Text, sample.Choice = "inlet", "sample"
+	sample.Name, sample.Choice = "inlet", "sample"
 	state(t, l, it, log.ID, sample)
 	if rows := rowsOf(t, l, log.ID); math.Abs(rows[0].PH.Value-7) > 1e-5 {
 		t.Errorf("pH %s", rows[0].PH)

@@ -25,6 +25,20 @@ func NewWriter(out io.Writer, columns ...string) (*Writer, error) {
 	return w, w.Row(columns...)
 }
 
+// Write writes a table whose first row names its columns.
+func Write(out io.Writer, rows [][]string) error {
+	w, err := NewWriter(out, rows[0]...)
+	if err != nil {
+		return err
+	}
+	for _, row := range rows[1:] {
+		if err := w.Row(row...); err != nil {
+			return err
+		}
+	}
+	return w.Flush()
+}
+
 // Row writes a row.
 func (w *Writer) Row(cells ...string) error {
 	w.cells = w.cells[:0]

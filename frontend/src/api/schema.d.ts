@@ -714,6 +714,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/runs/{id}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a run comes to, as a table */
+        get: operations["getRunTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/runs/{id}/working": {
         parameters: {
             query?: never;
@@ -1306,6 +1323,8 @@ export interface components {
         Choice: {
             id: string;
             label: string;
+            /** @description what is stated with it */
+            takes?: string;
         };
         Verdict: {
             rule: string;
@@ -1968,8 +1987,12 @@ export interface components {
         ReadingRow: {
             fact: string;
             sample: string;
+            /** @description how it was found when no meter read it */
+            method: string;
             pH: components["schemas"]["Figure"];
+            /** @description what the meter showed or what was seen */
             shown: string;
+            note: string;
             celsius: string;
             /** Format: date-time */
             at: string;
@@ -2145,6 +2168,7 @@ export interface components {
             instrument?: string;
             part?: number;
             count?: number;
+            name?: string;
             choice?: string;
             text?: string;
             date?: string;
@@ -2164,6 +2188,8 @@ export interface components {
             instrument?: string;
             part?: number;
             count?: number;
+            /** @description of what it is about, a sample */
+            name?: string;
             choice?: string;
             text?: string;
             date?: string;
@@ -3756,6 +3782,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRunTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -24,12 +24,19 @@ const props = defineProps<{
 const emit = defineEmits<{ state: [fact: Stated] }>()
 
 const temperatureOf = (fact?: Fact) => fact?.beside?.find((q) => q.unit === '°C')
-const reading = ref(props.initial ?? '')
-const temperature = ref(temperatureOf(props.corrects)?.value.toFixed(1) ?? props.beside.default)
-const name = ref(props.corrects?.text ?? '')
+const written = (q: NonNullable<Fact['quantity']>) => q.value.toFixed(q.decimals ?? 1)
 const choice = ref(props.corrects?.choice ?? props.step.options?.[0]?.id ?? '')
-const isSample = computed(() => props.step.input === 'sample')
-const isCheck = computed(() => choice.value.startsWith('check '))
+/** What is stated with the choice; a reading where there is none to choose. */
+const takes = computed(() => props.step.options?.find((o) => o.id === choice.value)?.takes?.split(' ') ?? ['reading'])
+const isTaken = (what: string) => takes.value.includes(what)
+
+const reading = ref(isTaken('reading') ? (props.initial ?? '') : '')
+const temperature = ref(temperatureOf(props.corrects)?.value.toFixed(1) ?? props.beside.default)
+const name = ref(props.corrects?.name ?? '')
+const text = ref(props.corrects?.text ?? '')
+const low = ref(isTaken('range') && props.corrects?.quantity ? written(props.corrects.quantity) : '')
+const high = ref(props.corrects?.after ? written(props.corrects.after) : '')
+const bath = ref(isTaken('temperature') && props.corrects?.quantity ? written(props.corrects.quantity) : '')
 const options = computed(() => (props.step.options ?? []).map((o) => [o.id, o.label] as const))
 const problem = (field: string) => props.problems?.get(field) ?? ''
 const fields = useTemplateRef<HTMLElement>('fields')
@@ -37,15 +44,21 @@ const readingField = useTemplateRef('readingField')
 const live = useTemplateRef('live')
 
 onMounted(() => {
-  if (isSample.value && props.big) void nextTick(() => fields.value?.querySelector('input')?.focus())
+  if (options.value.length > 0 && props.big) void nextTick(() => fields.value?.querySelector('input')?.focus())
 })
 
-function toTheReading() {
+/** From the name on to what is read. */
+function goOn() {
   if (live.value) live.value.focus()
-  else readingField.value?.focus()
+  else if (readingField.value) readingField.value.focus()
+  else fields.value?.querySelector<HTMLElement>('.seen input, .seen button')?.focus()
 }
 
-const named = () => (isSample.value ? { choice: choice.value, ...(isCheck.value ? {} : { text: name.value }) } : {})
+const named = () => ({
+  ...(options.value.length > 0 ? { choice: choice.value } : {}),
+  ...(isTaken('name') ? { name: name.value } : {}),
+  ...(text.value.trim() ? { text: text.value } : {}),
+})
 
 function typed() {
   // What else was read beside it stays when a reading is corrected.
@@ -56,59 +69,85 @@ function typed() {
     ...named(),
   })
 }
+
+function seen() {
+  emit('state', {
+    ...(isTaken('range') ? { quantity: { text: low.value, unit: 'pH' }, after: { text: high.value, unit: 'pH' } } : {}),
+    ...(isTaken('temperature') ? { quantity: { text: bath.value, unit: '°C' } } : {}),
+    ...named(),
+  })
+}
 </script>
 
 <template>
   <div ref="fields">
-    <div v-if="isSample" class="sample">
+    <div v-if="options.length" class="sample">
       <TextField
-        v-if="!isCheck"
+        v-if="isTaken('name')"
         v-model="name"
         words
         label="Sample"
-        :problem="problem('/text')"
-        @keydown.enter.prevent="toTheReading"
+        :problem="problem('/name')"
+        @keydown.enter.prevent="goOn"
       />
-      <SelectField v-model="choice" label="The probe stands in" :options="options" :problem="problem('/choice')" />
+      <SelectField v-model="choice" label="What is read" :options="options" :problem="problem('/choice')" />
     </div>
-    <LiveMeter
-      v-if="connected"
-      ref="live"
-      :busy="busy"
-      :autofocus="!isSample"
-      @take="(taken) => emit('state', { ...taken, ...named() })"
-      @type="readingField?.focus()"
-    />
-    <div class="pair">
-      <QuantityField
-        ref="readingField"
-        v-model="reading"
-        :label="step.label ?? 'Reading'"
-        :unit="step.unit ?? ''"
-        :dimensions="step.dimensions ?? []"
-        :initial="initial"
-        :big="big && !connected"
-        :autofocus="!connected && !isSample"
-        :problem="problem('/quantity')"
-        @record="typed"
+    <template v-if="isTaken('reading')">
+      <LiveMeter
+        v-if="connected"
+        ref="live"
+        :busy="busy"
+        :autofocus="options.length === 0"
+        @take="(taken) => emit('state', { ...taken, ...named() })"
+        @type="readingField?.focus()"
       />
-      <QuantityField
-        v-model="temperature"
-        :label="beside.label"
-        :unit="beside.unit"
-        :dimensions="beside.dimensions"
-        :initial="beside.default"
-        :big="big && !connected"
-        :problem="problem('/beside/0')"
-        @record="typed"
-      />
-    </div>
-    <p v-if="big" class="small soft">
-      <template v-if="step.expects"
-        >A good probe shows about <span class="figure">{{ step.expects }}</span>.
+      <div class="pair">
+        <QuantityField
+          ref="readingField"
+          v-model="reading"
+          :label="step.label ?? 'Reading'"
+          :unit="step.unit ?? ''"
+          :dimensions="step.dimensions ?? []"
+          :initial="initial"
+          :big="big && !connected"
+          :autofocus="!connected && options.length === 0"
+          :problem="problem('/quantity')"
+          @record="typed"
+        />
+        <QuantityField
+          v-model="temperature"
+          :label="beside.label"
+          :unit="beside.unit"
+          :dimensions="beside.dimensions"
+          :initial="beside.default"
+          :big="big && !connected"
+          :problem="problem('/beside/0')"
+          @record="typed"
+        />
+        <TextField v-if="isTaken('note')" v-model="text" words label="Note" @keydown.enter.prevent="typed" />
+      </div>
+      <p v-if="big" class="small soft">
+        <template v-if="step.expects"
+          >A good probe shows about <span class="figure">{{ step.expects }}</span>. </template
+        ><kbd>Enter</kbd> records{{ connected ? ' what is typed' : '' }}
+      </p>
+    </template>
+    <form v-else class="seen" @submit.prevent="seen">
+      <template v-if="isTaken('range')">
+        <TextField v-model="low" label="From pH" :problem="problem('/quantity')" />
+        <TextField v-model="high" label="to pH" :problem="problem('/after')" />
       </template>
-      <kbd>Enter</kbd> records{{ connected ? ' what is typed' : '' }}
-    </p>
+      <TextField v-if="isTaken('temperature')" v-model="bath" label="Bath, °C" :problem="problem('/quantity')" />
+      <TextField
+        v-if="isTaken('words') || isTaken('note')"
+        v-model="text"
+        words
+        :label="isTaken('words') ? 'Colour in words' : 'Note'"
+        :placeholder="isTaken('words') ? 'yellow-orange' : ''"
+        :problem="problem('/text')"
+      />
+      <el-button native-type="submit" type="primary" :disabled="busy">Record <kbd>Enter</kbd></el-button>
+    </form>
   </div>
 </template>
 
@@ -116,11 +155,17 @@ function typed() {
 .sample,
 .pair {
   display: grid;
-  grid-template-columns: minmax(0, 16rem) minmax(0, 14rem);
+  grid-template-columns: minmax(0, 16rem) minmax(0, 11rem) minmax(0, 12rem);
   gap: 0.4rem 1.2rem;
   align-items: start;
 }
 .sample {
   grid-template-columns: minmax(0, 14rem) minmax(0, 22rem);
+}
+.seen {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem 1.2rem;
+  align-items: center;
 }
 </style>

@@ -51,7 +51,7 @@ onChange([`run ${props.id}`], () => {
 })
 
 /** The problems that the run sheet shows beside what caused them. */
-const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind', '/text', '/choice', '/beside/0']
+const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind', '/name', '/text', '/choice', '/beside/0']
 
 async function state(fact: Omit<NewFact, 'id'>) {
   if (!run.value || busy.value) return
@@ -216,6 +216,9 @@ async function again(which = run.value?.summary.batch ?? 0) {
           <label>Note for the record<el-input v-model="note" maxlength="2000" /></label>
           <el-button native-type="submit" :disabled="busy || !note.trim()">Add the note</el-button>
         </form>
+        <p v-if="figures.length" class="small">
+          <a :href="`/api/v1/runs/${id}/table.csv`" download>What it comes to, as a table (CSV)</a>
+        </p>
         <template v-if="outcome.status === 'open'">
           <el-button v-if="!ending" link type="primary" @click="ending = true">Give this run up</el-button>
           <form v-else @submit.prevent="state({ kind: 'decided', choice: 'start-again', text: endReason })">

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Run } from '@/api/client'
 import FigureText from '@/design/FigureText.vue'
 import { clock } from '@/design/time'
+import PHChart from './PHChart.vue'
 
 /** The log so far: each sample with its pH, its temperature, and what speaks against it. */
 const props = defineProps<{ run: Run; busy?: boolean }>()
@@ -16,7 +17,8 @@ const words = { stop: 'Stop', look: 'Look' }
 <template>
   <div v-if="view">
     <p v-if="view.rows.length === 0" class="soft">Each reading will stand here, with its pH and its doubts.</p>
-    <ol v-else aria-label="Readings">
+    <PHChart :rows="view.rows" :low="view.low" :high="view.high" />
+    <ol v-if="view.rows.length" aria-label="Readings">
       <li v-for="row in view.rows" :key="row.fact" :class="{ check: row.check }">
         <p class="first">
           <span class="name">
@@ -33,12 +35,17 @@ const words = { stop: 'Stop', look: 'Look' }
             </svg>
             {{ row.check ? `Check: ${row.sample}` : row.sample }}
           </span>
-          <span v-if="row.refused" class="refused">no pH</span>
+          <span v-if="row.refused" class="refused" :class="{ soft: row.method }">{{ row.method || 'no pH' }}</span>
           <span v-else class="pH">pH <FigureText :figure="row.pH" @explain="(id) => emit('explain', id)" /></span>
         </p>
-        <p class="small soft figure">{{ row.shown }}, {{ row.celsius }} °C, {{ clock(row.at) }}</p>
+        <p class="small soft">
+          <span class="figure">{{ row.shown }}</span><template v-if="row.celsius">, {{ row.celsius }} °C</template
+          ><template v-if="row.method && !row.refused">, {{ row.method }}</template
+          ><template v-if="row.note">, {{ row.note }}</template
+          >{{ row.shown || row.note ? ', ' : '' }}{{ clock(row.at) }}
+        </p>
         <p
-          v-for="v in (row.verdicts ?? []).filter((v) => v.level !== 'fine' || row.check)"
+          v-for="v in (row.verdicts ?? []).filter((v) => v.level !== 'fine' || row.check || row.method)"
           :key="v.sentence"
           class="small"
           :class="v.level"
@@ -81,7 +88,9 @@ li p {
 }
 .refused {
   color: var(--red);
-  white-space: nowrap;
+}
+.refused.soft {
+  color: var(--ink-soft);
 }
 .stop {
   color: var(--red);
