@@ -79,6 +79,8 @@ test('three buffers live from the stand-in, by keyboard alone', async ({ page, l
   await page.keyboard.press('Escape')
   await page.keyboard.press('1')
   await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+  const printed = (await page.pdf({ format: 'A4' })).toString('latin1')
+  expect(printed.match(/\/Type\s*\/Page\b/g)).toHaveLength(1) // the record is one page
   const [number] = /\d+/.exec((await page.getByText(/^probe 3 · /).textContent())!.split('run')[1]!)!
   await page.reload()
   await page.getByRole('link', { name: 'pH meter' }).click()

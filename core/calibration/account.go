@@ -263,12 +263,16 @@ func (a *account) figures(c *electrode.Calibration) []figure.Figure {
 	if longest > 0 {
 		list = append(
 			list,
-			figure.New("time constant", "time constant of the slowest point", "s", uncertain.WithLimits(longest, 0.05, uncertain.RectangularShape,
-				uncertain.Source{ID: "digit", Label: "last digit kept", Basis: "to 0.1 s"})).As(figure.TimeConstant),
+			figure.New("time constant", "time constant of the slowest point", "s", uncertain.New(longest, settlingU*longest,
+				uncertain.Source{ID: "response", Label: "fit of the response", Basis: "about 5 % (k = 2), as simulated probes show"})).As(figure.TimeConstant),
 		)
 	}
 	return list
 }
+
+// settlingU is the relative standard uncertainty of a time constant, after a step of 100 mV
+// and more.
+const settlingU = 0.025
 
 func (a *account) product(c electrode.Calibration, figures []figure.Figure) run.Product {
 	p := run.Product{

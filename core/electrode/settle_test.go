@@ -147,6 +147,28 @@ func TestHowOftenTheForetoldValueHolds(t *testing.T) {
 	}
 }
 
+// The time constant of a probe that moved by 100 mV or more is right within 5 %, nineteen
+// times of twenty at least.
+func TestHowWellTheTimeConstantIsKnown(t *testing.T) {
+	d := drawer(13)
+	right, tries := 0, 0
+	for range 300 {
+		tau, step := 1+9*d.Float64(), 100+100*d.Float64()
+		f, ok := electrode.Foretell(stream(d, 2*tau+10, 0, []float64{step}, []float64{tau}, 0.15), 25, nil)
+		if !ok {
+			continue
+		}
+		tries++
+		if math.Abs(f.TimeConstant/tau-1) <= 0.05 {
+			right++
+		}
+	}
+	t.Logf("right %d of %d times", right, tries)
+	if tries != 300 || right < 285 {
+		t.Errorf("right %d of %d times", right, tries)
+	}
+}
+
 func BenchmarkSettled(b *testing.B) {
 	s := stream(drawer(1), 60, 50, []float64{-100}, []float64{5}, 0.1)
 	b.ReportAllocs()

@@ -203,6 +203,14 @@ dd {
 .frame.alone :deep(.strip) {
   display: none;
 }
+@media print {
+  .frame {
+    display: block;
+  }
+  main {
+    padding: 0;
+  }
+}
 @media (max-width: 760px) {
   .frame {
     grid-template: auto auto 1fr / minmax(0, 1fr);

@@ -87,6 +87,7 @@ function seen() {
         v-model="name"
         words
         label="Sample"
+        :max="60"
         :problem="problem('/name')"
         @keydown.enter.prevent="goOn"
       />

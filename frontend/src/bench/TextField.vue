@@ -2,7 +2,7 @@
 import { useId } from 'vue'
 
 /** A labelled field for a plain figure or words, with its problem below it. */
-defineProps<{ label: string; problem?: string; words?: boolean; placeholder?: string }>()
+defineProps<{ label: string; problem?: string; words?: boolean; placeholder?: string; max?: number }>()
 const text = defineModel<string>({ required: true })
 const id = useId()
 </script>
@@ -15,7 +15,7 @@ const id = useId()
       v-model="text"
       :class="{ figure: !words }"
       :inputmode="words ? 'text' : 'decimal'"
-      :maxlength="words ? 80 : 20"
+      :maxlength="max ?? (words ? 80 : 20)"
       :placeholder="placeholder"
     />
     <p class="problem small">{{ problem }}</p>

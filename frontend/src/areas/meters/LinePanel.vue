@@ -27,7 +27,7 @@ const ry = (off: number) => 30 - (24 * off) / most.value
 </script>
 
 <template>
-  <div v-if="view">
+  <div v-if="view" class="panel">
     <svg :viewBox="`0 0 ${width} ${height}`" role="img" :aria-label="`Calibration line of ${view.meter}`" class="plot">
       <rect
         v-if="line"
@@ -103,9 +103,9 @@ const ry = (off: number) => 30 - (24 * off) / most.value
         <dd><FigureText :figure="f" :large="i === 0" @explain="emit('explain', f.id)" /></dd>
       </template>
     </dl>
-    <template v-if="run.outcome.status === 'finished'">
+    <div v-if="run.outcome.status === 'finished'" class="no-print">
       <VerdictLine v-for="v in line?.verdicts ?? []" :key="v.sentence" :verdict="v" />
-    </template>
+    </div>
   </div>
 </template>
 
@@ -169,5 +169,11 @@ dt {
 }
 dd {
   margin: 0;
+}
+@media print {
+  .panel {
+    columns: 2;
+    column-gap: 2rem;
+  }
 }
 </style>

@@ -34,7 +34,7 @@ const short = (name: string) => (name.length > 14 ? `${name.slice(0, 13)}…` : 
     <rect :x="x(low)" y="2" :width="Math.max(0, x(high) - x(low))" :height="bottom - 2" class="span" />
     <g v-for="pH in marks" :key="pH">
       <line :x1="x(pH)" :x2="x(pH)" y1="2" :y2="bottom" />
-      <text :x="x(pH)" :y="bottom + 13" text-anchor="middle">{{ pH }}</text>
+      <text :x="x(pH)" :y="bottom + 13" text-anchor="middle">{{ pH === from ? `pH ${pH}` : pH }}</text>
     </g>
     <g v-for="(row, i) in shown" :key="row.fact">
       <text :x="left - 8" :y="y(i) + 4" text-anchor="end" class="name">{{ short(row.sample) }}</text>

@@ -69,6 +69,7 @@ async function begin() {
       v-model="name"
       words
       label="Samples, in a few words"
+      :max="60"
       placeholder="Pond, six places"
       :problem="problems.get('/name')"
     />

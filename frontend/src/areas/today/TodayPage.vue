@@ -138,7 +138,7 @@ const usual = () =>
         <thead>
           <tr>
             <th>Run</th>
-            <th>Solution</th>
+            <th>Work</th>
             <th>Ended</th>
             <th>By</th>
             <th>When</th>
