@@ -269,6 +269,16 @@ test('a log of samples: outside the span, rain, a check that fails, a correction
   ).toBeVisible()
   await expect(page.getByRole('img', { name: 'The samples on the pH scale' })).toBeVisible()
 
+  // Samples from a table, all or none.
+  const file = page.getByLabel('From a table (CSV with the columns sample, shown, °C, note)')
+  const csv = (text: string) => ({ name: 'samples.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
+  await file.setInputFiles(csv('sample;shown;°C;note\nWeir;-25,4;19,5;\nMill;1700;;\n'))
+  await expect(page.getByText('Line 3, shown: 1700 mV: a probe gives −1000 to 1000 mV')).toBeVisible()
+  await expect(rows).toHaveCount(10)
+  await file.setInputFiles(csv('sample;shown;°C;note\nWeir;-25,4;19,5;foam\nMill;-31,0;;\n'))
+  await expect(rows).toHaveCount(12)
+  await expect(rows.nth(10).getByText('−25.4 mV, 19.5 °C, foam')).toBeVisible()
+
   // It was misread: corrected, the check holds and nothing is marked any more.
   await inSheet(page)
     .getByRole('listitem')
@@ -297,7 +307,7 @@ test('a log of samples: outside the span, rain, a check that fails, a correction
   ])
   const text = await readFile(await table.path(), 'utf8')
   const lines = text.trim().split('\r\n')
-  expect(lines).toHaveLength(11)
+  expect(lines).toHaveLength(13)
   expect(lines[0]).toBe('time,sample,pH,U (k = 2),°C,shown,found by,note,doubts')
   expect(lines[1]).toMatch(/^.*Z,Inlet,7\.3\d\d,0\.0\d\d,21\.4,'?−20\.0 mV,Heron,,$/)
   expect(lines[6]).toMatch(/,Inlet,7\.75,0\.29,,pH 7\.5 to 8,indicator paper,blue-green,$/)
@@ -318,12 +328,14 @@ test('a meter that shows pH alone: added, calibrated by its display, and its pro
   await expect(page.getByRole('cell', { name: 'probe 8', exact: true })).toBeVisible()
   await begin(page, 'Grebe')
   await page.keyboard.press('1')
-  for (const shown of ['7.0', '4.1', '9.3']) {
+  for (const shown of ['7.0', '4.0', '9.2']) {
     await dip(page)
     await expect(field(page, 'pH shown')).toBeFocused()
     await page.keyboard.type(shown)
+    if (shown === '7.0') await field(page, 'After adjusting, if it was').fill('6.9')
     await page.keyboard.press('Enter')
   }
+  await expect(page.getByRole('button', { name: /^off before it was adjusted: 0\.12/ })).toBeVisible()
   await expect(page.getByText(/^99\.\d % of the theoretical slope: good\./)).toBeVisible()
   await page.keyboard.press('1')
   await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()

@@ -5,10 +5,7 @@ const shot = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
 test.use({ allow: [/401|422/] })
 
 test('pictures of the main views', async ({ page, lab }) => {
-  test.setTimeout(120_000)
-  await page.goto('/')
-  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
-  await page.screenshot(shot('sign-in'))
+  test.setTimeout(180_000)
   await signIn(page)
   await page.goto('/today')
   await expect(page.getByText('Potassium iodate')).toBeVisible()
@@ -47,6 +44,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await expect(page.getByText('Not classified as hazardous at this strength.')).toBeVisible()
   await page.screenshot(shot('bottle'))
   await page.goto('/logbook')
+  await page.getByRole('searchbox').fill('EDTA')
   await expect(page.getByText('digits swapped').first()).toBeVisible()
   await page.getByText('digits swapped').last().scrollIntoViewIfNeeded()
   await page.screenshot(shot('logbook'))
@@ -56,9 +54,6 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.goto('/setup/substances')
   await expect(page.getByText('Ammonium chloride', { exact: true })).toBeVisible()
   await page.screenshot(shot('setup-substances'))
-  await page.goto('/setup/glass')
-  await expect(page.getByText(/50\.012 ± 0\.02 mL/)).toBeVisible()
-  await page.screenshot(shot('setup-glass'))
   await page.goto('/setup/balances')
   await page.getByRole('button', { name: 'Check Fern' }).click()
   for (const reading of ['100.0002', '100.0004']) {
@@ -67,16 +62,6 @@ test('pictures of the main views', async ({ page, lab }) => {
     await expect(page.getByText(`${reading} g`)).toBeVisible()
   }
   await page.screenshot(shot('setup-balances'))
-  await page.goto('/setup/records')
-  await page.getByLabel('File of records or table').setInputFiles({
-    name: 'salts.csv',
-    mimeType: 'text/csv',
-    buffer: Buffer.from(
-      'name;formula;class;density g/mL\nPond salt A;KCl;secondary;1,98\nPond salt B;Nacl;primary;\nPond salt C;MgCl2;often;\n',
-    ),
-  })
-  await expect(page.getByText('Nothing was taken in.')).toBeVisible()
-  await page.screenshot(shot('setup-tables'))
   await page.goto('/setup/history')
   await expect(page.getByText('Our laboratory → Alderbrook College')).toBeVisible()
   await page.screenshot(shot('setup-changes'))
@@ -127,4 +112,31 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.getByRole('button', { name: /Past the mark/ }).click()
   await expect(page.getByText('how much is in tube 2 is unknown')).toBeVisible()
   await page.screenshot(shot('dilution-run'))
+
+  await page.goto('/readings')
+  await page.getByRole('link', { name: /^Pond, six places/ }).click()
+  await expect(page.getByRole('img', { name: 'The samples on the pH scale' })).toBeVisible()
+  await page.screenshot(shot('readings'))
+  await page.goto('/meters')
+  await expect(page.getByRole('cell', { name: '9.21' })).toBeVisible()
+  await page.screenshot(shot('meters'))
+  const id = lab.database.sql("SELECT id FROM meters WHERE name = 'Heron'")
+  const hand = (data: object) => page.request.post(`/api/v1/meters/${id}/standin`, { data })
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await page.getByRole('button', { name: 'It stood wet' }).click()
+  for (const buffer of ['phosphate', 'phthalate']) {
+    await hand({ do: 'RINSE' })
+    await page.getByRole('button', { name: 'The probe is in' }).click()
+    const meter = page.getByRole('group', { name: 'pH meter Heron' })
+    await expect(meter.getByRole('button', { name: 'Take it' })).toBeVisible()
+    await page.waitForTimeout(500)
+    await hand({ into: `${buffer} 21.4` })
+    if (buffer === 'phthalate') break
+    await page.waitForTimeout(2000)
+    await expect(meter.getByText('has settled')).toBeVisible({ timeout: 30_000 })
+    await meter.getByRole('button', { name: 'Take it' }).click()
+  }
+  await expect(page.getByText(/goes to 17\d/)).toBeVisible()
+  await page.waitForTimeout(2500)
+  await page.screenshot(shot('calibration-live'))
 })

@@ -25,6 +25,8 @@ type point struct {
 	// settling is the time constant with which the probe came to rest, s; 0 unknown.
 	settling float64
 	kept     bool
+	// found is what the display showed before it was adjusted; nil when it was not.
+	found *electrode.Read
 }
 
 type account struct {
@@ -89,7 +91,11 @@ func (a *account) take(f fact.Fact) {
 		a.note(stepID("dip", f.Part), f, "Rinsed, blotted, in %s", a.Buffers[f.Part].Name)
 	case KindRead:
 		read := a.Meter.Read(f, a.Celsius)
-		p.read, p.shown, p.settling, p.kept = &read, electrode.Shown(*f.Quantity), electrode.Settling(f), false
+		p.read, p.shown, p.settling, p.kept = &read, electrode.ShownBy(f), electrode.Settling(f), false
+		if p.found = nil; f.After != nil {
+			found := a.Meter.Read(fact.Fact{Quantity: f.Quantity, Beside: f.Beside}, a.Celsius)
+			p.found = &found
+		}
 		if f.At.After(a.last) {
 			a.last = f.At
 		}
@@ -256,6 +262,9 @@ func (a *account) figures(c *electrode.Calibration) []figure.Figure {
 		figure.New("slope in mV", "slope at "+quantity.Digits(c.Celsius, 1)+" °C", "mV/pH", c.SlopeMV()),
 		figure.New("offset", "offset at pH 7", "mV", c.Offset).As(figure.Offset),
 	}
+	if off, ok := a.asFound(); ok {
+		list = append(list, figure.New("as found", "off before it was adjusted", "pH", off))
+	}
 	longest := 0.0
 	for _, p := range a.points {
 		longest = max(longest, p.settling)
@@ -263,11 +272,38 @@ func (a *account) figures(c *electrode.Calibration) []figure.Figure {
 	if longest > 0 {
 		list = append(
 			list,
-			figure.New("time constant", "time constant of the slowest point", "s", uncertain.New(longest, settlingU*longest,
-				uncertain.Source{ID: "response", Label: "fit of the response", Basis: "about 5 % (k = 2), as simulated probes show"})).As(figure.TimeConstant),
+			figure.New("time constant", "time constant of the slowest point", "s", uncertain.New(
+				longest,
+				settlingU*longest,
+				uncertain.Source{
+					ID:    "response",
+					Label: "fit of the response",
+					Basis: "about 5 % (k = 2), as simulated probes show",
+				},
+			)).As(figure.TimeConstant),
 		)
 	}
 	return list
+}
+
+// asFound says how far the display was off before anybody turned a knob: at the first buffer,
+// since each adjustment moves the others. Empty when nothing was adjusted.
+func (a *account) asFound() (off uncertain.Number, ok bool) {
+	for i, p := range a.points {
+		if p.found == nil {
+			continue
+		}
+		pH, err := a.Buffers[i].At(p.found.Celsius)
+		if err != nil {
+			return off, false
+		}
+		shown := 7 - p.found.MV/electrode.Nernst(p.found.Celsius)
+		digit := uncertain.WithLimits(shown, a.Meter.Resolution/2, uncertain.RectangularShape,
+			uncertain.Source{ID: "digit", Label: "last digit of the display", Basis: "half of it"})
+		return digit.Minus(uncertain.WithLimits(pH, a.Buffers[i].Limits, uncertain.RectangularShape,
+			uncertain.Source{ID: "buffer", Label: "value of the buffer", Basis: "what stands on the bottle"})), true
+	}
+	return off, false
 }
 
 // settlingU is the relative standard uncertainty of a time constant, after a step of 100 mV

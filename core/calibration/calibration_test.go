@@ -279,6 +279,43 @@ func TestMeterThatShowsPH(t *testing.T) {
 	}
 }
 
+// A display that is adjusted: what it showed before says how far it was off, what it shows
+// afterwards is what the readings stand on. One knob, one buffer.
+func TestDisplayThatIsAdjusted(t *testing.T) {
+	s := begin(t, "phosphate")
+	s.plan.Meter.ShowsPH, s.plan.Meter.Resolution = true, 0.01
+	s.says(calibration.KindBulb, "wet", 0).says(calibration.KindDipped, "in", 0)
+	if step := s.step("read 1"); step.Then == nil || step.Then.Unit != "pH" {
+		t.Errorf("%+v", step)
+	}
+	before, after := quantity.Of(7.02, "pH"), quantity.Of(6.87, "pH")
+	before.Decimals, after.Decimals = 2, 2
+	s.state(fact.Fact{Kind: calibration.KindRead, Quantity: &before, After: &after, Beside: []quantity.Quantity{quantity.Of(25, "°C")}})
+	if says := s.plan.Sentence(s.facts[2]); says != "phosphate 1:1, 0.025 mol/kg reads pH 7.02, adjusted to 6.87, 25 °C" {
+		t.Error(says)
+	}
+	values := map[string]float64{}
+	for _, f := range s.outcome().Figures {
+		values[f.ID] = f.Value
+	}
+	if math.Abs(values["as found"]-0.155) > 1e-9 ||
+		math.Abs(values["offset"]-electrode.FromShown(6.87, 25)+electrode.FromShown(6.865, 25)) > 1e-9 {
+		t.Errorf("%v", values)
+	}
+	lines, err := s.plan.Explain(s.facts, "as found")
+	if err != nil {
+		t.Fatal(err)
+	}
+	workingtest.Check(t, lines)
+	s.plan.Meter.ShowsPH = false
+	mV := reading(0, 8, 25)
+	mV.After = &after
+	var p verdict.Problems
+	if errors.As(s.plan.Check(mV), &p); len(p) != 1 || p[0].Field != "/after" {
+		t.Errorf("a potential that is adjusted: %v", p)
+	}
+}
+
 // The time constant of the slowest point is kept.
 func TestTimeConstant(t *testing.T) {
 	s := begin(t, "phthalate", "phosphate").says(calibration.KindBulb, "wet", 0)

@@ -2,6 +2,7 @@ package calibration
 
 import (
 	"fmt"
+	"slices"
 
 	"vialbench/core/electrode"
 	"vialbench/core/fact"
@@ -34,6 +35,8 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 	case "offset":
 		lines = append(lines, a.slopeLines(c)...)
 		lines = append(lines, offsetLine(c))
+	case "as found":
+		return a.foundLines()
 	case "time constant":
 		if c := a.figures(c); c[len(c)-1].ID == figureID {
 			f := c[len(c)-1]
@@ -51,7 +54,7 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 		return nil, verdict.Problems{{Field: "/figure", Reason: "no time constant was read: the meter was not connected"}}
 	default:
 		return nil, verdict.Problems{
-			{Field: "/figure", Reason: "a figure of a calibration is “slope”, “slope in mV”, “offset” or “time constant”"},
+			{Field: "/figure", Reason: "a figure of a calibration is “slope”, “slope in mV”, “offset”, “as found” or “time constant”"},
 		}
 	}
 	return lines, nil
@@ -113,6 +116,22 @@ func (a *account) slopeLines(c *electrode.Calibration) []working.Line {
 		{Title: "Slope, part of theory", Symbol: `\eta`, Formula: `\eta = -\frac{S_{xE}}{S_{xx}}`,
 			Substituted: fmt.Sprintf(`\eta = -\frac{(%.0f)}{%.0f}`, sxe, sxx), Result: result, From: []string{"least squares, all points alike"}},
 	}
+}
+
+// foundLines show how far the display was off before it was adjusted.
+func (a *account) foundLines() ([]working.Line, error) {
+	off, ok := a.asFound()
+	if !ok {
+		return nil, verdict.Problems{{Field: "/figure", Reason: "the display was not adjusted"}}
+	}
+	i := slices.IndexFunc(a.points, func(p point) bool { return p.found != nil })
+	found := a.points[i].found
+	pH, err := a.Buffers[i].At(found.Celsius)
+	return []working.Line{{
+		Title: "Off before it was adjusted", Symbol: `\Delta`, Formula: `\Delta = \mathrm{pH}_{\mathrm{shown}} - \mathrm{pH}_{\mathrm{buffer}}`,
+		Substituted: fmt.Sprintf(`\Delta = %.3f - %.3f`, 7-found.MV/electrode.Nernst(found.Celsius), pH),
+		Result:      working.Result(off, ""), From: []string{"in " + a.Buffers[i].Name + ", the first that was adjusted"},
+	}}, err
 }
 
 func offsetLine(c *electrode.Calibration) working.Line {

@@ -60,7 +60,11 @@ func (r Request) Check(f fact.Fact) error {
 		f.Only(&p, "choice")
 		run.CheckChoice(f, &p, choiceIn)
 	case KindRead:
-		f.Only(&p, "quantity", "spread", "beside")
+		f.Only(&p, "quantity", "spread", "beside", "after")
+		if f.After != nil && !r.Meter.ShowsPH {
+			p.Add("/after", "a potential is not adjusted: record what %s shows", r.Meter.Name)
+			return p
+		}
 		r.Meter.CheckReading(f, &p)
 		if len(p) == 0 && f.Part >= 0 && f.Part < len(r.Buffers) {
 			if _, err := r.Buffers[f.Part].At(r.Meter.Read(f, r.Celsius).Celsius); err != nil {
@@ -87,7 +91,7 @@ func (r Request) Sentence(f fact.Fact) string {
 	case KindDipped:
 		return "Rinsed and blotted, in " + in
 	case KindRead:
-		return in + " reads " + electrode.Shown(*f.Quantity) + f.Read()
+		return in + " reads " + electrode.ShownBy(f) + f.Read()
 	case run.KindDecided:
 		if f.Choice == choiceKeep || f.Choice == choiceAgain {
 			return run.Sentence(f, choiceWords) + ", " + in

@@ -107,6 +107,9 @@ func (a *account) readStep(i int) run.Step {
 			-1,
 		) + " pH in 10 s. A point that is taken too early is taken again.",
 	}, celsius, expected)
+	if a.Meter.ShowsPH {
+		s.Then = &run.Field{Label: "After adjusting, if it was", Unit: "pH", Dimensions: s.Dimensions}
+	}
 	if doubts := a.pointVerdicts(i); len(doubts) > 0 {
 		doubts[0].Choices = []verdict.Choice{{ID: choiceAgain, Label: "Take this buffer again"}, {ID: choiceKeep, Label: "Keep this reading"}}
 		s.Verdicts, s.Asks = doubts, false

@@ -58,6 +58,9 @@ const (
 // CheckReading checks a reading of the meter.
 func (m Meter) CheckReading(f fact.Fact, p *verdict.Problems) {
 	m.checkShown("/quantity", f.Quantity, p)
+	if f.After != nil {
+		m.checkShown("/after", f.After, p)
+	}
 	if f.Spread != nil && (f.Spread.Unit.Dimension != m.shows() || !(f.Spread.Value >= 0) || m.mV(*f.Spread) > maxMV) {
 		p.Add("/spread", "how far it still moved is zero or more, in what the meter shows")
 	}
@@ -102,7 +105,8 @@ func (m Meter) mV(q quantity.Quantity) float64 {
 	return q.In("mV")
 }
 
-// Read is the reading of a fact; celsius holds where the fact does not say.
+// Read is the reading of a fact; celsius holds where the fact does not say. Of a display
+// that was adjusted, what it showed afterwards counts.
 func (m Meter) Read(f fact.Fact, celsius float64) Read {
 	r := Read{ID: f.ID, Celsius: celsius}
 	for _, q := range f.Beside {
@@ -111,7 +115,11 @@ func (m Meter) Read(f fact.Fact, celsius float64) Read {
 		}
 	}
 	if m.ShowsPH {
-		r.MV = FromShown(f.Quantity.Value, r.Celsius)
+		shown := f.Quantity
+		if f.After != nil {
+			shown = f.After
+		}
+		r.MV = FromShown(shown.Value, r.Celsius)
 	} else {
 		r.MV = f.Quantity.In("mV")
 	}
@@ -129,6 +137,14 @@ func Settling(f fact.Fact) float64 {
 		}
 	}
 	return 0
+}
+
+// ShownBy writes what a meter showed in a reading, and what it was adjusted to.
+func ShownBy(f fact.Fact) string {
+	if f.After == nil {
+		return Shown(*f.Quantity)
+	}
+	return Shown(*f.Quantity) + ", adjusted to " + quantity.Digits(f.After.Value, f.After.Decimals)
 }
 
 // Shown writes what a meter showed: 177.3 mV, or pH 6.92.

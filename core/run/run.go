@@ -137,6 +137,8 @@ type Step struct {
 	Expects string `json:"expects,omitempty"`
 	// Beside is what is read at the same time: the temperature beside a potential.
 	Beside *Field `json:"beside,omitempty"`
+	// Then is what may be read after something was set: the display after it was adjusted.
+	Then *Field `json:"then,omitempty"`
 	// Instrument that the reading comes from, when a connected one may state it; Tares
 	// tells that it is to be set to zero first.
 	Instrument string `json:"instrument,omitempty"`

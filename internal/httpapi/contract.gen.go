@@ -1576,6 +1576,9 @@ type ListRunsParams struct {
 // ListRunsParamsStatus defines parameters for ListRuns.
 type ListRunsParamsStatus string
 
+// TakeRunTableTextBody defines parameters for TakeRunTable.
+type TakeRunTableTextBody = string
+
 // GetRunWorkingParams defines parameters for GetRunWorking.
 type GetRunWorkingParams struct {
 	Figure *string `form:"figure,omitempty" json:"figure,omitempty"`
@@ -1656,6 +1659,9 @@ type CreateRunJSONRequestBody = NewRun
 
 // AddFactJSONRequestBody defines body for AddFact for application/json ContentType.
 type AddFactJSONRequestBody = NewFact
+
+// TakeRunTableTextRequestBody defines body for TakeRunTable for text/plain ContentType.
+type TakeRunTableTextRequestBody = TakeRunTableTextBody
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = Credentials
@@ -1869,6 +1875,9 @@ type ServerInterface interface {
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
 	AddFact(c *gin.Context, id Id)
+	// TakeRunTable Take in facts of a run as a table
+	// (POST /runs/{id}/table)
+	TakeRunTable(c *gin.Context, id Id)
 	// GetRunTable What a run comes to, as a table
 	// (GET /runs/{id}/table.csv)
 	GetRunTable(c *gin.Context, id Id)
@@ -2903,6 +2912,31 @@ func (siw *ServerInterfaceWrapper) AddFact(c *gin.Context) {
 	siw.Handler.AddFact(c, id)
 }
 
+// TakeRunTable operation middleware
+func (siw *ServerInterfaceWrapper) TakeRunTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeRunTable(c, id)
+}
+
 // GetRunTable operation middleware
 func (siw *ServerInterfaceWrapper) GetRunTable(c *gin.Context) {
 
@@ -3280,6 +3314,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/runs/:id", wrapper.GetRun)
 	router.POST(options.BaseURL+"/runs/:id/facts", wrapper.AddFact)
 	router.GET(options.BaseURL+"/runs/:id/table.csv", wrapper.GetRunTable)
+	router.POST(options.BaseURL+"/runs/:id/table", wrapper.TakeRunTable)
 	router.GET(options.BaseURL+"/runs/:id/working", wrapper.GetRunWorking)
 	router.GET(options.BaseURL+"/bottles", wrapper.ListBottles)
 	router.GET(options.BaseURL+"/bottles/:id", wrapper.GetBottle)
@@ -4930,6 +4965,46 @@ func (response AddFactdefaultApplicationProblemPlusJSONResponse) VisitAddFactRes
 	return err
 }
 
+type TakeRunTableRequestObject struct {
+	Id   Id `json:"id"`
+	Body *TakeRunTableTextRequestBody
+}
+
+type TakeRunTableResponseObject interface {
+	VisitTakeRunTableResponse(w http.ResponseWriter) error
+}
+
+type TakeRunTable200JSONResponse Run
+
+func (response TakeRunTable200JSONResponse) VisitTakeRunTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeRunTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeRunTabledefaultApplicationProblemPlusJSONResponse) VisitTakeRunTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRunTableRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -5717,6 +5792,9 @@ type StrictServerInterface interface {
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
 	AddFact(ctx context.Context, request AddFactRequestObject) (AddFactResponseObject, error)
+	// TakeRunTable Take in facts of a run as a table
+	// (POST /runs/{id}/table)
+	TakeRunTable(ctx context.Context, request TakeRunTableRequestObject) (TakeRunTableResponseObject, error)
 	// GetRunTable What a run comes to, as a table
 	// (GET /runs/{id}/table.csv)
 	GetRunTable(ctx context.Context, request GetRunTableRequestObject) (GetRunTableResponseObject, error)
@@ -7220,6 +7298,40 @@ func (sh *strictHandler) AddFact(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddFactResponseObject); ok {
 		if err := validResponse.VisitAddFactResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeRunTable operation middleware
+func (sh *strictHandler) TakeRunTable(ctx *gin.Context, id Id) {
+	var request TakeRunTableRequestObject
+
+	request.Id = id
+
+	data, err := io.ReadAll(ctx.Request.Body)
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	body := TakeRunTableTextRequestBody(data)
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeRunTable(ctx, request.(TakeRunTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeRunTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeRunTableResponseObject); ok {
+		if err := validResponse.VisitTakeRunTableResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

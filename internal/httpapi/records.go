@@ -92,6 +92,12 @@ func (s *Server) GetRunTable(ctx context.Context, r GetRunTableRequestObject) (G
 	return table{ctx, func(w io.Writer) error { return spreadsheet.Write(w, view.Outcome.AsTable()) }}, nil
 }
 
+// TakeRunTable implements StrictServerInterface.
+func (s *Server) TakeRunTable(ctx context.Context, r TakeRunTableRequestObject) (TakeRunTableResponseObject, error) {
+	view, err := s.lab.TakeLines(ctx, actor(ctx), r.Id, strings.NewReader(*r.Body))
+	return TakeRunTable200JSONResponse(wireRun(view)), err
+}
+
 // VisitGetRunTableResponse implements GetRunTableResponseObject.
 func (t table) VisitGetRunTableResponse(w http.ResponseWriter) error { return t.answer(w) }
 

@@ -32,6 +32,8 @@ type kind struct {
 	// none. names of the columns say where a problem is.
 	fromRow func(*importer, row) (plan run.Plan, names map[string]string)
 	toRow   func(id string, plan run.Plan) []string
+	// lines tells how facts come in as a table; nil of a kind that takes none.
+	lines *factTable
 	// computations touch no record; their names are those of POST /compute/….
 	computations map[string]computation
 }

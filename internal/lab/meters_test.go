@@ -380,3 +380,51 @@ func TestComputeCalibrateAndPH(t *testing.T) {
 		}
 	}
 }
+
+// A table of samples goes into a log, all of it or nothing, and once.
+func TestTakeLines(t *testing.T) {
+	l, ra, it := newLab(t)
+	m := meterOf(t, l, ra, "Heron")
+	calibrated := calibrate(t, l, it, m.ID, 0)
+	log := begun(t, l, it, readings.Kind, `{"meter": "`+m.ID+`", "name": "Pond", "celsius": 20}`)
+	take := func(text string) error {
+		_, err := l.TakeLines(t.Context(), it, log.ID, strings.NewReader(text))
+		return err
+	}
+	for text, want := range map[string]string{
+		"sample;shown\nInlet;12,3\n;5\n":         "/3/sample",
+		"sample;shown\nInlet;twelve\n":           "/2/shown",
+		"sample;shown\nInlet;1700\n":             "/2/shown",
+		"sample;shown;°C\nInlet;12,3;120\n":      "/2/°C",
+		"sample;shown;weather\nInlet;12,3;dry\n": "/1/weather",
+		"shown\n12,3\n":                          "/1",
+	} {
+		var p verdict.Problems
+		if err := take(text); !errors.As(err, &p) || p[0].Field != want {
+			t.Errorf("%q: %v, want a problem at %s", text, err, want)
+		}
+	}
+	if rows := rowsOf(t, l, log.ID); len(rows) != 0 {
+		t.Errorf("of a faulty table %d lines were taken in", len(rows))
+	}
+	table := "sample;shown;°C;note\nInlet;-20,0;21,5;brown\nOutlet;'-35,1 mV;;\nOutlet;'-35,1 mV;;\n"
+	for range 2 { // sent again, it is taken in once
+		if err := take(table); err != nil {
+			t.Fatal(err)
+		}
+	}
+	rows := rowsOf(t, l, log.ID)
+	if len(rows) != 3 || rows[0].Sample != "Inlet" || rows[0].Shown != "−20.0 mV" || rows[0].Celsius != "21.5" || rows[0].Note != "brown" ||
+		rows[1].Shown != "−35.1 mV" || rows[1].Celsius != "20.0" {
+		t.Errorf("%+v", rows)
+	}
+	if _, err := l.TakeLines(
+		t.Context(),
+		it,
+		calibrated.ID,
+		strings.NewReader(table),
+	); err == nil ||
+		!strings.Contains(err.Error(), "takes no table") {
+		t.Errorf("%v", err)
+	}
+}

@@ -5,6 +5,7 @@ import (
 
 	"vialbench/core/calibration"
 	"vialbench/core/electrode"
+	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/readings"
 	"vialbench/core/run"
@@ -19,7 +20,9 @@ func init() {
 			"calibrate":   computes(calibrate),
 			"ph":          computes(readPH),
 		}})
-	register(kind{name: readings.Kind, place: 41, rules: electrode.Rules, decode: readings.Decode, ask: askReadings})
+	register(kind{name: readings.Kind, place: 41, rules: electrode.Rules, decode: readings.Decode, ask: askReadings,
+		lines: &factTable{columns: []string{"sample", "shown", "°C", "note"}, need: 2, fact: readingOfLine,
+			places: map[string]string{"name": "sample", "quantity": "shown", "beside/0": "°C", "text": "note"}}})
 }
 
 // calibrationQuestion asks for a calibration: of a meter by its ID, in buffers of the
@@ -87,6 +90,21 @@ func askReadings(question json.RawMessage, own *owned) (run.Plan, error) {
 		Celsius:      q.Celsius,
 		Thresholds:   own.settings.Thresholds,
 	}, nil
+}
+
+// readingOfLine is a sample as a line of a table has it: what the meter showed, in its unit.
+func readingOfLine(plan run.Plan, r row) Statement {
+	meter := plan.(readings.Request).Calibration.Meter //nolint:errcheck // what this kind decodes
+	unit := "mV"
+	if meter.ShowsPH {
+		unit = "pH"
+	}
+	s := Statement{Fact: fact.Fact{Kind: readings.KindRead, Choice: "sample", Name: r.cells["sample"], Text: r.cells["note"]},
+		Quantity: &quantity.Stated{Text: r.cells["shown"], Unit: unit}}
+	if celsius := r.cells["°C"]; celsius != "" {
+		s.Beside = []quantity.Stated{{Text: celsius, Unit: "°C"}}
+	}
+	return s
 }
 
 // CalibrateQuestion is a calibration as it comes, without a lab: the points read.

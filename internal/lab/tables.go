@@ -81,7 +81,11 @@ func (l *Lab) ImportTable(ctx context.Context, by Actor, table Table, in io.Read
 	if err := by.mayRule("taking in tables"); err != nil {
 		return ImportReport{}, err
 	}
-	rows, err := readTable(table, in)
+	known, ok := columns[table]
+	if !ok {
+		return ImportReport{}, NotFound{"a table of " + string(table)}
+	}
+	rows, err := readTable(known, required[table], in)
 	if err != nil {
 		return ImportReport{}, err
 	}
@@ -136,12 +140,9 @@ func (r row) yes(column string, p *verdict.Problems) bool {
 	}
 }
 
-// readTable reads the lines of a table.
-func readTable(table Table, in io.Reader) ([]row, error) {
-	known, ok := columns[table]
-	if !ok {
-		return nil, NotFound{"a table of " + string(table)}
-	}
+// readTable reads the lines of a table with some of the known columns; those before need
+// must be there.
+func readTable(known []string, need int, in io.Reader) ([]row, error) {
 	text, err := io.ReadAll(in)
 	if err != nil {
 		return nil, err
@@ -173,7 +174,7 @@ func readTable(table Table, in io.Reader) ([]row, error) {
 			p.Add("/1/"+name, "no column of this name is known; there are: %s", strings.Join(known, ", "))
 		}
 	}
-	for _, name := range known[:required[table]] {
+	for _, name := range known[:need] {
 		if !slices.Contains(header, name) {
 			p.Add("/1", "the column “%s” is missing", name)
 		}

@@ -35,6 +35,7 @@ const temperature = ref(temperatureOf(props.corrects)?.value.toFixed(1) ?? props
 const name = ref(props.corrects?.name ?? '')
 const text = ref(props.corrects?.text ?? '')
 const low = ref(isTaken('range') && props.corrects?.quantity ? written(props.corrects.quantity) : '')
+const adjusted = ref(isTaken('reading') && props.corrects?.after ? written(props.corrects.after) : '')
 const high = ref(props.corrects?.after ? written(props.corrects.after) : '')
 const bath = ref(isTaken('temperature') && props.corrects?.quantity ? written(props.corrects.quantity) : '')
 const options = computed(() => (props.step.options ?? []).map((o) => [o.id, o.label] as const))
@@ -66,6 +67,7 @@ function typed() {
   emit('state', {
     quantity: { text: reading.value, unit: props.step.unit },
     beside: [{ text: temperature.value, unit: '°C' }, ...rest],
+    ...(adjusted.value.trim() ? { after: { text: adjusted.value, unit: props.step.unit } } : {}),
     ...named(),
   })
 }
@@ -123,6 +125,16 @@ function seen() {
           :initial="beside.default"
           :big="big && !connected"
           :problem="problem('/beside/0')"
+          @record="typed"
+        />
+        <QuantityField
+          v-if="step.then"
+          v-model="adjusted"
+          :label="step.then.label"
+          :unit="step.then.unit"
+          :dimensions="step.then.dimensions"
+          :big="big && !connected"
+          :problem="problem('/after')"
           @record="typed"
         />
         <TextField v-if="isTaken('note')" v-model="text" words label="Note" @keydown.enter.prevent="typed" />

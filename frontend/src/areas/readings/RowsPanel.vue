@@ -1,16 +1,36 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Run } from '@/api/client'
+import { api, ask, type Run } from '@/api/client'
+import { useForm } from '@/bench/useForm'
 import FigureText from '@/design/FigureText.vue'
 import { clock } from '@/design/time'
 import PHChart from './PHChart.vue'
 
 /** The log so far: each sample with its pH, its temperature, and what speaks against it. */
+const { busy: taking, says, fields, send } = useForm()
 const props = defineProps<{ run: Run; busy?: boolean }>()
 const emit = defineEmits<{ explain: [figure: string]; decide: [choice: string, part: number] }>()
 const view = computed(() => (props.run.outcome.view.kind === 'readings' ? props.run.outcome.view : undefined))
 const gravest = (verdicts: { level: string }[] | null) =>
   (['stop', 'look'] as const).find((level) => verdicts?.some((v) => v.level === level))
+/** Samples from a table go on record as if each had been typed. */
+async function take(event: Event) {
+  const input = event.target as HTMLInputElement
+  const body = await input.files?.[0]?.text()
+  input.value = ''
+  if (body === undefined) return
+  const id = props.run.summary.id
+  await send(() =>
+    ask(
+      api.POST('/runs/{id}/table', {
+        params: { path: { id } },
+        body,
+        bodySerializer: (text: string) => text,
+        headers: { 'Content-Type': 'text/plain' },
+      }),
+    ),
+  )
+}
 const words = { stop: 'Stop', look: 'Look' }
 </script>
 
@@ -54,6 +74,22 @@ const words = { stop: 'Stop', look: 'Look' }
         </p>
       </li>
     </ol>
+    <label v-if="run.outcome.status === 'open'" class="table no-print small soft"
+      >From a table (CSV with the columns sample, shown, °C, note)<input
+        type="file"
+        accept="text/csv,.csv,.tsv,.txt"
+        :disabled="taking"
+        @change="take"
+    /></label>
+    <template v-if="says">
+      <p class="problem small" role="alert">Nothing was taken in.</p>
+      <ul class="problem small">
+        <li v-for="[field, reason] in fields" :key="field">
+          Line {{ field.split('/')[1] }}, {{ field.split('/').slice(2).join('/') }}: {{ reason }}
+        </li>
+        <li v-if="fields.size === 0">{{ says }}</li>
+      </ul>
+    </template>
   </div>
 </template>
 
@@ -91,6 +127,15 @@ li p {
 }
 .refused.soft {
   color: var(--ink-soft);
+}
+.table {
+  display: block;
+  margin-top: 0.8rem;
+}
+.table input {
+  display: block;
+  margin-top: 0.2rem;
+  max-width: 100%;
 }
 .stop {
   color: var(--red);
