@@ -49,12 +49,12 @@ type Result struct {
 }
 
 // Make implements [run.Plan].
-func (r Request) Make(facts []fact.Fact, now time.Time) (run.Outcome, error) {
+func (r Request) Make(facts []fact.Fact, _ time.Time) (run.Outcome, error) {
 	a, err := r.follow(facts)
 	if err != nil {
 		return run.Outcome{}, err
 	}
-	return a.outcome(now), nil
+	return a.outcome(), nil
 }
 
 func (r Request) follow(facts []fact.Fact) (*account, error) {
@@ -118,6 +118,7 @@ func (a *account) decide(f fact.Fact) {
 		a.points[f.Part] = point{}
 		a.notes.Forget(stepID("dip", f.Part))
 		a.notes.Forget(stepID("read", f.Part))
+		a.notes.Forget("judge")
 		a.used = false
 	case choiceUse:
 		a.used = true
@@ -202,7 +203,7 @@ type Line struct {
 	Segmented bool              `json:"segmented"`
 }
 
-func (a *account) outcome(now time.Time) run.Outcome {
+func (a *account) outcome() run.Outcome {
 	out := run.Outcome{Exact: true, Readings: a.reads}
 	c := a.calibration()
 	view := View{Kind: Kind, Meter: a.Meter.Name, Buffers: make([]ViewBuffer, len(a.points))}
@@ -233,7 +234,7 @@ func (a *account) outcome(now time.Time) run.Outcome {
 		out.Products = []run.Product{a.product(*c, out.Figures)}
 	}
 	out.View = view
-	out.Place(a.steps(verdicts, now), &a.notes, a.reason, a.done)
+	out.Place(a.steps(verdicts), &a.notes, a.reason, a.done)
 	return out
 }
 

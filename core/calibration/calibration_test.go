@@ -165,12 +165,13 @@ func TestThreeBuffers(t *testing.T) {
 func TestDryBulb(t *testing.T) {
 	for minutes, looks := range map[float64]bool{4: true, 9.9: true, 10: false, 25: false} {
 		s := begin(t, "phosphate", "borax").at(0, fact.Fact{Kind: calibration.KindBulb, Choice: "dry"})
-		if step := s.step("soak"); step.State != run.Now || !strings.Contains(step.Title, "10 min") || !strings.Contains(step.Hint, "08:00 UTC") {
+		if step := s.step("soak"); step.State != run.Now || !strings.Contains(step.Title, "10 min") ||
+			step.Clock == nil || !step.Clock.Since.Equal(eight) || step.Clock.Minutes != 10 {
 			t.Errorf("%+v", step)
 		}
 		s.at(minutes, fact.Fact{Kind: calibration.KindSoaked, Choice: "soaked"})
 		step := s.step("soak")
-		if step.State != run.Done || (len(step.Verdicts) == 1) != looks {
+		if step.State != run.Done || step.Clock != nil || (len(step.Verdicts) == 1) != looks {
 			t.Errorf("soaked for %g min: %+v", minutes, step.Verdicts)
 		}
 	}
@@ -216,6 +217,14 @@ func TestReadingsInDoubt(t *testing.T) {
 		if step := s.says(run.KindDecided, "keep", 0).step("dip 2"); step.State != run.Now {
 			t.Errorf("kept: %+v", step)
 		}
+	}
+}
+
+// Two buffers that lie near each other cannot be told apart by a few millivolts: no verdict.
+func TestNearBuffersAreNotMistaken(t *testing.T) {
+	s := begin(t, "phosphate", "phosphate-7").says(calibration.KindBulb, "wet", 0).takes(0, 1) // 1 mV is nearer to 7.00
+	if step := s.step("dip 2"); step.State != run.Now {
+		t.Errorf("%+v", s.step("read 1").Verdicts)
 	}
 }
 

@@ -44,9 +44,7 @@ func (r Result) Stands(now, checked time.Time, failed bool, t verdict.Thresholds
 		s.Verdict = electrode.RuleDrift.Says(
 			verdict.Stop,
 			nil,
-			"A check buffer read wrong at %s: calibrate again.",
-			checked.UTC().Format("15:04 UTC"),
-		)
+			"A check buffer read wrong since it was calibrated: calibrate again.")
 	case worst.Level == verdict.Stop:
 		s.Word, s.Verdict = "in doubt", worst
 		s.Verdict.Sentence = "In use against advice. " + worst.Sentence

@@ -3,7 +3,6 @@ package calibration
 import (
 	"math"
 	"strings"
-	"time"
 
 	"vialbench/core/electrode"
 	"vialbench/core/quantity"
@@ -11,7 +10,7 @@ import (
 	"vialbench/core/verdict"
 )
 
-func (a *account) steps(verdicts []verdict.Verdict, _ time.Time) []run.Step {
+func (a *account) steps(verdicts []verdict.Verdict) []run.Step {
 	list := []run.Step{
 		{
 			ID:    "bulb",
@@ -38,7 +37,8 @@ func (a *account) steps(verdicts []verdict.Verdict, _ time.Time) []run.Step {
 			Input:   run.InputChoice,
 			Asks:    true,
 			Options: []verdict.Choice{{ID: choiceSoaked, Label: "It has soaked"}},
-			Hint:    "Since " + a.dryAt.UTC().Format("15:04") + " UTC. In KCl, not in water: the glass must take up its skin again.",
+			Hint:    "In KCl, not in water: the glass must take up its skin again.",
+			Clock:   &run.Clock{Since: a.dryAt, Minutes: a.Thresholds.Of(electrode.RuleWet), What: "The bulb"},
 		}
 		if a.soaked > 0 && a.soaked.Minutes() < a.Thresholds.Of(electrode.RuleWet) {
 			soak.Verdicts = []verdict.Verdict{electrode.RuleWet.Says(verdict.Look, nil,

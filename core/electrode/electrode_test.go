@@ -175,6 +175,7 @@ func TestCalibrateAgainstGonumAndDrawing(t *testing.T) {
 		rss += (y[i] - a - b*x[i]) * (y[i] - a - b*x[i])
 	}
 	near(t, "scatter", c.SD, math.Sqrt(rss/1), 1e-9)
+	near(t, "mean of 24, 25 and 26 °C", c.Celsius, 25, 1e-12)
 	near(t, "residual of 4", c.Points[0].Residual, y[0]-a-b*x[0], 1e-9)
 	near(t, "the same as a pH", c.Points[0].ResidualPH, -c.Points[0].Residual/(c.Slope.Value*electrode.Nernst(24)), 1e-12)
 

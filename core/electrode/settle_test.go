@@ -98,6 +98,18 @@ func TestForetellOneExponential(t *testing.T) {
 	}
 }
 
+// The ten seconds that are looked back on must have passed, and none of them may see the
+// step: 100 mV have fallen to 1.18 mV after 2.22 s at a time constant of 0.5 s.
+func TestForetellWaitsForTheWindow(t *testing.T) {
+	f, ok := electrode.Foretell(stream(drawer(2), 5, 40, []float64{-100}, []float64{0.5}, 0.05), 25, nil)
+	if !ok || math.Abs(f.Wait-(10+2.22-5)) > 0.05 {
+		t.Errorf("%+v, %v", f, ok)
+	}
+	if f, ok = electrode.Foretell(stream(drawer(2), 5, 40, nil, nil, 0), 25, nil); !ok || math.Abs(f.Wait-5) > 1e-9 {
+		t.Errorf("what stands from the first: %+v, %v", f, ok)
+	}
+}
+
 // Of two exponentials the slow one is found, which is what one waits for.
 func TestForetellTwoExponentials(t *testing.T) {
 	d := drawer(3)

@@ -44,11 +44,12 @@ type Row struct {
 type View struct {
 	Kind  string `json:"kind"`
 	Meter string `json:"meter"`
-	// Calibration says which one holds.
-	Calibration string  `json:"calibration"`
-	Low         float64 `json:"low"`
-	High        float64 `json:"high"`
-	Rows        []Row   `json:"rows"`
+	// Calibration says which one holds, CalibratedAt since when.
+	Calibration  string    `json:"calibration"`
+	CalibratedAt time.Time `json:"calibratedAt"`
+	Low          float64   `json:"low"`
+	High         float64   `json:"high"`
+	Rows         []Row     `json:"rows"`
 }
 
 type account struct {
@@ -203,9 +204,8 @@ func (a *account) mark() {
 					a.rows[k].Verdicts = append(a.rows[k].Verdicts, electrode.RuleDrift.Says(
 						verdict.Look,
 						nil,
-						"The check in %s at %s failed, and none was good after this reading: calibrate, and read it again.",
+						"The check in %s failed, and none was good after this reading: calibrate, and read it again.",
 						row.Sample,
-						row.At.UTC().Format("15:04 UTC"),
 					))
 				}
 			}
@@ -230,7 +230,15 @@ func (a *account) outcome() run.Outcome {
 	} else {
 		out.Offers = append(out.Offers, run.Offer{Choice: verdict.Choice{ID: choiceEnd, Label: "End this log"}})
 	}
-	out.View = View{Kind: Kind, Meter: c.Meter.Name, Calibration: a.says(), Low: c.Low(), High: c.High(), Rows: a.rows}
+	out.View = View{
+		Kind:         Kind,
+		Meter:        c.Meter.Name,
+		Calibration:  a.says(),
+		CalibratedAt: a.CalibratedAt,
+		Low:          c.Low(),
+		High:         c.High(),
+		Rows:         a.rows,
+	}
 	out.Table = a.table()
 	if n := len(a.rows); n > 0 {
 		a.notes.Say(
@@ -286,6 +294,14 @@ func (a *account) steps() []run.Step {
 		Cautions: []string{"The bulb is thin glass: a broken one cuts. Your local rules and the safety data sheets come first."},
 	}, celsius, math.NaN())
 	s.Input = run.InputSample
+	for i, row := range a.rows {
+		switch {
+		case a.choices[i] == choiceBath:
+			s.Clock = &run.Clock{Since: row.At, Minutes: a.Thresholds.Of(electrode.RuleWarmed), What: row.Sample}
+		case a.choices[i] == choiceWarmed && s.Clock != nil && strings.EqualFold(row.Sample, s.Clock.What):
+			s.Clock = nil // it was looked at
+		}
+	}
 	return []run.Step{s}
 }
 

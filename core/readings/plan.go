@@ -103,5 +103,5 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 
 // says names the calibration.
 func (r Request) says() string {
-	return fmt.Sprintf("run %d of %s", r.Number, r.CalibratedAt.UTC().Format("2006-01-02 15:04"))
+	return fmt.Sprintf("run %d", r.Number)
 }

@@ -115,7 +115,7 @@ func TestRows(t *testing.T) {
 		}
 		workingtest.Check(t, lines)
 	}
-	if view.Calibration != "run 12 of 2026-05-11 09:00" || view.Low != 4.005 || view.High != 9.18 || view.Meter != "Heron" {
+	if view.Calibration != "run 12" || !view.CalibratedAt.Equal(nine) || view.Low != 4.005 || view.High != 9.18 || view.Meter != "Heron" {
 		t.Errorf("%+v", view)
 	}
 	out, _ := plan.Make(facts, nine)
@@ -143,7 +143,7 @@ func TestFailedCheckMarksWhatWasReadSince(t *testing.T) {
 			t.Errorf("%d %s: %s, want %s", i, row.Sample, rules(row), want[i])
 		}
 	}
-	if says := view.Rows[2].Verdicts[0].Sentence; !strings.Contains(says, "phosphate 1:1, 0.025 mol/kg at 09:05 UTC failed") {
+	if says := view.Rows[2].Verdicts[0].Sentence; !strings.Contains(says, "phosphate 1:1, 0.025 mol/kg failed") {
 		t.Error(says)
 	}
 	if says := view.Rows[1].Sample; says != "borax, 0.01 mol/kg" {
@@ -217,8 +217,8 @@ func TestFollowsItsCalibration(t *testing.T) {
 	_, facts := logged(t, plan, reading{"a", "sample", 7, 25, 1})
 	moved := run.Product{Detail: calibration.Result{Calibration: calibrated(t, 5.9159), At: nine.Add(time.Hour)}}
 	next, changed := plan.From(readings.RoleCalibration, moved)
-	if !changed {
-		t.Fatal("nothing moved")
+	if !changed || !next.(readings.Request).CalibratedAt.Equal(nine.Add(time.Hour)) {
+		t.Fatal("nothing moved, or not when it was made")
 	}
 	out, _ := next.Make(facts, nine)
 	if got := out.View.(readings.View).Rows[0].PH.Value; math.Abs(got-7.1) > 1e-4 {
@@ -304,7 +304,21 @@ func TestSeenWithoutTheMeter(t *testing.T) {
 	state(8, fact.Fact{Name: "d", Choice: "blue litmus turned"})
 	state(9, fact.Fact{Name: "e", Choice: "blue litmus stayed"})
 	state(10, fact.Fact{Name: "tube 1", Choice: "bath", Quantity: &bath})
+	clock := func() *run.Clock {
+		t.Helper()
+		out, err := plan.Make(facts, nine)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out.Steps[0].Clock
+	}
+	if c := clock(); c == nil || c.What != "tube 1" || c.Minutes != 5 || !c.Since.Equal(nine.Add(10*time.Minute)) {
+		t.Errorf("the clock of the bath: %+v", c)
+	}
 	state(14.9, fact.Fact{Name: "tube 1", Choice: "warmed", Text: "more red than the control, red-orange"})
+	if c := clock(); c != nil {
+		t.Errorf("it was looked at, and the clock runs on: %+v", c)
+	}
 	state(15, fact.Fact{Name: "Tube 1", Choice: "warmed", Text: "red"})
 	state(16, fact.Fact{Name: "tube 2", Choice: "warmed", Text: "as the control"})
 	out, err := plan.Make(facts, nine)

@@ -61,7 +61,7 @@ func (n *Notes) place(steps []Step, void bool, done func(*Step) bool) (atHand in
 		s := &steps[i]
 		switch {
 		case done(s):
-			s.State, s.Default, s.Asks, s.Ends = Done, "", false, nil
+			s.State, s.Default, s.Asks, s.Ends, s.Clock = Done, "", false, nil, nil
 			for k := range s.Verdicts { // decided already
 				s.Verdicts[k].Choices = nil
 			}

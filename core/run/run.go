@@ -146,6 +146,7 @@ type Step struct {
 	// Scale is where the scale ends that is read, in mL; 0 when none is.
 	Scale   float64          `json:"scale,omitempty"`
 	Options []verdict.Choice `json:"options,omitempty"`
+	Clock   *Clock           `json:"clock,omitempty"`
 	// Ends is the decision that ends a step that is repeated.
 	Ends *verdict.Choice `json:"ends,omitempty"`
 	// Asks tells whether a reading is asked for; false when a decision is.
@@ -155,6 +156,14 @@ type Step struct {
 	Verdicts []verdict.Verdict `json:"verdicts,omitempty"`
 	// Facts are the IDs of the standing facts of the step.
 	Facts []string `json:"facts,omitempty"`
+}
+
+// Clock runs beside a step that takes its time.
+type Clock struct {
+	Since   time.Time `json:"since"`
+	Minutes float64   `json:"minutes"` // that it takes at least
+	// What it is that waits: “the bulb”, “tube 1”.
+	What string `json:"what"`
 }
 
 // Field is a quantity that is typed beside another.

@@ -628,6 +628,9 @@ type Change struct {
 // Choice defines model for Choice.
 type Choice = verdict.Choice
 
+// Clock what takes its time, since when, and for how many minutes at least
+type Clock = run.Clock
+
 // Contribution defines model for Contribution.
 type Contribution = uncertain.Contribution
 

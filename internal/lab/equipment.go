@@ -86,20 +86,20 @@ func (l *Lab) addBalance(tx *store.Store, balance *store.Balance) error {
 		}
 		return err
 	}
+	err := ontoBench(tx, "balance_id", func(b *store.Bench) **string { return &b.BalanceID }, &balance.ID)
+	return errors.Join(err, tx.Announce("setup"))
+}
+
+// ontoBench puts an instrument onto the bench when no other of its kind is there.
+func ontoBench(tx *store.Store, column string, place func(*store.Bench) **string, id *string) error {
 	bench, err := tx.Bench()
-	if err != nil {
+	if err != nil || *place(&bench) != nil {
 		return err
 	}
-	if bench.BalanceID == nil {
-		row := store.Bench{ID: 1, BalanceID: &balance.ID, Version: bench.Version + 1}
-		if _, err := tx.Advance(&row, bench.Version, "balance_id"); err != nil {
-			return err
-		}
-		if err := tx.Announce("bench"); err != nil {
-			return err
-		}
-	}
-	return tx.Announce("setup")
+	row := store.Bench{ID: 1, Version: bench.Version + 1}
+	*place(&row) = id
+	_, err = tx.Advance(&row, bench.Version, column)
+	return errors.Join(err, tx.Announce("bench"))
 }
 
 // ConnectBalance sets where a balance speaks its line protocol, host:port; empty

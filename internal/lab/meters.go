@@ -152,20 +152,8 @@ func (l *Lab) addMeter(tx *store.Store, meter *store.Meter) error {
 		}
 		return err
 	}
-	bench, err := tx.Bench()
-	if err != nil {
-		return err
-	}
-	if bench.MeterID == nil {
-		row := store.Bench{ID: 1, MeterID: &meter.ID, Version: bench.Version + 1}
-		if _, err := tx.Advance(&row, bench.Version, "meter_id"); err != nil {
-			return err
-		}
-		if err := tx.Announce("bench"); err != nil {
-			return err
-		}
-	}
-	return tx.Announce("setup")
+	err := ontoBench(tx, "meter_id", func(b *store.Bench) **string { return &b.MeterID }, &meter.ID)
+	return errors.Join(err, tx.Announce("setup"))
 }
 
 // ChangeMeter changes where a meter speaks its line protocol (host:port, empty when it does

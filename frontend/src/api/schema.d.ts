@@ -1720,6 +1720,14 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             working: components["schemas"]["WorkingLine"][];
         };
+        /** @description what takes its time, since when, and for how many minutes at least */
+        Clock: {
+            /** Format: date-time */
+            since: string;
+            /** Format: double */
+            minutes: number;
+            what: string;
+        };
         Field: {
             label: string;
             unit: string;
@@ -1995,6 +2003,8 @@ export interface components {
             kind: "readings";
             meter: string;
             calibration: string;
+            /** Format: date-time */
+            calibratedAt: string;
             /** Format: double */
             low: number;
             /** Format: double */
@@ -2239,6 +2249,7 @@ export interface components {
             beside?: components["schemas"]["Field"];
             then?: components["schemas"]["Field"];
             ends?: components["schemas"]["Choice"];
+            clock?: components["schemas"]["Clock"];
             /** @description that a connected one may state the reading */
             instrument?: string;
             /** @description the instrument is set to zero first */

@@ -4,6 +4,7 @@ import type { NewFact, Run } from '@/api/client'
 import { clock } from '@/design/time'
 import FactLines from './FactLines.vue'
 import { useKeys } from './keys'
+import StepClock from './StepClock.vue'
 import StepInput from './StepInput.vue'
 import VerdictLine from './VerdictLine.vue'
 
@@ -84,6 +85,7 @@ useKeys(
               <li v-for="caution in step.cautions" :key="caution">{{ caution }}</li>
             </ul>
           </details>
+          <StepClock v-if="step.clock" :key="step.clock.since" :clock="step.clock" />
           <StepInput
             v-if="step.asks"
             :key="inputKey"
