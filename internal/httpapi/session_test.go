@@ -149,7 +149,8 @@ func TestWaitingIsSaid(t *testing.T) {
 		status, answer = guesser.do("POST", "/session", object{"login": "ashdown", "password": "guess"})
 	}
 	seconds, err := strconv.Atoi(guesser.last.Get("Retry-After"))
-	if status != 429 || err != nil || seconds < 1 || seconds > 60 || !strings.Contains(answer["detail"].(string), fmt.Sprintf("wait %d seconds", seconds)) {
+	if status != 429 || err != nil || seconds < 1 || seconds > 60 ||
+		!strings.Contains(answer["detail"].(string), fmt.Sprintf("wait %d seconds", seconds)) {
 		t.Errorf("%d, Retry-After %q, %v", status, guesser.last.Get("Retry-After"), answer["detail"])
 	}
 }
