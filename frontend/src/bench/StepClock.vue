@@ -3,7 +3,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { now } from '@/api/clock'
 import type { Step } from '@/api/client'
-import { clock } from '@/design/time'
+import { clock as timeOfDay } from '@/design/time'
 
 /** What takes its time, and how much of it is over. */
 const props = defineProps<{ clock: NonNullable<Step['clock']> }>()
@@ -21,7 +21,7 @@ const shown = computed(() => {
 
 <template>
   <p class="clock" :class="{ done }">
-    {{ props.clock.what }}, since {{ clock(props.clock.since) }}: <span class="figure">{{ shown }}</span> of
+    {{ props.clock.what }}, since {{ timeOfDay(props.clock.since) }}: <span class="figure">{{ shown }}</span> of
     {{ props.clock.minutes }} min
   </p>
 </template>
