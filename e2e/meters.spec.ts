@@ -172,6 +172,7 @@ test('typed without a cable: the wrong buffer is told, swapped ones too, and non
   await page.getByRole('button', { name: 'Take pH 6.88 again' }).click()
   await dip(page)
   await type(page, '7.2')
+  await expect(inSheet(page).getByText('7.2 mV in phosphate')).toBeVisible()
   await page.getByRole('button', { name: 'Take pH 4.00 again' }).click()
   await dip(page)
   await type(page, '175.1')
