@@ -116,8 +116,8 @@ func (f Fact) Read() string {
 const Withdrawn = "withdrawn"
 
 // Standing returns the facts that stand, in the order in which they were first
-// stated: a corrected fact gives way to its correction in its own place, and a
-// withdrawn one is gone.
+// stated: a corrected fact gives way to its correction in its own place and at its own
+// time, which is when it was read, and a withdrawn one is gone.
 func Standing(facts []Fact) []Fact {
 	var replacement map[string]int
 	for i, f := range facts {
@@ -143,6 +143,7 @@ func Standing(facts []Fact) []Fact {
 		}
 		if facts[i].Kind != Withdrawn {
 			standing = append(standing, facts[i])
+			standing[len(standing)-1].At = f.At
 		}
 	}
 	return standing

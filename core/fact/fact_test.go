@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
@@ -65,5 +66,18 @@ func TestFactsAreBounded(t *testing.T) {
 		if c.field == "" && len(p) > 0 || c.field != "" && (len(p) != 1 || p[0].Field != c.field) {
 			t.Errorf("%v, want a problem at %q", p, c.field)
 		}
+	}
+}
+
+// A correction counts from when the reading was made, not from when somebody looked again.
+func TestCorrectionsKeepTheTime(t *testing.T) {
+	read := time.Date(2026, 5, 11, 8, 0, 0, 0, time.UTC)
+	standing := fact.Standing([]fact.Fact{
+		{ID: "1", Kind: "read", At: read},
+		{ID: "2", Kind: "read", Replaces: "1", At: read.Add(time.Hour)},
+		{ID: "3", Kind: "read", Replaces: "2", At: read.Add(2 * time.Hour)},
+	})
+	if len(standing) != 1 || standing[0].ID != "3" || !standing[0].At.Equal(read) {
+		t.Errorf("%+v", standing)
 	}
 }

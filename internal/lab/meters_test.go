@@ -177,6 +177,12 @@ func TestCalibrationHoldsForItsReadings(t *testing.T) {
 		t.Errorf("after the correction: pH %g and %g, want 6.9 and 7.1", old, is)
 	}
 
+	// A correction and a note of the old one make it neither the newest nor newer.
+	state(t, l, it, first.ID, fact.Fact{Kind: run.KindNote, Text: "misread by both of us"})
+	if got := heronOf(t, l); got.Newest.Run.ID != second.ID {
+		t.Errorf("run %d holds after a correction of run %d, not run %d", got.Newest.Run.Number, first.Number, second.Number)
+	}
+
 	// One is taken again: what stands on it is in doubt until it is in use again.
 	state(t, l, it, first.ID, fact.Fact{Kind: run.KindDecided, Choice: "again", Part: 1})
 	if view, err := l.Run(t.Context(), log.ID); err != nil || !strings.Contains(view.Doubt, fmt.Sprintf("stands on run %d", first.Number)) {

@@ -187,13 +187,16 @@ func (s *Store) CareByID(id string) (ProbeCare, error) {
 	return one[ProbeCare](s.db.Where("id = ?", id))
 }
 
-// RunsWith lists the runs of a kind and a status whose plan stands on an instrument, the
-// newest change first.
+const lastStated = "(SELECT max(made_at) FROM facts WHERE facts.run_id = runs.id AND facts.replaces IS NULL AND facts.kind <> 'note')"
+
+// RunsWith lists the runs of a kind and a status whose plan stands on an instrument. Those in
+// which something was stated last come first, corrections and notes aside: they are about
+// what was done before.
 func (s *Store) RunsWith(instrument, kind, status string, most int) ([]Run, error) {
 	q := s.db.Joins("Plan").Joins("Beginner").
 		Where(`"Plan".kind = ? AND runs.status = ?`, kind, status).
 		Where("EXISTS (SELECT FROM sources WHERE sources.plan_id = runs.plan_id AND sources.instrument = ?)", instrument)
-	return many[Run](q.Order("runs.changed_at DESC, runs.number DESC").Limit(most))
+	return many[Run](q.Order(lastStated + " DESC NULLS LAST, runs.number DESC").Limit(most))
 }
 
 // Substances lists the lab's own substances.
