@@ -78,7 +78,7 @@ test('three buffers live from the stand-in, by keyboard alone', async ({ page, l
   await expect(page.getByRole('region', { name: 'Working: slope' }).getByText(/^0\.98\d\d ± 0\.00\d\d/)).toBeVisible()
   await page.keyboard.press('Escape')
   await page.keyboard.press('1')
-  await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Taken into use' })).toBeVisible()
   const printed = (await page.pdf({ format: 'A4' })).toString('latin1')
   expect(printed.match(/\/Type\s*\/Page\b/g)).toHaveLength(1) // the record is one page
   const [number] = /\d+/.exec((await page.getByText(/^probe 3 · /).textContent())!.split('run')[1]!)!
@@ -178,7 +178,7 @@ test('typed without a cable: the wrong buffer is told, swapped ones too, and non
   await type(page, '175.1')
   await expect(page.getByText(/^99\.\d % of the theoretical slope: good\./)).toBeVisible()
   await page.keyboard.press('1')
-  await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Taken into use' })).toBeVisible()
 })
 
 test('a log of samples: outside the span, rain, a check that fails, a correction', async ({ page, lab }) => {
@@ -344,7 +344,7 @@ test('a meter that shows pH alone: added, calibrated by its display, and its pro
   await expect(page.getByRole('button', { name: /^off before it was adjusted: 0\.12/ })).toBeVisible()
   await expect(page.getByText(/^99\.\d % of the theoretical slope: good\./)).toBeVisible()
   await page.keyboard.press('1')
-  await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Taken into use' })).toBeVisible()
   await page.goto('/meters')
   await page.getByRole('article', { name: 'Grebe' }).getByRole('button', { name: 'History of the probe' }).click()
   const history = page.getByRole('region', { name: 'History of Grebe' })

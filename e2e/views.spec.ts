@@ -50,7 +50,7 @@ for (const viewport of [
       .getByRole('link', { name: /^Run \d+$/ })
       .first()
       .click()
-    await expect(page.getByRole('heading', { name: 'In use' })).toBeVisible()
+    await expect(page.getByRole('heading', { name: 'Taken into use' })).toBeVisible()
     await check(page, 'calibration')
     await page.goto('/readings')
     await page.getByRole('link', { name: /^Pond, six places/ }).click()

@@ -122,7 +122,7 @@ func (a *account) decide(f fact.Fact) {
 		a.used = false
 	case choiceUse:
 		a.used = true
-		a.note("judge", f, "The calibration is in use")
+		a.note("judge", f, "Taken into use")
 	case run.ChoiceStartAgain:
 		a.reason = run.GivenUp(f)
 	}

@@ -7,7 +7,7 @@ defineProps<{ run: Run }>()
 </script>
 
 <template>
-  <h2>In use</h2>
+  <h2>Taken into use</h2>
   <p>
     Check one buffer in the middle and at the end of the session. Between readings and afterwards the bulb stands in
     storage solution (KCl): never dry, never in deionised water. Used buffer is not poured back.

@@ -12,7 +12,7 @@ export const kind: Kind = {
   key: 'p',
   does: 'pH meters',
   begin: 'Calibrate a pH meter',
-  finished: 'in use',
+  finished: 'calibrated',
   page: () => import('./MetersPage.vue'),
   Head: RunHead,
   Side: LinePanel,
