@@ -298,3 +298,12 @@ func (s *Solver) SetStrong(charge, squares float64) { s.strong, s.salt = charge,
 
 // Set replaces the concentration of a system, by its place in the mixture, in mol/L.
 func (s *Solver) Set(system int, c float64) { s.parts[system].c = c }
+
+// Fraction is the part of a system, by its place in the mixture, that has given off so
+// many protons, at the point that was found last.
+func (s *Solver) Fraction(system, lost int) float64 {
+	if p := s.parts[system]; lost >= 0 && lost <= p.n {
+		return p.weight[lost]
+	}
+	return 0
+}

@@ -68,11 +68,19 @@ func (s System) Protons() int { return len(s.Constants) }
 
 // Charge is that of the form with all its protons.
 func (s System) Charge() int {
-	f, err := formula.Parse(s.Acid)
-	if err != nil {
+	i := strings.IndexAny(s.Acid, "^+-")
+	if i < 0 {
 		return 0
 	}
-	return f.Charge
+	text := strings.TrimPrefix(s.Acid[i:], "^")
+	charge := 1
+	if n, err := strconv.Atoi(strings.TrimRight(text, "+-")); err == nil {
+		charge = n
+	}
+	if strings.HasSuffix(text, "-") {
+		return -charge
+	}
+	return charge
 }
 
 var hydrogen = regexp.MustCompile(`H(\d*)`)
@@ -135,8 +143,8 @@ func (s System) Check() error {
 	switch {
 	case err != nil:
 		p.Add("/acid", "%s", err)
-	case f.Charge < -4 || f.Charge > 4:
-		p.Add("/acid", "the form with all its protons has a charge from −4 to 4")
+	case f.Charge < -4 || f.Charge > 4 || f.Charge != s.Charge():
+		p.Add("/acid", "the form with all its protons has a charge from −4 to 4, written at its end, like NH4+ or C4H12N2^2+")
 	case f.Atoms("H") < float64(len(s.Constants)):
 		p.Add("/acid", "%s has fewer hydrogens than there are constants: write the form with all its protons", s.Acid)
 	}

@@ -19,6 +19,8 @@ const (
 	Mass               Role = "mass"
 	Volume             Role = "volume"
 	PH                 Role = "pH"
+	Capacity           Role = "buffer capacity"
+	Strength           Role = "ionic strength"
 	Slope              Role = "slope"  // of a probe, % of theory
 	Offset             Role = "offset" // of a probe, mV at pH 7
 	TimeConstant       Role = "time constant"

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"vialbench/core/equilibrium"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
@@ -54,6 +55,8 @@ type Product struct {
 	Signal  string   `json:"signal,omitempty"`
 	// Ingredients are what the hazards of something made from it are reckoned with.
 	Ingredients []substance.Ingredient `json:"ingredients,omitempty"`
+	// Mixture is what is dissolved in it, of a product whose name does not say that: a buffer.
+	Mixture *equilibrium.Mixture `json:"mixture,omitempty"`
 	// Result tells that no shelf holds it: later work takes figures from it, and what else
 	// it needs from Detail.
 	Result bool `json:"-"`

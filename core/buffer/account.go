@@ -1,0 +1,426 @@
+package buffer
+
+import (
+	"cmp"
+	"math"
+	"strconv"
+	"time"
+
+	"vialbench/core/electrode"
+	"vialbench/core/equilibrium"
+	"vialbench/core/fact"
+	"vialbench/core/figure"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Row is one buffer as it stands.
+type Row struct {
+	Target float64 `json:"target"`
+	// Reckoned is the pH of what is in it, Measured that of the last reading; the latter is
+	// empty before one.
+	Reckoned figure.Figure  `json:"reckoned"`
+	Measured *figure.Figure `json:"measured,omitempty"`
+	// Error is the percentage error of the reading, with its sign.
+	Error string `json:"error"`
+	// Advice is what to add to it now.
+	Advice    *Advice    `json:"advice,omitempty"`
+	Diagnosis *Diagnosis `json:"diagnosis,omitempty"`
+}
+
+// Reading is one pH that was read on the way.
+type Reading struct {
+	PH    float64 `json:"pH"`
+	Added float64 `json:"added"` // mL of acid (negative) or base by then
+}
+
+// View is what the drawing of a run needs.
+type View struct {
+	Kind     string    `json:"kind"`
+	Name     string    `json:"name"`
+	Flask    float64   `json:"flask"`  // mL
+	Filled   float64   `json:"filled"` // mL, about
+	Rows     []Row     `json:"rows"`
+	Readings []Reading `json:"readings"`
+	Goal     float64   `json:"goal"` // in the beaker; 0 before a reading
+}
+
+// read is a pH with its doubts.
+type read struct {
+	id       string
+	pH       uncertain.Number
+	celsius  float64
+	shown    string
+	verdicts []verdict.Verdict
+}
+
+// tube is one buffer in the making.
+type tube struct {
+	target float64
+	plan   Line
+	// taken of each ingredient, in its unit; zero before.
+	taken    []uncertain.Number
+	readings []read // in the beaker
+	acid     uncertain.Number
+	base     uncertain.Number // mL added
+	after    uncertain.Number // mL of these that came after the mark
+	// adjusting tells that a portion is asked for, settled that the pH is left as it is.
+	adjusting, settled bool
+	mark               string
+	filling            string
+	keptPast           bool
+	inversions         int
+	final              *read
+	kept               bool
+}
+
+type account struct {
+	Request
+	tubes     []tube
+	watered   bool
+	stirred   string
+	labelled  time.Time
+	expires   string
+	remarks   string
+	reason    string
+	notes     run.Notes
+	reads     []run.Reading
+	additions int
+}
+
+// Make implements [run.Plan].
+func (r Request) Make(facts []fact.Fact, now time.Time) (run.Outcome, error) {
+	a, err := r.follow(facts)
+	if err != nil {
+		return run.Outcome{}, err
+	}
+	return a.outcome(now), nil
+}
+
+func (r Request) follow(facts []fact.Fact) (*account, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	a := &account{Request: r, notes: run.NewNotes(len(facts))}
+	for _, target := range r.targets() {
+		line, err := r.line(target)
+		if err != nil {
+			return nil, err
+		}
+		a.tubes = append(a.tubes, tube{target: target, plan: line, taken: make([]uncertain.Number, r.perTube())})
+	}
+	for _, f := range fact.Standing(facts) {
+		if f.Part >= 0 && f.Part < r.Parts() {
+			a.take(f)
+		}
+	}
+	return a, nil
+}
+
+// single tells that one buffer is made, and brought to its pH.
+func (a *account) single() bool { return len(a.tubes) == 1 }
+
+// stepOf is the ID of a step of a tube.
+func stepOf(name string, part int) string { return name + " " + strconv.Itoa(part) }
+
+func (a *account) take(f fact.Fact) {
+	t := &a.tubes[f.Part/a.perTube()]
+	part := f.Part - f.Part%a.perTube()
+	note := func(step string) {
+		a.notes.Add(step, f.ID)
+		a.notes.Say(step, a.Sentence(f))
+	}
+	switch f.Kind {
+	case KindWatered:
+		a.watered = true
+		note("water")
+	case KindStirred:
+		a.stirred = f.Choice
+		note("stir")
+	case KindWeighed:
+		a.weigh(t, f)
+		note(stepOf("take", f.Part))
+	case KindMeasured:
+		i := a.ingredientOf(f)
+		v := f.Quantity.In("mL")
+		t.taken[f.Part%a.perTube()] = a.measure(i, v).Dispensed(v, f.ID)
+		note(stepOf("take", f.Part))
+	case KindRead:
+		t.readings = append(t.readings, a.reading(f))
+		t.adjusting, t.settled = false, false
+		note(stepOf("read", part))
+	case KindAdded:
+		a.addTo(t, f)
+		if t.mark != "" {
+			note(stepOf("final", part))
+		} else {
+			note(stepOf("read", part))
+		}
+	case KindMark:
+		t.mark, t.filling, t.keptPast = f.Choice, f.ID, false
+		note(stepOf("mark", part))
+	case run.KindMixed:
+		t.inversions += *f.Count
+		a.notes.Add(stepOf("mix", part), f.ID)
+		a.notes.Say(stepOf("mix", part), "Inverted "+run.Times(t.inversions))
+	case KindFinal:
+		got := a.reading(f)
+		t.final, t.kept, t.adjusting = &got, false, false
+		note(stepOf("final", part))
+	case run.KindLabelled:
+		a.labelled, a.expires, a.remarks = f.At, f.Date, f.Text
+		note("label")
+	case run.KindDecided:
+		a.decide(t, part, f)
+	}
+}
+
+func (a *account) weigh(t *tube, f fact.Fact) {
+	load, tare := f.Quantity.In("g"), 0.0
+	if f.After != nil {
+		tare = f.After.In("g")
+	}
+	n := a.Balance.Net(load, tare, f.ID)
+	if f.Spread != nil {
+		n = n.Plus(a.Balance.Moved(f.Spread.In("g"), f.ID))
+	}
+	t.taken[f.Part%a.perTube()] = n
+	a.reads = append(a.reads, run.Reading{Instrument: cmp.Or(f.Instrument, a.Balance.Name), At: f.At})
+}
+
+func (a *account) addTo(t *tube, f fact.Fact) {
+	v := f.Quantity.In("mL")
+	n := a.measure(Ingredient{}, v).Dispensed(v, f.ID)
+	if f.Choice == choiceAcid {
+		t.acid = t.acid.Plus(n)
+	} else {
+		t.base = t.base.Plus(n)
+	}
+	t.adjusting = false
+	if t.mark != "" {
+		t.after, t.final = t.after.Plus(n), nil
+		return
+	}
+	a.additions++
+}
+
+// decide follows a decision.
+func (a *account) decide(t *tube, part int, f fact.Fact) {
+	step := map[string]string{choiceAdjust: "read", choiceLeave: "read", choiceReadOn: "read", choiceKeepPast: "mark", choiceKeep: "final"}[f.Choice]
+	switch f.Choice {
+	case choiceAdjust:
+		t.adjusting, t.settled = true, false
+	case choiceLeave:
+		t.settled, t.adjusting = true, false
+	case choiceReadOn:
+		t.settled, t.adjusting = false, false
+		if n := len(t.readings); n > 0 {
+			t.readings = t.readings[:n-1]
+		}
+	case choiceKeepPast:
+		t.keptPast = true
+	case choiceKeep:
+		t.kept = true
+	case run.ChoiceStartAgain:
+		a.reason = run.GivenUp(f)
+	}
+	if f.Choice == choiceAdjust && t.mark != "" {
+		step = "final"
+	}
+	if step != "" {
+		a.notes.Add(stepOf(step, part), f.ID)
+	}
+}
+
+// uncalibrated is how far a meter may be off that was not calibrated here, ± pH (common
+// practice).
+const uncalibrated = 0.1
+
+// reading is the pH of a reading.
+func (a *account) reading(f fact.Fact) read {
+	m := a.meter()
+	x := m.Read(f, a.MadeAt)
+	got := read{id: f.ID, celsius: x.Celsius, shown: electrode.Shown(*f.Quantity)}
+	if a.Probe == nil {
+		got.pH = uncertain.WithLimits(f.Quantity.Value, uncalibrated, uncertain.RectangularShape, uncertain.Source{
+			ID: "meter", Label: "meter", Basis: "not calibrated here, ±0.1, rectangular"})
+		return got
+	}
+	c := a.Probe.Calibration
+	got.pH = c.PH(x)
+	got.verdicts = c.Doubts(x, got.pH.Value, f.At, a.Probe.At, a.Thresholds)
+	a.reads = append(a.reads, run.Reading{Instrument: cmp.Or(f.Instrument, m.Name), At: f.At})
+	return got
+}
+
+// full tells that everything that a tube is made of was taken.
+func (t *tube) full() bool {
+	for _, n := range t.taken {
+		if !(n.Value > 0) {
+			return false
+		}
+	}
+	return true
+}
+
+// last is the reading that stands.
+func (t *tube) last() (read, bool) {
+	switch n := len(t.readings); {
+	case t.final != nil:
+		return *t.final, true
+	case n > 0:
+		return t.readings[n-1], true
+	}
+	return read{}, false
+}
+
+// beaker is how much there is before the mark, in mL: water to 40 %, and what was added.
+func (a *account) beaker(t *tube) float64 {
+	v := beakerShare * a.Volume
+	for k, i := range a.ingredients() {
+		if i.Liquid() {
+			v += t.taken[k].Value
+		}
+	}
+	return math.Min(v+t.acid.Value+t.base.Value, a.Volume)
+}
+
+const beakerShare = 0.4
+
+// pastMark is how far past the mark a flask is when it is kept all the same: a hundredth
+// too much, or nothing, or two (common practice).
+const pastMark = 0.01
+
+// contents is the volume of a finished tube in mL.
+func (a *account) contents(t *tube) uncertain.Number {
+	flask, err := a.flask()
+	if err != nil { // the recipe was checked
+		return exact(a.Volume)
+	}
+	v := flask.Filled(t.filling)
+	if t.mark == choicePast {
+		v = v.Times(uncertain.WithLimits(1+pastMark, pastMark, uncertain.RectangularShape, uncertain.Source{
+			ID: "past the mark " + t.filling, Label: "past the mark", Basis: "0 to 2 % more, rectangular"}))
+	}
+	return v.Plus(t.after)
+}
+
+// mixture is what a tube holds in a volume at a temperature.
+func (a *account) mixture(t *tube, volume uncertain.Number, celsius float64) equilibrium.Mixture {
+	var n [3]uncertain.Number
+	for k, i := range a.ingredients() {
+		taken := t.taken[k]
+		if !(taken.Value > 0) { // as planned, until it is taken
+			taken = a.plannedTake(i, i.For(t.plan.Takes[k].mol), "planned "+strconv.Itoa(k))
+		}
+		n[k] = i.Amount(taken)
+	}
+	m := a.Mixture(n[0], n[1], n[2], volume, temperature(celsius))
+	add := func(ion string, charge int, mL uncertain.Number, molar float64) {
+		if mL.Value > 0 {
+			strength := uncertain.New(molar, strongLimits*molar, uncertain.Source{ID: "strength " + ion, Label: "acid or base added", Basis: "±2 % (k = 1)"})
+			m.AddIon(ion, charge, mL.Times(strength).Over(volume))
+		}
+	}
+	add("Cl-", -1, t.acid, a.StrongAcid)
+	add("Na+", 1, t.base, a.StrongBase)
+	return m
+}
+
+// strongLimits is how well the acid and base at the bench are known, as a fraction.
+const strongLimits = 0.02
+
+// made is what a tube is made of, as it is believed.
+func (a *account) made(t *tube, volume, celsius float64) Made {
+	m := Made{StrongAcid: t.acid.Value * a.StrongAcid / 1000, StrongBase: t.base.Value * a.StrongBase / 1000, Volume: volume, Celsius: celsius}
+	to := []*float64{&m.Acid, &m.Base, &m.Salt}
+	for k, i := range a.ingredients() {
+		*to[k] = i.Amount(t.taken[k]).Value
+	}
+	return m
+}
+
+// goal is the pH that a finished tube should have at a temperature.
+func (a *account) goal(t *tube, celsius float64) float64 {
+	at, err := a.planned(t.plan.mix, celsius).Solver()
+	use, useErr := a.planned(t.plan.mix, a.Celsius).Solver()
+	if err != nil || useErr != nil {
+		return t.target
+	}
+	return t.target + at.Solve().PH - use.Solve().PH
+}
+
+// doubtful tells that the meter may be off: it was not calibrated, or its reading is in doubt.
+func (a *account) doubtful(got read) bool { return a.Probe == nil || len(got.verdicts) > 0 }
+
+// row is a tube as the screen shows it.
+func (a *account) row(t *tube) Row {
+	volume := a.contents(t)
+	atBench := t.mark == "" && a.single()
+	if atBench && a.watered {
+		volume = exact(a.beaker(t))
+	}
+	got, isRead := t.last()
+	celsius := a.MadeAt
+	if isRead {
+		celsius = got.celsius
+	}
+	m := a.mixture(t, volume, celsius)
+	row := Row{Target: t.target}
+	pH, err := m.PH()
+	if err != nil {
+		return row
+	}
+	row.Reckoned = figure.New("reckoned", "pH reckoned", "", pH).As(figure.PH)
+	if !isRead {
+		return row
+	}
+	shown := figure.New("measured", "pH read", "", got.pH).As(figure.PH)
+	row.Measured = &shown
+	goal := a.goal(t, got.celsius)
+	row.Error = signedPercent((got.pH.Value - goal) / goal)
+	if t.full() {
+		if d, err := a.Diagnose(a.made(t, volume.Value, got.celsius), pH, got.pH, a.doubtful(got)); err == nil {
+			row.Diagnosis = &d
+		}
+	}
+	if atBench {
+		if advice, err := a.Advise(m, volume.Value, got.pH.Value, goal); err == nil {
+			row.Advice = &advice
+		}
+	}
+	return row
+}
+
+func signedPercent(x float64) string {
+	text := quantity.Digits(100*x, 1)
+	if x > 0 {
+		text = "+" + text
+	}
+	return text + " %"
+}
+
+// away is how far the reading of a tube lies from what it should be.
+func (a *account) away(t *tube, got read) float64 { return got.pH.Value - a.goalNow(t, got) }
+
+// goalNow is the pH to come to now: in the beaker, or in the finished tube.
+func (a *account) goalNow(t *tube, got read) float64 {
+	goal := a.goal(t, got.celsius)
+	if t.mark != "" || !a.single() {
+		return goal
+	}
+	volume := a.beaker(t)
+	m := a.mixture(t, exact(volume), got.celsius)
+	advice, err := a.Advise(m, volume, got.pH.Value, goal)
+	if err != nil {
+		return goal
+	}
+	return advice.Goal
+}
+
+// closeEnough tells that a reading needs nothing done.
+func (a *account) closeEnough(t *tube, got read) bool {
+	return math.Abs(a.away(t, got)) <= a.Thresholds.Of(RuleClose)
+}

@@ -1,0 +1,349 @@
+package buffer
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/substance"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Question is what people ask: a pH, how strong, how much, at which temperature.
+type Question struct {
+	Target  float64 `json:"target"`
+	Celsius float64 `json:"celsius"`
+	// MadeAt in °C; nil makes it at the temperature of use.
+	MadeAt        *float64          `json:"madeAt,omitempty"`
+	Concentration quantity.Quantity `json:"concentration"`
+	// Basis is a word of rule B-4; nil takes that of the lab.
+	Basis  *int              `json:"basis,omitempty"`
+	Volume quantity.Quantity `json:"volume"`
+	// Strength that an inert salt brings it up to, in mol/L; 0 leaves it.
+	Strength float64 `json:"strength,omitempty"`
+	// System is the key of the one that was chosen, Route the place of its route; empty and 0
+	// take the first.
+	System string `json:"system,omitempty"`
+	Route  int    `json:"route,omitempty"`
+	// Targets are further values of pH from the same two stocks: a row of buffers.
+	Targets []float64 `json:"targets,omitempty"`
+
+	// What the lab puts in: systems of its own, what can be taken, and its rules.
+	Systems    []equilibrium.System  `json:"systems,omitempty"`
+	Shelf      []Ingredient          `json:"shelf,omitempty"`
+	Substances []substance.Substance `json:"substances,omitempty"`
+	Lab
+}
+
+// Candidate is a system that could serve.
+type Candidate struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	Pair string `json:"pair"` // “H2PO4-/HPO4^2-”
+	// PKa at the temperature of use, Away how far the target lies from it.
+	PKa  float64 `json:"pKa"`
+	Away float64 `json:"away"`
+	// Beta is the buffer capacity at the target, in mol/L per pH; ByDegree how far the pH
+	// moves by °C.
+	Beta     float64 `json:"beta"`
+	ByDegree float64 `json:"byDegree"`
+	Signal   string  `json:"signal"` // of the graver of its ingredients
+	// Routes is how many ways there are to make it, OnShelf whether one takes stocks at hand.
+	Routes  int  `json:"routes"`
+	OnShelf bool `json:"onShelf"`
+	score   float64
+}
+
+// Route is a way to make a buffer.
+type Route struct {
+	Acid  Ingredient `json:"acid"`
+	Base  Ingredient `json:"base"`
+	Title string     `json:"title"`
+	// What of each is taken, for the first target.
+	AcidAmount string `json:"acidAmount"`
+	BaseAmount string `json:"baseAmount"`
+	Problem    string `json:"problem,omitempty"`
+}
+
+// Answer is a design.
+type Answer struct {
+	Candidates []Candidate `json:"candidates"`
+	Routes     []Route     `json:"routes"`
+	Design     Design      `json:"design"`
+}
+
+// reach is how far beyond its pKa a system is offered at all, in pH.
+const reach = 2.0
+
+// maxRoutes is how many ways of making one buffer are told.
+const maxRoutes = 8
+
+// Solve finds systems and routes for a question. An error is a verdict.Problems with JSON
+// pointers into the question.
+func Solve(q Question) (Answer, error) {
+	r, err := q.request()
+	if err != nil {
+		return Answer{}, err
+	}
+	a := Answer{}
+	systems := append(slices.Clone(q.Systems), equilibrium.Systems()...)
+	pool := q.pool()
+	byKey := map[string][]Ingredient{}
+	for _, i := range pool {
+		if c, ok := i.Compound(); ok && len(c.Units) == 1 {
+			key := c.Units[0].System.Key
+			byKey[key] = append(byKey[key], i)
+		}
+	}
+	strong := strongOnes(pool)
+	for _, s := range systems {
+		if c, ok := q.candidate(r, s, byKey[s.Key], strong); ok {
+			a.Candidates = append(a.Candidates, c)
+		}
+	}
+	slices.SortStableFunc(a.Candidates, func(x, y Candidate) int { return cmp.Compare(x.score, y.score) })
+	if len(a.Candidates) == 0 {
+		return a, verdict.Problems{{Field: "/target", Reason: fmt.Sprintf("no system in the library buffers at pH %.2f: a strong acid or base alone does, below 2 or above 12", q.Target)}}
+	}
+	key := q.System
+	if key == "" {
+		for _, c := range a.Candidates {
+			if c.Routes > 0 {
+				key = c.Key
+				break
+			}
+		}
+	}
+	at := slices.IndexFunc(systems, func(s equilibrium.System) bool { return s.Key == key })
+	if at < 0 {
+		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf("no system “%s” in the library", key)}}
+	}
+	r.System = systems[at]
+	routes := r.routes(byKey[key], strong)
+	if len(routes) == 0 {
+		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf(
+			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Name)}}
+	}
+	if q.Route < 0 || q.Route >= len(routes) {
+		return a, verdict.Problems{{Field: "/route", Reason: fmt.Sprintf("there are %d ways to make it, counted from 0", len(routes))}}
+	}
+	a.Routes = routes
+	r.Acid, r.Base = routes[q.Route].Acid, routes[q.Route].Base
+	if err := r.row(); err != nil {
+		return a, err
+	}
+	a.Design, err = r.design()
+	return a, err
+}
+
+// pool lists what can be taken: stocks on the shelf, and substances.
+func (q Question) pool() []Ingredient {
+	list := slices.Clone(q.Shelf)
+	substances := q.Substances
+	if substances == nil {
+		substances = substance.Library()
+	}
+	for _, s := range substances {
+		list = append(list, Ingredient{Substance: s})
+	}
+	return list
+}
+
+// strongPair are the strong acids and bases that a buffer is brought to its pH with.
+type strongPair struct{ acids, bases []Ingredient }
+
+// strongOnes takes those out that carry one proton or hydroxide and nothing that gets in the
+// way: hydrochloric acid, the hydroxides of sodium and potassium.
+func strongOnes(pool []Ingredient) strongPair {
+	var s strongPair
+	for _, i := range pool {
+		c, ok := i.Compound()
+		if !ok || len(c.Ions) != 1 {
+			continue
+		}
+		switch c.Formula {
+		case "HCl":
+			s.acids = append(s.acids, i)
+		case "NaOH", "KOH":
+			s.bases = append(s.bases, i)
+		}
+	}
+	return s
+}
+
+// candidate judges a system for the target; ok is false when it is out of reach.
+func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, strong strongPair) (c Candidate, ok bool) {
+	step, pKa := s.Step(q.Target, q.Celsius)
+	c = Candidate{Key: s.Key, Name: s.Name, Pair: s.Form(step) + "/" + s.Form(step+1), PKa: pKa, Away: q.Target - pKa}
+	if math.Abs(c.Away) > reach {
+		return c, false
+	}
+	m := equilibrium.Mixture{Celsius: uncertain.Exact(q.Celsius), Model: r.Model, Amounts: []equilibrium.Amount{{System: s, C: uncertain.Exact(r.Concentration)}}}
+	solver, err := m.Solver()
+	if err != nil {
+		return c, false
+	}
+	_, base := solver.At(q.Target)
+	c.Beta = solver.Capacity(nil).Total
+	// The same composition, a degree warmer: its strong ions stay.
+	m.AddIon("Na+", 1, uncertain.Exact(math.Max(0, base)))
+	m.AddIon("Cl-", -1, uncertain.Exact(math.Max(0, -base)))
+	m.Celsius = uncertain.Exact(q.Celsius + 1)
+	if warmer, err := m.Solver(); err == nil {
+		c.ByDegree = warmer.Solve().PH - q.Target
+	}
+	pairs := pairsOf(s, own, strong, q.Target, q.Celsius)
+	c.Routes = min(len(pairs), maxRoutes)
+	for _, p := range pairs {
+		c.OnShelf = c.OnShelf || p.Acid.Bottle != "" || p.Base.Bottle != ""
+	}
+	c.score = math.Abs(c.Away) + 5*math.Abs(c.ByDegree)
+	if len(pairs) > 0 {
+		c.Signal = substance.Signal(append(slices.Clone(pairs[0].Acid.Substance.Hazards), pairs[0].Base.Substance.Hazards...))
+	}
+	if c.Signal == "Danger" {
+		c.score += 0.2
+	}
+	if !c.OnShelf {
+		c.score += 0.2
+	}
+	if len(pairs) == 0 {
+		c.score += 10
+	}
+	return c, true
+}
+
+// lost is how many protons each unit of a system has given off in an ingredient.
+func lost(i Ingredient, key string) float64 {
+	c, _ := i.Compound()
+	return c.Lost() / units(c, key)
+}
+
+// pairsOf lists the pairs of ingredients between which a target lies, the simplest first:
+// two neighbouring forms, then a form with a strong acid or base.
+func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, celsius float64) []Route {
+	step, _ := s.Step(target, celsius)
+	type ranked struct {
+		Route
+		rank float64
+	}
+	var list []ranked
+	add := func(acid, base Ingredient, rank float64) {
+		for _, i := range []Ingredient{acid, base} {
+			switch {
+			case i.Bottle != "":
+				rank -= 1.5 // at hand
+			case i.Substance.Class == substance.Primary:
+				rank -= 0.2
+			case i.Substance.Hygroscopic && !i.Liquid():
+				rank += 0.3
+			}
+			if i.Substance.Signal == "Danger" {
+				rank += 0.2
+			}
+			if i.Substance.Liquid {
+				rank += 0.4 // concentrated: in the hood
+			}
+		}
+		list = append(list, ranked{Route{Acid: acid, Base: base, Title: acid.String() + " with " + base.String()}, rank})
+	}
+	middle := float64(step) + 0.5
+	for _, i := range own {
+		at := lost(i, s.Key)
+		if at < middle {
+			for _, j := range own {
+				if other := lost(j, s.Key); other > middle {
+					// alike forms of the cation are simpler than a mixture of sodium and potassium
+					add(i, j, (middle-at)+(other-middle)-1)
+				}
+			}
+			for _, b := range strong.bases {
+				add(i, b, (middle-at)+0.5)
+			}
+		}
+		if at > middle {
+			for _, a := range strong.acids {
+				add(a, i, (at-middle)+0.5)
+			}
+		}
+	}
+	slices.SortStableFunc(list, func(a, b ranked) int { return cmp.Compare(a.rank, b.rank) })
+	routes := make([]Route, 0, len(list))
+	for _, x := range list {
+		routes = append(routes, x.Route)
+	}
+	return routes
+}
+
+// routes are the ways to make the buffer with what each takes.
+func (r Request) routes(own []Ingredient, strong strongPair) []Route {
+	list := pairsOf(r.System, own, strong, r.Target, r.Celsius)
+	var routes []Route
+	for _, route := range list {
+		if len(routes) == maxRoutes {
+			break
+		}
+		of := r.Recipe
+		of.Acid, of.Base = route.Acid, route.Base
+		c, err := of.compose(r.Target)
+		if err != nil {
+			route.Problem = err.Error()
+			routes = append(routes, route)
+			continue
+		}
+		litres := r.Volume / 1000
+		route.AcidAmount, route.BaseAmount = r.say(route.Acid, c.Acid*litres), r.say(route.Base, c.Base*litres)
+		if of.liquids(c) > 1 {
+			route.Problem = "the stocks are too thin: they would take more than the whole volume"
+		}
+		routes = append(routes, route)
+	}
+	return routes
+}
+
+// liquids is which part of the volume the stocks take.
+func (r Recipe) liquids(c Composition) float64 {
+	part := 0.0
+	if r.Acid.Liquid() {
+		part += c.Acid / r.Acid.Molarity().Value
+	}
+	if r.Base.Liquid() {
+		part += c.Base / r.Base.Molarity().Value
+	}
+	if r.Salt != nil && r.Salt.Liquid() {
+		part += c.Salt / r.Salt.Molarity().Value
+	}
+	return part
+}
+
+// say writes what is taken of an ingredient for so many mol.
+func (r Request) say(i Ingredient, mol float64) string {
+	amount := i.For(mol)
+	if i.Liquid() {
+		return quantity.Digits(amount, 2) + " mL"
+	}
+	return quantity.Digits(amount, r.Balance.Decimals()) + " g"
+}
+
+func trim(x float64) string { return strings.TrimSpace(quantity.Digits(roundTo(x, 4), -1)) }
+
+// roundTo rounds to significant digits.
+func roundTo(x float64, digits int) float64 {
+	if x == 0 {
+		return 0
+	}
+	p := math.Pow(10, float64(digits)-math.Ceil(math.Log10(math.Abs(x))))
+	return math.Round(x*p) / p
+}
+
+// flask is the one that the buffer is made in.
+func (r Request) flask() (glassware.Flask, error) {
+	f, _, err := glassware.Flasks(r.Glass).For(r.Volume, r.FlaskClass)
+	return f, err
+}

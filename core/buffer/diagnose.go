@@ -1,0 +1,297 @@
+package buffer
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/formula"
+	"vialbench/core/substance"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Made is what a buffer was made of, as it is believed: amounts in mol, a volume in mL.
+type Made struct {
+	Acid       float64 `json:"acid"`
+	Base       float64 `json:"base"`
+	Salt       float64 `json:"salt"`
+	StrongAcid float64 `json:"strongAcid"` // added to bring it to its pH
+	StrongBase float64 `json:"strongBase"`
+	Volume     float64 `json:"volume"`
+	Celsius    float64 `json:"celsius"`
+	// Carbonic is carbon dioxide that was taken up, in mol.
+	Carbonic float64 `json:"carbonic"`
+}
+
+// Cause is a slip, or two together, that explains a pH.
+type Cause struct {
+	Slips    []string `json:"slips"`
+	Sentence string   `json:"sentence"`
+	// PH is what it would give, Misfit how far the reading lies from that, in standard
+	// uncertainties.
+	PH     float64 `json:"pH"`
+	Misfit float64 `json:"misfit"`
+	// Remedy says what can still be done.
+	Remedy string `json:"remedy"`
+	score  float64
+}
+
+// Diagnosis says why a pH came out where it did.
+type Diagnosis struct {
+	// Predicted is the pH of what was made, with its standard uncertainty together with that of
+	// the reading; Difference is how far the reading lies from it.
+	Predicted  float64 `json:"predicted"`
+	U          float64 `json:"u"`
+	Difference float64 `json:"difference"`
+	// Explained tells that the reading is within what balance, glass, constants and meter explain.
+	Explained bool    `json:"explained"`
+	Causes    []Cause `json:"causes"`
+}
+
+// slip is something that goes wrong: what is in the flask instead.
+type slip struct {
+	id, sentence string
+	// weight is how common it is beside the others (common practice).
+	weight float64
+	made   func(Made) Made
+	// shift of the reading itself, with its own standard uncertainty.
+	offMeter float64
+	// heavy tells that what was made has another strength than the label will say.
+	heavy bool
+}
+
+// slips that a recipe can suffer.
+func (r Request) slips(doubtfulMeter bool) []slip {
+	var list []slip
+	add := func(id string, weight float64, heavy bool, sentence string, made func(Made) Made) {
+		list = append(list, slip{id: id, sentence: sentence, weight: weight, made: made, heavy: heavy})
+	}
+	a, b := r.Acid, r.Base
+	ca, okA := a.Compound()
+	cb, okB := b.Compound()
+	pair := okA && okB && units(ca, r.System.Key) > 0 && units(cb, r.System.Key) > 0
+	if pair {
+		add("ratio", 1, false, "The ratio is upside down: as much "+a.Substance.Name+" was taken as was meant of "+b.Substance.Name+", and the other way round.",
+			func(m Made) Made { m.Acid, m.Base = m.Base, m.Acid; return m })
+		for step := range r.System.Constants {
+			if at, _ := r.System.Step(r.Target, r.Celsius); step == at {
+				continue
+			}
+			pKa := r.System.Constants[step].At(r.Celsius)
+			base := 1 / (1 + math.Pow(10, pKa-r.Target))
+			add(fmt.Sprintf("pKa %d", step+1), 0.2, false, fmt.Sprintf("It was reckoned with the wrong pKa, %.2f.", pKa), func(m Made) Made {
+				total := m.Acid*units(ca, r.System.Key) + m.Base*units(cb, r.System.Key)
+				m.Acid, m.Base = total*(1-base)/units(ca, r.System.Key), total*base/units(cb, r.System.Key)
+				return m
+			})
+		}
+	}
+	for role, i := range map[string]Ingredient{"acid": a, "base": b} {
+		name := i.Substance.Name
+		scale := func(factor float64) func(Made) Made {
+			return func(m Made) Made {
+				if role == "acid" {
+					m.Acid *= factor
+				} else {
+					m.Base *= factor
+				}
+				return m
+			}
+		}
+		add("no "+role, 0.4, true, name+" was left out.", scale(0))
+		add("twice "+role, 0.3, true, name+" went in twice.", scale(2))
+		if i.Liquid() {
+			add("strong "+role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as strong: %s for %s mol/L.", name, trim(10*i.Molarity().Value), trim(i.Molarity().Value)), scale(10))
+			add("weak "+role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as thin: %s for %s mol/L.", name, trim(i.Molarity().Value/10), trim(i.Molarity().Value)), scale(0.1))
+			continue
+		}
+		for _, other := range hydrates(i.Substance) {
+			add("hydrate "+role+" "+other.text, 0.8, true, fmt.Sprintf("The bottle held %s, not %s.", other.text, i.Substance.Formula), scale(other.factor))
+		}
+	}
+	if r.swapped() {
+		add("acid for base", 0.4, true, "Acid was taken for base, or base for acid.", func(m Made) Made {
+			if cb.Strong() > 0 {
+				m.StrongAcid, m.Base = m.StrongAcid+m.Base, 0
+			} else {
+				m.StrongBase, m.Acid = m.StrongBase+m.Acid, 0
+			}
+			return m
+		})
+	}
+	add("adjusted the wrong way", 0.6, false, "Acid was added for base, or base for acid, when it was brought to its pH.",
+		func(m Made) Made { m.StrongAcid, m.StrongBase = m.StrongBase, m.StrongAcid; return m })
+	add("past the mark", 0.3, true, "The flask was filled far past the mark, by a tenth.", func(m Made) Made { m.Volume *= 1.1; return m })
+	add("air", 0.3, false, "It took up carbon dioxide, half a millimole in a litre.",
+		func(m Made) Made { m.Carbonic += 0.5e-6 * m.Volume; return m })
+	for _, degrees := range []float64{-10, 10} {
+		add(fmt.Sprintf("%+g °C", degrees), 0.2, false, fmt.Sprintf("It was %s °C, not %s °C, when it was read.", trim(r.MadeAt+degrees), trim(r.MadeAt)),
+			func(m Made) Made { m.Celsius += degrees; return m })
+	}
+	if doubtfulMeter {
+		list = append(list, slip{id: "meter", weight: 0.5, sentence: "The meter is off: calibrate it, and read again.", offMeter: 0.15, made: func(m Made) Made { return m }})
+	}
+	slices.SortStableFunc(list, func(a, b slip) int { return strings.Compare(a.id, b.id) }) // maps have no order
+	return list
+}
+
+// swapped tells that one of the ingredients is a strong acid or base.
+func (r Request) swapped() bool {
+	for _, i := range []Ingredient{r.Acid, r.Base} {
+		if c, ok := i.Compound(); ok && c.Strong() != 0 {
+			return true
+		}
+	}
+	return false
+}
+
+type hydrate struct {
+	text   string
+	factor float64 // of the amount, when the same mass is taken
+}
+
+// hydrates are the other forms of a solid that stand on a shelf.
+func hydrates(s substance.Substance) []hydrate {
+	meant, err := formula.Parse(s.Formula)
+	if err != nil {
+		return nil
+	}
+	dry, err := meant.WithWaters(0)
+	if err != nil {
+		return nil
+	}
+	var list []hydrate
+	for _, other := range substance.Library() {
+		f, err := formula.Parse(other.Formula)
+		if err != nil || other.Liquid || f.Waters() == meant.Waters() {
+			continue
+		}
+		if d, err := f.WithWaters(0); err == nil && d.String() == dry.String() {
+			list = append(list, hydrate{f.String(), meant.MolarMass().Value / f.MolarMass().Value})
+		}
+	}
+	return list
+}
+
+// mixture is what was made, with exact amounts.
+func (r Request) mixture(m Made) equilibrium.Mixture {
+	x := r.Mixture(exact(m.Acid), exact(m.Base), exact(m.Salt), exact(m.Volume), exact(m.Celsius))
+	perLitre := 1000 / m.Volume
+	if m.StrongAcid > 0 {
+		x.AddIon("Cl-", -1, exact(m.StrongAcid*perLitre))
+	}
+	if m.StrongBase > 0 {
+		x.AddIon("Na+", 1, exact(m.StrongBase*perLitre))
+	}
+	if carbonic, ok := equilibrium.Find("carbonic"); ok && m.Carbonic > 0 {
+		x.AddSystem(carbonic, exact(m.Carbonic*perLitre))
+	}
+	return x
+}
+
+func exact(x float64) uncertain.Number { return uncertain.Exact(x) }
+
+// mostCauses is how many causes are named.
+const mostCauses = 5
+
+// pairWeight is how common two slips at once are beside one (common practice).
+const pairWeight = 0.02
+
+// Diagnose simulates every slip, singly and in pairs, and ranks those that explain a pH. u
+// is the standard uncertainty of the reading; predicted is the pH of what was made, with
+// its own. doubtfulMeter tells that the meter may be off. An error is a verdict.Problems.
+func (r Request) Diagnose(made Made, predicted, measured uncertain.Number, doubtfulMeter bool) (Diagnosis, error) {
+	var p verdict.Problems
+	if !(made.Volume > 0) {
+		p.Add("/made/volume", "the volume is above zero, in mL")
+	}
+	if !(measured.Value >= -2 && measured.Value <= 16) {
+		p.Add("/measured", "a meter shows pH −2 to 16")
+	}
+	if len(p) > 0 {
+		return Diagnosis{}, p
+	}
+	u := math.Hypot(predicted.U(), measured.U())
+	limit := r.Thresholds.Of(RuleMiss)
+	d := Diagnosis{Predicted: predicted.Value, U: u, Difference: measured.Value - predicted.Value, Causes: []Cause{}}
+	if d.Explained = math.Abs(d.Difference) <= limit*u; d.Explained {
+		return d, nil
+	}
+	list := r.slips(doubtfulMeter)
+	try := func(weight float64, slips ...slip) {
+		m, off, heavy := made, 0.0, false
+		c := Cause{}
+		var words []string
+		for _, s := range slips {
+			m, off, heavy = s.made(m), math.Hypot(off, s.offMeter), heavy || s.heavy
+			weight *= s.weight
+			c.Slips, words = append(c.Slips, s.id), append(words, s.sentence)
+		}
+		if m == made && off == 0 || !within(m) {
+			return
+		}
+		solver, err := r.mixture(m).Solver()
+		if err != nil {
+			return
+		}
+		c.PH = solver.Solve().PH
+		c.Misfit = math.Abs(measured.Value-c.PH) / math.Hypot(u, off)
+		if c.Misfit > limit {
+			return
+		}
+		c.score = weight * math.Exp(-c.Misfit*c.Misfit/2) * u / math.Hypot(u, off)
+		c.Sentence = strings.Join(words, " And: ")
+		c.Remedy = r.remedy(m, heavy, off > 0)
+		d.Causes = append(d.Causes, c)
+	}
+	for i, s := range list {
+		try(1, s)
+		for _, other := range list[i+1:] {
+			try(pairWeight, s, other)
+		}
+	}
+	slices.SortStableFunc(d.Causes, func(a, b Cause) int { return cmp.Compare(b.score, a.score) })
+	d.Causes = d.Causes[:min(len(d.Causes), mostCauses)]
+	return d, nil
+}
+
+// within tells whether what was made can be dissolved in water at all, and read.
+func within(m Made) bool {
+	return m.Acid+m.Base >= 0 && 1000*(m.Acid+m.Base)/m.Volume < 15 &&
+		m.Celsius >= equilibrium.MinTemperature && m.Celsius <= equilibrium.MaxTemperature
+}
+
+// mostExtra is how much more than the flask a remedy may add, as a fraction: what that
+// does to the concentration is less than anybody asks of a buffer.
+const mostExtra = 0.02
+
+// remedy says what can be done with what is in the flask.
+func (r Request) remedy(m Made, heavy, meter bool) string {
+	switch {
+	case meter:
+		return "Calibrate, and read it again before anything is added."
+	case heavy:
+		return "Begin again: its strength is not what the label would say."
+	}
+	s, err := r.mixture(m).Solver()
+	if err != nil {
+		return "Begin again."
+	}
+	is := s.Solve().PH
+	_, wanted := s.At(r.Target)
+	_, has := s.At(is)
+	mmol := (wanted - has) * m.Volume
+	strength := r.StrongBase
+	if mmol < 0 {
+		strength = r.StrongAcid
+	}
+	add := math.Abs(mmol) / strength
+	if add > mostExtra*m.Volume {
+		return fmt.Sprintf("Begin again: it would take %s of %s.", mL(add), r.with(mmol < 0))
+	}
+	return fmt.Sprintf("Add %s of %s, in two portions.", mL(add), r.with(mmol < 0))
+}

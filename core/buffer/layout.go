@@ -1,0 +1,413 @@
+package buffer
+
+import (
+	"fmt"
+	"math"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/figure"
+	"vialbench/core/formula"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+	"vialbench/core/working"
+)
+
+// Take is how much is taken of an ingredient.
+type Take struct {
+	Name   string `json:"name"`
+	Amount string `json:"amount"`
+	mol    float64
+}
+
+// Line is one buffer of a design.
+type Line struct {
+	Target float64 `json:"target"`
+	Takes  []Take  `json:"takes"`
+	// Figures are its pH, ionic strength and capacity, as planned.
+	Figures []figure.Figure `json:"figures"`
+	// Made is the pH to make it to, at the temperature of making.
+	Made string `json:"made"`
+	// Diluted is the pH after dilution by two.
+	Diluted string `json:"diluted"`
+	mix     Composition
+}
+
+// Estimate is that by Henderson and Hasselbalch.
+type Estimate struct {
+	// Ratio of base to acid, and the pH that its recipe would have by the full balance.
+	Ratio   string       `json:"ratio"`
+	PH      string       `json:"pH"`
+	Reasons []string     `json:"reasons"`
+	Line    working.Line `json:"line"`
+}
+
+// Landscape is buffer capacity and species against pH.
+type Landscape struct {
+	PH   []float64 `json:"pH"`
+	Beta []float64 `json:"beta"` // mol/L per pH
+	// Water is the part of water alone.
+	Water []float64 `json:"water"`
+	Forms []Form    `json:"forms"`
+	PKa   []float64 `json:"pKa"`
+	// Low and High bound the useful range.
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
+
+// Form is one of the system's, with its fraction at each pH.
+type Form struct {
+	Formula  []formula.Piece `json:"formula"`
+	Fraction []float64       `json:"fraction"`
+}
+
+// Design is what a plan comes to, as its page shows it.
+type Design struct {
+	Request   Request           `json:"request"`
+	Name      string            `json:"name"`
+	Flask     glassware.Flask   `json:"flask"`
+	Lines     []Line            `json:"lines"`
+	Estimate  Estimate          `json:"estimate"`
+	Landscape Landscape         `json:"landscape"`
+	Verdicts  []verdict.Verdict `json:"verdicts"`
+}
+
+func (r Request) design() (Design, error) {
+	d := Design{Request: r, Verdicts: []verdict.Verdict{}}
+	if err := r.check(); err != nil {
+		return d, err
+	}
+	flask, err := r.flask()
+	if err != nil {
+		return d, verdict.Problems{{Field: "/volume", Reason: err.Error()}}
+	}
+	d.Flask, d.Name = flask, r.name()
+	for _, pH := range r.targets() {
+		line, err := r.line(pH)
+		if err != nil {
+			return d, err
+		}
+		d.Lines = append(d.Lines, line)
+	}
+	d.Estimate = r.estimate(d.Lines[0].mix)
+	d.Landscape = r.landscape()
+	d.Verdicts = append(d.Verdicts, r.judge(d.Lines)...)
+	return d, nil
+}
+
+// line plans one buffer.
+func (r Request) line(pH float64) (Line, error) {
+	c, err := r.compose(pH)
+	if err != nil {
+		return Line{}, err
+	}
+	if part := r.liquids(c); part > 1 {
+		return Line{}, verdict.Problems{{Field: "/concentration", Reason: fmt.Sprintf(
+			"the stocks would take %.0f %% of the flask for pH %.2f: at most %s mol/L can be made of them",
+			100*part, pH, trim(roundTo(0.98*r.Concentration/part, 3)))}}
+	}
+	l := Line{Target: pH, mix: c, Figures: r.figures(r.planned(c, r.Celsius))}
+	for k, i := range r.ingredients() {
+		mol := c.of(k) * r.Volume / 1000
+		l.Takes = append(l.Takes, Take{Name: i.String(), Amount: r.say(i, mol), mol: mol})
+	}
+	made, err := r.planned(c, r.MadeAt).PH()
+	if err != nil {
+		return l, err
+	}
+	l.Made = quantity.Digits(made.Value, 2)
+	half, err := r.planned(c, r.Celsius).Scaled(uncertain.Exact(0.5)).PH()
+	l.Diluted = quantity.Digits(half.Value, 2)
+	return l, err
+}
+
+// of is the concentration of an ingredient, by its place.
+func (c Composition) of(k int) float64 { return [3]float64{c.Acid, c.Base, c.Salt}[k] }
+
+// ingredients are acid, base, and the salt when there is one.
+func (r Recipe) ingredients() []Ingredient {
+	list := []Ingredient{r.Acid, r.Base}
+	if r.Salt != nil {
+		list = append(list, *r.Salt)
+	}
+	return list
+}
+
+// planned is the mixture of a composition as it would be made with care.
+func (r Request) planned(c Composition, celsius float64) equilibrium.Mixture {
+	var n [3]uncertain.Number
+	for k, i := range r.ingredients() {
+		taken := r.plannedTake(i, i.For(c.of(k)*r.Volume/1000), fmt.Sprint(k))
+		n[k] = i.Amount(taken)
+	}
+	flask, _ := r.flask() //nolint:errcheck // checked before
+	return r.Mixture(n[0], n[1], n[2], flask.AtReference(), temperature(celsius))
+}
+
+// plannedTake is a mass or a volume as it is going to be taken.
+func (r Request) plannedTake(i Ingredient, amount float64, id string) uncertain.Number {
+	if i.Liquid() {
+		return r.measure(i, amount).Dispensed(amount, id)
+	}
+	return r.Balance.Net(amount, 0, id)
+}
+
+// measure is the glass that a liquid is measured with: a burette for what is to be exact.
+func (r Request) measure(_ Ingredient, mL float64) glassware.Item {
+	return glassware.Largest(glassware.Burette, mL, r.Glass)
+}
+
+// The figures of a buffer.
+const (
+	FigurePH       = "pH"
+	FigureTotal    = "total"
+	FigureStrength = "strength"
+	FigureCapacity = "capacity"
+)
+
+// figures are those of a mixture, at its own temperature.
+func (r Request) figures(m equilibrium.Mixture) []figure.Figure {
+	pH, err := m.PH()
+	if err != nil {
+		return nil
+	}
+	s, err := m.Solver()
+	if err != nil {
+		return nil
+	}
+	p := s.Solve()
+	beta := s.Capacity(nil).Total
+	// Strength and capacity go with the concentrations, and are known about as well.
+	total := r.total(m)
+	like := func(value float64) uncertain.Number { return total.Scale(value / total.Value) }
+	return []figure.Figure{
+		figure.New(FigurePH, "pH reckoned", "", pH).As(figure.PH),
+		figure.New(FigureTotal, r.countsWhat(), "mol/L", r.counted(m, total)).As(figure.Concentration),
+		figure.New(FigureCapacity, "buffer capacity", "mol/L", like(beta)).As(figure.Capacity),
+		figure.New(FigureStrength, "ionic strength", "mol/L", like(p.Strength)).As(figure.Strength),
+	}
+}
+
+// total is that of the system in all its forms, mol/L.
+func (r Request) total(m equilibrium.Mixture) uncertain.Number {
+	for _, a := range m.Amounts {
+		if a.System.Key == r.System.Key {
+			return a.C
+		}
+	}
+	return uncertain.Number{}
+}
+
+// countsWhat says what the concentration of the buffer counts.
+func (r Request) countsWhat() string {
+	if r.Basis == 0 {
+		return r.System.Base + ", all forms"
+	}
+	step, _ := r.System.Step(r.Target, r.Celsius)
+	return r.System.Form(step + r.Basis - 1)
+}
+
+// counted is the concentration of what the buffer is named by.
+func (r Request) counted(m equilibrium.Mixture, total uncertain.Number) uncertain.Number {
+	if r.Basis == 0 {
+		return total
+	}
+	s, err := m.Solver()
+	if err != nil {
+		return total
+	}
+	p := s.Solve()
+	step, _ := r.System.Step(r.Target, r.Celsius)
+	for _, x := range m.Species(s, p) {
+		if x.System == r.System.Key && x.Formula == r.System.Form(step+r.Basis-1) {
+			return total.Scale(x.Fraction)
+		}
+	}
+	return total
+}
+
+// estimate is what Henderson and Hasselbalch say, and why the full balance says otherwise.
+func (r Request) estimate(c Composition) Estimate {
+	step, pKa := r.System.Step(r.Target, r.Celsius)
+	ratio := math.Pow(10, r.Target-pKa)
+	e := Estimate{Ratio: quantity.Digits(ratio, max(0, 3-int(math.Floor(math.Log10(ratio))+1)))}
+	e.Line = working.Line{
+		Title: "Estimate by Henderson and Hasselbalch", Symbol: `\mathrm{pH}`,
+		Formula:     `\frac{[\mathrm{base}]}{[\mathrm{acid}]} = 10^{\,\mathrm{pH} - \mathrm{p}K_a}`,
+		Substituted: fmt.Sprintf(`\frac{[\mathrm{base}]}{[\mathrm{acid}]} = 10^{\,%.2f - %.3f}`, r.Target, pKa),
+		Result:      e.Ratio,
+		From:        []string{fmt.Sprintf("pKa of %s/%s at %s °C: %s", r.System.Form(step), r.System.Form(step+1), trim(r.Celsius), r.System.Source)},
+	}
+	// The recipe of the estimate, solved in full: so much of the system in each form, with the
+	// strong ions that keep it neutral.
+	total := c.Total
+	m := equilibrium.Mixture{Celsius: uncertain.Exact(r.Celsius), Model: r.Model,
+		Amounts: []equilibrium.Amount{{System: r.System, C: uncertain.Exact(total)}}}
+	charge := float64(step-r.System.Charge()) + ratio/(1+ratio)
+	m.AddIon("Na+", 1, uncertain.Exact(math.Max(0, charge*total)))
+	m.AddIon("Cl-", -1, uncertain.Exact(math.Max(0, -charge*total)))
+	s, err := m.Solver()
+	if err != nil {
+		return e
+	}
+	p := s.Solve()
+	e.PH = quantity.Digits(p.PH, 2)
+	ideal := m
+	ideal.Model = equilibrium.Ideal
+	si, err := ideal.Solver()
+	if err != nil {
+		return e
+	}
+	byActivity, byRest := p.PH-si.Solve().PH, si.Solve().PH-r.Target
+	if math.Abs(byActivity) >= 0.005 {
+		e.Reasons = append(e.Reasons, fmt.Sprintf("Activities, at an ionic strength of %s mol/L, move it by %s.", trim(roundTo(p.Strength, 2)), signed(byActivity)))
+	}
+	if math.Abs(byRest) >= 0.005 {
+		e.Reasons = append(e.Reasons, fmt.Sprintf("What water and the other steps take or give moves it by %s.", signed(byRest)))
+	}
+	return e
+}
+
+func signed(x float64) string {
+	if text := quantity.Digits(x, 2); x < 0 {
+		return text
+	}
+	return "+" + quantity.Digits(math.Abs(x), 2)
+}
+
+// landscapePoints is how many values of pH a landscape has.
+const landscapePoints = 141
+
+// landscape is the capacity of the system at its total, strong acid and base bringing it
+// to every pH.
+func (r Request) landscape() Landscape {
+	var l Landscape
+	low, high := 14.0, 0.0
+	for _, c := range r.System.Constants {
+		pKa := c.At(r.Celsius)
+		l.PKa = append(l.PKa, pKa)
+		low, high = math.Min(low, pKa-3), math.Max(high, pKa+3)
+	}
+	low, high = math.Max(0, math.Min(low, r.Target-2)), math.Min(14, math.Max(high, r.Target+2))
+	_, pKa := r.System.Step(r.Target, r.Celsius)
+	span := r.Thresholds.Of(RuleRange)
+	l.Low, l.High = pKa-span, pKa+span
+	m := equilibrium.Mixture{Celsius: uncertain.Exact(r.Celsius), Model: r.Model,
+		Amounts: []equilibrium.Amount{{System: r.System, C: uncertain.Exact(r.Concentration)}}}
+	s, err := m.Solver()
+	if err != nil {
+		return l
+	}
+	for j := range r.System.Protons() + 1 {
+		f, _ := formula.Parse(r.System.Form(j)) //nolint:errcheck // a test reads them all
+		l.Forms = append(l.Forms, Form{Formula: f.Pieces})
+	}
+	for i := range landscapePoints {
+		pH := low + (high-low)*float64(i)/(landscapePoints-1)
+		s.At(pH)
+		beta := s.Capacity(nil)
+		l.PH, l.Beta, l.Water = append(l.PH, pH), append(l.Beta, beta.Total), append(l.Water, beta.Water)
+		for j := range l.Forms {
+			l.Forms[j].Fraction = append(l.Forms[j].Fraction, s.Fraction(0, j))
+		}
+	}
+	return l
+}
+
+// judge says what is to be thought of a design.
+func (r Request) judge(lines []Line) []verdict.Verdict {
+	var list []verdict.Verdict
+	t := r.Thresholds
+	step, _ := r.System.Step(r.Target, r.Celsius)
+	for _, pH := range r.targets() {
+		step, pKa := r.System.Step(pH, r.Celsius)
+		if away := math.Abs(pH - pKa); away > t.Of(RuleRange) {
+			list = append(list, RuleRange.Says(verdict.Look, nil, "pH %.2f lies %.2f away from the pKa of %s/%s (%.2f): it hardly buffers there.",
+				pH, away, r.System.Form(step), r.System.Form(step+1), pKa))
+		}
+	}
+	acid, base := r.System.Form(step), r.System.Form(step+1)
+	s, m := r.solved(lines[0].mix, r.Celsius)
+	system := 0
+	for i, a := range m.Amounts {
+		if a.System.Key == r.System.Key {
+			system = i
+		}
+	}
+	p := s.Solve()
+	fa, fb := s.Fraction(system, step), s.Fraction(system, step+1)
+	more, less, ratio := base, acid, fb/fa
+	if ratio < 1 {
+		more, less, ratio = acid, base, 1/ratio
+	}
+	switch {
+	case ratio < 1.05:
+		list = append(list, RuleRatio.Says(verdict.Fine, nil, "About as much %s as %s: at the pKa it buffers best.", acid, base))
+	default:
+		list = append(list, RuleRatio.Says(verdict.Fine, nil, "%s times as much %s as %s, which is right for a pH %s.", trim(roundTo(ratio, 2)), more, less,
+			map[bool]string{true: "above the pKa at this ionic strength", false: "below the pKa at this ionic strength"}[more == base]))
+	}
+	if most := t.Of(equilibrium.RuleStrength); p.Strength > most {
+		list = append(list, equilibrium.RuleStrength.Says(verdict.Look, nil, "The ionic strength is %s mol/L: the pH reckoned is only a guide, bring it to pH with the meter.",
+			trim(roundTo(p.Strength, 2))))
+	}
+	beta := s.Capacity(nil).Total
+	if moves := -equilibrium.OpenCO2(r.Celsius) * carbonTaken(r.Target) / beta; math.Abs(moves) > t.Of(RuleAir) {
+		list = append(list, RuleAir.Says(verdict.Look, nil, "So thin that the carbon dioxide of the air moves it by %s: boiled water, a closed bottle, fresh every day.", signed(moves)))
+	}
+	if made := r.madePH(lines[0].mix); math.Abs(made-r.Target) > t.Of(RuleWarming) {
+		list = append(list, RuleWarming.Says(verdict.Look, nil, "Bring it to pH %.2f at %s °C: at %s °C that is the %.2f wanted.", made, trim(r.MadeAt), trim(r.Celsius), r.Target))
+	}
+	half := r.planned(lines[0].mix, r.Celsius).Scaled(uncertain.Exact(0.5))
+	if sh, err := half.Solver(); err == nil {
+		if moves := sh.Solve().PH - p.PH; math.Abs(moves) > t.Of(RuleDilution) {
+			list = append(list, RuleDilution.Says(verdict.Look, nil, "Diluted by two it moves by %s.", signed(moves)))
+		}
+	}
+	return append(append(list, r.judgeSolids(lines)...), r.judgeProbe()...)
+}
+
+// carbonTaken is how many protons carbon dioxide gives off at a pH.
+func carbonTaken(pH float64) float64 {
+	return 1 / (1 + math.Pow(10, 6.35-pH))
+}
+
+// solved is a composition solved, and its mixture.
+func (r Request) solved(c Composition, celsius float64) (*equilibrium.Solver, equilibrium.Mixture) {
+	m := r.planned(c, celsius)
+	s, err := m.Solver()
+	if err != nil { // the recipe was checked
+		return &equilibrium.Solver{}, m
+	}
+	s.Solve()
+	return s, m
+}
+
+// madePH is the pH of a composition at the temperature of making.
+func (r Request) madePH(c Composition) float64 {
+	s, _ := r.solved(c, r.MadeAt)
+	return s.Solve().PH
+}
+
+// judgeSolids tells of what hardly dissolves.
+func (r Request) judgeSolids(lines []Line) []verdict.Verdict {
+	var list []verdict.Verdict
+	for k, i := range r.ingredients() {
+		if i.Liquid() || i.Substance.Solubility == 0 {
+			continue
+		}
+		grams := i.For(lines[0].mix.of(k)) / 10 // g in 100 mL
+		if part := 100 * grams / i.Substance.Solubility; part > r.Thresholds.Of(RuleSolubility) {
+			list = append(list, RuleSolubility.Says(verdict.Look, nil, "%s: %s g in 100 mL, and %s g dissolve at 20 °C.", i.Substance.Name, trim(roundTo(grams, 3)), trim(i.Substance.Solubility)))
+		}
+	}
+	return list
+}
+
+func (r Request) judgeProbe() []verdict.Verdict {
+	if r.Probe != nil {
+		return nil
+	}
+	return []verdict.Verdict{RuleProbe.Says(verdict.Look, nil, "No meter was calibrated: calibrate one before the pH is read, and make the plan anew.")}
+}

@@ -1,0 +1,298 @@
+package buffer
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/fact"
+	"vialbench/core/figure"
+	"vialbench/core/formula"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/substance"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+	"vialbench/core/working"
+)
+
+func (a *account) outcome(now time.Time) run.Outcome {
+	out := run.Outcome{Readings: a.reads, Exact: true}
+	view := View{Kind: Kind, Name: a.name(), Flask: a.Volume, Readings: []Reading{}, Rows: []Row{}}
+	for i := range a.tubes {
+		t := &a.tubes[i]
+		view.Rows = append(view.Rows, a.row(t))
+		if t.full() {
+			out.Figures = append(out.Figures, a.shown(i)...)
+		}
+	}
+	t := &a.tubes[0]
+	view.Filled = a.filled(t)
+	for _, x := range t.readings {
+		view.Readings = append(view.Readings, Reading{PH: x.pH.Value, Added: t.base.Value - t.acid.Value})
+	}
+	if got, ok := t.last(); ok {
+		view.Goal = a.goalNow(t, got)
+	}
+	if a.expires != "" {
+		for i := range a.tubes {
+			if a.tubes[i].full() {
+				out.Products = append(out.Products, a.product(i))
+			}
+		}
+	}
+	out.View, out.Table = view, a.table(view.Rows)
+	out.Place(a.steps(now), &a.notes, a.reason, a.done)
+	return out
+}
+
+// filled is how much there is in front of the person, in mL.
+func (a *account) filled(t *tube) float64 {
+	switch {
+	case t.mark != "":
+		return a.contents(t).Value
+	case a.single() && !a.watered:
+		return 0
+	}
+	return a.beaker(t)
+}
+
+// shown are the figures of a tube with what is known now.
+func (a *account) shown(tubeAt int) []figure.Figure {
+	t := &a.tubes[tubeAt]
+	celsius := a.MadeAt
+	got, isRead := t.last()
+	if isRead {
+		celsius = got.celsius
+	}
+	list := a.figures(a.mixture(t, a.contents(t), celsius))
+	suffix, words := "", ""
+	if !a.single() {
+		suffix, words = fmt.Sprintf(" %d", tubeAt+1), a.tubeWord(t)
+	}
+	for i := range list {
+		list[i].ID += suffix
+		list[i].Label = words + list[i].Label
+	}
+	if isRead {
+		f := figure.New("measured"+suffix, words+"pH read at "+trim(got.celsius)+" °C", "", got.pH).As(figure.PH)
+		list = append([]figure.Figure{f}, list...)
+	}
+	return list
+}
+
+// product is the bottle that goes on the shelf: named by the pH that was read.
+func (a *account) product(tubeAt int) run.Product {
+	t := &a.tubes[tubeAt]
+	figures := a.shown(tubeAt)
+	m := a.mixture(t, a.contents(t), a.Celsius)
+	p := run.Product{Part: tubeAt, From: run.FromSources, Tube: !a.single(), Name: a.name(), Formula: []formula.Piece{}, Origin: run.FromSolution, Exact: true,
+		Figures: append(figures, figure.New("volume", "volume", "mL", a.contents(t)).As(figure.Volume)),
+		Expires: a.expires, Note: a.remarks, Readings: a.reads, MadeOf: []string{}, Mixture: &m}
+	p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.target, 2))
+	if t.final != nil {
+		p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.final.pH.Value, 2))
+	}
+	for k, i := range a.ingredients() {
+		p.MadeOf = append(p.MadeOf, i.String())
+		f, err := formula.Parse(i.Substance.Formula)
+		if err != nil {
+			continue
+		}
+		grams := i.Amount(t.taken[k]).Value * f.MolarMass().Value / a.contents(t).Value * 1000
+		p.Ingredients = append(p.Ingredients, substance.Ingredient{Key: i.Substance.Key, Grams: grams, Hazards: i.Substance.Hazards})
+	}
+	if t.acid.Value > 0 {
+		p.MadeOf = append(p.MadeOf, a.with(true))
+	}
+	if t.base.Value > 0 {
+		p.MadeOf = append(p.MadeOf, a.with(false))
+	}
+	p.MadeOf = append(p.MadeOf, "deionised water")
+	// What acid and base neutralise of one another is no hazard any more: what is left of the
+	// strong ones is told by the pH.
+	p.Ingredients = a.neutralised(p.Ingredients)
+	p.Hazards, p.Signal = substance.Classify(p.Ingredients)
+	return p
+}
+
+// neutralised leaves out strong acids and bases, which a buffer between pH 2.5 and 11.5 has
+// none of any more.
+func (a *account) neutralised(list []substance.Ingredient) []substance.Ingredient {
+	kept := list[:0]
+	for k, x := range list {
+		if c, ok := a.ingredients()[k].Compound(); ok && c.Strong() != 0 && a.Target > 2.5 && a.Target < 11.5 {
+			continue
+		}
+		kept = append(kept, x)
+	}
+	return kept
+}
+
+// table is a row of buffers as a table.
+func (a *account) table(rows []Row) [][]string {
+	head := []string{"pH wanted"}
+	for _, i := range a.ingredients() {
+		head = append(head, i.String()+", "+i.Unit())
+	}
+	list := [][]string{append(head, "pH reckoned", "U (k = 2)", "pH read", "U (k = 2)", "error")}
+	for i, row := range rows {
+		line := []string{quantity.Digits(row.Target, 2)}
+		for k, x := range a.ingredients() {
+			text := ""
+			if n := a.tubes[i].taken[k]; n.Value > 0 {
+				text = quantity.Digits(n.Value, map[bool]int{true: 2, false: a.Balance.Decimals()}[x.Liquid()])
+			}
+			line = append(line, text)
+		}
+		line = append(line, row.Reckoned.Text, row.Reckoned.UText, "", "", row.Error)
+		if row.Measured != nil {
+			line[len(line)-3], line[len(line)-2] = row.Measured.Text, row.Measured.UText
+		}
+		list = append(list, line)
+	}
+	return list
+}
+
+// Explain implements [run.Plan]. “plan” explains the design.
+func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, error) {
+	a, err := r.follow(facts)
+	if err != nil {
+		return nil, err
+	}
+	if figureID == "plan" {
+		t := &a.tubes[0]
+		return append([]working.Line{r.estimate(t.plan.mix).Line}, a.balanceLines(r.planned(t.plan.mix, r.Celsius))...), nil
+	}
+	for i := range a.tubes {
+		t := &a.tubes[i]
+		for _, f := range a.shown(i) {
+			if f.ID == figureID {
+				return a.explain(t, f), nil
+			}
+		}
+	}
+	return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a buffer is its pH, its concentration, its capacity or its ionic strength"}}
+}
+
+func (a *account) explain(t *tube, f figure.Figure) []working.Line {
+	if f.Role == figure.PH && t.isReading(f) {
+		got, _ := t.last()
+		return []working.Line{{Title: "pH as it was read", Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
+			Substituted: fmt.Sprintf(`\mathrm{pH} = %s`, f.Text), Result: working.Result(f.Number, ""),
+			From: append([]string{"shown: " + got.shown + ", at " + trim(got.celsius) + " °C", a.probeSays()}, budget(f.Number)...)}}
+	}
+	celsius := a.MadeAt
+	if got, ok := t.last(); ok {
+		celsius = got.celsius
+	}
+	m := a.mixture(t, a.contents(t), celsius)
+	lines := a.amountLines(t)
+	switch f.Role {
+	case figure.Concentration:
+		return append(lines, working.Line{Title: "Concentration, " + a.countsWhat(), Symbol: "c", Formula: `c = \frac{\sum n}{V}`,
+			Substituted: fmt.Sprintf(`c = %s`, working.Value(f.Number, f.Unit)), Result: working.Result(f.Number, f.Unit), From: budget(f.Number)})
+	case figure.PH:
+		return append(lines, a.balanceLines(m)...)
+	}
+	answer, err := m.Answer(a.Thresholds)
+	if err != nil {
+		return lines
+	}
+	if f.Role == figure.Capacity {
+		var terms, from []string
+		for _, part := range answer.Parts {
+			terms = append(terms, number(part.Value))
+			from = append(from, part.Name+": "+quantity.Digits(roundTo(part.Value, 3), -1)+" mol/L")
+		}
+		return append(lines, working.Line{Title: "Buffer capacity, base in mol/L for each pH", Symbol: `\beta`, Formula: `\beta = \frac{\mathrm{d}c_\mathrm{base}}{\mathrm{d}\,\mathrm{pH}} = \sum_i \beta_i`,
+			Substituted: `\beta = ` + working.Sum(terms), Result: working.Result(f.Number, f.Unit), From: from})
+	}
+	var terms, from []string
+	for _, x := range answer.Species {
+		if x.Charge != 0 && x.C*float64(x.Charge*x.Charge) > 1e-4*answer.Strength {
+			terms = append(terms, fmt.Sprintf(`%s \times (%d)^2`, number(x.C), x.Charge))
+			from = append(from, x.Formula+": "+quantity.Digits(roundTo(x.C, 3), -1)+" mol/L")
+		}
+	}
+	return append(lines, working.Line{Title: "Ionic strength", Symbol: "I", Formula: `I = \tfrac{1}{2}\sum_i c_i z_i^2`,
+		Substituted: `I = \tfrac{1}{2}\left(` + working.Sum(terms) + `\right)`, Result: working.Result(f.Number, f.Unit), From: from})
+}
+
+// isReading tells that a figure is what the meter read.
+func (t *tube) isReading(f figure.Figure) bool { return len(f.ID) >= 8 && f.ID[:8] == "measured" }
+
+func (a *account) probeSays() string {
+	if a.Probe == nil {
+		return "the meter was not calibrated here"
+	}
+	return fmt.Sprintf("calibration: run %d of %s", a.Probe.Number, a.Probe.Calibration.Meter.Name)
+}
+
+// amountLines show how much of each ingredient is in it.
+func (a *account) amountLines(t *tube) []working.Line {
+	var lines []working.Line
+	for k, i := range a.ingredients() {
+		n := i.Amount(t.taken[k])
+		line := working.Line{Title: "Amount of " + i.Substance.Name, Symbol: "n", Result: working.Result(n.Scale(1000), "mmol"), From: []string{i.String()}}
+		if i.Liquid() {
+			line.Formula = `n = c\,V`
+			line.Substituted = `n = ` + working.Value(i.Molarity(), "mol/L") + ` \times ` + working.Value(t.taken[k], "mL")
+		} else {
+			line.Formula = `n = \frac{m}{M/w}`
+			line.Substituted = `n = \frac{` + working.Value(t.taken[k], "g") + `}{` + working.Value(i.MolarMass(), "g/mol") + `}`
+			line.From = append(line.From, "M/w: molar mass of "+i.Substance.Formula+" by its assay")
+		}
+		lines = append(lines, line)
+	}
+	return lines
+}
+
+// balanceLines show the balance of charge at the pH that was found.
+func (a *account) balanceLines(m equilibrium.Mixture) []working.Line {
+	answer, err := m.Answer(a.Thresholds)
+	if err != nil {
+		return nil
+	}
+	var plus, minus, from []string
+	largest := 0.0
+	for _, term := range answer.Balance {
+		largest = math.Max(largest, math.Abs(term.Value))
+	}
+	for _, term := range answer.Balance {
+		if math.Abs(term.Value) < 1e-6*largest {
+			continue
+		}
+		from = append(from, term.Name+": "+quantity.Digits(roundTo(term.Value, 3), -1)+" mol/L")
+		if term.Value > 0 {
+			plus = append(plus, number(term.Value))
+		} else {
+			minus = append(minus, number(-term.Value))
+		}
+	}
+	return []working.Line{{
+		Title: "Balance of charge, at the pH at which it holds", Symbol: `\mathrm{pH}`, Formula: `\sum_i z_i c_i = 0,\quad \mathrm{pH} = -\log(\gamma\,[\mathrm{H^+}])`,
+		Substituted: working.Sum(plus) + ` = ` + working.Sum(minus), Result: "pH " + answer.Text, From: append(from, budget(answer.PH)...),
+	}}
+}
+
+// number writes one for a formula, with three digits.
+func number(x float64) string {
+	if x != 0 && math.Abs(x) < 1e-3 {
+		e := math.Floor(math.Log10(math.Abs(x)))
+		return fmt.Sprintf(`%.2f \times 10^{%d}`, x/math.Pow(10, e), int(e))
+	}
+	return fmt.Sprintf("%g", roundTo(x, 3))
+}
+
+// budget says what adds to an uncertainty.
+func budget(n uncertain.Number) []string {
+	var list []string
+	for _, share := range n.Budget() {
+		if share.Fraction > 0.005 {
+			list = append(list, fmt.Sprintf("%s, %.0f %% of the variance: %s", share.Label, 100*share.Fraction, share.Basis))
+		}
+	}
+	return list
+}

@@ -1,0 +1,306 @@
+package buffer
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"reflect"
+	"slices"
+	"strings"
+	"time"
+
+	"vialbench/core/calibration"
+	"vialbench/core/electrode"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+	"vialbench/core/weighing"
+)
+
+// Kind names this kind of work.
+const Kind = "buffer"
+
+var _ run.Sourced = Request{}
+
+// Lab is what the lab owns and how it works.
+type Lab struct {
+	Balance    weighing.Balance `json:"balance"`
+	Glass      []glassware.Item `json:"glass,omitempty"`
+	FlaskClass glassware.Class  `json:"flaskClass"`
+	// Probe is the meter with the calibration that holds; nil when none was calibrated.
+	Probe      *Probe             `json:"probe,omitempty"`
+	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
+}
+
+// Probe is a meter under a calibration.
+type Probe struct {
+	Calibration electrode.Calibration `json:"calibration"`
+	At          time.Time             `json:"at"`
+	Run         string                `json:"run"`
+	Number      int64                 `json:"number"`
+}
+
+// Request is a buffer, or a row of them, as it is planned.
+type Request struct {
+	Recipe
+	// Row are further values of pH, of tubes made from the same two stocks.
+	Row []float64 `json:"row,omitempty"`
+	// StrongAcid and StrongBase, in mol/L, are what it is brought to its pH with.
+	StrongAcid float64 `json:"strongAcid"`
+	StrongBase float64 `json:"strongBase"`
+	Lab
+}
+
+// MaxRow is how many buffers a row has at most.
+const MaxRow = 12
+
+// usualStrong is what acid and base at the bench have, in mol/L (common practice).
+const usualStrong = 1.0
+
+// request reads what is asked for, before a system is chosen.
+func (q Question) request() (Request, error) {
+	r := Request{Lab: q.Lab, StrongAcid: usualStrong, StrongBase: usualStrong}
+	r.Target, r.Celsius, r.MadeAt, r.Strength = q.Target, q.Celsius, q.Celsius, q.Strength
+	r.Row = slices.Clone(q.Targets)
+	if q.MadeAt != nil {
+		r.MadeAt = *q.MadeAt
+	}
+	r.Basis = int(q.Thresholds.Of(RuleBasis))
+	if q.Basis != nil {
+		r.Basis = *q.Basis
+	}
+	var p verdict.Problems
+	if q.Concentration.Unit.Dimension != quantity.AmountConcentration {
+		p.Add("/concentration", "the concentration of a buffer is an amount in a volume, like 0.1 mol/L")
+	}
+	if q.Volume.Unit.Dimension != quantity.Volume {
+		p.Add("/volume", "the volume is like 250 mL")
+	}
+	if r.FlaskClass == "" {
+		r.FlaskClass = glassware.ClassA
+	}
+	if r.Balance.Name == "" {
+		r.Balance = weighing.Usual()
+	}
+	if len(p) > 0 {
+		return r, p
+	}
+	r.Concentration, r.Volume = q.Concentration.In("mol/L"), q.Volume.In("mL")
+	r.System.Name, r.System.Acid, r.System.Constants = "to be chosen", "HF", nil
+	if err := r.check(); err != nil {
+		for _, x := range err.(verdict.Problems) { //nolint:errcheck,errorlint // made here
+			if !strings.HasPrefix(x.Field, "/system") {
+				p = append(p, x)
+			}
+		}
+	}
+	if n := len(r.Row); n >= MaxRow {
+		p.Add("/targets", "a row has at most %d buffers", MaxRow)
+	}
+	if err := r.Balance.Check(); err != nil {
+		p.Add("/balance", "%s", err)
+	}
+	if len(p) > 0 {
+		return r, p
+	}
+	flask, err := r.flask()
+	if err != nil {
+		p.Add("/volume", "%s", err)
+		return r, p
+	}
+	r.Volume = flask.Volume
+	if r.Strength > 0 {
+		r.Salt = q.salt()
+	}
+	return r, nil
+}
+
+// salt is the inert salt that sets the ionic strength: sodium chloride, or else potassium
+// chloride.
+func (q Question) salt() *Ingredient {
+	for _, key := range []string{"sodium-chloride", "potassium-chloride"} {
+		for _, i := range q.pool() {
+			if i.Substance.Key == key && i.Bottle == "" {
+				return &i
+			}
+		}
+	}
+	return nil
+}
+
+// row checks that a row can be made of what was chosen.
+func (r Request) row() error {
+	var p verdict.Problems
+	for i, pH := range r.Row {
+		if !(pH >= 0 && pH <= 14) {
+			p.Add(fmt.Sprintf("/targets/%d", i), "the pH wanted is from 0 to 14")
+		} else if _, err := r.compose(pH); err != nil {
+			p.Add(fmt.Sprintf("/targets/%d", i), "%s", err)
+		}
+	}
+	if len(r.Row) > 0 && !(r.Acid.Liquid() && r.Base.Liquid()) {
+		p.Add("/targets", "a row of buffers is made of two stocks: choose a way that measures both, or make the stocks first")
+	}
+	return p.OrNil()
+}
+
+// Decode reads a request that was kept.
+func Decode(text json.RawMessage) (run.Plan, error) {
+	var r Request
+	err := json.Unmarshal(text, &r)
+	return r, err
+}
+
+// targets are all values of pH, one for each tube.
+func (r Request) targets() []float64 { return append([]float64{r.Target}, r.Row...) }
+
+// name says what the buffer is: “phosphate buffer”.
+func (r Request) name() string {
+	name := r.System.Base
+	if _, pKa := r.System.Step(r.Target, r.Celsius); r.System.Amino || strings.Contains(name, " anion") || pKa == 0 {
+		name = strings.TrimSuffix(r.System.Name, " cation")
+	}
+	return strings.ToUpper(name[:1]) + name[1:] + " buffer"
+}
+
+// Title names the buffer.
+func (r Request) Title() string {
+	title := fmt.Sprintf("%s, %s mol/L, pH %s", r.name(), trim(r.Concentration), quantity.Digits(r.Target, 2))
+	if n := len(r.Row); n > 0 {
+		title += fmt.Sprintf(" and %d more", n)
+	}
+	return title
+}
+
+// Design implements [run.Plan].
+func (r Request) Design() (any, error) { return r.design() }
+
+// The sources that a buffer is made from.
+const (
+	RoleAcid  = "acid"
+	RoleBase  = "base"
+	RoleProbe = "calibration"
+)
+
+// Uses implements [run.Plan].
+func (r Request) Uses() run.Uses {
+	uses := run.Uses{}
+	if !r.Acid.Liquid() || !r.Base.Liquid() || r.Salt != nil {
+		uses.Instruments = append(uses.Instruments, r.Balance.Name)
+	}
+	draws := func(of func(Composition) float64, i Ingredient) float64 {
+		sum := 0.0
+		for _, pH := range r.targets() {
+			if c, err := r.compose(pH); err == nil {
+				sum += i.For(of(c) * r.Volume / 1000)
+			}
+		}
+		return sum
+	}
+	for role, x := range map[string]struct {
+		i  Ingredient
+		of func(Composition) float64
+	}{RoleAcid: {r.Acid, func(c Composition) float64 { return c.Acid }}, RoleBase: {r.Base, func(c Composition) float64 { return c.Base }}} {
+		if x.i.Bottle != "" {
+			uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: x.i.Bottle, Draws: draws(x.of, x.i)})
+		}
+	}
+	slices.SortFunc(uses.Sources, func(a, b run.Source) int { return strings.Compare(a.Role, b.Role) })
+	if r.Probe != nil {
+		uses.Instruments = append(uses.Instruments, r.Probe.Calibration.Meter.Name)
+		if r.Probe.Run != "" {
+			uses.Sources = append(uses.Sources, run.Source{Role: RoleProbe, Run: r.Probe.Run})
+		}
+	}
+	return uses
+}
+
+// From implements [run.Sourced]: a stock is what its bottle holds, the calibration what its
+// run comes to now.
+func (r Request) From(role string, source run.Product) (run.Plan, bool) {
+	was := r
+	switch role {
+	case RoleProbe:
+		is, ok := source.Detail.(calibration.Result)
+		if !ok || r.Probe == nil {
+			return r, false
+		}
+		probe := *r.Probe
+		probe.Calibration, probe.At = is.Calibration, is.At
+		r.Probe = &probe
+		return r, !reflect.DeepEqual(was.Probe.Calibration, probe.Calibration) || !was.Probe.At.Equal(probe.At)
+	case RoleAcid, RoleBase:
+		c, ok := molar(source)
+		if !ok {
+			return r, false
+		}
+		i := &r.Acid
+		if role == RoleBase {
+			i = &r.Base
+		}
+		before := i.Stock
+		i.Stock = c
+		return r, before.Value != c.Value || before.U() != c.U()
+	}
+	return r, false
+}
+
+// molar is the concentration of a product in mol/L.
+func molar(p run.Product) (uncertain.Number, bool) {
+	for _, f := range p.Concentrations() {
+		if unit, err := quantity.UnitOf(f.Unit); err == nil && unit.Dimension == quantity.AmountConcentration && f.Value > 0 {
+			return f.Scale(unit.Factor / quantity.Of(1, "mol/L").Base()), true
+		}
+	}
+	return uncertain.Number{}, false
+}
+
+// StockOf makes an ingredient of what stands on the shelf; ok is false when it is no single
+// acid, base or salt with an amount concentration.
+func StockOf(p run.Product, bottle string, number int64, left float64) (Ingredient, bool) {
+	c, ok := molar(p)
+	if !ok || len(p.Formula) == 0 || len(p.Concentrations()) != 1 {
+		return Ingredient{}, false
+	}
+	i := Ingredient{Stock: c, Bottle: bottle, Number: number, Left: left}
+	i.Substance.Name, i.Substance.Hazards, i.Substance.Signal = p.Name, p.Hazards, p.Signal
+	for _, x := range p.Formula {
+		i.Substance.Formula += x.Text
+	}
+	if len(p.Ingredients) == 1 {
+		i.Substance.Key = p.Ingredients[0].Key
+	}
+	_, ok = i.Compound()
+	return i, ok
+}
+
+// Bound implements [run.Sourced].
+func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
+	switch role {
+	case RoleAcid:
+		r.Acid.Bottle, r.Acid.Number = source.Bottle, number
+	case RoleBase:
+		r.Base.Bottle, r.Base.Number = source.Bottle, number
+	case RoleProbe:
+		if r.Probe != nil {
+			probe := *r.Probe
+			probe.Run, probe.Number = source.Run, number
+			r.Probe = &probe
+		}
+	}
+	return r
+}
+
+// celsiusLimits is how well the temperature of a buffer is known, ± °C (common practice).
+const celsiusLimits = 1.0
+
+// temperature is one in °C as it enters a computation.
+func temperature(celsius float64) uncertain.Number {
+	return uncertain.WithLimits(celsius, celsiusLimits, uncertain.RectangularShape, uncertain.Source{
+		ID: "buffer temperature", Label: "temperature", Basis: "±1 °C, rectangular"})
+}
+
+// share of a whole as a percentage, kept within what can be.
+func percent(part float64) float64 { return math.Max(0, math.Min(100, 100*part)) }
