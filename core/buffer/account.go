@@ -66,14 +66,15 @@ type tube struct {
 	acid     uncertain.Number
 	base     uncertain.Number // mL added
 	after    uncertain.Number // mL of these that came after the mark
-	// adjusting tells that a portion is asked for, settled that the pH is left as it is.
-	adjusting, settled bool
-	mark               string
-	filling            string
-	keptPast           bool
-	inversions         int
-	final              *read
-	kept               bool
+	// adjusting is the kind of what is to be added now, settled that the pH is left as it is.
+	adjusting  string
+	settled    bool
+	mark       string
+	filling    string
+	keptPast   bool
+	inversions int
+	final      *read
+	kept       bool
 }
 
 type account struct {
@@ -149,9 +150,9 @@ func (a *account) take(f fact.Fact) {
 		note(stepOf("take", f.Part))
 	case KindRead:
 		t.readings = append(t.readings, a.reading(f))
-		t.adjusting, t.settled = false, false
+		t.adjusting, t.settled = "", false
 		note(stepOf("read", part))
-	case KindAdded:
+	case KindAcid, KindBase:
 		a.addTo(t, f)
 		if t.mark != "" {
 			note(stepOf("final", part))
@@ -167,7 +168,7 @@ func (a *account) take(f fact.Fact) {
 		a.notes.Say(stepOf("mix", part), "Inverted "+run.Times(t.inversions))
 	case KindFinal:
 		got := a.reading(f)
-		t.final, t.kept, t.adjusting = &got, false, false
+		t.final, t.kept, t.adjusting = &got, false, ""
 		note(stepOf("final", part))
 	case run.KindLabelled:
 		a.labelled, a.expires, a.remarks = f.At, f.Date, f.Text
@@ -193,12 +194,12 @@ func (a *account) weigh(t *tube, f fact.Fact) {
 func (a *account) addTo(t *tube, f fact.Fact) {
 	v := f.Quantity.In("mL")
 	n := a.measure(Ingredient{}, v).Dispensed(v, f.ID)
-	if f.Choice == choiceAcid {
+	if f.Kind == KindAcid {
 		t.acid = t.acid.Plus(n)
 	} else {
 		t.base = t.base.Plus(n)
 	}
-	t.adjusting = false
+	t.adjusting = ""
 	if t.mark != "" {
 		t.after, t.final = t.after.Plus(n), nil
 		return
@@ -208,14 +209,16 @@ func (a *account) addTo(t *tube, f fact.Fact) {
 
 // decide follows a decision.
 func (a *account) decide(t *tube, part int, f fact.Fact) {
-	step := map[string]string{choiceAdjust: "read", choiceLeave: "read", choiceReadOn: "read", choiceKeepPast: "mark", choiceKeep: "final"}[f.Choice]
+	step := map[string]string{choiceAcid: "read", choiceBase: "read", choiceLeave: "read", choiceReadOn: "read", choiceKeepPast: "mark", choiceKeep: "final"}[f.Choice]
 	switch f.Choice {
-	case choiceAdjust:
-		t.adjusting, t.settled = true, false
+	case choiceAcid:
+		t.adjusting, t.settled = KindAcid, false
+	case choiceBase:
+		t.adjusting, t.settled = KindBase, false
 	case choiceLeave:
-		t.settled, t.adjusting = true, false
+		t.settled, t.adjusting = true, ""
 	case choiceReadOn:
-		t.settled, t.adjusting = false, false
+		t.settled, t.adjusting = false, ""
 		if n := len(t.readings); n > 0 {
 			t.readings = t.readings[:n-1]
 		}
@@ -226,7 +229,7 @@ func (a *account) decide(t *tube, part int, f fact.Fact) {
 	case run.ChoiceStartAgain:
 		a.reason = run.GivenUp(f)
 	}
-	if f.Choice == choiceAdjust && t.mark != "" {
+	if step == "read" && t.mark != "" {
 		step = "final"
 	}
 	if step != "" {

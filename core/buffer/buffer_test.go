@@ -36,7 +36,7 @@ func solid(t testing.TB, key string) Ingredient { return Ingredient{Substance: l
 
 // ask is a question for a system, of usual strength and volume.
 func ask(target float64, system string) Question {
-	return Question{Target: target, Celsius: 25, Concentration: quantity.Of(0.1, "mol/L"), Volume: quantity.Of(250, "mL"), System: system}
+	return Question{Target: target, Celsius: 25, Concentration: quantity.Typed("0.1 mol/L"), Volume: quantity.Typed("250 mL"), System: system}
 }
 
 func answer(t testing.TB, q Question) Answer {
@@ -61,7 +61,7 @@ func request(t testing.TB, system string, target, c float64, acid, base Ingredie
 }
 
 func ExampleSolve() {
-	a, err := Solve(Question{Target: 7, Celsius: 25, Concentration: quantity.Of(0.05, "mol/L"), Volume: quantity.Of(500, "mL"), System: "phosphoric"})
+	a, err := Solve(Question{Target: 7, Celsius: 25, Concentration: quantity.Typed("0.05 mol/L"), Volume: quantity.Typed("500 mL"), System: "phosphoric"})
 	if err != nil {
 		fmt.Println(err)
 		return
@@ -87,12 +87,12 @@ func TestRoutesReachTheTarget(t *testing.T) {
 		if len(first.Routes) == 0 {
 			t.Errorf("%s: no route", x.system)
 		}
-		for i, route := range first.Routes {
+		for _, route := range first.Routes {
 			if route.Problem != "" {
 				continue
 			}
 			q := ask(x.target, x.system)
-			q.Route = i
+			q.Route = route.ID
 			a, err := Solve(q)
 			if err != nil {
 				t.Errorf("%s, %s: %v", x.system, route.Title, err)
@@ -148,7 +148,7 @@ func TestConcentrationOfOnePartner(t *testing.T) {
 
 func TestIonicStrengthBySalt(t *testing.T) {
 	q := ask(4.6, "acetic")
-	q.Concentration = quantity.Of(0.02, "mol/L")
+	q.Concentration = quantity.Typed("0.02 mol/L")
 	q.Strength = 0.1
 	a := answer(t, q)
 	line := a.Design.Lines[0]
@@ -196,12 +196,14 @@ func TestDesignVerdicts(t *testing.T) {
 	}{
 		{RuleRange.ID, func(q *Question) { q.Target = pKa + 0.99 }, func(q *Question) { q.Target = pKa + 1.01 }},
 		{RuleWarming.ID, func(q *Question) { q.Celsius = 15 }, func(q *Question) { q.System, q.Target, q.Celsius = "tris", 8, 15; at := 25.0; q.MadeAt = &at }},
-		{RuleAir.ID, func(q *Question) { q.Target = 4.7 }, func(q *Question) { q.System, q.Target, q.Concentration = "tris", 8.1, quantity.Of(0.0005, "mol/L") }},
-		{RuleSolubility.ID, func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7, quantity.Of(0.2, "mol/L") },
-			func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7.4, quantity.Of(1, "mol/L") }},
-		{"B-1", func(q *Question) { q.Concentration = quantity.Of(0.5, "mol/L") }, func(q *Question) { q.Concentration = quantity.Of(2, "mol/L") }},
-		{RuleDilution.ID, func(q *Question) { q.Concentration = quantity.Of(0.05, "mol/L") },
-			func(q *Question) { q.System, q.Target, q.Thresholds = "phosphoric", 7, verdict.Thresholds{RuleDilution.ID: 0.05} }},
+		{RuleAir.ID, func(q *Question) { q.Target = 4.7 }, func(q *Question) { q.System, q.Target, q.Concentration = "tris", 8.1, quantity.Typed("0.0005 mol/L") }},
+		{RuleSolubility.ID, func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7, quantity.Typed("0.2 mol/L") },
+			func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7.4, quantity.Typed("1 mol/L") }},
+		{"B-1", func(q *Question) { q.Concentration = quantity.Typed("0.5 mol/L") }, func(q *Question) { q.Concentration = quantity.Typed("2 mol/L") }},
+		{RuleDilution.ID, func(q *Question) { q.Concentration = quantity.Typed("0.05 mol/L") },
+			func(q *Question) {
+				q.System, q.Target, q.Thresholds = "phosphoric", 7, verdict.Thresholds{RuleDilution.ID: 0.05}
+			}},
 	} {
 		for i, change := range []func(q *Question){x.quiet, x.loud} {
 			q := ask(4.7, "acetic")
@@ -230,7 +232,7 @@ func TestEstimateAndReasons(t *testing.T) {
 		t.Errorf("the recipe of the estimate gives pH %s", e.PH)
 	}
 	thin := ask(3.6, "formic")
-	thin.Concentration = quantity.Of(0.001, "mol/L")
+	thin.Concentration = quantity.Typed("0.001 mol/L")
 	if e := answer(t, thin).Design.Estimate; len(e.Reasons) == 0 || !strings.Contains(e.Reasons[len(e.Reasons)-1], "water") {
 		t.Errorf("%+v", e)
 	}
@@ -263,7 +265,7 @@ func TestLandscape(t *testing.T) {
 }
 
 func TestCandidates(t *testing.T) {
-	a := answer(t, Question{Target: 7.4, Celsius: 25, Concentration: quantity.Of(0.05, "mol/L"), Volume: quantity.Of(500, "mL")})
+	a := answer(t, Question{Target: 7.4, Celsius: 25, Concentration: quantity.Typed("0.05 mol/L"), Volume: quantity.Typed("500 mL")})
 	if len(a.Candidates) < 8 || a.Candidates[0].Routes == 0 {
 		t.Fatalf("%+v", a.Candidates)
 	}
@@ -285,9 +287,7 @@ func TestCandidates(t *testing.T) {
 	}
 	// What stands on the shelf comes first among the ways.
 	q := ask(7.4, "phosphoric")
-	shelf := stock(t, "potassium-dihydrogen-phosphate", 0.5)
-	shelf.Bottle, shelf.Number = "b", 7
-	q.Shelf = []Ingredient{shelf}
+	q.Shelf = []Stock{{Name: "Potassium dihydrogen phosphate", Formula: "KH2PO4", Concentration: uncertain.Exact(0.5), Bottle: "b", Number: 7, Left: 500}}
 	if first := answer(t, q).Routes[0]; first.Acid.Number != 7 || first.AcidAmount == "" {
 		t.Errorf("%+v", first)
 	}
@@ -300,12 +300,12 @@ func TestBadQuestions(t *testing.T) {
 		"/target":        func(q *Question) { q.Target = 15 },
 		"/celsius":       func(q *Question) { q.Celsius = -1 },
 		"/madeAt":        func(q *Question) { q.MadeAt = &hot },
-		"/concentration": func(q *Question) { q.Concentration = quantity.Of(0.1, "g/L") },
-		"/volume":        func(q *Question) { q.Volume = quantity.Of(5, "g") },
+		"/concentration": func(q *Question) { q.Concentration = quantity.Typed("0.1 g/L") },
+		"/volume":        func(q *Question) { q.Volume = quantity.Typed("5 g") },
 		"/basis":         func(q *Question) { q.Basis = &basis },
 		"/strength":      func(q *Question) { q.Strength = -1 },
 		"/system":        func(q *Question) { q.System = "nothing" },
-		"/route":         func(q *Question) { q.Route = 99 },
+		"/route":         func(q *Question) { q.Route = "nothing" },
 		"/targets/0":     func(q *Question) { q.Targets = []float64{99} },
 		"/targets":       func(q *Question) { q.Targets = []float64{6.8} },
 	} {
@@ -446,7 +446,7 @@ func TestSlipsAreNamed(t *testing.T) {
 }
 
 func BenchmarkDesign(b *testing.B) {
-	q := Question{Target: 7.4, Celsius: 25, Concentration: quantity.Of(0.05, "mol/L"), Volume: quantity.Of(500, "mL")}
+	q := Question{Target: 7.4, Celsius: 25, Concentration: quantity.Typed("0.05 mol/L"), Volume: quantity.Typed("500 mL")}
 	b.ReportAllocs()
 	for b.Loop() {
 		if _, err := Solve(q); err != nil {

@@ -20,24 +20,25 @@ type Question struct {
 	Target  float64 `json:"target"`
 	Celsius float64 `json:"celsius"`
 	// MadeAt in °C; nil makes it at the temperature of use.
-	MadeAt        *float64          `json:"madeAt,omitempty"`
-	Concentration quantity.Quantity `json:"concentration"`
+	MadeAt        *float64        `json:"madeAt,omitempty"`
+	Concentration quantity.Stated `json:"concentration"`
 	// Basis is a word of rule B-4; nil takes that of the lab.
-	Basis  *int              `json:"basis,omitempty"`
-	Volume quantity.Quantity `json:"volume"`
+	Basis  *int            `json:"basis,omitempty"`
+	Volume quantity.Stated `json:"volume"`
 	// Strength that an inert salt brings it up to, in mol/L; 0 leaves it.
 	Strength float64 `json:"strength,omitempty"`
-	// System is the key of the one that was chosen, Route the place of its route; empty and 0
-	// take the first.
+	// System is the key of the one that was chosen, Route the ID of its route; empty ones take
+	// the first.
 	System string `json:"system,omitempty"`
-	Route  int    `json:"route,omitempty"`
+	Route  string `json:"route,omitempty"`
 	// Targets are further values of pH from the same two stocks: a row of buffers.
 	Targets []float64 `json:"targets,omitempty"`
 
-	// What the lab puts in: systems of its own, what can be taken, and its rules.
+	// What the lab puts in: systems of its own, its stocks and its substances; without any of
+	// the latter, those of the library count.
 	Systems    []equilibrium.System  `json:"systems,omitempty"`
-	Shelf      []Ingredient          `json:"shelf,omitempty"`
-	Substances []substance.Substance `json:"substances,omitempty"`
+	Shelf      []Stock               `json:"shelf,omitempty"`
+	Substances []substance.Substance `json:"-"`
 	Lab
 }
 
@@ -62,8 +63,9 @@ type Candidate struct {
 
 // Route is a way to make a buffer.
 type Route struct {
-	Acid  Ingredient `json:"acid"`
-	Base  Ingredient `json:"base"`
+	ID    string     `json:"id"`
+	Acid  Ingredient `json:"-"`
+	Base  Ingredient `json:"-"`
 	Title string     `json:"title"`
 	// What of each is taken, for the first target.
 	AcidAmount string `json:"acidAmount"`
@@ -75,7 +77,10 @@ type Route struct {
 type Answer struct {
 	Candidates []Candidate `json:"candidates"`
 	Routes     []Route     `json:"routes"`
-	Design     Design      `json:"design"`
+	// System and Route are those that the design is of.
+	System string `json:"system"`
+	Route  string `json:"route"`
+	Design Design `json:"design"`
 }
 
 // reach is how far beyond its pKa a system is offered at all, in pH.
@@ -124,17 +129,20 @@ func Solve(q Question) (Answer, error) {
 	if at < 0 {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf("no system “%s” in the library", key)}}
 	}
-	r.System = systems[at]
+	r.System, a.System = systems[at], key
 	routes := r.routes(byKey[key], strong)
 	if len(routes) == 0 {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf(
 			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Name)}}
 	}
-	if q.Route < 0 || q.Route >= len(routes) {
-		return a, verdict.Problems{{Field: "/route", Reason: fmt.Sprintf("there are %d ways to make it, counted from 0", len(routes))}}
+	chosen := 0
+	if q.Route != "" {
+		if chosen = slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route }); chosen < 0 {
+			return a, verdict.Problems{{Field: "/route", Reason: "this way is not open any more: choose one of those listed"}}
+		}
 	}
-	a.Routes = routes
-	r.Acid, r.Base = routes[q.Route].Acid, routes[q.Route].Base
+	a.Routes, a.Route = routes, routes[chosen].ID
+	r.Acid, r.Base = routes[chosen].Acid, routes[chosen].Base
 	if err := r.row(); err != nil {
 		return a, err
 	}
@@ -144,7 +152,10 @@ func Solve(q Question) (Answer, error) {
 
 // pool lists what can be taken: stocks on the shelf, and substances.
 func (q Question) pool() []Ingredient {
-	list := slices.Clone(q.Shelf)
+	var list []Ingredient
+	for _, s := range q.Shelf {
+		list = append(list, s.ingredient())
+	}
 	substances := q.Substances
 	if substances == nil {
 		substances = substance.Library()
@@ -251,7 +262,7 @@ func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, 
 				rank += 0.4 // concentrated: in the hood
 			}
 		}
-		list = append(list, ranked{Route{Acid: acid, Base: base, Title: acid.String() + " with " + base.String()}, rank})
+		list = append(list, ranked{Route{ID: acid.id() + " + " + base.id(), Acid: acid, Base: base, Title: acid.String() + " with " + base.String()}, rank})
 	}
 	middle := float64(step) + 0.5
 	for _, i := range own {

@@ -295,3 +295,56 @@ func (r Request) remedy(m Made, heavy, meter bool) string {
 	}
 	return fmt.Sprintf("Add %s of %s, in two portions.", mL(add), r.with(mmol < 0))
 }
+
+// MissQuestion asks why a buffer came out where it did.
+type MissQuestion struct {
+	// Buffer is what was wanted, with its system and the way it was made.
+	Buffer Question `json:"buffer"`
+	// Made is what was taken, in mol and mL; nil takes the recipe as it stands.
+	Made *Made `json:"made"`
+	// Measured is the pH that was read, with its standard uncertainty; a U of 0 takes 0.02.
+	Measured float64 `json:"measured"`
+	U        float64 `json:"u"`
+	// DoubtfulMeter tells that the meter may be off.
+	DoubtfulMeter bool `json:"doubtfulMeter"`
+}
+
+// usualReading is the standard uncertainty of a pH read with a meter that was calibrated
+// today (common practice).
+const usualReading = 0.02
+
+// Miss answers it. An error is a verdict.Problems.
+func Miss(q MissQuestion) (Diagnosis, error) {
+	a, err := Solve(q.Buffer)
+	if err != nil {
+		return Diagnosis{}, err
+	}
+	r := a.Design.Request
+	c := a.Design.Lines[0].mix
+	litres := r.Volume / 1000
+	made := Made{Acid: c.Acid * litres, Base: c.Base * litres, Salt: c.Salt * litres, Volume: r.Volume, Celsius: r.MadeAt}
+	if q.Made != nil {
+		made = *q.Made
+	}
+	var p verdict.Problems
+	if !(made.Volume > 0) || !within(made) {
+		p.Add("/made", "what was made has a volume above zero, amounts of zero or more, and 0 to 60 °C")
+	}
+	u := cmp.Or(q.U, usualReading)
+	if !(u > 0 && u <= 2) {
+		p.Add("/u", "the uncertainty of a reading is from 0 to 2")
+	}
+	if len(p) > 0 {
+		return Diagnosis{}, p
+	}
+	planned, err := r.planned(c, made.Celsius).PH()
+	if err != nil {
+		return Diagnosis{}, err
+	}
+	s, err := r.mixture(made).Solver()
+	if err != nil {
+		return Diagnosis{}, err
+	}
+	planned.Value = s.Solve().PH // of what was made, as well known as what was planned
+	return r.Diagnose(made, planned, uncertain.New(q.Measured, u, uncertain.Source{ID: "meter", Label: "reading"}), q.DoubtfulMeter)
+}

@@ -15,14 +15,15 @@ import (
 // The kinds of fact of a run, beside those that all kinds of work have. The Part of a fact
 // is the place of the tube times the number of ingredients, and the place of what is taken.
 const (
-	KindWatered  = "watered"  // Choice: in
-	KindWeighed  = "weighed"  // Quantity: net reading; with After: vessel before and after
-	KindMeasured = "measured" // Quantity: volume of a liquid
-	KindStirred  = "stirred"  // Choice: clear or solid-left
-	KindRead     = "pH"       // Quantity: what the meter shows, in the beaker
-	KindAdded    = "added"    // Quantity: mL; Choice: acid or base
-	KindMark     = "mark"     // Choice: reached or past
-	KindFinal    = "final-pH" // Quantity: what the meter shows, in the finished buffer
+	KindWatered  = "watered"    // Choice: in
+	KindWeighed  = "weighed"    // Quantity: net reading; with After: vessel before and after
+	KindMeasured = "measured"   // Quantity: volume of a liquid
+	KindStirred  = "stirred"    // Choice: clear or solid-left
+	KindRead     = "pH"         // Quantity: what the meter shows, in the beaker
+	KindAcid     = "acid-added" // Quantity: mL
+	KindBase     = "base-added" // Quantity: mL
+	KindMark     = "mark"       // Choice: reached or past
+	KindFinal    = "final-pH"   // Quantity: what the meter shows, in the finished buffer
 )
 
 // The choices that facts carry.
@@ -32,10 +33,9 @@ const (
 	choiceSolidLeft = "solid-left"
 	choiceReached   = "reached"
 	choicePast      = "past"
-	choiceAcid      = "acid"
-	choiceBase      = "base"
 
-	choiceAdjust   = "adjust"
+	choiceAcid     = "add-acid"
+	choiceBase     = "add-base"
 	choiceLeave    = "leave"
 	choiceReadOn   = "read-again"
 	choiceKeepPast = "keep-past"
@@ -66,7 +66,7 @@ func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch f.Kind {
 	case KindWeighed:
 		return []quantity.Dimension{quantity.Mass}
-	case KindMeasured, KindAdded:
+	case KindMeasured, KindAcid, KindBase:
 		return []quantity.Dimension{quantity.Volume}
 	case KindRead, KindFinal:
 		return r.meter().Takes()
@@ -93,13 +93,9 @@ func (r Request) Check(f fact.Fact) error {
 	case KindWeighed:
 		f.Only(&p, "quantity", "after", "spread")
 		r.checkTaken(f, quantity.Mass, "g", &p)
-	case KindMeasured:
+	case KindMeasured, KindAcid, KindBase:
 		f.Only(&p, "quantity", "text")
 		r.checkTaken(f, quantity.Volume, "mL", &p)
-	case KindAdded:
-		f.Only(&p, "quantity", "choice", "text")
-		r.checkTaken(f, quantity.Volume, "mL", &p)
-		run.CheckChoice(f, &p, choiceAcid, choiceBase)
 	case KindRead, KindFinal:
 		f.Only(&p, "quantity", "spread", "beside", "text")
 		r.meter().CheckReading(f, &p)
@@ -146,15 +142,15 @@ func (r Request) Sentence(f fact.Fact) string {
 		return text + " of " + r.ingredientOf(f).Substance.Name + f.Read()
 	case KindMeasured:
 		return tube + "Measured " + f.Quantity.String() + " of " + r.ingredientOf(f).String() + f.Read()
-	case KindAdded:
-		return "Added " + f.Quantity.String() + " of " + r.with(f.Choice == choiceAcid) + f.Read()
+	case KindAcid, KindBase:
+		return tube + "Added " + f.Quantity.String() + " of " + r.with(f.Kind == KindAcid) + f.Read()
 	case KindRead:
 		return "In the beaker: " + electrode.Shown(*f.Quantity) + f.Read()
 	case KindFinal:
 		return tube + "Finished: " + electrode.Shown(*f.Quantity) + f.Read()
 	}
 	if strings.HasPrefix(f.Kind, "decided") {
-		return tube + run.Sentence(f, map[string]string{choiceAdjust: "bring it to its pH", choiceLeave: "leave it as it is", choiceReadOn: "read it again",
+		return tube + run.Sentence(f, map[string]string{choiceAcid: "add acid", choiceBase: "add base", choiceLeave: "leave it as it is", choiceReadOn: "read it again",
 			choiceKeepPast: "keep it, past the mark", choiceKeep: "keep it under the pH that it has"})
 	}
 	return run.Sentence(f, nil)

@@ -110,3 +110,30 @@ func (i Ingredient) For(mol float64) float64 {
 	}
 	return mol * i.MolarMass().Value
 }
+
+// Stock is a solution that stands on the shelf.
+type Stock struct {
+	Name    string `json:"name"`
+	Formula string `json:"formula"` // of what is dissolved
+	Key     string `json:"key,omitempty"`
+	// Concentration in mol/L.
+	Concentration uncertain.Number `json:"concentration"`
+	Bottle        string           `json:"bottle"`
+	Number        int64            `json:"number"`
+	Left          float64          `json:"left"` // mL
+	Hazards       []string         `json:"hazards,omitempty"`
+}
+
+// ingredient is what a buffer takes of it.
+func (s Stock) ingredient() Ingredient {
+	return Ingredient{Substance: substance.Substance{Key: s.Key, Name: s.Name, Formula: s.Formula, Hazards: s.Hazards}, Stock: s.Concentration,
+		Bottle: s.Bottle, Number: s.Number, Left: s.Left}
+}
+
+// id tells ingredients of one question apart.
+func (i Ingredient) id() string {
+	if i.Bottle != "" {
+		return i.Bottle
+	}
+	return i.Substance.Key
+}

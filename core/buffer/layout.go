@@ -64,8 +64,12 @@ type Form struct {
 
 // Design is what a plan comes to, as its page shows it.
 type Design struct {
-	Request   Request           `json:"request"`
+	Request   Request           `json:"-"`
 	Name      string            `json:"name"`
+	Celsius   float64           `json:"celsius"`
+	MadeAt    float64           `json:"madeAt"`
+	Acid      string            `json:"acid"`
+	Base      string            `json:"base"`
 	Flask     glassware.Flask   `json:"flask"`
 	Lines     []Line            `json:"lines"`
 	Estimate  Estimate          `json:"estimate"`
@@ -82,7 +86,7 @@ func (r Request) design() (Design, error) {
 	if err != nil {
 		return d, verdict.Problems{{Field: "/volume", Reason: err.Error()}}
 	}
-	d.Flask, d.Name = flask, r.name()
+	d.Flask, d.Name, d.Celsius, d.MadeAt, d.Acid, d.Base = flask, r.name(), r.Celsius, r.MadeAt, r.Acid.String(), r.Base.String()
 	for _, pH := range r.targets() {
 		line, err := r.line(pH)
 		if err != nil {
@@ -365,7 +369,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 			list = append(list, RuleDilution.Says(verdict.Look, nil, "Diluted by two it moves by %s.", signed(moves)))
 		}
 	}
-	return append(append(list, r.judgeSolids(lines)...), r.judgeProbe()...)
+	return append(list, r.judgeSolids(lines)...)
 }
 
 // carbonTaken is how many protons carbon dioxide gives off at a pH.
@@ -403,11 +407,4 @@ func (r Request) judgeSolids(lines []Line) []verdict.Verdict {
 		}
 	}
 	return list
-}
-
-func (r Request) judgeProbe() []verdict.Verdict {
-	if r.Probe != nil {
-		return nil
-	}
-	return []verdict.Verdict{RuleProbe.Says(verdict.Look, nil, "No meter was calibrated: calibrate one before the pH is read, and make the plan anew.")}
 }

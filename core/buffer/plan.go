@@ -3,7 +3,6 @@ package buffer
 import (
 	"encoding/json"
 	"fmt"
-	"math"
 	"reflect"
 	"slices"
 	"strings"
@@ -26,11 +25,9 @@ var _ run.Sourced = Request{}
 
 // Lab is what the lab owns and how it works.
 type Lab struct {
-	Balance    weighing.Balance `json:"balance"`
-	Glass      []glassware.Item `json:"glass,omitempty"`
-	FlaskClass glassware.Class  `json:"flaskClass"`
-	// Probe is the meter with the calibration that holds; nil when none was calibrated.
-	Probe      *Probe             `json:"probe,omitempty"`
+	Balance    weighing.Balance   `json:"balance"`
+	Glass      []glassware.Item   `json:"glass,omitempty"`
+	FlaskClass glassware.Class    `json:"flaskClass"`
 	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
 }
 
@@ -50,6 +47,8 @@ type Request struct {
 	// StrongAcid and StrongBase, in mol/L, are what it is brought to its pH with.
 	StrongAcid float64 `json:"strongAcid"`
 	StrongBase float64 `json:"strongBase"`
+	// Probe is the meter with the calibration that holds; nil when none was calibrated.
+	Probe *Probe `json:"probe,omitempty"`
 	Lab
 }
 
@@ -72,10 +71,18 @@ func (q Question) request() (Request, error) {
 		r.Basis = *q.Basis
 	}
 	var p verdict.Problems
-	if q.Concentration.Unit.Dimension != quantity.AmountConcentration {
+	concentration, err := q.Concentration.Read(quantity.AmountConcentration)
+	switch {
+	case err != nil:
+		p.Add("/concentration", "%s", err)
+	case concentration.Unit.Dimension != quantity.AmountConcentration:
 		p.Add("/concentration", "the concentration of a buffer is an amount in a volume, like 0.1 mol/L")
 	}
-	if q.Volume.Unit.Dimension != quantity.Volume {
+	volume, err := q.Volume.Read(quantity.Volume)
+	switch {
+	case err != nil:
+		p.Add("/volume", "%s", err)
+	case volume.Unit.Dimension != quantity.Volume:
 		p.Add("/volume", "the volume is like 250 mL")
 	}
 	if r.FlaskClass == "" {
@@ -87,7 +94,7 @@ func (q Question) request() (Request, error) {
 	if len(p) > 0 {
 		return r, p
 	}
-	r.Concentration, r.Volume = q.Concentration.In("mol/L"), q.Volume.In("mL")
+	r.Concentration, r.Volume = concentration.In("mol/L"), volume.In("mL")
 	r.System.Name, r.System.Acid, r.System.Constants = "to be chosen", "HF", nil
 	if err := r.check(); err != nil {
 		for _, x := range err.(verdict.Problems) { //nolint:errcheck,errorlint // made here
@@ -257,23 +264,22 @@ func molar(p run.Product) (uncertain.Number, bool) {
 	return uncertain.Number{}, false
 }
 
-// StockOf makes an ingredient of what stands on the shelf; ok is false when it is no single
-// acid, base or salt with an amount concentration.
-func StockOf(p run.Product, bottle string, number int64, left float64) (Ingredient, bool) {
+// StockOf is what stands on the shelf as a stock for a buffer; ok is false when it is no
+// single acid, base or salt with an amount concentration.
+func StockOf(p run.Product, bottle string, number int64, left float64) (s Stock, ok bool) {
 	c, ok := molar(p)
 	if !ok || len(p.Formula) == 0 || len(p.Concentrations()) != 1 {
-		return Ingredient{}, false
+		return s, false
 	}
-	i := Ingredient{Stock: c, Bottle: bottle, Number: number, Left: left}
-	i.Substance.Name, i.Substance.Hazards, i.Substance.Signal = p.Name, p.Hazards, p.Signal
+	s = Stock{Name: p.Name, Concentration: c, Bottle: bottle, Number: number, Left: left, Hazards: p.Hazards}
 	for _, x := range p.Formula {
-		i.Substance.Formula += x.Text
+		s.Formula += x.Text
 	}
 	if len(p.Ingredients) == 1 {
-		i.Substance.Key = p.Ingredients[0].Key
+		s.Key = p.Ingredients[0].Key
 	}
-	_, ok = i.Compound()
-	return i, ok
+	_, ok = s.ingredient().Compound()
+	return s, ok
 }
 
 // Bound implements [run.Sourced].
@@ -301,6 +307,3 @@ func temperature(celsius float64) uncertain.Number {
 	return uncertain.WithLimits(celsius, celsiusLimits, uncertain.RectangularShape, uncertain.Source{
 		ID: "buffer temperature", Label: "temperature", Basis: "±1 °C, rectangular"})
 }
-
-// share of a whole as a percentage, kept within what can be.
-func percent(part float64) float64 { return math.Max(0, math.Min(100, 100*part)) }

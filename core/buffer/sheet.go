@@ -97,14 +97,14 @@ func (a *account) stirStep() run.Step {
 func (a *account) readStep(t *tube, part int) run.Step {
 	s := run.Step{ID: stepOf("read", part), Part: part, Kind: KindRead}
 	got, isRead := t.last()
-	if isRead && t.final == nil && t.adjusting {
+	if isRead && t.final == nil && t.adjusting != "" {
 		return a.addStep(s, t, got)
 	}
 	celsius := a.MadeAt
 	if isRead {
 		celsius = got.celsius
 	}
-	s.Title, s.Asks = "Read the pH in the beaker", true
+	s.Title, s.Asks, s.Verdicts = "Read the pH in the beaker", true, a.judgeProbe()
 	s.Hint = "Rinse, blot, bulb covered, stirring gently; wait until it has settled. Water that covers the probe moves a buffer little."
 	s = a.meter().Asks(s, celsius, math.NaN())
 	if n := len(t.readings); n > 0 && a.additions < n { // a portion in between asks for a new reading
@@ -119,13 +119,12 @@ func (a *account) addStep(s run.Step, t *tube, got read) run.Step {
 	if err != nil {
 		return s
 	}
-	s.Kind, s.Input, s.Asks = KindAdded, run.InputQuantity, true
+	s.Kind, s.Input, s.Asks = t.adjusting, run.InputQuantity, true
 	s.Title = a.sayAdvice(advice)
 	s.Label, s.Dimensions, s.Unit = "Volume let in", volumeOnly, "mL"
 	s.Default = quantity.Digits(roundTo(advice.First, 2), -1)
-	s.Options = []verdict.Choice{{ID: choiceBase, Label: "of " + a.with(false)}, {ID: choiceAcid, Label: "of " + a.with(true)}}
-	if advice.Acid {
-		s.Options[0], s.Options[1] = s.Options[1], s.Options[0]
+	if other := t.adjusting == KindAcid; other != advice.Acid { // the person knows better, or went past
+		s.Title, s.Default = "Add a little of "+a.with(other)+".", ""
 	}
 	s.Hint = fmt.Sprintf("The first portion stops short of pH %s; read, then add the rest. Drop by drop, stirring.", quantity.Digits(advice.Goal, 2))
 	s.Cautions = []string{"Acid and lye at this strength burn skin and eyes: goggles, gloves. " + localRules}
@@ -142,10 +141,10 @@ func (a *account) judgeReading(t *tube, got read) []verdict.Verdict {
 	goal := quantity.Digits(a.goalNow(t, got), 2)
 	volume := a.beaker(t)
 	advice, err := a.Advise(a.mixture(t, exact(volume), got.celsius), volume, got.pH.Value, a.goal(t, got.celsius))
-	choices := []verdict.Choice{{ID: choiceAdjust, Label: "Bring it to its pH"}, {ID: choiceLeave, Label: "Leave it as it is"}, {ID: choiceReadOn, Label: "Read it again"}}
+	choices := append(adding(advice.Acid), verdict.Choice{ID: choiceLeave, Label: "Leave it as it is"}, verdict.Choice{ID: choiceReadOn, Label: "Read it again"})
 	switch {
 	case math.Abs(off) <= a.Thresholds.Of(RuleClose):
-		list = append(list, RuleClose.Says(verdict.Fine, []verdict.Choice{{ID: choiceLeave, Label: "On to the mark"}, {ID: choiceAdjust, Label: "Closer still"}},
+		list = append(list, RuleClose.Says(verdict.Fine, append([]verdict.Choice{{ID: choiceLeave, Label: "On to the mark"}}, adding(advice.Acid)...),
 			"pH %s, and %s is wanted here: close enough.", quantity.Digits(got.pH.Value, 2), goal))
 	case err == nil && advice.TooMuch:
 		list = append(list, RuleRoom.Says(verdict.Stop, append([]verdict.Choice{{ID: run.ChoiceStartAgain, Label: "Begin again"}}, choices...),
@@ -155,6 +154,23 @@ func (a *account) judgeReading(t *tube, got read) []verdict.Verdict {
 			quantity.Digits(got.pH.Value, 2), goal, signed(off), mL(advice.All), a.with(advice.Acid)))
 	}
 	return append(list, a.judgeMiss(t)...)
+}
+
+// adding are the choices of what to add, that which is advised first.
+func adding(acid bool) []verdict.Choice {
+	list := []verdict.Choice{{ID: choiceAcid, Label: "Add acid"}, {ID: choiceBase, Label: "Add base"}}
+	if !acid {
+		list[0], list[1] = list[1], list[0]
+	}
+	return list
+}
+
+// judgeProbe tells of a meter that was not calibrated.
+func (a *account) judgeProbe() []verdict.Verdict {
+	if a.Probe != nil {
+		return nil
+	}
+	return []verdict.Verdict{RuleProbe.Says(verdict.Look, nil, "No calibration held when this was planned: readings count as good to ±%g pH. Calibrate a meter, and make the plan anew.", uncalibrated)}
 }
 
 // judgeMiss names what explains a reading that is not what was reckoned.
@@ -198,7 +214,7 @@ func (a *account) mixStep(t *tube, part int) run.Step {
 }
 
 func (a *account) finalStep(t *tube, part int) run.Step {
-	if t.final != nil && t.adjusting {
+	if t.final != nil && t.adjusting != "" {
 		return a.addStep(run.Step{ID: stepOf("final", part), Part: part}, t, *t.final)
 	}
 	s := a.meter().Asks(run.Step{ID: stepOf("final", part), Part: part, Title: a.tubeWord(t) + "Read the pH of the finished buffer", Kind: KindFinal,
@@ -210,8 +226,8 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 	goal := a.goal(t, got.celsius)
 	s.Verdicts = append(s.Verdicts, got.verdicts...)
 	if math.Abs(got.pH.Value-goal) > a.Thresholds.Of(RuleClose) {
-		s.Verdicts = append(s.Verdicts, RuleClose.Says(verdict.Look, []verdict.Choice{{ID: choiceKeep, Label: "Keep it under the pH that it has"},
-			{ID: choiceAdjust, Label: "Bring it to its pH all the same"}, {ID: run.ChoiceStartAgain, Label: "Begin again"}}, "pH %s for %s: %s.", quantity.Digits(got.pH.Value, 2), quantity.Digits(goal, 2),
+		s.Verdicts = append(s.Verdicts, RuleClose.Says(verdict.Look, append(append([]verdict.Choice{{ID: choiceKeep, Label: "Keep it under the pH that it has"}},
+			adding(got.pH.Value > goal)...), verdict.Choice{ID: run.ChoiceStartAgain, Label: "Begin again"}), "pH %s for %s: %s.", quantity.Digits(got.pH.Value, 2), quantity.Digits(goal, 2),
 			signedPercent((got.pH.Value-goal)/goal)))
 		s.Verdicts = append(s.Verdicts, a.judgeMiss(t)...)
 	}
@@ -241,7 +257,7 @@ func (a *account) done(s *run.Step) bool {
 	case "mix":
 		return float64(t.inversions) >= a.Thresholds.Of(run.RuleInversions)
 	case "final":
-		return t.final != nil && !t.adjusting && (t.kept || math.Abs(t.final.pH.Value-a.goal(t, t.final.celsius)) <= a.Thresholds.Of(RuleClose))
+		return t.final != nil && t.adjusting == "" && (t.kept || math.Abs(t.final.pH.Value-a.goal(t, t.final.celsius)) <= a.Thresholds.Of(RuleClose))
 	case "label":
 		return a.expires != ""
 	}

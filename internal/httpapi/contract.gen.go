@@ -12,9 +12,11 @@ import (
 	"net/http"
 	"time"
 
+	"vialbench/core/buffer"
 	"vialbench/core/calibration"
 	"vialbench/core/dilution"
 	"vialbench/core/electrode"
+	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
@@ -427,6 +429,18 @@ type AccountChange struct {
 	Role     *Role   `json:"role,omitempty"`
 }
 
+// AcidConstant defines model for AcidConstant.
+type AcidConstant = equilibrium.Constant
+
+// AcidSystem defines model for AcidSystem.
+type AcidSystem = equilibrium.System
+
+// Added defines model for Added.
+type Added = equilibrium.Added
+
+// AdditionsQuestion defines model for AdditionsQuestion.
+type AdditionsQuestion = equilibrium.AdditionsQuestion
+
 // BackQuestion What was measured on a tube, in the unit of its ladder, and its expanded uncertainty (k = 2). The answer is in the unit of the stock.
 type BackQuestion = dilution.BackQuestion
 
@@ -560,8 +574,133 @@ type BottlePage struct {
 // Buffer defines model for Buffer.
 type Buffer = electrode.Buffer
 
+// BufferAdvice defines model for BufferAdvice.
+type BufferAdvice struct {
+	Acid    bool    `json:"acid"`
+	All     float64 `json:"all"`
+	First   float64 `json:"first"`
+	Goal    float64 `json:"goal"`
+	TooMuch bool    `json:"tooMuch"`
+}
+
+// BufferAnswer defines model for BufferAnswer.
+type BufferAnswer = buffer.Answer
+
+// BufferCandidate defines model for BufferCandidate.
+type BufferCandidate struct {
+	Away     float64 `json:"away"`
+	Beta     float64 `json:"beta"`
+	ByDegree float64 `json:"byDegree"`
+	Key      string  `json:"key"`
+	Name     string  `json:"name"`
+	OnShelf  bool    `json:"onShelf"`
+	PKa      float64 `json:"pKa"`
+	Pair     string  `json:"pair"`
+	Routes   int     `json:"routes"`
+	Signal   string  `json:"signal"`
+}
+
+// BufferCause defines model for BufferCause.
+type BufferCause struct {
+	Misfit   float64  `json:"misfit"`
+	PH       float64  `json:"pH"`
+	Remedy   string   `json:"remedy"`
+	Sentence string   `json:"sentence"`
+	Slips    []string `json:"slips"`
+}
+
+// BufferDesign defines model for BufferDesign.
+type BufferDesign = buffer.Design
+
+// BufferDiagnosis defines model for BufferDiagnosis.
+type BufferDiagnosis = buffer.Diagnosis
+
+// BufferEstimate defines model for BufferEstimate.
+type BufferEstimate struct {
+	Line    WorkingLine `json:"line"`
+	PH      string      `json:"pH"`
+	Ratio   string      `json:"ratio"`
+	Reasons *[]string   `json:"reasons"`
+}
+
+// BufferForm defines model for BufferForm.
+type BufferForm struct {
+	Formula  []Piece   `json:"formula"`
+	Fraction []float64 `json:"fraction"`
+}
+
+// BufferLandscape defines model for BufferLandscape.
+type BufferLandscape struct {
+	Beta  []float64    `json:"beta"`
+	Forms []BufferForm `json:"forms"`
+	High  float64      `json:"high"`
+	Low   float64      `json:"low"`
+	PH    []float64    `json:"pH"`
+	PKa   []float64    `json:"pKa"`
+	Water []float64    `json:"water"`
+}
+
+// BufferLine defines model for BufferLine.
+type BufferLine struct {
+	// Diluted the pH after dilution by two
+	Diluted string   `json:"diluted"`
+	Figures []Figure `json:"figures"`
+
+	// Made the pH to make it to at the temperature of making
+	Made   string       `json:"made"`
+	Takes  []BufferTake `json:"takes"`
+	Target float64      `json:"target"`
+}
+
+// BufferMade defines model for BufferMade.
+type BufferMade = buffer.Made
+
+// BufferPlan defines model for BufferPlan.
+type BufferPlan = PlanAnswer
+
+// BufferQuestion defines model for BufferQuestion.
+type BufferQuestion = buffer.Question
+
+// BufferReading defines model for BufferReading.
+type BufferReading struct {
+	// Added mL of base by then, of acid when negative
+	Added float64 `json:"added"`
+	PH    float64 `json:"pH"`
+}
+
+// BufferRoute defines model for BufferRoute.
+type BufferRoute struct {
+	AcidAmount string  `json:"acidAmount"`
+	BaseAmount string  `json:"baseAmount"`
+	Id         string  `json:"id"`
+	Problem    *string `json:"problem,omitempty"`
+	Title      string  `json:"title"`
+}
+
+// BufferRow defines model for BufferRow.
+type BufferRow struct {
+	Advice    *BufferAdvice    `json:"advice,omitempty"`
+	Diagnosis *BufferDiagnosis `json:"diagnosis,omitempty"`
+	Error     string           `json:"error"`
+	Measured  *Figure          `json:"measured,omitempty"`
+	Reckoned  Figure           `json:"reckoned"`
+	Target    float64          `json:"target"`
+}
+
+// BufferStock defines model for BufferStock.
+type BufferStock = buffer.Stock
+
+// BufferTake defines model for BufferTake.
+type BufferTake struct {
+	Amount string `json:"amount"`
+	Name   string `json:"name"`
+}
+
 // BufferValue defines model for BufferValue.
 type BufferValue = electrode.Value
+
+// BufferView defines model for BufferView.
+type BufferView = buffer.View
 
 // CalibrateAnswer defines model for CalibrateAnswer.
 type CalibrateAnswer = lab.CalibrateAnswer
@@ -929,6 +1068,9 @@ type MeterHistory struct {
 // MeterStanding defines model for MeterStanding.
 type MeterStanding = calibration.Standing
 
+// MissQuestion defines model for MissQuestion.
+type MissQuestion = buffer.MissQuestion
+
 // NewAccount defines model for NewAccount.
 type NewAccount struct {
 	Initials string `json:"initials"`
@@ -946,6 +1088,9 @@ type NewBalanceCheck struct {
 	Weight       float64 `json:"weight"`
 	WeightLimits float64 `json:"weightLimits"`
 }
+
+// NewBuffer defines model for NewBuffer.
+type NewBuffer = PlanQuestion
 
 // NewCalibration defines model for NewCalibration.
 type NewCalibration = PlanQuestion
@@ -1331,6 +1476,31 @@ type SoluteQuestion = solution.SoluteQuestion
 
 // SolvedStep defines model for SolvedStep.
 type SolvedStep = dilution.Step
+
+// SpeciationAnswer defines model for SpeciationAnswer.
+type SpeciationAnswer = equilibrium.Answer
+
+// SpeciationContent defines model for SpeciationContent.
+type SpeciationContent = equilibrium.Content
+
+// SpeciationQuestion defines model for SpeciationQuestion.
+type SpeciationQuestion = equilibrium.Question
+
+// SpeciationTerm defines model for SpeciationTerm.
+type SpeciationTerm struct {
+	Name  string  `json:"name"`
+	Value float64 `json:"value"`
+}
+
+// Species defines model for Species.
+type Species struct {
+	Activity float64  `json:"activity"`
+	C        float64  `json:"c"`
+	Charge   int      `json:"charge"`
+	Formula  string   `json:"formula"`
+	Fraction *float64 `json:"fraction,omitempty"`
+	System   *string  `json:"system,omitempty"`
+}
 
 // Spread concentrations from one to another, evenly or by one factor
 type Spread = dilution.Spread

@@ -627,6 +627,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/buffer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Systems and ways for a buffer, and the recipe of one */
+        post: operations["computeBuffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why a buffer came out at another pH */
+        post: operations["computeDiagnose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/speciation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What acids, bases and salts come to in water */
+        post: operations["computeSpeciation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the pH moves as a titrant is added */
+        post: operations["computeAdditions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plans": {
         parameters: {
             query?: never;
@@ -1336,7 +1404,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution" | "calibration" | "readings";
+        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings";
         Choice: {
             id: string;
             label: string;
@@ -1883,6 +1951,322 @@ export interface components {
             text: string;
             source?: string;
         };
+        BufferQuestion: {
+            target: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+            madeAt?: components["schemas"]["Typed"];
+            concentration: components["schemas"]["QuantityInput"];
+            basis?: number;
+            volume: components["schemas"]["QuantityInput"];
+            strength?: components["schemas"]["Typed"];
+            system?: string;
+            route?: string;
+            targets?: components["schemas"]["Typed"][];
+            systems?: components["schemas"]["AcidSystem"][];
+            shelf?: components["schemas"]["BufferStock"][];
+            balance: components["schemas"]["Balance"];
+            glass?: components["schemas"]["GlassItem"][];
+            flaskClass: components["schemas"]["FlaskClass"];
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        BufferStock: {
+            name: string;
+            formula: string;
+            key?: string;
+            concentration: components["schemas"]["Number"];
+            bottle: string;
+            /** Format: int64 */
+            number: number;
+            /** Format: double */
+            left: number;
+            hazards?: string[];
+        };
+        AcidSystem: {
+            key: string;
+            name: string;
+            base: string;
+            /** @description formula of the form with all its protons */
+            acid: string;
+            species?: string[];
+            amino?: boolean;
+            volatile?: boolean;
+            constants: components["schemas"]["AcidConstant"][];
+            source: string;
+        };
+        AcidConstant: {
+            /** Format: double */
+            pKa: number;
+            /** Format: double */
+            u: number;
+            /**
+             * Format: double
+             * @description kJ/mol
+             */
+            enthalpy?: number;
+            /**
+             * Format: double
+             * @description J/(mol K)
+             */
+            heatCapacity?: number;
+        };
+        BufferAnswer: {
+            candidates: components["schemas"]["BufferCandidate"][];
+            routes: components["schemas"]["BufferRoute"][];
+            system: string;
+            route: string;
+            design: components["schemas"]["BufferDesign"];
+        };
+        BufferCandidate: {
+            key: string;
+            name: string;
+            pair: string;
+            /** Format: double */
+            pKa: number;
+            /** Format: double */
+            away: number;
+            /** Format: double */
+            beta: number;
+            /** Format: double */
+            byDegree: number;
+            signal: string;
+            routes: number;
+            onShelf: boolean;
+        };
+        BufferRoute: {
+            id: string;
+            title: string;
+            acidAmount: string;
+            baseAmount: string;
+            problem?: string;
+        };
+        BufferDesign: {
+            name: string;
+            /** Format: double */
+            celsius: number;
+            /** Format: double */
+            madeAt: number;
+            acid: string;
+            base: string;
+            flask: components["schemas"]["Flask"];
+            lines: components["schemas"]["BufferLine"][];
+            estimate: components["schemas"]["BufferEstimate"];
+            landscape: components["schemas"]["BufferLandscape"];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        BufferLine: {
+            /** Format: double */
+            target: number;
+            takes: components["schemas"]["BufferTake"][];
+            figures: components["schemas"]["Figure"][];
+            /** @description the pH to make it to at the temperature of making */
+            made: string;
+            /** @description the pH after dilution by two */
+            diluted: string;
+        };
+        BufferTake: {
+            name: string;
+            amount: string;
+        };
+        BufferEstimate: {
+            ratio: string;
+            pH: string;
+            reasons: string[] | null;
+            line: components["schemas"]["WorkingLine"];
+        };
+        BufferLandscape: {
+            pH: number[];
+            beta: number[];
+            water: number[];
+            forms: components["schemas"]["BufferForm"][];
+            pKa: number[];
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        BufferForm: {
+            formula: components["schemas"]["Piece"][];
+            fraction: number[];
+        };
+        NewBuffer: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "buffer";
+            question: components["schemas"]["BufferQuestion"];
+        };
+        BufferPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "buffer";
+            title: string;
+            design: components["schemas"]["BufferDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        BufferView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "buffer";
+            name: string;
+            /** Format: double */
+            flask: number;
+            /** Format: double */
+            filled: number;
+            rows: components["schemas"]["BufferRow"][];
+            readings: components["schemas"]["BufferReading"][];
+            /** Format: double */
+            goal: number;
+        };
+        BufferRow: {
+            /** Format: double */
+            target: number;
+            reckoned: components["schemas"]["Figure"];
+            measured?: components["schemas"]["Figure"];
+            error: string;
+            advice?: components["schemas"]["BufferAdvice"];
+            diagnosis?: components["schemas"]["BufferDiagnosis"];
+        };
+        BufferReading: {
+            /** Format: double */
+            pH: number;
+            /**
+             * Format: double
+             * @description mL of base by then, of acid when negative
+             */
+            added: number;
+        };
+        BufferAdvice: {
+            acid: boolean;
+            /** Format: double */
+            all: number;
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            goal: number;
+            tooMuch: boolean;
+        };
+        BufferDiagnosis: {
+            /** Format: double */
+            predicted: number;
+            /** Format: double */
+            u: number;
+            /** Format: double */
+            difference: number;
+            explained: boolean;
+            causes: components["schemas"]["BufferCause"][] | null;
+        };
+        BufferCause: {
+            slips: string[];
+            sentence: string;
+            /** Format: double */
+            pH: number;
+            /** Format: double */
+            misfit: number;
+            remedy: string;
+        };
+        MissQuestion: {
+            buffer: components["schemas"]["BufferQuestion"];
+            made?: components["schemas"]["BufferMade"];
+            measured: components["schemas"]["Typed"];
+            u?: components["schemas"]["Typed"];
+            doubtfulMeter?: boolean;
+        };
+        BufferMade: {
+            /** Format: double */
+            acid: number;
+            /** Format: double */
+            base: number;
+            /** Format: double */
+            salt?: number;
+            /** Format: double */
+            strongAcid?: number;
+            /** Format: double */
+            strongBase?: number;
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            celsius: number;
+            /** Format: double */
+            carbonic?: number;
+        };
+        SpeciationContent: {
+            formula?: string;
+            system?: string;
+            lost?: number;
+            c?: components["schemas"]["Typed"];
+            u?: components["schemas"]["Typed"];
+            amount?: components["schemas"]["Typed"];
+            open?: boolean;
+        };
+        SpeciationQuestion: {
+            contents: components["schemas"]["SpeciationContent"][];
+            systems?: components["schemas"]["AcidSystem"][];
+            volume?: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+            /** @enum {string} */
+            model?: "" | "extended" | "ideal";
+            pKw?: components["schemas"]["Typed"];
+        };
+        AdditionsQuestion: {
+            contents: components["schemas"]["SpeciationContent"][];
+            systems?: components["schemas"]["AcidSystem"][];
+            volume: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+            /** @enum {string} */
+            model?: "" | "extended" | "ideal";
+            pKw?: components["schemas"]["Typed"];
+            titrant: components["schemas"]["SpeciationContent"][];
+            volumes: components["schemas"]["Typed"][];
+        };
+        Added: {
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            pH: number;
+            /** Format: double */
+            strength: number;
+            /** Format: double */
+            beta: number;
+        };
+        SpeciationTerm: {
+            name: string;
+            /** Format: double */
+            value: number;
+        };
+        SpeciationAnswer: {
+            pH: components["schemas"]["Number"];
+            text: string;
+            /** Format: double */
+            strength: number;
+            species: components["schemas"]["Species"][];
+            /** Format: double */
+            beta: number;
+            parts: components["schemas"]["SpeciationTerm"][];
+            balance: components["schemas"]["SpeciationTerm"][];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        Species: {
+            formula: string;
+            system?: string;
+            charge: number;
+            /** Format: double */
+            c: number;
+            /** Format: double */
+            fraction?: number;
+            /** Format: double */
+            activity: number;
+        };
         NewCalibration: {
             id: components["schemas"]["Id"];
             /**
@@ -2107,7 +2491,7 @@ export interface components {
             text: string;
             verdicts: components["schemas"]["Verdict"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"];
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -2126,7 +2510,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -2303,7 +2687,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -3640,6 +4024,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PHAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeBuffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BufferQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BufferAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeDiagnose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MissQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BufferDiagnosis"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeSpeciation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeciationQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeciationAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeAdditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdditionsQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"][];
                 };
             };
             default: components["responses"]["Problem"];

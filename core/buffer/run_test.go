@@ -1,0 +1,279 @@
+package buffer
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+	"time"
+
+	"vialbench/core/fact"
+	"vialbench/core/figure"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/verdict"
+)
+
+var noon = time.Date(2026, 11, 26, 12, 0, 0, 0, time.UTC)
+
+// bench records facts of one run, each through the gate.
+type bench struct {
+	t     *testing.T
+	plan  Request
+	facts []fact.Fact
+}
+
+func (b *bench) state(f fact.Fact) run.Outcome {
+	b.t.Helper()
+	f.ID, f.At = fmt.Sprintf("f%02d", len(b.facts)), noon.Add(time.Duration(len(b.facts))*time.Minute)
+	if err := run.Admit(b.plan, b.facts, f, noon); err != nil {
+		b.t.Fatalf("%+v: %v", f, err)
+	}
+	b.facts = append(b.facts, f)
+	return b.outcome()
+}
+
+func (b *bench) outcome() run.Outcome {
+	b.t.Helper()
+	out, err := b.plan.Make(b.facts, noon)
+	if err != nil {
+		b.t.Fatal(err)
+	}
+	return out
+}
+
+func of(text string, d ...quantity.Dimension) *quantity.Quantity {
+	q, err := quantity.ParseAny(text, d, "")
+	if err != nil {
+		panic(err)
+	}
+	return &q
+}
+
+func grams(part int, text string) fact.Fact {
+	return fact.Fact{Kind: KindWeighed, Part: part, Quantity: of(text, quantity.Mass)}
+}
+
+func mLOf(kind string, part int, text string) fact.Fact {
+	return fact.Fact{Kind: kind, Part: part, Quantity: of(text, quantity.Volume)}
+}
+
+func reads(kind string, part int, pH string) fact.Fact {
+	return fact.Fact{Kind: kind, Part: part, Quantity: of(pH+" pH", quantity.Acidity)}
+}
+
+func choose(kind, choice string, part int) fact.Fact {
+	return fact.Fact{Kind: kind, Choice: choice, Part: part}
+}
+
+func atHand(t *testing.T, out run.Outcome) run.Step {
+	t.Helper()
+	for _, s := range out.Steps {
+		if s.State == run.Now {
+			return s
+		}
+	}
+	t.Fatal("no step at hand")
+	return run.Step{}
+}
+
+// phosphate is 250 mL of phosphate, pH 7.00, of KH2PO4 and sodium hydroxide solution.
+func phosphate(t *testing.T) *bench {
+	return &bench{t: t, plan: request(t, "phosphoric", 7, 0.05, solid(t, "potassium-dihydrogen-phosphate"), stock(t, "sodium-hydroxide", 1))}
+}
+
+func twenty() *int { n := 20; return &n }
+
+func TestRunToTheLabel(t *testing.T) {
+	b := phosphate(t)
+	out := b.outcome()
+	if s := atHand(t, out); s.ID != "water" || !strings.Contains(s.Title, "100 mL") || !strings.Contains(s.Cautions[0], "licensed waste handling") {
+		t.Errorf("%+v", s)
+	}
+	out = b.state(choose(KindWatered, choiceIn, 0))
+	if s := atHand(t, out); s.Title != "Weigh 1.7011 g of Potassium dihydrogen phosphate" { // 12.5 mmol of 136.084 g/mol, assay 1
+		t.Errorf("%s", s.Title)
+	}
+	out = b.state(grams(0, "1.7020 g"))
+	take := atHand(t, out)
+	if !strings.HasSuffix(take.Title, "mL of Sodium hydroxide, 1 mol/L") || take.Kind != KindMeasured || take.Part != 1 {
+		t.Errorf("%+v", take)
+	}
+	out = b.state(mLOf(KindMeasured, 1, "6.00 mL"))
+	out = b.state(choose(KindStirred, choiceSolidLeft, 0))
+	if atHand(t, out).ID != "stir" {
+		t.Error("solid left, and it goes on")
+	}
+	b.state(choose(KindStirred, choiceClear, 0))
+	out = b.state(reads(KindRead, 0, "6.70"))
+	s := atHand(t, out)
+	v, ok := says(s.Verdicts, RuleClose.ID)
+	if !ok || v.Level != verdict.Look || !strings.Contains(v.Sentence, "sodium hydroxide") || v.Choices[0].ID != choiceBase || s.Asks {
+		t.Fatalf("%+v", s)
+	}
+	out = b.state(choose(run.KindDecided, choiceBase, 0))
+	s = atHand(t, out)
+	if s.Kind != KindBase || !s.Asks || s.Default == "" || !strings.HasPrefix(s.Title, "Add "+s.Default+" mL of sodium hydroxide") {
+		t.Fatalf("%+v", s)
+	}
+	out = b.state(mLOf(KindBase, 0, s.Default+" mL"))
+	if s = atHand(t, out); s.Kind != KindRead || !s.Asks {
+		t.Fatalf("a portion asks for a reading: %+v", s)
+	}
+	view := out.View.(View) //nolint:errcheck // its own kind
+	goal := view.Goal
+	out = b.state(reads(KindRead, 0, quantity.Digits(goal+0.02, 2)))
+	if v, _ := says(atHand(t, out).Verdicts, RuleClose.ID); v.Level != verdict.Fine || v.Choices[0].ID != choiceLeave {
+		t.Fatalf("close enough: %+v", v)
+	}
+	b.state(choose(run.KindDecided, choiceLeave, 0))
+	b.state(choose(KindMark, choiceReached, 0))
+	b.state(fact.Fact{Kind: run.KindMixed, Count: twenty()})
+	out = b.state(reads(KindFinal, 0, "6.98"))
+	if s := atHand(t, out); s.ID != "label" || s.Default != "2026-12-24" {
+		t.Fatalf("%+v", s)
+	}
+	out = b.state(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
+	if out.Status != run.Finished || len(out.Products) != 1 {
+		t.Fatalf("%s, %d products", out.Status, len(out.Products))
+	}
+	p := out.Products[0]
+	pH, _ := p.Figure(figure.PH)
+	c, _ := p.Figure(figure.Concentration)
+	if pH.Text[:4] != "6.98" || p.Title != "Phosphate buffer, 0.05 mol/L, pH 6.98" || math.Abs(c.Value-0.05003) > 2e-5 || math.Abs(p.Volume()-250) > 0.01 || p.Mixture == nil {
+		t.Errorf("%s, pH %s, %v mol/L, %v mL", p.Title, pH.Text, c.Value, p.Volume())
+	}
+	if p.Signal != "" || len(p.Ingredients) != 1 {
+		t.Errorf("what is neutralised is no hazard: %s %+v", p.Signal, p.Ingredients)
+	}
+	if e := out.View.(View).Rows[0].Error; e != "−0.3 %" && e != "−0.2 %" { //nolint:errcheck // its own kind
+		t.Errorf("error %s", e)
+	}
+	for _, f := range out.Figures {
+		lines, err := b.plan.Explain(b.facts, f.ID)
+		if err != nil || len(lines) == 0 || lines[len(lines)-1].Result == "" {
+			t.Errorf("%s: %v", f.ID, err)
+		}
+	}
+}
+
+// The slips of the bench, as the sheet names them.
+func TestMissesAtTheBench(t *testing.T) {
+	upside := request(t, "tris", 7.7, 0.1, solid(t, "tris-hydrochloride"), solid(t, "tris"))
+	b := &bench{t: t, plan: upside}
+	b.state(choose(KindWatered, choiceIn, 0))
+	line, err := upside.line(7.7)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b.state(grams(0, line.Takes[0].Amount))
+	b.state(grams(1, line.Takes[1].Amount))
+	b.state(choose(KindStirred, choiceClear, 0))
+	made := Made{Acid: line.Takes[1].mol, Base: line.Takes[0].mol, Volume: 100, Celsius: 25}
+	s, _ := upside.mixture(made).Solver()
+	out := b.state(reads(KindRead, 0, quantity.Digits(s.Solve().PH, 2)))
+	if v, ok := says(atHand(t, out).Verdicts, RuleMiss.ID); !ok || !strings.Contains(v.Sentence, "upside down") {
+		t.Errorf("%+v", atHand(t, out).Verdicts)
+	}
+	// No room for what it takes: begin again.
+	out = b.state(choose(run.KindDecided, choiceReadOn, 0))
+	if s := atHand(t, out); !s.Asks || s.Kind != KindRead {
+		t.Errorf("read again: %+v", s)
+	}
+	out = b.state(reads(KindRead, 0, "3.0"))
+	if v, ok := says(atHand(t, out).Verdicts, RuleRoom.ID); ok && v.Level != verdict.Stop {
+		t.Errorf("%+v", v)
+	}
+	out = b.state(choose(run.KindDecided, run.ChoiceStartAgain, 0))
+	if out.Status != run.Void {
+		t.Errorf("given up: %s", out.Status)
+	}
+}
+
+func TestPastTheMarkAndAfter(t *testing.T) {
+	b := phosphate(t)
+	line, _ := b.plan.line(7)
+	b.state(choose(KindWatered, choiceIn, 0))
+	b.state(grams(0, line.Takes[0].Amount))
+	b.state(mLOf(KindMeasured, 1, line.Takes[1].Amount))
+	b.state(choose(KindStirred, choiceClear, 0))
+	b.state(reads(KindRead, 0, "7.00"))
+	b.state(choose(run.KindDecided, choiceLeave, 0))
+	out := b.state(choose(KindMark, choicePast, 0))
+	if s := atHand(t, out); len(s.Verdicts) != 1 || s.Verdicts[0].Level != verdict.Stop {
+		t.Fatalf("%+v", s)
+	}
+	out = b.state(choose(run.KindDecided, choiceKeepPast, 0))
+	c := out.Figures[2]
+	if c.Role != figure.Concentration || math.Abs(c.Value-0.05/1.01) > 1e-5 || c.Expanded < 0.0005 {
+		t.Errorf("past the mark: %s %v", c, c.Expanded)
+	}
+	b.state(fact.Fact{Kind: run.KindMixed, Count: twenty()})
+	out = b.state(reads(KindFinal, 0, "6.85"))
+	s := atHand(t, out)
+	if v, ok := says(s.Verdicts, RuleClose.ID); !ok || v.Choices[0].ID != choiceKeep || !strings.Contains(v.Sentence, "−") {
+		t.Fatalf("%+v", s.Verdicts)
+	}
+	b.state(choose(run.KindDecided, choiceBase, 0))
+	out = b.state(mLOf(KindBase, 0, "0.5 mL"))
+	if s := atHand(t, out); s.Kind != KindFinal || !s.Asks {
+		t.Fatalf("read again after an addition: %+v", s)
+	}
+	out = b.state(reads(KindFinal, 0, "7.01"))
+	if s := atHand(t, out); s.ID != "label" {
+		t.Errorf("%+v", s)
+	}
+}
+
+// A row of buffers from two stocks: one bottle for each.
+func TestRow(t *testing.T) {
+	r := request(t, "acetic", 4.2, 0.05, stock(t, "acetic-acid-glacial", 0.2), stock(t, "sodium-acetate", 0.2))
+	r.Row, r.Volume = []float64{4.7, 5.2}, 100
+	b := &bench{t: t, plan: r}
+	design, err := r.Design()
+	if err != nil || len(design.(Design).Lines) != 3 { //nolint:errcheck // its own kind
+		t.Fatalf("%v", err)
+	}
+	var out run.Outcome
+	for tube := range 3 {
+		line, _ := r.line(r.targets()[tube])
+		b.state(mLOf(KindMeasured, 2*tube, line.Takes[0].Amount))
+		b.state(mLOf(KindMeasured, 2*tube+1, line.Takes[1].Amount))
+		b.state(choose(KindMark, choiceReached, 2*tube))
+		out = b.state(fact.Fact{Kind: run.KindMixed, Part: 2 * tube, Count: twenty()})
+	}
+	for tube, pH := range []string{"4.20", "4.71", "5.19"} {
+		out = b.state(reads(KindFinal, 2*tube, pH))
+	}
+	if s := atHand(t, out); s.ID != "label" {
+		t.Fatalf("%+v", s)
+	}
+	out = b.state(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
+	if len(out.Products) != 3 || out.Products[1].Title != "Acetate buffer, 0.05 mol/L, pH 4.71" || !out.Products[2].Tube {
+		t.Errorf("%d products: %+v", len(out.Products), out.Products)
+	}
+	if len(out.Table) != 4 || len(out.Table[0]) != len(out.Table[1]) || out.Table[2][0] != "4.70" || out.Table[2][5] == "" {
+		t.Errorf("%v", out.Table)
+	}
+}
+
+func TestFactsThatMakeNoSense(t *testing.T) {
+	b := phosphate(t)
+	for field, f := range map[string]fact.Fact{
+		"/quantity": grams(0, "-1 g"),
+		"/choice":   choose(KindMark, "nearly", 0),
+		"/after":    {Kind: KindWeighed, Quantity: of("1 g", quantity.Mass), After: of("2 g", quantity.Mass)},
+		"/kind":     {Kind: "nothing"},
+		"/count":    {Kind: KindWatered, Choice: choiceIn, Count: twenty()},
+	} {
+		p, _ := b.plan.Check(f).(verdict.Problems) //nolint:errorlint // made here
+		if len(p) == 0 || p[0].Field != field {
+			t.Errorf("%+v: %v", f, p)
+		}
+	}
+	for _, f := range []fact.Fact{mLOf(KindBase, 0, "300 mL"), grams(0, "300 g"), reads(KindRead, 0, "20")} {
+		if err := b.plan.Check(f); err == nil {
+			t.Errorf("%+v is taken", f)
+		}
+	}
+}

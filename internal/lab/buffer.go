@@ -1,0 +1,79 @@
+package lab
+
+import (
+	"encoding/json"
+	"math"
+
+	"vialbench/core/buffer"
+	"vialbench/core/equilibrium"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/internal/store"
+)
+
+func init() {
+	register(kind{name: buffer.Kind, place: 30, rules: buffer.Rules, decode: buffer.Decode, ask: askBuffer,
+		computations: map[string]computation{
+			"buffer":     computes(buffer.Solve),
+			"diagnose":   computes(buffer.Miss),
+			"speciation": computes(equilibrium.Speciate),
+			"additions":  computes(equilibrium.Additions),
+		}})
+}
+
+// askBuffer takes the stocks on the shelf, substances, balance, glass and rules from the
+// lab, and the calibration that holds for the meter on the bench.
+func askBuffer(question json.RawMessage, own *owned) (run.Plan, error) {
+	var q buffer.Question
+	if err := quantity.Decode(question, &q); err != nil {
+		return nil, err
+	}
+	var err error
+	if q.Shelf, err = own.stocks(); err != nil {
+		return nil, err
+	}
+	list, err := substances(own.tx)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range list {
+		q.Substances = append(q.Substances, s.Substance)
+	}
+	q.Balance, q.Glass, q.Thresholds = own.balance(), own.glass, own.settings.Thresholds
+	q.FlaskClass = glassware.Class(own.settings.FlaskClass)
+	answer, err := buffer.Solve(q)
+	if err != nil {
+		return nil, err
+	}
+	r := answer.Design.Request
+	if own.bench.Meter == nil {
+		return r, nil
+	}
+	past, err := calibrationsOf(own.tx, own.bench.Meter.Name, 1)
+	if err != nil || len(past) == 0 {
+		return r, err
+	}
+	r.Probe = &buffer.Probe{Calibration: past[0].Calibration, At: past[0].At, Run: past[0].Run.ID, Number: past[0].Run.Number}
+	return r, nil
+}
+
+// stocks are the bottles on the shelf that a buffer can be made of.
+func (o *owned) stocks() ([]buffer.Stock, error) {
+	var list []buffer.Stock
+	for before := int64(math.MaxInt64); ; {
+		page, err := o.tx.Bottles(store.ShelfFilter{}, before, pageSize)
+		if err != nil {
+			return nil, err
+		}
+		for _, b := range page {
+			if s, ok := buffer.StockOf(b.Product, b.ID, b.Number, b.Left()); ok && b.State == onShelf {
+				list = append(list, s)
+			}
+			before = b.Number
+		}
+		if len(page) < pageSize {
+			return list, nil
+		}
+	}
+}
