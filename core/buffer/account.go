@@ -212,9 +212,9 @@ func (a *account) decide(t *tube, part int, f fact.Fact) {
 	step := map[string]string{choiceAcid: "read", choiceBase: "read", choiceLeave: "read", choiceReadOn: "read", choiceKeepPast: "mark", choiceKeep: "final"}[f.Choice]
 	switch f.Choice {
 	case choiceAcid:
-		t.adjusting, t.settled = KindAcid, false
+		t.adjusting, t.settled = KindAcid, t.mark != ""
 	case choiceBase:
-		t.adjusting, t.settled = KindBase, false
+		t.adjusting, t.settled = KindBase, t.mark != ""
 	case choiceLeave:
 		t.settled, t.adjusting = true, ""
 	case choiceReadOn:
@@ -414,16 +414,15 @@ func (a *account) goalNow(t *tube, got read) float64 {
 	if t.mark != "" || !a.single() {
 		return goal
 	}
-	volume := a.beaker(t)
-	m := a.mixture(t, exact(volume), got.celsius)
-	advice, err := a.Advise(m, volume, got.pH.Value, goal)
+	return a.beakerGoal(t, got.celsius)
+}
+
+// beakerGoal is the pH in the beaker that comes to the goal once the flask is filled.
+func (a *account) beakerGoal(t *tube, celsius float64) float64 {
+	goal, volume := a.goal(t, celsius), a.beaker(t)
+	advice, err := a.Advise(a.mixture(t, exact(volume), celsius), volume, goal, goal)
 	if err != nil {
 		return goal
 	}
 	return advice.Goal
-}
-
-// closeEnough tells that a reading needs nothing done.
-func (a *account) closeEnough(t *tube, got read) bool {
-	return math.Abs(a.away(t, got)) <= a.Thresholds.Of(RuleClose)
 }

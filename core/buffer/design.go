@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"vialbench/core/equilibrium"
+	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/substance"
@@ -46,7 +47,9 @@ type Question struct {
 type Candidate struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
-	Pair string `json:"pair"` // “H2PO4-/HPO4^2-”
+	// Acid and Base are the two forms next to the target.
+	Acid []formula.Piece `json:"acid"`
+	Base []formula.Piece `json:"base"`
 	// PKa at the temperature of use, Away how far the target lies from it.
 	PKa  float64 `json:"pKa"`
 	Away float64 `json:"away"`
@@ -87,7 +90,11 @@ type Answer struct {
 const reach = 2.0
 
 // maxRoutes is how many ways of making one buffer are told.
-const maxRoutes = 8
+const maxRoutes = 10
+
+// anotherHydrate is how much further down a pair comes for each that differs from it in
+// water only.
+const anotherHydrate = 0.4
 
 // Solve finds systems and routes for a question. An error is a verdict.Problems with JSON
 // pointers into the question.
@@ -191,8 +198,8 @@ func strongOnes(pool []Ingredient) strongPair {
 // candidate judges a system for the target; ok is false when it is out of reach.
 func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, strong strongPair) (c Candidate, ok bool) {
 	step, pKa := s.Step(q.Target, q.Celsius)
-	c = Candidate{Key: s.Key, Name: s.Name, Pair: s.Form(step) + "/" + s.Form(step+1), PKa: pKa, Away: q.Target - pKa}
-	if math.Abs(c.Away) > reach {
+	c = Candidate{Key: s.Key, Name: s.Name, Acid: pieces(s.Form(step)), Base: pieces(s.Form(step + 1)), PKa: pKa, Away: q.Target - pKa}
+	if math.Abs(c.Away) > reach || s.Unfit != "" {
 		return c, false
 	}
 	m := equilibrium.Mixture{Celsius: uncertain.Exact(q.Celsius), Model: r.Model, Amounts: []equilibrium.Amount{{System: s, C: uncertain.Exact(r.Concentration)}}}
@@ -216,7 +223,7 @@ func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, s
 	}
 	c.score = math.Abs(c.Away) + 5*math.Abs(c.ByDegree)
 	if len(pairs) > 0 {
-		c.Signal = substance.Signal(append(slices.Clone(pairs[0].Acid.Substance.Hazards), pairs[0].Base.Substance.Hazards...))
+		c.Signal = hazards(pairs[0], s.Key)
 	}
 	if c.Signal == "Danger" {
 		c.score += 0.2
@@ -228,6 +235,18 @@ func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, s
 		c.score += 10
 	}
 	return c, true
+}
+
+// hazards is the signal word of what brings the system; the strong acid or base that goes
+// with it stands on every bench.
+func hazards(way Route, key string) string {
+	var codes []string
+	for _, i := range []Ingredient{way.Acid, way.Base} {
+		if c, ok := i.Compound(); ok && units(c, key) > 0 {
+			codes = append(codes, i.Substance.Hazards...)
+		}
+	}
+	return substance.Signal(codes)
 }
 
 // lost is how many protons each unit of a system has given off in an ingredient.
@@ -247,9 +266,13 @@ func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, 
 	var list []ranked
 	add := func(acid, base Ingredient, rank float64) {
 		for _, i := range []Ingredient{acid, base} {
+			c, _ := i.Compound()
 			switch {
 			case i.Bottle != "":
 				rank -= 1.5 // at hand
+			case c.Strong() != 0:
+				rank += 0.05 * waters(i)
+				continue // stands on every bench
 			case i.Substance.Class == substance.Primary:
 				rank -= 0.2
 			case i.Substance.Hygroscopic && !i.Liquid():
@@ -258,6 +281,7 @@ func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, 
 			if i.Substance.Signal == "Danger" {
 				rank += 0.2
 			}
+			rank += 0.01 * waters(i)
 			if i.Substance.Liquid {
 				rank += 0.4 // concentrated: in the hood
 			}
@@ -275,16 +299,26 @@ func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, 
 				}
 			}
 			for _, b := range strong.bases {
-				add(i, b, (middle-at)+0.5)
+				add(i, b, (middle-at)+0.3)
 			}
 		}
 		if at > middle {
 			for _, a := range strong.acids {
-				add(a, i, (at-middle)+0.5)
+				add(a, i, (at-middle)+0.3)
 			}
 		}
 	}
-	slices.SortStableFunc(list, func(a, b ranked) int { return cmp.Compare(a.rank, b.rank) })
+	byRank := func(a, b ranked) int { return cmp.Compare(a.rank, b.rank) }
+	slices.SortStableFunc(list, byRank)
+	// Other hydrates of the same two come after other ways.
+	seen := map[string]float64{}
+	for i := range list {
+		a, _ := list[i].Acid.Compound()
+		b, _ := list[i].Base.Compound()
+		list[i].rank += anotherHydrate * seen[a.Formula+b.Formula]
+		seen[a.Formula+b.Formula]++
+	}
+	slices.SortStableFunc(list, byRank)
 	routes := make([]Route, 0, len(list))
 	for _, x := range list {
 		routes = append(routes, x.Route)
@@ -357,4 +391,22 @@ func roundTo(x float64, digits int) float64 {
 func (r Request) flask() (glassware.Flask, error) {
 	f, _, err := glassware.Flasks(r.Glass).For(r.Volume, r.FlaskClass)
 	return f, err
+}
+
+// waters of crystallisation of a solid: the fewer the better, other things being equal.
+func waters(i Ingredient) float64 {
+	f, err := formula.Parse(i.Substance.Formula)
+	if err != nil {
+		return 0
+	}
+	return f.Waters()
+}
+
+// pieces set a formula of the library.
+func pieces(text string) []formula.Piece {
+	f, err := formula.Parse(text)
+	if err != nil { // a system of the lab with a formula that is no formula
+		return []formula.Piece{{Text: text}}
+	}
+	return f.Pieces
 }

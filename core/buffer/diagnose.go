@@ -55,6 +55,8 @@ type Diagnosis struct {
 // slip is something that goes wrong: what is in the flask instead.
 type slip struct {
 	id, sentence string
+	// about is what it happens to: nothing suffers two slips at once.
+	about string
 	// weight is how common it is beside the others (common practice).
 	weight float64
 	made   func(Made) Made
@@ -67,23 +69,28 @@ type slip struct {
 // slips that a recipe can suffer.
 func (r Request) slips(doubtfulMeter bool) []slip {
 	var list []slip
-	add := func(id string, weight float64, heavy bool, sentence string, made func(Made) Made) {
-		list = append(list, slip{id: id, sentence: sentence, weight: weight, made: made, heavy: heavy})
+	add := func(id, about string, weight float64, heavy bool, sentence string, made func(Made) Made) {
+		list = append(list, slip{id: id, about: about, sentence: sentence, weight: weight, made: made, heavy: heavy})
 	}
 	a, b := r.Acid, r.Base
 	ca, okA := a.Compound()
 	cb, okB := b.Compound()
 	pair := okA && okB && units(ca, r.System.Key) > 0 && units(cb, r.System.Key) > 0
 	if pair {
-		add("ratio", 1, false, "The ratio is upside down: as much "+a.Substance.Name+" was taken as was meant of "+b.Substance.Name+", and the other way round.",
+		add("ratio", "recipe", 1, false, "The ratio is upside down: as much "+a.Substance.Name+" was taken as was meant of "+b.Substance.Name+", and the other way round.",
 			func(m Made) Made { m.Acid, m.Base = m.Base, m.Acid; return m })
+		if a.Liquid() == b.Liquid() {
+			factor := b.For(1) / a.For(1) // mol of the one in what is taken for a mol of the other
+			add("swapped", "recipe", 0.6, false, "The two were mixed up: what was taken of "+a.String()+" was "+b.String()+", and the other way round.",
+				func(m Made) Made { m.Acid, m.Base = m.Base*factor, m.Acid/factor; return m })
+		}
 		for step := range r.System.Constants {
 			if at, _ := r.System.Step(r.Target, r.Celsius); step == at {
 				continue
 			}
 			pKa := r.System.Constants[step].At(r.Celsius)
 			base := 1 / (1 + math.Pow(10, pKa-r.Target))
-			add(fmt.Sprintf("pKa %d", step+1), 0.2, false, fmt.Sprintf("It was reckoned with the wrong pKa, %.2f.", pKa), func(m Made) Made {
+			add(fmt.Sprintf("pKa %d", step+1), "recipe", 0.2, false, fmt.Sprintf("It was reckoned with the wrong pKa, %.2f.", pKa), func(m Made) Made {
 				total := m.Acid*units(ca, r.System.Key) + m.Base*units(cb, r.System.Key)
 				m.Acid, m.Base = total*(1-base)/units(ca, r.System.Key), total*base/units(cb, r.System.Key)
 				return m
@@ -102,19 +109,19 @@ func (r Request) slips(doubtfulMeter bool) []slip {
 				return m
 			}
 		}
-		add("no "+role, 0.4, true, name+" was left out.", scale(0))
-		add("twice "+role, 0.3, true, name+" went in twice.", scale(2))
+		add("no "+role, role, 0.4, true, name+" was left out.", scale(0))
+		add("twice "+role, role, 0.3, true, name+" went in twice.", scale(2))
 		if i.Liquid() {
-			add("strong "+role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as strong: %s for %s mol/L.", name, trim(10*i.Molarity().Value), trim(i.Molarity().Value)), scale(10))
-			add("weak "+role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as thin: %s for %s mol/L.", name, trim(i.Molarity().Value/10), trim(i.Molarity().Value)), scale(0.1))
+			add("strong "+role, role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as strong: %s for %s mol/L.", name, trim(10*i.Molarity().Value), trim(i.Molarity().Value)), scale(10))
+			add("weak "+role, role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as thin: %s for %s mol/L.", name, trim(i.Molarity().Value/10), trim(i.Molarity().Value)), scale(0.1))
 			continue
 		}
 		for _, other := range hydrates(i.Substance) {
-			add("hydrate "+role+" "+other.text, 0.8, true, fmt.Sprintf("The bottle held %s, not %s.", other.text, i.Substance.Formula), scale(other.factor))
+			add("hydrate "+role+" "+other.text, role, 0.8, true, fmt.Sprintf("The bottle held %s, not %s.", other.text, i.Substance.Formula), scale(other.factor))
 		}
 	}
 	if r.swapped() {
-		add("acid for base", 0.4, true, "Acid was taken for base, or base for acid.", func(m Made) Made {
+		add("acid for base", "recipe", 0.4, true, "Acid was taken for base, or base for acid.", func(m Made) Made {
 			if cb.Strong() > 0 {
 				m.StrongAcid, m.Base = m.StrongAcid+m.Base, 0
 			} else {
@@ -123,17 +130,17 @@ func (r Request) slips(doubtfulMeter bool) []slip {
 			return m
 		})
 	}
-	add("adjusted the wrong way", 0.6, false, "Acid was added for base, or base for acid, when it was brought to its pH.",
+	add("adjusted the wrong way", "adjusting", 0.6, false, "Acid was added for base, or base for acid, when it was brought to its pH.",
 		func(m Made) Made { m.StrongAcid, m.StrongBase = m.StrongBase, m.StrongAcid; return m })
-	add("past the mark", 0.3, true, "The flask was filled far past the mark, by a tenth.", func(m Made) Made { m.Volume *= 1.1; return m })
-	add("air", 0.3, false, "It took up carbon dioxide, half a millimole in a litre.",
+	add("past the mark", "volume", 0.3, true, "The flask was filled far past the mark, by a tenth.", func(m Made) Made { m.Volume *= 1.1; return m })
+	add("air", "air", 0.3, false, "It took up carbon dioxide, half a millimole in a litre.",
 		func(m Made) Made { m.Carbonic += 0.5e-6 * m.Volume; return m })
 	for _, degrees := range []float64{-10, 10} {
-		add(fmt.Sprintf("%+g °C", degrees), 0.2, false, fmt.Sprintf("It was %s °C, not %s °C, when it was read.", trim(r.MadeAt+degrees), trim(r.MadeAt)),
+		add(fmt.Sprintf("%+g °C", degrees), "temperature", 0.2, false, fmt.Sprintf("It was %s °C, not %s °C, when it was read.", trim(r.MadeAt+degrees), trim(r.MadeAt)),
 			func(m Made) Made { m.Celsius += degrees; return m })
 	}
 	if doubtfulMeter {
-		list = append(list, slip{id: "meter", weight: 0.5, sentence: "The meter is off: calibrate it, and read again.", offMeter: 0.15, made: func(m Made) Made { return m }})
+		list = append(list, slip{id: "meter", about: "meter", weight: 0.5, sentence: "The meter is off: calibrate it, and read again.", offMeter: 0.15, made: func(m Made) Made { return m }})
 	}
 	slices.SortStableFunc(list, func(a, b slip) int { return strings.Compare(a.id, b.id) }) // maps have no order
 	return list
@@ -251,7 +258,9 @@ func (r Request) Diagnose(made Made, predicted, measured uncertain.Number, doubt
 	for i, s := range list {
 		try(1, s)
 		for _, other := range list[i+1:] {
-			try(pairWeight, s, other)
+			if other.about != s.about {
+				try(pairWeight, s, other)
+			}
 		}
 	}
 	slices.SortStableFunc(d.Causes, func(a, b Cause) int { return cmp.Compare(b.score, a.score) })

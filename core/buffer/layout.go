@@ -304,8 +304,7 @@ func (r Request) landscape() Landscape {
 		return l
 	}
 	for j := range r.System.Protons() + 1 {
-		f, _ := formula.Parse(r.System.Form(j)) //nolint:errcheck // a test reads them all
-		l.Forms = append(l.Forms, Form{Formula: f.Pieces})
+		l.Forms = append(l.Forms, Form{Formula: pieces(r.System.Form(j))})
 	}
 	for i := range landscapePoints {
 		pH := low + (high-low)*float64(i)/(landscapePoints-1)

@@ -3,6 +3,8 @@ package buffer
 import (
 	"fmt"
 	"math"
+	"strconv"
+	"strings"
 	"time"
 
 	"vialbench/core/equilibrium"
@@ -85,10 +87,19 @@ func (a *account) shown(tubeAt int) []figure.Figure {
 // product is the bottle that goes on the shelf: named by the pH that was read.
 func (a *account) product(tubeAt int) run.Product {
 	t := &a.tubes[tubeAt]
-	figures := a.shown(tubeAt)
+	var concentration, rest []figure.Figure
+	for _, f := range a.shown(tubeAt) {
+		switch {
+		case f.Role == figure.Concentration:
+			concentration = append(concentration, f)
+		case f.Role == figure.PH && !t.isReading(f): // what was read stands for the bottle
+		default:
+			rest = append(rest, f)
+		}
+	}
 	m := a.mixture(t, a.contents(t), a.Celsius)
 	p := run.Product{Part: tubeAt, From: run.FromSources, Tube: !a.single(), Name: a.name(), Formula: []formula.Piece{}, Origin: run.FromSolution, Exact: true,
-		Figures: append(figures, figure.New("volume", "volume", "mL", a.contents(t)).As(figure.Volume)),
+		Figures: append(append(concentration, rest...), figure.New("volume", "volume", "mL", a.contents(t)).As(figure.Volume)),
 		Expires: a.expires, Note: a.remarks, Readings: a.reads, MadeOf: []string{}, Mixture: &m}
 	p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.target, 2))
 	if t.final != nil {
@@ -163,7 +174,7 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 	}
 	if figureID == "plan" {
 		t := &a.tubes[0]
-		return append([]working.Line{r.estimate(t.plan.mix).Line}, a.balanceLines(r.planned(t.plan.mix, r.Celsius))...), nil
+		return append([]working.Line{r.estimate(t.plan.mix).Line}, r.plannedBalance(t.plan.mix)...), nil
 	}
 	for i := range a.tubes {
 		t := &a.tubes[i]
@@ -177,10 +188,10 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 }
 
 func (a *account) explain(t *tube, f figure.Figure) []working.Line {
-	if f.Role == figure.PH && t.isReading(f) {
+	if t.isReading(f) {
 		got, _ := t.last()
 		return []working.Line{{Title: "pH as it was read", Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
-			Substituted: fmt.Sprintf(`\mathrm{pH} = %s`, f.Text), Result: working.Result(f.Number, ""),
+			Substituted: `\mathrm{pH} = ` + working.Value(got.pH, ""), Result: working.Result(f.Number, ""),
 			From: append([]string{"shown: " + got.shown + ", at " + trim(got.celsius) + " °C", a.probeSays()}, budget(f.Number)...)}}
 	}
 	celsius := a.MadeAt
@@ -189,39 +200,80 @@ func (a *account) explain(t *tube, f figure.Figure) []working.Line {
 	}
 	m := a.mixture(t, a.contents(t), celsius)
 	lines := a.amountLines(t)
-	switch f.Role {
-	case figure.Concentration:
-		return append(lines, working.Line{Title: "Concentration, " + a.countsWhat(), Symbol: "c", Formula: `c = \frac{\sum n}{V}`,
-			Substituted: fmt.Sprintf(`c = %s`, working.Value(f.Number, f.Unit)), Result: working.Result(f.Number, f.Unit), From: budget(f.Number)})
-	case figure.PH:
-		return append(lines, a.balanceLines(m)...)
-	}
 	answer, err := m.Answer(a.Thresholds)
 	if err != nil {
 		return lines
 	}
-	if f.Role == figure.Capacity {
-		var terms, from []string
-		for _, part := range answer.Parts {
-			terms = append(terms, number(part.Value))
-			from = append(from, part.Name+": "+quantity.Digits(roundTo(part.Value, 3), -1)+" mol/L")
-		}
-		return append(lines, working.Line{Title: "Buffer capacity, base in mol/L for each pH", Symbol: `\beta`, Formula: `\beta = \frac{\mathrm{d}c_\mathrm{base}}{\mathrm{d}\,\mathrm{pH}} = \sum_i \beta_i`,
-			Substituted: `\beta = ` + working.Sum(terms), Result: working.Result(f.Number, f.Unit), From: from})
+	switch f.Role {
+	case figure.Concentration:
+		return append(lines, a.concentrationLine(t, f, answer))
+	case figure.PH:
+		return append(lines, balanceLines(answer)...)
+	case figure.Capacity:
+		return append(lines, capacityLine(f, answer))
 	}
+	return append(lines, strengthLine(f, answer))
+}
+
+// concentrationLine counts the forms of the system.
+func (a *account) concentrationLine(t *tube, f figure.Figure, answer equilibrium.Answer) working.Line {
+	l := working.Line{Title: "Concentration, " + a.countsWhat(), Symbol: "c", Result: working.Result(f.Number, f.Unit), From: budget(f.Number)}
+	var terms []string
+	for k, i := range a.ingredients() {
+		c, _ := i.Compound()
+		if n := units(c, a.System.Key); n > 0 {
+			terms = append(terms, fmt.Sprintf(`%g \times %s`, n, working.Value(i.Amount(t.taken[k]).Scale(1000), "mmol")))
+		}
+	}
+	l.Formula = `c = \frac{\sum n}{V}`
+	l.Substituted = `c = \frac{` + strings.Join(terms, " + ") + `}{` + working.Value(a.contents(t), "mL") + `}`
+	if a.Basis == 0 {
+		return l
+	}
+	for _, x := range answer.Species {
+		if x.System == a.System.Key && x.Formula == a.countsWhat() {
+			l.Formula = `c = \alpha\,\frac{\sum n}{V}`
+			l.Substituted = `c = ` + number(x.Fraction) + ` \times ` + strings.TrimPrefix(l.Substituted, "c = ")
+			l.From = append([]string{"α: the part of all forms that is " + x.Formula + " at this pH"}, l.From...)
+		}
+	}
+	return l
+}
+
+func capacityLine(f figure.Figure, answer equilibrium.Answer) working.Line {
+	var terms, from []string
+	for _, part := range answer.Parts {
+		terms = append(terms, number(part.Value))
+		from = append(from, part.Name+": "+sayNumber(part.Value)+" mol/L")
+	}
+	return working.Line{Title: "Buffer capacity, base in mol/L for each pH", Symbol: `\beta`,
+		Formula:     `\beta = \frac{\mathrm{d}c_\mathrm{base}}{\mathrm{d}\,\mathrm{pH}} = \sum_i \beta_i`,
+		Substituted: `\beta = ` + working.Sum(terms), Result: working.Result(f.Number, f.Unit), From: from}
+}
+
+func strengthLine(f figure.Figure, answer equilibrium.Answer) working.Line {
 	var terms, from []string
 	for _, x := range answer.Species {
-		if x.Charge != 0 && x.C*float64(x.Charge*x.Charge) > 1e-4*answer.Strength {
+		if z := float64(x.Charge); x.C*z*z > 1e-6*answer.Strength {
 			terms = append(terms, fmt.Sprintf(`%s \times (%d)^2`, number(x.C), x.Charge))
-			from = append(from, x.Formula+": "+quantity.Digits(roundTo(x.C, 3), -1)+" mol/L")
+			from = append(from, x.Formula+": "+sayNumber(x.C)+" mol/L")
 		}
 	}
-	return append(lines, working.Line{Title: "Ionic strength", Symbol: "I", Formula: `I = \tfrac{1}{2}\sum_i c_i z_i^2`,
-		Substituted: `I = \tfrac{1}{2}\left(` + working.Sum(terms) + `\right)`, Result: working.Result(f.Number, f.Unit), From: from})
+	return working.Line{Title: "Ionic strength", Symbol: "I", Formula: `I = \frac{1}{2}\sum_i c_i z_i^2`,
+		Substituted: `I = \frac{1}{2} \times (` + working.Sum(terms) + `)`, Result: working.Result(f.Number, f.Unit), From: from}
+}
+
+// plannedBalance is the balance of what is planned.
+func (r Request) plannedBalance(c Composition) []working.Line {
+	answer, err := r.planned(c, r.Celsius).Answer(r.Thresholds)
+	if err != nil {
+		return nil
+	}
+	return balanceLines(answer)
 }
 
 // isReading tells that a figure is what the meter read.
-func (t *tube) isReading(f figure.Figure) bool { return len(f.ID) >= 8 && f.ID[:8] == "measured" }
+func (t *tube) isReading(f figure.Figure) bool { return strings.HasPrefix(f.ID, "measured") }
 
 func (a *account) probeSays() string {
 	if a.Probe == nil {
@@ -249,41 +301,45 @@ func (a *account) amountLines(t *tube) []working.Line {
 	return lines
 }
 
-// balanceLines show the balance of charge at the pH that was found.
-func (a *account) balanceLines(m equilibrium.Mixture) []working.Line {
-	answer, err := m.Answer(a.Thresholds)
-	if err != nil {
-		return nil
-	}
-	var plus, minus, from []string
-	largest := 0.0
+// balanceLines show the balance of charge at the pH at which it holds, and that pH.
+func balanceLines(answer equilibrium.Answer) []working.Line {
+	var minus, from []string
+	sum := 0.0
 	for _, term := range answer.Balance {
-		largest = math.Max(largest, math.Abs(term.Value))
-	}
-	for _, term := range answer.Balance {
-		if math.Abs(term.Value) < 1e-6*largest {
-			continue
-		}
-		from = append(from, term.Name+": "+quantity.Digits(roundTo(term.Value, 3), -1)+" mol/L")
-		if term.Value > 0 {
-			plus = append(plus, number(term.Value))
-		} else {
+		from = append(from, term.Name+": "+sayNumber(term.Value)+" mol/L")
+		if term.Value < 0 {
 			minus = append(minus, number(-term.Value))
+			sum -= term.Value
 		}
 	}
-	return []working.Line{{
-		Title: "Balance of charge, at the pH at which it holds", Symbol: `\mathrm{pH}`, Formula: `\sum_i z_i c_i = 0,\quad \mathrm{pH} = -\log(\gamma\,[\mathrm{H^+}])`,
-		Substituted: working.Sum(plus) + ` = ` + working.Sum(minus), Result: "pH " + answer.Text, From: append(from, budget(answer.PH)...),
-	}}
+	proton := answer.Species[0]
+	return []working.Line{
+		{Title: "Balance of charge: as much above as below, at one pH only", Symbol: `\textstyle\sum^+`,
+			Formula: `\sum_{z>0} z_i c_i = \sum_{z<0} |z_i|\, c_i`, Substituted: `\sum^+ = ` + working.Sum(minus),
+			Result: number5(sum) + " mol/L", From: from},
+		{Title: "pH at which it holds", Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = -\log(\gamma\,[\mathrm{H^+}])`,
+			Substituted: `\mathrm{pH} = -\log(` + number(proton.Activity) + ` \times ` + number(proton.C) + `)`,
+			Result:      working.Result(answer.PH, ""), From: budget(answer.PH)},
+	}
 }
 
-// number writes one for a formula, with three digits.
+// number writes one for a formula, with five digits.
 func number(x float64) string {
 	if x != 0 && math.Abs(x) < 1e-3 {
 		e := math.Floor(math.Log10(math.Abs(x)))
-		return fmt.Sprintf(`%.2f \times 10^{%d}`, x/math.Pow(10, e), int(e))
+		return fmt.Sprintf(`%.4f \times 10^{%d}`, x/math.Pow(10, e), int(e))
 	}
-	return fmt.Sprintf("%g", roundTo(x, 3))
+	return number5(x)
+}
+
+func number5(x float64) string { return strconv.FormatFloat(roundTo(x, 5), 'f', -1, 64) }
+
+// sayNumber writes one for a sentence, with three digits.
+func sayNumber(x float64) string {
+	if x != 0 && math.Abs(x) < 1e-3 {
+		return strings.ReplaceAll(fmt.Sprintf("%.2e", x), "-", "−")
+	}
+	return quantity.Digits(roundTo(x, 3), -1)
 }
 
 // budget says what adds to an uncertainty.

@@ -12,6 +12,7 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
+	"vialbench/core/working/workingtest"
 )
 
 var noon = time.Date(2026, 11, 26, 12, 0, 0, 0, time.UTC)
@@ -154,6 +155,7 @@ func TestRunToTheLabel(t *testing.T) {
 		if err != nil || len(lines) == 0 || lines[len(lines)-1].Result == "" {
 			t.Errorf("%s: %v", f.ID, err)
 		}
+		workingtest.Check(t, lines)
 	}
 }
 

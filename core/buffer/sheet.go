@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"vialbench/core/electrode"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -106,7 +107,7 @@ func (a *account) readStep(t *tube, part int) run.Step {
 	}
 	s.Title, s.Asks, s.Verdicts = "Read the pH in the beaker", true, a.judgeProbe()
 	s.Hint = "Rinse, blot, bulb covered, stirring gently; wait until it has settled. Water that covers the probe moves a buffer little."
-	s = a.meter().Asks(s, celsius, math.NaN())
+	s = a.meter().Asks(s, celsius, a.expected(a.beakerGoal(t, celsius), celsius))
 	if n := len(t.readings); n > 0 && a.additions < n { // a portion in between asks for a new reading
 		s.Asks, s.Verdicts = false, a.judgeReading(t, t.readings[n-1])
 	}
@@ -131,12 +132,22 @@ func (a *account) addStep(s run.Step, t *tube, got read) run.Step {
 	return s
 }
 
+// expected is about what the probe will give at a pH, in mV.
+func (a *account) expected(pH, celsius float64) float64 {
+	mV := (7 - pH) * electrode.Nernst(celsius)
+	if a.Probe == nil || a.meter().ShowsPH {
+		return mV
+	}
+	offset, slope := a.Probe.Calibration.At(mV)
+	return offset.Value + slope.Value*mV
+}
+
 // judgeReading says what a reading in the beaker means, with the choices.
 func (a *account) judgeReading(t *tube, got read) []verdict.Verdict {
 	if t.settled {
 		return nil
 	}
-	list := append([]verdict.Verdict{}, got.verdicts...)
+	var list []verdict.Verdict
 	off := a.away(t, got)
 	goal := quantity.Digits(a.goalNow(t, got), 2)
 	volume := a.beaker(t)
@@ -153,7 +164,7 @@ func (a *account) judgeReading(t *tube, got read) []verdict.Verdict {
 		list = append(list, RuleClose.Says(verdict.Look, choices, "pH %s, and %s is wanted here, %s away. About %s of %s is missing.",
 			quantity.Digits(got.pH.Value, 2), goal, signed(off), mL(advice.All), a.with(advice.Acid)))
 	}
-	return append(list, a.judgeMiss(t)...)
+	return append(append(list, got.verdicts...), a.judgeMiss(t)...)
 }
 
 // adding are the choices of what to add, that which is advised first.
@@ -218,19 +229,19 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 		return a.addStep(run.Step{ID: stepOf("final", part), Part: part}, t, *t.final)
 	}
 	s := a.meter().Asks(run.Step{ID: stepOf("final", part), Part: part, Title: a.tubeWord(t) + "Read the pH of the finished buffer", Kind: KindFinal,
-		Asks: t.final == nil, Hint: "A little of it in a beaker, thrown away afterwards. This pH stands on the label."}, a.MadeAt, math.NaN())
+		Asks: t.final == nil, Hint: "A little of it in a beaker, thrown away afterwards. This pH stands on the label."}, a.MadeAt, a.expected(a.goal(t, a.MadeAt), a.MadeAt))
 	if t.final == nil || t.kept {
 		return s
 	}
 	got := *t.final
 	goal := a.goal(t, got.celsius)
-	s.Verdicts = append(s.Verdicts, got.verdicts...)
 	if math.Abs(got.pH.Value-goal) > a.Thresholds.Of(RuleClose) {
 		s.Verdicts = append(s.Verdicts, RuleClose.Says(verdict.Look, append(append([]verdict.Choice{{ID: choiceKeep, Label: "Keep it under the pH that it has"}},
 			adding(got.pH.Value > goal)...), verdict.Choice{ID: run.ChoiceStartAgain, Label: "Begin again"}), "pH %s for %s: %s.", quantity.Digits(got.pH.Value, 2), quantity.Digits(goal, 2),
 			signedPercent((got.pH.Value-goal)/goal)))
 		s.Verdicts = append(s.Verdicts, a.judgeMiss(t)...)
 	}
+	s.Verdicts = append(s.Verdicts, got.verdicts...)
 	return s
 }
 

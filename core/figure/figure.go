@@ -53,8 +53,12 @@ func (f Figure) As(role Role) Figure {
 	return f
 }
 
-// String writes value, uncertainty and unit: "0.1000 ± 0.0002 mol/L".
+// String writes value, uncertainty and unit: "0.1000 ± 0.0002 mol/L"; a pH has its name
+// instead of a unit.
 func (f Figure) String() string {
+	if f.Role == PH {
+		return "pH " + f.Text + " ± " + f.UText
+	}
 	if f.UText == "0" {
 		return f.Text + " " + f.Unit
 	}

@@ -185,6 +185,16 @@ func (p Product) Moved(before Product) string {
 	return fmt.Sprintf("%s → %s", was, is)
 }
 
+// NamedBy are the figures that stand on its label: concentrations, and the pH that was
+// measured.
+func (p Product) NamedBy() []figure.Figure {
+	list := p.Concentrations()
+	if pH, ok := p.Figure(figure.PH); ok {
+		list = append(list, pH)
+	}
+	return list
+}
+
 // PerVolume is the figure of concentration by which the product is diluted: the first
 // that counts what is in a litre of it. ok is false when it has none, or holds none.
 func (p Product) PerVolume() (f figure.Figure, ok bool) {

@@ -588,14 +588,15 @@ type BufferAnswer = buffer.Answer
 
 // BufferCandidate defines model for BufferCandidate.
 type BufferCandidate struct {
+	Acid     []Piece `json:"acid"`
 	Away     float64 `json:"away"`
+	Base     []Piece `json:"base"`
 	Beta     float64 `json:"beta"`
 	ByDegree float64 `json:"byDegree"`
 	Key      string  `json:"key"`
 	Name     string  `json:"name"`
 	OnShelf  bool    `json:"onShelf"`
 	PKa      float64 `json:"pKa"`
-	Pair     string  `json:"pair"`
 	Routes   int     `json:"routes"`
 	Signal   string  `json:"signal"`
 }

@@ -14,6 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 	openapi_types "github.com/oapi-codegen/runtime/types"
 
+	"vialbench/core/figure"
 	"vialbench/core/substance"
 	"vialbench/internal/lab"
 	"vialbench/internal/report"
@@ -286,10 +287,13 @@ func wireLabel(b lab.BottleView, labName, base string) report.Label {
 	if b.StandardiseOn != nil {
 		label.StandardiseBy = *b.StandardiseOn
 	}
-	concentrations := p.Concentrations()
-	for _, c := range concentrations {
+	several := len(p.Concentrations()) > 1
+	for _, c := range p.NamedBy() {
 		text := c.String()
-		if len(concentrations) > 1 { // of several solutes
+		switch {
+		case c.Role == figure.PH:
+			text += strings.TrimPrefix(c.Label, "pH") // “… read at 21.4 °C”
+		case several: // solutes
 			text = c.Label + " " + text
 		}
 		label.Concentrations = append(label.Concentrations, text)

@@ -171,6 +171,9 @@ func (p *parser) atom() (float64, error) {
 	case p.take(`\sqrt{`):
 		value, err := p.until("}")
 		return math.Sqrt(value), err
+	case p.take(`\log(`):
+		value, err := p.until(")")
+		return math.Log10(value), err
 	case p.take("("):
 		return p.until(")")
 	case p.take("-"):

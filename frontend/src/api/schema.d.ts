@@ -1990,6 +1990,7 @@ export interface components {
             species?: string[];
             amino?: boolean;
             volatile?: boolean;
+            unfit?: string;
             constants: components["schemas"]["AcidConstant"][];
             source: string;
         };
@@ -2019,7 +2020,8 @@ export interface components {
         BufferCandidate: {
             key: string;
             name: string;
-            pair: string;
+            acid: components["schemas"]["Piece"][];
+            base: components["schemas"]["Piece"][];
             /** Format: double */
             pKa: number;
             /** Format: double */

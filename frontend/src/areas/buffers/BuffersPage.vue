@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import { computed, onMounted, ref, watch } from 'vue'
+import {
+  api,
+  ask,
+  sentence,
+  type Bottle,
+  type BufferAnswer,
+  type BufferQuestion,
+  type LabGlass,
+  type Settings,
+} from '@/api/client'
+import { onChange } from '@/api/events'
+import { useBench } from '@/bench/bench'
+import MadeBefore from '@/bench/MadeBefore.vue'
+import { useAnswer } from '@/bench/useAnswer'
+import LandscapePlot from './LandscapePlot.vue'
+import { questionOf, typedQuestion } from './question'
+import QuestionFields from './QuestionFields.vue'
+import RecipePanel from './RecipePanel.vue'
+import SystemsTable from './SystemsTable.vue'
+
+/** A pH, how strong and how much: which system, which way, what to take. */
+const bench = useBench()
+const typed = useLocalStorage('vialbench-buffer', typedQuestion(), { mergeDefaults: true })
+const bottles = ref<Bottle[]>([])
+const glass = ref<LabGlass[]>([])
+const settings = ref<Settings>()
+const usual = ref<BufferQuestion['balance']>()
+
+async function look() {
+  try {
+    const [page, owned, rules, common] = await Promise.all([
+      ask(api.GET('/bottles')),
+      ask(api.GET('/glass')),
+      ask(api.GET('/settings')),
+      ask(api.GET('/balances/usual')),
+      bench.bench ? undefined : bench.look(),
+    ])
+    bottles.value = page.items
+    glass.value = owned
+    settings.value = rules
+    usual.value = common
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['setup', 'shelf', 'bench'], look)
+
+const { answer, problems, problem, trouble, busy, compute, computeSoon, take } = useAnswer<
+  BufferQuestion,
+  BufferAnswer
+>(
+  () => {
+    const balance = bench.bench?.balance?.balance ?? usual.value
+    if (!settings.value || !balance) return undefined
+    return questionOf(typed.value, {
+      settings: settings.value,
+      glass: glass.value,
+      balance,
+      bottles: bottles.value,
+      waterTemperature: bench.bench?.waterTemperature ?? 20,
+    })
+  },
+  (question) => ask(api.POST('/compute/buffer', { body: question })),
+)
+watch([typed, bottles, glass, settings, usual, () => bench.bench], computeSoon, { deep: true })
+// What was chosen for another pH is chosen anew.
+watch(
+  () => typed.value.target,
+  () => Object.assign(typed.value, { system: '', route: '' }),
+)
+const targets = computed(() => answer.value?.design.lines.map((l) => l.target) ?? [])
+const toTheBench = () =>
+  take((question, id) => ({
+    id,
+    kind: 'buffer',
+    question: { ...question, system: answer.value!.system, route: answer.value!.route },
+  }))
+</script>
+
+<template>
+  <div class="sheet-and-side">
+    <section>
+      <h1>Which pH, how strong, how much?</h1>
+      <p v-if="trouble" class="problem" role="alert">
+        {{ trouble }} <el-button link type="primary" @click="look().then(compute)">Try again</el-button>
+      </p>
+      <QuestionFields
+        v-model="typed"
+        :settings="settings"
+        :bench-celsius="bench.bench?.waterTemperature"
+        :problem="problem"
+      />
+      <div v-if="answer" :class="{ stale: problems.size > 0 }">
+        <LandscapePlot :landscape="answer.design.landscape" :targets="targets" />
+        <SystemsTable
+          :answer="answer"
+          @system="(key) => Object.assign(typed, { system: key, route: '' })"
+          @route="(id) => (typed.route = id)"
+        />
+      </div>
+      <MadeBefore kind="buffer" @trouble="(error) => (trouble = sentence(error))" />
+    </section>
+    <aside aria-label="Recipe" aria-live="polite">
+      <RecipePanel v-if="answer" :answer="answer" :ready="!busy && problems.size === 0" @take="toTheBench" />
+      <p v-else class="soft">
+        {{ problems.size ? 'The recipe appears here once the question is clear.' : 'Working it out…' }}
+      </p>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.stale {
+  opacity: 0.55;
+}
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed, ref, watchEffect } from 'vue'
+import type { Settings } from '@/api/client'
+import QuantityField from '@/bench/QuantityField.vue'
+import SelectField from '@/bench/SelectField.vue'
+import TextField from '@/bench/TextField.vue'
+import type { Typed } from './question'
+
+/** What is asked of a buffer. The rest is folded under one line that says what it is set to. */
+const props = defineProps<{
+  settings?: Settings
+  benchCelsius?: number
+  problem: (...fields: string[]) => string
+}>()
+const typed = defineModel<Typed>({ required: true })
+const words = computed(() => props.settings?.rules.find((r) => r.id === 'B-4')?.words ?? [])
+const usual = computed(() => words.value[props.settings?.thresholds['B-4'] ?? 0] ?? '')
+const counts = computed((): ['' | '0' | '1' | '2', string][] => [
+  ['', `${usual.value} (the lab’s rule)`],
+  ...words.value.map((w, i): ['0' | '1' | '2', string] => [String(i) as '0' | '1' | '2', w]),
+])
+const open = ref(false)
+watchEffect(() => {
+  if (props.problem('/madeAt', '/strength', '/targets') || typed.value.row) open.value = true
+})
+const rowProblem = computed(() => props.problem('/targets', ...Array.from({ length: 12 }, (_, i) => `/targets/${i}`)))
+const summary = computed(() => {
+  const t = typed.value
+  return [
+    `made at ${t.madeAt || (props.benchCelsius ?? 20)} °C`,
+    t.strength ? `ionic strength brought to ${t.strength} mol/L` : 'no salt added',
+    t.row ? `a row with pH ${t.row}` : 'one buffer',
+  ].join(', ')
+})
+</script>
+
+<template>
+  <div class="fields">
+    <TextField v-model="typed.target" label="pH wanted" :problem="problem('/target')" />
+    <TextField v-model="typed.celsius" label="Used at, °C" :problem="problem('/celsius')" />
+    <QuantityField
+      v-model="typed.concentration"
+      label="Concentration"
+      unit="mol/L"
+      :dimensions="['amount concentration']"
+      initial="0.05 mol/L"
+      :problem="problem('/concentration')"
+    />
+    <QuantityField
+      v-model="typed.volume"
+      label="How much"
+      unit="mL"
+      :dimensions="['volume']"
+      initial="250 mL"
+      :problem="problem('/volume')"
+    />
+    <SelectField
+      v-model="typed.basis"
+      label="The concentration counts"
+      :options="counts"
+      :problem="problem('/basis')"
+    />
+  </div>
+  <details class="fold" :open="open" @toggle="(e) => (open = (e.target as HTMLDetailsElement).open)">
+    <summary>
+      Details <span class="soft">{{ summary }}</span>
+    </summary>
+    <div class="fields">
+      <TextField v-model="typed.madeAt" label="Made at, °C (empty: the bench)" :problem="problem('/madeAt')" />
+      <TextField v-model="typed.strength" label="Ionic strength by salt, mol/L" :problem="problem('/strength')" />
+      <TextField
+        v-model="typed.row"
+        words
+        label="A row: further pH, from the same two stocks"
+        placeholder="6.4 6.8 7.6"
+        :problem="rowProblem"
+      />
+    </div>
+  </details>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(9.5rem, 1fr));
+  gap: 0.2rem 1.2rem;
+  align-items: start;
+}
+</style>

@@ -1,0 +1,13 @@
+<script setup lang="ts">
+import type { Run } from '@/api/client'
+
+/** What a buffer is made of, in one line. */
+defineProps<{ run: Run }>()
+</script>
+
+<template>
+  <template v-if="run.plan.kind === 'buffer'">
+    <span class="figure">{{ run.plan.design.flask.volume }} mL</span> · {{ run.plan.design.acid }} with
+    {{ run.plan.design.base }} · for {{ run.plan.design.celsius }} °C ·
+  </template>
+</template>
