@@ -117,7 +117,26 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 			a.take(f)
 		}
 	}
+	for i := range a.tubes {
+		if t := &a.tubes[i]; len(t.readings) > 0 {
+			a.notes.Say(stepOf("read", i*a.perTube()), a.sayReadings(t))
+		}
+	}
 	return a, nil
+}
+
+// sayReadings says where the pH in the beaker stands, and what brought it there.
+func (a *account) sayReadings(t *tube) string {
+	text := "In the beaker: pH " + quantity.Digits(t.readings[len(t.readings)-1].pH.Value, 2)
+	for _, x := range []struct {
+		mL   uncertain.Number
+		acid bool
+	}{{t.acid, true}, {t.base, false}} {
+		if x.mL.Value > 0 {
+			text += ", with " + mL(x.mL.Value) + " of " + a.with(x.acid)
+		}
+	}
+	return text
 }
 
 // single tells that one buffer is made, and brought to its pH.

@@ -215,7 +215,7 @@ func TestDesignVerdicts(t *testing.T) {
 		}
 	}
 	// Which of the two is more, on both sides of the pKa.
-	for target, want := range map[float64]string{4.0: "C2H4O2 as C2H3O2-", 5.4: "C2H3O2- as C2H4O2"} {
+	for target, want := range map[float64]string{4.0: "of the acid as of the base: the pH lies below", 5.4: "of the base as of the acid: the pH lies above"} {
 		if v, _ := says(answer(t, ask(target, "acetic")).Design.Verdicts, RuleRatio.ID); !strings.Contains(v.Sentence, want) {
 			t.Errorf("pH %g: %s", target, v.Sentence)
 		}

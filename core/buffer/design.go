@@ -105,7 +105,7 @@ func Solve(q Question) (Answer, error) {
 	}
 	a := Answer{}
 	systems := append(slices.Clone(q.Systems), equilibrium.Systems()...)
-	pool := q.pool()
+	pool := q.pool(r.Concentration)
 	byKey := map[string][]Ingredient{}
 	for _, i := range pool {
 		if c, ok := i.Compound(); ok && len(c.Units) == 1 {
@@ -142,7 +142,7 @@ func Solve(q Question) (Answer, error) {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf(
 			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Name)}}
 	}
-	chosen := 0
+	chosen := max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
 	if q.Route != "" {
 		if chosen = slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route }); chosen < 0 {
 			return a, verdict.Problems{{Field: "/route", Reason: "this way is not open any more: choose one of those listed"}}
@@ -157,11 +157,14 @@ func Solve(q Question) (Answer, error) {
 	return a, err
 }
 
-// pool lists what can be taken: stocks on the shelf, and substances.
-func (q Question) pool() []Ingredient {
+// pool lists what can be taken: stocks on the shelf that are strong enough for a buffer of
+// so many mol/L, and substances.
+func (q Question) pool(wanted float64) []Ingredient {
 	var list []Ingredient
 	for _, s := range q.Shelf {
-		list = append(list, s.ingredient())
+		if s.Concentration.Value > wanted {
+			list = append(list, s.ingredient())
+		}
 	}
 	substances := q.Substances
 	if substances == nil {
@@ -231,6 +234,9 @@ func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, s
 	if !c.OnShelf {
 		c.score += 0.2
 	}
+	if !s.Taught {
+		c.score += 0.3
+	}
 	if len(pairs) == 0 {
 		c.score += 10
 	}
@@ -271,7 +277,9 @@ func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, 
 			case i.Bottle != "":
 				rank -= 1.5 // at hand
 			case c.Strong() != 0:
-				rank += 0.05 * waters(i)
+				if rank += 0.05 * waters(i); c.Formula == "KOH" {
+					rank += 0.02 // sodium hydroxide is what most have at hand
+				}
 				continue // stands on every bench
 			case i.Substance.Class == substance.Primary:
 				rank -= 0.2

@@ -241,7 +241,7 @@ func (r Request) estimate(c Composition) Estimate {
 		Formula:     `\frac{[\mathrm{base}]}{[\mathrm{acid}]} = 10^{\,\mathrm{pH} - \mathrm{p}K_a}`,
 		Substituted: fmt.Sprintf(`\frac{[\mathrm{base}]}{[\mathrm{acid}]} = 10^{\,%.2f - %.3f}`, r.Target, pKa),
 		Result:      e.Ratio,
-		From:        []string{fmt.Sprintf("pKa of %s/%s at %s °C: %s", r.System.Form(step), r.System.Form(step+1), trim(r.Celsius), r.System.Source)},
+		From:        []string{fmt.Sprintf("pKa: step %d of %s, at %s °C and no ionic strength; %s", step+1, r.System.Name, trim(r.Celsius), source(r.System))},
 	}
 	// The recipe of the estimate, solved in full: so much of the system in each form, with the
 	// strong ions that keep it neutral.
@@ -271,6 +271,14 @@ func (r Request) estimate(c Composition) Estimate {
 		e.Reasons = append(e.Reasons, fmt.Sprintf("What water and the other steps take or give moves it by %s.", signed(byRest)))
 	}
 	return e
+}
+
+// source says where the constants of a system come from.
+func source(s equilibrium.System) string {
+	if text, ok := equilibrium.Sources()[s.Source]; ok {
+		return text
+	}
+	return s.Source
 }
 
 func signed(x float64) string {
@@ -324,13 +332,12 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 	t := r.Thresholds
 	step, _ := r.System.Step(r.Target, r.Celsius)
 	for _, pH := range r.targets() {
-		step, pKa := r.System.Step(pH, r.Celsius)
+		_, pKa := r.System.Step(pH, r.Celsius)
 		if away := math.Abs(pH - pKa); away > t.Of(RuleRange) {
-			list = append(list, RuleRange.Says(verdict.Look, nil, "pH %.2f lies %.2f away from the pKa of %s/%s (%.2f): it hardly buffers there.",
-				pH, away, r.System.Form(step), r.System.Form(step+1), pKa))
+			list = append(list, RuleRange.Says(verdict.Look, nil, "pH %.2f lies %.2f away from the nearest pKa of %s, %.2f: it hardly buffers there.",
+				pH, away, r.System.Name, pKa))
 		}
 	}
-	acid, base := r.System.Form(step), r.System.Form(step+1)
 	s, m := r.solved(lines[0].mix, r.Celsius)
 	system := 0
 	for i, a := range m.Amounts {
@@ -340,16 +347,15 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 	}
 	p := s.Solve()
 	fa, fb := s.Fraction(system, step), s.Fraction(system, step+1)
-	more, less, ratio := base, acid, fb/fa
+	more, less, side, ratio := "base", "acid", "above", fb/fa
 	if ratio < 1 {
-		more, less, ratio = acid, base, 1/ratio
+		more, less, side, ratio = "acid", "base", "below", 1/ratio
 	}
-	switch {
-	case ratio < 1.05:
-		list = append(list, RuleRatio.Says(verdict.Fine, nil, "About as much %s as %s: at the pKa it buffers best.", acid, base))
-	default:
-		list = append(list, RuleRatio.Says(verdict.Fine, nil, "%s times as much %s as %s, which is right for a pH %s.", trim(roundTo(ratio, 2)), more, less,
-			map[bool]string{true: "above the pKa at this ionic strength", false: "below the pKa at this ionic strength"}[more == base]))
+	if ratio < 1.05 {
+		list = append(list, RuleRatio.Says(verdict.Fine, nil, "About as much acid as base: at the pKa it buffers best."))
+	} else {
+		list = append(list, RuleRatio.Says(verdict.Fine, nil, "%s times as much of the %s as of the %s: the pH lies %s the pKa that holds at this ionic strength.",
+			trim(roundTo(ratio, 2)), more, less, side))
 	}
 	if most := t.Of(equilibrium.RuleStrength); p.Strength > most {
 		list = append(list, equilibrium.RuleStrength.Says(verdict.Look, nil, "The ionic strength is %s mol/L: the pH reckoned is only a guide, bring it to pH with the meter.",

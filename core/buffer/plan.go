@@ -128,7 +128,7 @@ func (q Question) request() (Request, error) {
 // chloride.
 func (q Question) salt() *Ingredient {
 	for _, key := range []string{"sodium-chloride", "potassium-chloride"} {
-		for _, i := range q.pool() {
+		for _, i := range q.pool(0) {
 			if i.Substance.Key == key && i.Bottle == "" {
 				return &i
 			}
@@ -163,11 +163,11 @@ func Decode(text json.RawMessage) (run.Plan, error) {
 // targets are all values of pH, one for each tube.
 func (r Request) targets() []float64 { return append([]float64{r.Target}, r.Row...) }
 
-// name says what the buffer is: “phosphate buffer”.
+// name says what the buffer is: “Phosphate buffer”, “HEPES buffer”.
 func (r Request) name() string {
 	name := r.System.Base
-	if _, pKa := r.System.Step(r.Target, r.Celsius); r.System.Amino || strings.Contains(name, " anion") || pKa == 0 {
-		name = strings.TrimSuffix(r.System.Name, " cation")
+	if r.System.Amino || strings.HasSuffix(name, "anion") {
+		name, _, _ = strings.Cut(r.System.Name, " ")
 	}
 	return strings.ToUpper(name[:1]) + name[1:] + " buffer"
 }

@@ -199,9 +199,10 @@ func (a *account) judgeMiss(t *tube) []verdict.Verdict {
 
 func (a *account) markStep(t *tube, part int) run.Step {
 	flask, _ := a.flask() //nolint:errcheck // the recipe was checked
-	title := "Into the " + flask.String() + ", rinse the beaker in, water to the mark"
+	glass := trim(flask.Volume) + " mL flask"
+	title := "Into the " + glass + ", rinse the beaker in, water to the mark"
 	if !a.single() {
-		title = a.tubeWord(t) + "Water to the mark of the " + flask.String()
+		title = a.tubeWord(t) + "Water to the mark of the " + glass
 	}
 	s := run.Step{ID: stepOf("mark", part), Part: part, Title: title, Kind: KindMark, Input: run.InputChoice, Asks: t.mark == "",
 		Options: []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}},

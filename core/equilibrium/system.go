@@ -57,6 +57,8 @@ type System struct {
 	// Amino tells that it is an amino acid, Volatile that it goes off into the air.
 	Amino    bool `json:"amino,omitempty"`
 	Volatile bool `json:"volatile,omitempty"`
+	// Taught tells that teaching laboratories use it (common practice).
+	Taught bool `json:"taught,omitempty"`
 	// Unfit says why nobody makes a buffer of it (common practice); empty of the usual ones.
 	Unfit string `json:"unfit,omitempty"`
 	// Constants rise from step to step.

@@ -1990,6 +1990,7 @@ export interface components {
             species?: string[];
             amino?: boolean;
             volatile?: boolean;
+            taught?: boolean;
             unfit?: string;
             constants: components["schemas"]["AcidConstant"][];
             source: string;

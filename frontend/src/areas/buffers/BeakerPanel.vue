@@ -52,7 +52,7 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
         {{ (r.diagnosis!.predicted + r.diagnosis!.difference).toFixed(2) }}: what explains it
       </h3>
       <ol v-if="r.diagnosis!.causes?.length">
-        <li v-for="c in r.diagnosis!.causes" :key="c.sentence">
+        <li v-for="c in r.diagnosis!.causes.slice(0, 3)" :key="c.sentence">
           {{ c.sentence }} <span class="small soft">Gives pH {{ c.pH.toFixed(2) }}. {{ c.remedy }}</span>
         </li>
       </ol>
@@ -93,7 +93,7 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
 <style scoped>
 .beside {
   display: grid;
-  grid-template-columns: 8rem 1fr;
+  grid-template-columns: 6.5rem 1fr;
   gap: 1rem;
   align-items: center;
 }
@@ -117,10 +117,11 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
   stroke: var(--ink-soft);
 }
 .large {
-  font-size: 2.1rem;
+  font-size: 1.75rem;
   font-weight: 700;
   line-height: 1.1;
   margin: 0;
+  white-space: nowrap;
 }
 .causes ol {
   padding-left: 1.2rem;

@@ -81,7 +81,7 @@ const areas = computed(() => {
         <text :x="left - 6" :y="y(v / 1000) + 4" text-anchor="end">{{ Number(v.toPrecision(3)) }}</text>
       </g>
       <text v-for="pH in marks" :key="pH" :x="x(pH)" :y="height - 10" text-anchor="middle">{{ pH }}</text>
-      <text :x="width - 10" :y="height - 1" text-anchor="end" class="words">pH</text>
+      <text x="2" :y="height - 10" class="words">pH</text>
       <path :d="line(landscape.water)" class="water" />
       <path :d="line(landscape.beta)" class="beta" />
       <g v-for="(pH, i) in targets" :key="i">

@@ -56,6 +56,7 @@ const summary = computed(() => {
     />
     <SelectField
       v-model="typed.basis"
+      class="wide"
       label="The concentration counts"
       :options="counts"
       :problem="problem('/basis')"
@@ -85,5 +86,10 @@ const summary = computed(() => {
   grid-template-columns: repeat(auto-fit, minmax(9.5rem, 1fr));
   gap: 0.2rem 1.2rem;
   align-items: start;
+}
+@media (min-width: 700px) {
+  .wide {
+    grid-column: span 2;
+  }
 }
 </style>

@@ -84,7 +84,7 @@ useKeys([{ key: '=', does: 'working of the estimate', act: () => (working.value 
 }
 dl {
   display: grid;
-  grid-template-columns: auto 1fr;
+  grid-template-columns: minmax(0, 7.5rem) 1fr;
   gap: 0.2rem 0.9rem;
   border-top: 1px solid var(--line);
   padding-top: 0.6rem;
@@ -96,6 +96,7 @@ dt {
 }
 dd {
   margin: 0;
+  font-size: 0.93rem;
 }
 table {
   border-collapse: collapse;

@@ -7,7 +7,7 @@ import FormulaText from '@/design/FormulaText.vue'
 const props = defineProps<{ answer: BufferAnswer }>()
 const emit = defineEmits<{ system: [key: string]; route: [id: string] }>()
 const all = ref(false)
-const few = 6
+const few = 8
 const shown = computed(() => {
   const list = props.answer.candidates
   if (all.value) return list
@@ -95,7 +95,9 @@ td {
   border-bottom: 1px solid var(--line);
   font-weight: 400;
 }
-th {
+th,
+th.number {
+  font-family: var(--text);
   color: var(--ink-soft);
   font-size: 0.87rem;
 }

@@ -1,0 +1,135 @@
+import { expect, field, signIn, test } from './bench'
+
+type Page = import('@playwright/test').Page
+
+test.use({ allow: [/409|422/] }) // the browser notes every refused request
+test.beforeEach(async ({ page, lab }) => {
+  lab.database.sql("UPDATE meters SET address = ''") // readings are typed, as without a cable
+  await signIn(page)
+})
+
+const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
+const recipe = (page: Page) => page.getByRole('complementary', { name: 'Recipe' })
+
+/** Asks for a buffer; the page keeps what was asked before. */
+async function ask(page: Page, pH: string, concentration: string, system?: string) {
+  await page.goto('/buffers')
+  await expect(page.getByRole('heading', { name: 'Which pH, how strong, how much?' })).toBeVisible()
+  await field(page, 'pH wanted').fill(pH)
+  await field(page, 'Concentration').fill(concentration)
+  await field(page, 'How much').fill('250 mL')
+  if (system) await page.getByRole('button', { name: system, exact: true }).click()
+}
+
+/** Types what is asked for, and goes on. */
+async function type(page: Page, label: string, text: string) {
+  await expect(field(page, label)).toBeFocused()
+  await field(page, label).fill(text)
+  await page.keyboard.press('Enter')
+}
+
+/** The potential that the calibrated probe gives at about a pH. */
+const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
+
+test('designed, made, brought to its pH and labelled, by keyboard alone', async ({ page }) => {
+  await ask(page, '7.00', '0.05 mol/L', 'phosphoric acid')
+  await expect(recipe(page)).toContainText('0.7244 g')
+  await expect(recipe(page)).toContainText('Potassium dihydrogen phosphate')
+  await expect(recipe(page)).toContainText('base over acid 0.634')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Take it to the bench' }).focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'Phosphate buffer, 0.05 mol/L, pH 7.00' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'The water is in' })).toBeFocused()
+  await page.keyboard.press('1')
+  await type(page, 'Net mass shown', '0.7250')
+  await type(page, 'Net mass shown', '1.2100')
+  await expect(page.getByRole('button', { name: 'All dissolved, clear' })).toBeFocused()
+  await page.keyboard.press('1')
+  await expect(page.getByText('The figures stand here once everything is in')).toBeHidden()
+  await type(page, 'Potential shown', potential(6.85))
+  await expect(inSheet(page).getByText(/is wanted here/)).toBeVisible()
+  await page.getByRole('button', { name: 'Add base' }).press('Enter')
+  await expect(inSheet(page).getByText(/^Add .* of sodium hydroxide solution, 1 mol\/L; about/)).toBeVisible()
+  await expect(field(page, 'Volume let in')).toBeFocused()
+  await page.keyboard.press('Enter') // the portion that is proposed
+  await type(page, 'Potential shown', potential(6.93))
+  await expect(inSheet(page).getByText(/close enough/)).toBeVisible()
+  await page.getByRole('button', { name: 'On to the mark' }).press('Enter')
+  await expect(page.getByRole('button', { name: 'Meniscus on the line' })).toBeFocused()
+  await page.keyboard.press('1')
+  await expect(field(page, 'How many times')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await type(page, 'Potential shown', potential(7.02))
+  await expect(field(page, 'Keeps until')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: /Finished: the bottle is on the/ })).toBeVisible()
+  await page.reload()
+  await expect(inSheet(page).getByText(/In the beaker: pH 6.9\d, with 0\.\d+ mL of sodium hydroxide/)).toBeVisible()
+
+  // Its label says the pH that was read; the working of the pH opens.
+  await page.getByRole('link', { name: 'Print its label' }).click()
+  await expect(page.getByRole('heading', { name: 'Phosphate buffer', level: 1 })).toBeVisible()
+  await expect(page.getByText(/pH read at 21.4 °C/)).toBeVisible()
+})
+
+test('the ratio upside down is named, and what can be done', async ({ page }) => {
+  await ask(page, '7.70', '0.1 mol/L', 'Tris hydrogen cation')
+  await expect(recipe(page)).toContainText('2.9572 g')
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await page.getByRole('button', { name: 'The water is in' }).press('Enter')
+  await type(page, 'Net mass shown', '2.9572')
+  await type(page, 'Net mass shown', '0.7667')
+  await page.getByRole('button', { name: 'All dissolved, clear' }).press('Enter')
+  await type(page, 'Potential shown', potential(8.73))
+  await expect(inSheet(page).getByText(/Most likely: The ratio is upside down/)).toBeVisible()
+  const causes = page.getByRole('region', { name: 'What explains it' })
+  await expect(causes.getByRole('listitem').first()).toContainText('upside down')
+  await expect(causes.getByRole('listitem').first()).toContainText('hydrochloric acid')
+  // Corrected, it is explained.
+  await page.getByRole('button', { name: 'Read it again' }).click()
+  await type(page, 'Potential shown', potential(7.82))
+  await expect(inSheet(page).getByText(/close enough/)).toBeVisible()
+  await expect(causes).toBeHidden()
+})
+
+test('a row of buffers from two liquids: one table, one run, a bottle each', async ({ page }) => {
+  await ask(page, '4.40', '0.1 mol/L', 'acetic acid')
+  await page.getByText('Details').first().click()
+  await field(page, 'A row: further pH, from the same two stocks').fill('5.0')
+  await expect(page.getByText('a row of buffers is made of two stocks')).toBeVisible()
+  await page.getByRole('button', { name: /Acetic acid, glacial with Sodium hydroxide solution/ }).click()
+  const row = recipe(page).getByRole('table', { name: 'The row' })
+  await expect(row.getByRole('row')).toHaveCount(3)
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await expect(page.getByRole('heading', { name: /pH 4.40 and 1 more/ })).toBeVisible()
+  for (let tube = 0; tube < 2; tube++) {
+    for (let i = 0; i < 2; i++) {
+      await expect(field(page, 'Volume let out')).toBeFocused()
+      await page.keyboard.press('Enter')
+    }
+    await page.getByRole('button', { name: 'Meniscus on the line' }).press('Enter')
+    await expect(field(page, 'How many times')).toBeFocused()
+    await page.keyboard.press('Enter')
+  }
+  await type(page, 'Potential shown', potential(4.41))
+  await type(page, 'Potential shown', potential(5.02))
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: /the buffers are on the/ })).toBeVisible()
+  await expect(page.getByRole('table', { name: 'The row' }).getByRole('row')).toHaveCount(3)
+})
+
+test('what cannot be is said beside its field, and nothing is lost', async ({ page }) => {
+  await ask(page, '7.00', '0.05 mol/L')
+  await field(page, 'pH wanted').fill('15')
+  await expect(page.getByText('the pH wanted is from 0 to 14')).toBeVisible()
+  await field(page, 'pH wanted').fill('7.2')
+  await field(page, 'Concentration').fill('5 g/L')
+  await expect(page.getByText(/mol\/L/).first()).toBeVisible()
+  await field(page, 'Concentration').fill('0.02')
+  await expect(page.getByRole('button', { name: 'Take it to the bench' })).toBeEnabled()
+  await page.reload()
+  await expect(field(page, 'pH wanted')).toHaveValue('7.2')
+  await page.getByRole('button', { name: /^All \d+/ }).click()
+  await expect(page.getByRole('button', { name: 'MOPS', exact: true })).toBeVisible()
+})
