@@ -6,14 +6,13 @@ import (
 	"strconv"
 	"time"
 
-	"vialbench/core/electrode"
+	"vialbench/core/calibration"
 	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/uncertain"
-	"vialbench/core/verdict"
 )
 
 // Row is one buffer as it stands.
@@ -47,22 +46,13 @@ type View struct {
 	Goal     float64   `json:"goal"` // in the beaker; 0 before a reading
 }
 
-// read is a pH with its doubts.
-type read struct {
-	id       string
-	pH       uncertain.Number
-	celsius  float64
-	shown    string
-	verdicts []verdict.Verdict
-}
-
 // tube is one buffer in the making.
 type tube struct {
 	target float64
 	plan   Line
 	// taken of each ingredient, in its unit; zero before.
 	taken    []uncertain.Number
-	readings []read // in the beaker
+	readings []calibration.Taken // in the beaker
 	acid     uncertain.Number
 	base     uncertain.Number // mL added
 	after    uncertain.Number // mL of these that came after the mark
@@ -73,7 +63,7 @@ type tube struct {
 	filling    string
 	keptPast   bool
 	inversions int
-	final      *read
+	final      *calibration.Taken
 	kept       bool
 }
 
@@ -127,7 +117,7 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 
 // sayReadings says where the pH in the beaker stands, and what brought it there.
 func (a *account) sayReadings(t *tube) string {
-	text := "In the beaker: pH " + quantity.Digits(t.readings[len(t.readings)-1].pH.Value, 2)
+	text := "In the beaker: pH " + quantity.Digits(t.readings[len(t.readings)-1].PH.Value, 2)
 	for _, x := range []struct {
 		mL   uncertain.Number
 		acid bool
@@ -256,24 +246,12 @@ func (a *account) decide(t *tube, part int, f fact.Fact) {
 	}
 }
 
-// uncalibrated is how far a meter may be off that was not calibrated here, ± pH (common
-// practice).
-const uncalibrated = 0.1
-
 // reading is the pH of a reading.
-func (a *account) reading(f fact.Fact) read {
-	m := a.meter()
-	x := m.Read(f, a.MadeAt)
-	got := read{id: f.ID, celsius: x.Celsius, shown: electrode.Shown(*f.Quantity)}
-	if a.Probe == nil {
-		got.pH = uncertain.WithLimits(f.Quantity.Value, uncalibrated, uncertain.RectangularShape, uncertain.Source{
-			ID: "meter", Label: "meter", Basis: "not calibrated here, ±0.1, rectangular"})
-		return got
+func (a *account) reading(f fact.Fact) calibration.Taken {
+	got := a.Probe.Read(f, a.MadeAt, a.Thresholds)
+	if got.Reading != nil {
+		a.reads = append(a.reads, *got.Reading)
 	}
-	c := a.Probe.Calibration
-	got.pH = c.PH(x)
-	got.verdicts = c.Doubts(x, got.pH.Value, f.At, a.Probe.At, a.Thresholds)
-	a.reads = append(a.reads, run.Reading{Instrument: cmp.Or(f.Instrument, m.Name), At: f.At})
 	return got
 }
 
@@ -288,14 +266,14 @@ func (t *tube) full() bool {
 }
 
 // last is the reading that stands.
-func (t *tube) last() (read, bool) {
+func (t *tube) last() (calibration.Taken, bool) {
 	switch n := len(t.readings); {
 	case t.final != nil:
 		return *t.final, true
 	case n > 0:
 		return t.readings[n-1], true
 	}
-	return read{}, false
+	return calibration.Taken{}, false
 }
 
 // beaker is how much there is before the mark, in mL: water to 40 %, and what was added.
@@ -374,9 +352,6 @@ func (a *account) goal(t *tube, celsius float64) float64 {
 	return t.target + at.Solve().PH - use.Solve().PH
 }
 
-// doubtful tells that the meter may be off: it was not calibrated, or its reading is in doubt.
-func (a *account) doubtful(got read) bool { return a.Probe == nil || len(got.verdicts) > 0 }
-
 // row is a tube as the screen shows it.
 func (a *account) row(t *tube) Row {
 	volume := a.contents(t)
@@ -387,7 +362,7 @@ func (a *account) row(t *tube) Row {
 	got, isRead := t.last()
 	celsius := a.MadeAt
 	if isRead {
-		celsius = got.celsius
+		celsius = got.Celsius
 	}
 	m := a.mixture(t, volume, celsius)
 	row := Row{Target: t.target}
@@ -399,17 +374,17 @@ func (a *account) row(t *tube) Row {
 	if !isRead {
 		return row
 	}
-	shown := figure.New("measured", "pH read", "", got.pH).As(figure.PH)
+	shown := figure.New("measured", "pH read", "", got.PH).As(figure.PH)
 	row.Measured = &shown
-	goal := a.goal(t, got.celsius)
-	row.Error = signedPercent((got.pH.Value - goal) / goal)
+	goal := a.goal(t, got.Celsius)
+	row.Error = signedPercent((got.PH.Value - goal) / goal)
 	if t.full() {
-		if d, err := a.Diagnose(a.made(t, volume.Value, got.celsius), pH, got.pH, a.doubtful(got)); err == nil {
+		if d, err := a.Diagnose(a.made(t, volume.Value, got.Celsius), pH, got.PH, a.Probe.Doubtful(got)); err == nil {
 			row.Diagnosis = &d
 		}
 	}
 	if atBench {
-		if advice, err := a.Advise(m, volume.Value, got.pH.Value, goal); err == nil {
+		if advice, err := a.Advise(m, volume.Value, got.PH.Value, goal); err == nil {
 			row.Advice = &advice
 		}
 	}
@@ -425,15 +400,17 @@ func signedPercent(x float64) string {
 }
 
 // away is how far the reading of a tube lies from what it should be.
-func (a *account) away(t *tube, got read) float64 { return got.pH.Value - a.goalNow(t, got) }
+func (a *account) away(t *tube, got calibration.Taken) float64 {
+	return got.PH.Value - a.goalNow(t, got)
+}
 
 // goalNow is the pH to come to now: in the beaker, or in the finished tube.
-func (a *account) goalNow(t *tube, got read) float64 {
-	goal := a.goal(t, got.celsius)
+func (a *account) goalNow(t *tube, got calibration.Taken) float64 {
+	goal := a.goal(t, got.Celsius)
 	if t.mark != "" || !a.single() {
 		return goal
 	}
-	return a.beakerGoal(t, got.celsius)
+	return a.beakerGoal(t, got.Celsius)
 }
 
 // beakerGoal is the pH in the beaker that comes to the goal once the flask is filled.

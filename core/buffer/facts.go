@@ -51,16 +51,6 @@ func (r Request) Parts() int { return len(r.targets()) * r.perTube() }
 // ingredientOf is what a fact is about.
 func (r Request) ingredientOf(f fact.Fact) Ingredient { return r.ingredients()[f.Part%r.perTube()] }
 
-// meter is the one that reads, calibrated or not.
-func (r Request) meter() electrode.Meter {
-	if r.Probe != nil {
-		return r.Probe.Calibration.Meter
-	}
-	m := electrode.UsualMeter()
-	m.Name, m.ShowsPH = "a meter that was not calibrated here", true
-	return m
-}
-
 // Takes implements [run.Plan].
 func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch f.Kind {
@@ -69,7 +59,7 @@ func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	case KindMeasured, KindAcid, KindBase:
 		return []quantity.Dimension{quantity.Volume}
 	case KindRead, KindFinal:
-		return r.meter().Takes()
+		return r.Probe.Meter().Takes()
 	}
 	return nil
 }
@@ -98,7 +88,7 @@ func (r Request) Check(f fact.Fact) error {
 		r.checkTaken(f, quantity.Volume, "mL", &p)
 	case KindRead, KindFinal:
 		f.Only(&p, "quantity", "spread", "beside", "text")
-		r.meter().CheckReading(f, &p)
+		r.Probe.Meter().CheckReading(f, &p)
 	default:
 		return run.Check(f)
 	}

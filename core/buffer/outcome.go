@@ -32,7 +32,7 @@ func (a *account) outcome(now time.Time) run.Outcome {
 	t := &a.tubes[0]
 	view.Filled = a.filled(t)
 	for _, x := range t.readings {
-		view.Readings = append(view.Readings, Reading{PH: x.pH.Value, Added: t.base.Value - t.acid.Value})
+		view.Readings = append(view.Readings, Reading{PH: x.PH.Value, Added: t.base.Value - t.acid.Value})
 	}
 	if got, ok := t.last(); ok {
 		view.Goal = a.goalNow(t, got)
@@ -66,7 +66,7 @@ func (a *account) shown(tubeAt int) []figure.Figure {
 	celsius := a.MadeAt
 	got, isRead := t.last()
 	if isRead {
-		celsius = got.celsius
+		celsius = got.Celsius
 	}
 	list := a.figures(a.mixture(t, a.contents(t), celsius))
 	suffix, words := "", ""
@@ -78,7 +78,7 @@ func (a *account) shown(tubeAt int) []figure.Figure {
 		list[i].Label = words + list[i].Label
 	}
 	if isRead {
-		f := figure.New("measured"+suffix, words+"pH read at "+trim(got.celsius)+" °C", "", got.pH).As(figure.PH)
+		f := figure.New("measured"+suffix, words+"pH read at "+trim(got.Celsius)+" °C", "", got.PH).As(figure.PH)
 		list = append([]figure.Figure{f}, list...)
 	}
 	return list
@@ -103,7 +103,7 @@ func (a *account) product(tubeAt int) run.Product {
 		Expires: a.expires, Note: a.remarks, Readings: a.reads, MadeOf: []string{}, Mixture: &m}
 	p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.target, 2))
 	if t.final != nil {
-		p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.final.pH.Value, 2))
+		p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.final.PH.Value, 2))
 	}
 	for k, i := range a.ingredients() {
 		p.MadeOf = append(p.MadeOf, i.String())
@@ -191,12 +191,12 @@ func (a *account) explain(t *tube, f figure.Figure) []working.Line {
 	if t.isReading(f) {
 		got, _ := t.last()
 		return []working.Line{{Title: "pH as it was read", Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
-			Substituted: `\mathrm{pH} = ` + working.Value(got.pH, ""), Result: working.Result(f.Number, ""),
-			From: append([]string{"shown: " + got.shown + ", at " + trim(got.celsius) + " °C", a.probeSays()}, budget(f.Number)...)}}
+			Substituted: `\mathrm{pH} = ` + working.Value(got.PH, ""), Result: working.Result(f.Number, ""),
+			From: append([]string{"shown: " + got.Shown + ", at " + trim(got.Celsius) + " °C", a.Probe.Says()}, budget(f.Number)...)}}
 	}
 	celsius := a.MadeAt
 	if got, ok := t.last(); ok {
-		celsius = got.celsius
+		celsius = got.Celsius
 	}
 	m := a.mixture(t, a.contents(t), celsius)
 	lines := a.amountLines(t)
@@ -274,13 +274,6 @@ func (r Request) plannedBalance(c Composition) []working.Line {
 
 // isReading tells that a figure is what the meter read.
 func (t *tube) isReading(f figure.Figure) bool { return strings.HasPrefix(f.ID, "measured") }
-
-func (a *account) probeSays() string {
-	if a.Probe == nil {
-		return "the meter was not calibrated here"
-	}
-	return fmt.Sprintf("calibration: run %d of %s", a.Probe.Number, a.Probe.Calibration.Meter.Name)
-}
 
 // amountLines show how much of each ingredient is in it.
 func (a *account) amountLines(t *tube) []working.Line {

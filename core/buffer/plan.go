@@ -3,13 +3,10 @@ package buffer
 import (
 	"encoding/json"
 	"fmt"
-	"reflect"
 	"slices"
 	"strings"
-	"time"
 
 	"vialbench/core/calibration"
-	"vialbench/core/electrode"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
@@ -31,14 +28,6 @@ type Lab struct {
 	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
 }
 
-// Probe is a meter under a calibration.
-type Probe struct {
-	Calibration electrode.Calibration `json:"calibration"`
-	At          time.Time             `json:"at"`
-	Run         string                `json:"run"`
-	Number      int64                 `json:"number"`
-}
-
 // Request is a buffer, or a row of them, as it is planned.
 type Request struct {
 	Recipe
@@ -48,7 +37,7 @@ type Request struct {
 	StrongAcid float64 `json:"strongAcid"`
 	StrongBase float64 `json:"strongBase"`
 	// Probe is the meter with the calibration that holds; nil when none was calibrated.
-	Probe *Probe `json:"probe,omitempty"`
+	Probe *calibration.Probe `json:"probe,omitempty"`
 	Lab
 }
 
@@ -186,9 +175,8 @@ func (r Request) Design() (any, error) { return r.design() }
 
 // The sources that a buffer is made from.
 const (
-	RoleAcid  = "acid"
-	RoleBase  = "base"
-	RoleProbe = "calibration"
+	RoleAcid = "acid"
+	RoleBase = "base"
 )
 
 // Uses implements [run.Plan].
@@ -215,29 +203,18 @@ func (r Request) Uses() run.Uses {
 		}
 	}
 	slices.SortFunc(uses.Sources, func(a, b run.Source) int { return strings.Compare(a.Role, b.Role) })
-	if r.Probe != nil {
-		uses.Instruments = append(uses.Instruments, r.Probe.Calibration.Meter.Name)
-		if r.Probe.Run != "" {
-			uses.Sources = append(uses.Sources, run.Source{Role: RoleProbe, Run: r.Probe.Run})
-		}
-	}
+	r.Probe.Uses(&uses)
 	return uses
 }
 
 // From implements [run.Sourced]: a stock is what its bottle holds, the calibration what its
 // run comes to now.
 func (r Request) From(role string, source run.Product) (run.Plan, bool) {
-	was := r
 	switch role {
-	case RoleProbe:
-		is, ok := source.Detail.(calibration.Result)
-		if !ok || r.Probe == nil {
-			return r, false
-		}
-		probe := *r.Probe
-		probe.Calibration, probe.At = is.Calibration, is.At
-		r.Probe = &probe
-		return r, !reflect.DeepEqual(was.Probe.Calibration, probe.Calibration) || !was.Probe.At.Equal(probe.At)
+	case calibration.RoleProbe:
+		probe, changed := r.Probe.From(source)
+		r.Probe = probe
+		return r, changed
 	case RoleAcid, RoleBase:
 		c, ok := molar(source)
 		if !ok {
@@ -289,12 +266,8 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 		r.Acid.Bottle, r.Acid.Number = source.Bottle, number
 	case RoleBase:
 		r.Base.Bottle, r.Base.Number = source.Bottle, number
-	case RoleProbe:
-		if r.Probe != nil {
-			probe := *r.Probe
-			probe.Run, probe.Number = source.Run, number
-			r.Probe = &probe
-		}
+	case calibration.RoleProbe:
+		r.Probe = r.Probe.Bound(source, number)
 	}
 	return r
 }

@@ -1,6 +1,7 @@
 package buffer
 
 import (
+	"vialbench/core/calibration"
 	"vialbench/core/equilibrium"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -36,9 +37,6 @@ var (
 	RuleWarming = verdict.Rule{ID: "B-10", Title: "Made at one temperature, used at another", Threshold: 0.03, Unit: "pH", Min: 0.01, Max: 0.5,
 		Why:    "The pKa moves with the temperature, that of amines by three hundredths for each degree.",
 		Source: "Goldberg et al., J. Phys. Chem. Ref. Data 31 (2002) 231"}
-	RuleProbe = verdict.Rule{ID: "B-11", Title: "A meter that was calibrated",
-		Why:    "A pH is as good as the calibration that it stands on.",
-		Source: "common practice"}
 	RuleMiss = verdict.Rule{ID: "B-12", Title: "A pH that is not what was reckoned", Threshold: 2.6, Unit: "standard uncertainties", Min: 1.5, Max: 5,
 		Why:    "Balance, glass, constants and meter explain a small difference. A larger one has a cause, and most causes can be named.",
 		Source: "JCGM 100 (GUM); common practice"}
@@ -52,5 +50,5 @@ var (
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{equilibrium.RuleStrength, RuleRange, RuleRatio, RuleBasis, RuleClose, RulePortion, RuleRoom, RuleSolubility, RuleAir,
-		RuleWarming, RuleProbe, RuleMiss, RuleDilution, run.RuleInversions, RuleKeeps}
+		RuleWarming, calibration.RuleProbe, RuleMiss, RuleDilution, run.RuleInversions, RuleKeeps}
 }

@@ -6,7 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"vialbench/core/electrode"
+	"vialbench/core/calibration"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -103,20 +103,20 @@ func (a *account) readStep(t *tube, part int) run.Step {
 	}
 	celsius := a.MadeAt
 	if isRead {
-		celsius = got.celsius
+		celsius = got.Celsius
 	}
-	s.Title, s.Asks, s.Verdicts = "Read the pH in the beaker", true, a.judgeProbe()
+	s.Title, s.Asks, s.Verdicts = "Read the pH in the beaker", true, a.Probe.Judge()
 	s.Hint = "Rinse, blot, bulb covered, stirring gently; wait until it has settled. Water that covers the probe moves a buffer little."
-	s = a.meter().Asks(s, celsius, a.expected(a.beakerGoal(t, celsius), celsius))
+	s = a.Probe.Meter().Asks(s, celsius, a.Probe.Expected(a.beakerGoal(t, celsius), celsius))
 	if n := len(t.readings); n > 0 && a.additions < n { // a portion in between asks for a new reading
 		s.Asks, s.Verdicts = false, a.judgeReading(t, t.readings[n-1])
 	}
 	return s
 }
 
-func (a *account) addStep(s run.Step, t *tube, got read) run.Step {
+func (a *account) addStep(s run.Step, t *tube, got calibration.Taken) run.Step {
 	volume := a.beaker(t)
-	advice, err := a.Advise(a.mixture(t, exact(volume), got.celsius), volume, got.pH.Value, a.goal(t, got.celsius))
+	advice, err := a.Advise(a.mixture(t, exact(volume), got.Celsius), volume, got.PH.Value, a.goal(t, got.Celsius))
 	if err != nil {
 		return s
 	}
@@ -132,18 +132,8 @@ func (a *account) addStep(s run.Step, t *tube, got read) run.Step {
 	return s
 }
 
-// expected is about what the probe will give at a pH, in mV.
-func (a *account) expected(pH, celsius float64) float64 {
-	mV := (7 - pH) * electrode.Nernst(celsius)
-	if a.Probe == nil || a.meter().ShowsPH {
-		return mV
-	}
-	offset, slope := a.Probe.Calibration.At(mV)
-	return offset.Value + slope.Value*mV
-}
-
 // judgeReading says what a reading in the beaker means, with the choices.
-func (a *account) judgeReading(t *tube, got read) []verdict.Verdict {
+func (a *account) judgeReading(t *tube, got calibration.Taken) []verdict.Verdict {
 	if t.settled {
 		return nil
 	}
@@ -151,20 +141,20 @@ func (a *account) judgeReading(t *tube, got read) []verdict.Verdict {
 	off := a.away(t, got)
 	goal := quantity.Digits(a.goalNow(t, got), 2)
 	volume := a.beaker(t)
-	advice, err := a.Advise(a.mixture(t, exact(volume), got.celsius), volume, got.pH.Value, a.goal(t, got.celsius))
+	advice, err := a.Advise(a.mixture(t, exact(volume), got.Celsius), volume, got.PH.Value, a.goal(t, got.Celsius))
 	choices := append(adding(advice.Acid), verdict.Choice{ID: choiceLeave, Label: "Leave it as it is"}, verdict.Choice{ID: choiceReadOn, Label: "Read it again"})
 	switch {
 	case math.Abs(off) <= a.Thresholds.Of(RuleClose):
 		list = append(list, RuleClose.Says(verdict.Fine, append([]verdict.Choice{{ID: choiceLeave, Label: "On to the mark"}}, adding(advice.Acid)...),
-			"pH %s, and %s is wanted here: close enough.", quantity.Digits(got.pH.Value, 2), goal))
+			"pH %s, and %s is wanted here: close enough.", quantity.Digits(got.PH.Value, 2), goal))
 	case err == nil && advice.TooMuch:
 		list = append(list, RuleRoom.Says(verdict.Stop, append([]verdict.Choice{{ID: run.ChoiceStartAgain, Label: "Begin again"}}, choices...),
-			"pH %s for %s: it would take %s of %s, more than the flask has room for.", quantity.Digits(got.pH.Value, 2), goal, mL(advice.All), a.with(advice.Acid)))
+			"pH %s for %s: it would take %s of %s, more than the flask has room for.", quantity.Digits(got.PH.Value, 2), goal, mL(advice.All), a.with(advice.Acid)))
 	default:
 		list = append(list, RuleClose.Says(verdict.Look, choices, "pH %s, and %s is wanted here, %s away. About %s of %s is missing.",
-			quantity.Digits(got.pH.Value, 2), goal, signed(off), mL(advice.All), a.with(advice.Acid)))
+			quantity.Digits(got.PH.Value, 2), goal, signed(off), mL(advice.All), a.with(advice.Acid)))
 	}
-	return append(append(list, got.verdicts...), a.judgeMiss(t)...)
+	return append(append(list, got.Verdicts...), a.judgeMiss(t)...)
 }
 
 // adding are the choices of what to add, that which is advised first.
@@ -174,14 +164,6 @@ func adding(acid bool) []verdict.Choice {
 		list[0], list[1] = list[1], list[0]
 	}
 	return list
-}
-
-// judgeProbe tells of a meter that was not calibrated.
-func (a *account) judgeProbe() []verdict.Verdict {
-	if a.Probe != nil {
-		return nil
-	}
-	return []verdict.Verdict{RuleProbe.Says(verdict.Look, nil, "No calibration held when this was planned: readings count as good to ±%g pH. Calibrate a meter, and make the plan anew.", uncalibrated)}
 }
 
 // judgeMiss names what explains a reading that is not what was reckoned.
@@ -229,20 +211,20 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 	if t.final != nil && t.adjusting != "" {
 		return a.addStep(run.Step{ID: stepOf("final", part), Part: part}, t, *t.final)
 	}
-	s := a.meter().Asks(run.Step{ID: stepOf("final", part), Part: part, Title: a.tubeWord(t) + "Read the pH of the finished buffer", Kind: KindFinal,
-		Asks: t.final == nil, Hint: "A little of it in a beaker, thrown away afterwards. This pH stands on the label."}, a.MadeAt, a.expected(a.goal(t, a.MadeAt), a.MadeAt))
+	s := a.Probe.Meter().Asks(run.Step{ID: stepOf("final", part), Part: part, Title: a.tubeWord(t) + "Read the pH of the finished buffer", Kind: KindFinal,
+		Asks: t.final == nil, Hint: "A little of it in a beaker, thrown away afterwards. This pH stands on the label."}, a.MadeAt, a.Probe.Expected(a.goal(t, a.MadeAt), a.MadeAt))
 	if t.final == nil || t.kept {
 		return s
 	}
 	got := *t.final
-	goal := a.goal(t, got.celsius)
-	if math.Abs(got.pH.Value-goal) > a.Thresholds.Of(RuleClose) {
+	goal := a.goal(t, got.Celsius)
+	if math.Abs(got.PH.Value-goal) > a.Thresholds.Of(RuleClose) {
 		s.Verdicts = append(s.Verdicts, RuleClose.Says(verdict.Look, append(append([]verdict.Choice{{ID: choiceKeep, Label: "Keep it under the pH that it has"}},
-			adding(got.pH.Value > goal)...), verdict.Choice{ID: run.ChoiceStartAgain, Label: "Begin again"}), "pH %s for %s: %s.", quantity.Digits(got.pH.Value, 2), quantity.Digits(goal, 2),
-			signedPercent((got.pH.Value-goal)/goal)))
+			adding(got.PH.Value > goal)...), verdict.Choice{ID: run.ChoiceStartAgain, Label: "Begin again"}), "pH %s for %s: %s.", quantity.Digits(got.PH.Value, 2), quantity.Digits(goal, 2),
+			signedPercent((got.PH.Value-goal)/goal)))
 		s.Verdicts = append(s.Verdicts, a.judgeMiss(t)...)
 	}
-	s.Verdicts = append(s.Verdicts, got.verdicts...)
+	s.Verdicts = append(s.Verdicts, got.Verdicts...)
 	return s
 }
 
@@ -269,7 +251,7 @@ func (a *account) done(s *run.Step) bool {
 	case "mix":
 		return float64(t.inversions) >= a.Thresholds.Of(run.RuleInversions)
 	case "final":
-		return t.final != nil && t.adjusting == "" && (t.kept || math.Abs(t.final.pH.Value-a.goal(t, t.final.celsius)) <= a.Thresholds.Of(RuleClose))
+		return t.final != nil && t.adjusting == "" && (t.kept || math.Abs(t.final.PH.Value-a.goal(t, t.final.Celsius)) <= a.Thresholds.Of(RuleClose))
 	case "label":
 		return a.expires != ""
 	}

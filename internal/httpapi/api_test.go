@@ -219,7 +219,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 	if mass := answer["recipe"].(object)["takeText"]; mass != "5.1081" {
 		t.Errorf("mass %v, want 5.1081", mass)
 	}
-	for operation, says := range map[string]string{"nonsense": "use one of additions, back, buffer, calibrate, calibration, diagnose, dilution, dilution/working, formula, ph, quantity, speciation, standard, step", "formula": "is not JSON"} {
+	for operation, says := range map[string]string{"nonsense": "use one of additions, back, buffer, calibrate, calibration, capacity, diagnose, dilution, dilution/working, formula, ph, quantity, speciation, standard, step", "formula": "is not JSON"} {
 		if _, err := httpapi.Compute(operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", operation, err)
 		}

@@ -14,6 +14,7 @@ import (
 
 	"vialbench/core/buffer"
 	"vialbench/core/calibration"
+	"vialbench/core/capacity"
 	"vialbench/core/dilution"
 	"vialbench/core/electrode"
 	"vialbench/core/equilibrium"
@@ -750,6 +751,95 @@ type CalibrationRequest = calibration.Request
 // CalibrationView defines model for CalibrationView.
 type CalibrationView = calibration.View
 
+// CapacityAnswer defines model for CapacityAnswer.
+type CapacityAnswer = capacity.Answer
+
+// CapacityBeaker defines model for CapacityBeaker.
+type CapacityBeaker struct {
+	Acid  bool    `json:"acid"`
+	C     float64 `json:"c"`
+	Name  string  `json:"name"`
+	Water bool    `json:"water"`
+	With  string  `json:"with"`
+}
+
+// CapacityCurve defines model for CapacityCurve.
+type CapacityCurve struct {
+	Added *[]float64 `json:"added"`
+	Beta  *[]float64 `json:"beta"`
+	PH    *[]float64 `json:"pH"`
+}
+
+// CapacityDesign defines model for CapacityDesign.
+type CapacityDesign = capacity.Design
+
+// CapacityPlan defines model for CapacityPlan.
+type CapacityPlan = PlanAnswer
+
+// CapacityQuestion defines model for CapacityQuestion.
+type CapacityQuestion struct {
+	// Acid A number, or the text that a person typed for it; an empty text states none.
+	Acid *Typed `json:"acid,omitempty"`
+
+	// Base A number, or the text that a person typed for it; an empty text states none.
+	Base *Typed `json:"base,omitempty"`
+
+	// Bottle a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Bottle Id `json:"bottle"`
+
+	// Celsius A number, or the text that a person typed for it; an empty text states none.
+	Celsius Typed `json:"celsius"`
+
+	// Covered A number, or the text that a person typed for it; an empty text states none.
+	Covered *Typed  `json:"covered,omitempty"`
+	Drink   *string `json:"drink,omitempty"`
+
+	// Drop A number, or the text that a person typed for it; an empty text states none.
+	Drop *Typed `json:"drop,omitempty"`
+
+	// Drops A number, or the text that a person typed for it; an empty text states none.
+	Drops *Typed `json:"drops,omitempty"`
+
+	// Portion A number, or the text that a person typed for it; an empty text states none.
+	Portion Typed `json:"portion"`
+
+	// Volume A number, or the text that a person typed for it; an empty text states none.
+	Volume Typed `json:"volume"`
+	Water  bool  `json:"water"`
+}
+
+// CapacityReadings defines model for CapacityReadings.
+type CapacityReadings = capacity.Question
+
+// CapacityRow defines model for CapacityRow.
+type CapacityRow struct {
+	Added  string  `json:"added"`
+	B      float64 `json:"b"`
+	Beta   string  `json:"beta"`
+	ML     float64 `json:"mL"`
+	Middle float64 `json:"middle"`
+	PH     string  `json:"pH"`
+	Theory string  `json:"theory"`
+	UB     float64 `json:"uB"`
+	Value  float64 `json:"value"`
+}
+
+// CapacityVessel defines model for CapacityVessel.
+type CapacityVessel struct {
+	Acid  bool          `json:"acid"`
+	Added float64       `json:"added"`
+	C     float64       `json:"c"`
+	Curve CapacityCurve `json:"curve"`
+	Done  bool          `json:"done"`
+	Name  string        `json:"name"`
+	Rows  []CapacityRow `json:"rows"`
+	Water bool          `json:"water"`
+	With  string        `json:"with"`
+}
+
+// CapacityView defines model for CapacityView.
+type CapacityView = capacity.View
+
 // Care defines model for Care.
 type Care struct {
 	At    time.Time `json:"at"`
@@ -1095,6 +1185,9 @@ type NewBuffer = PlanQuestion
 
 // NewCalibration defines model for NewCalibration.
 type NewCalibration = PlanQuestion
+
+// NewCapacity defines model for NewCapacity.
+type NewCapacity = PlanQuestion
 
 // NewCare defines model for NewCare.
 type NewCare struct {

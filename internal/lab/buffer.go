@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"vialbench/core/buffer"
+	"vialbench/core/calibration"
 	"vialbench/core/equilibrium"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
@@ -47,15 +48,20 @@ func askBuffer(question json.RawMessage, own *owned) (run.Plan, error) {
 		return nil, err
 	}
 	r := answer.Design.Request
-	if own.bench.Meter == nil {
-		return r, nil
+	r.Probe, err = own.probe()
+	return r, err
+}
+
+// probe is the meter on the bench under the calibration that holds; nil when none does.
+func (o *owned) probe() (*calibration.Probe, error) {
+	if o.bench.Meter == nil {
+		return nil, nil
 	}
-	past, err := calibrationsOf(own.tx, own.bench.Meter.Name, 1)
+	past, err := calibrationsOf(o.tx, o.bench.Meter.Name, 1)
 	if err != nil || len(past) == 0 {
-		return r, err
+		return nil, err
 	}
-	r.Probe = &buffer.Probe{Calibration: past[0].Calibration, At: past[0].At, Run: past[0].Run.ID, Number: past[0].Run.Number}
-	return r, nil
+	return &calibration.Probe{Calibration: past[0].Calibration, At: past[0].At, Run: past[0].Run.ID, Number: past[0].Run.Number}, nil
 }
 
 // stocks are the bottles on the shelf that a buffer can be made of.

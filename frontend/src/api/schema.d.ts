@@ -695,6 +695,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The buffer capacity that readings give */
+        post: operations["computeCapacity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/plans": {
         parameters: {
             query?: never;
@@ -1404,7 +1421,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings";
+        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity";
         Choice: {
             id: string;
             label: string;
@@ -2270,6 +2287,145 @@ export interface components {
             /** Format: double */
             activity: number;
         };
+        CapacityReadings: {
+            volume: components["schemas"]["Typed"];
+            covered?: components["schemas"]["Typed"];
+            contents?: components["schemas"]["SpeciationContent"][];
+            celsius: components["schemas"]["Typed"];
+            acid?: boolean;
+            c: components["schemas"]["Typed"];
+            drop?: components["schemas"]["Typed"];
+            readings: {
+                added?: components["schemas"]["Typed"];
+                drops?: components["schemas"]["Typed"];
+                pH: components["schemas"]["Typed"];
+                u?: components["schemas"]["Typed"];
+            }[];
+        };
+        CapacityAnswer: {
+            steps: {
+                /** Format: double */
+                pH: number;
+                beta: components["schemas"]["Number"];
+                text: string;
+                /** Format: double */
+                theory: number;
+                wrong: boolean;
+                small: boolean;
+            }[];
+            toOne?: components["schemas"]["Number"];
+            theory: components["schemas"]["Added"][];
+            fit?: {
+                strength: components["schemas"]["Number"];
+                offset: components["schemas"]["Number"];
+                /** Format: double */
+                sd: number;
+            };
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        CapacityQuestion: {
+            bottle: components["schemas"]["Id"];
+            volume: components["schemas"]["Typed"];
+            covered?: components["schemas"]["Typed"];
+            acid?: components["schemas"]["Typed"];
+            base?: components["schemas"]["Typed"];
+            drink?: string;
+            portion: components["schemas"]["Typed"];
+            drops?: components["schemas"]["Typed"];
+            drop?: components["schemas"]["Typed"];
+            water: boolean;
+            celsius: components["schemas"]["Typed"];
+        };
+        NewCapacity: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "capacity";
+            question: components["schemas"]["CapacityQuestion"];
+        };
+        CapacityPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "capacity";
+            title: string;
+            design: components["schemas"]["CapacityDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        CapacityDesign: {
+            name: string;
+            beakers: components["schemas"]["CapacityBeaker"][];
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            covered: number;
+            portion: string;
+            start: string;
+            beta: string;
+            curves: components["schemas"]["CapacityCurve"][];
+            expects: components["schemas"]["Verdict"][];
+        };
+        CapacityBeaker: {
+            name: string;
+            acid: boolean;
+            water: boolean;
+            /** Format: double */
+            c: number;
+            with: string;
+        };
+        CapacityCurve: {
+            added: number[] | null;
+            pH: number[] | null;
+            beta: number[] | null;
+        };
+        CapacityRow: {
+            added: string;
+            /** Format: double */
+            mL: number;
+            pH: string;
+            /** Format: double */
+            value: number;
+            beta: string;
+            theory: string;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            b: number;
+            /** Format: double */
+            uB: number;
+        };
+        CapacityVessel: {
+            name: string;
+            acid: boolean;
+            water: boolean;
+            /** Format: double */
+            c: number;
+            with: string;
+            rows: components["schemas"]["CapacityRow"][];
+            curve: components["schemas"]["CapacityCurve"];
+            done: boolean;
+            /** Format: double */
+            added: number;
+        };
+        CapacityView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "capacity";
+            name: string;
+            beakers: components["schemas"]["CapacityVessel"][];
+            atHand: number;
+            verdicts: components["schemas"]["Verdict"][];
+        };
         NewCalibration: {
             id: components["schemas"]["Id"];
             /**
@@ -2494,7 +2650,7 @@ export interface components {
             text: string;
             verdicts: components["schemas"]["Verdict"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"];
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewCapacity"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -2513,7 +2669,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["CapacityPlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -2690,7 +2846,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["CapacityView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4127,6 +4283,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Added"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeCapacity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CapacityReadings"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CapacityAnswer"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,268 @@
+package capacity
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+
+	"vialbench/core/buffer"
+	"vialbench/core/calibration"
+	"vialbench/core/equilibrium"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Kind names this kind of work.
+const Kind = "capacity"
+
+var _ run.Sourced = Request{}
+
+// Request is a capacity test as it is planned: a row of beakers.
+type Request struct {
+	// Name of what is tested, Mixture what is dissolved in it.
+	Name    string              `json:"name"`
+	Mixture equilibrium.Mixture `json:"mixture"`
+	// Bottle and Number are those on the shelf; empty and 0 when it comes from elsewhere.
+	Bottle string `json:"bottle,omitempty"`
+	Number int64  `json:"number,omitempty"`
+	// Volume in each beaker and Covered, the water that covers the probe, in mL.
+	Volume  float64 `json:"volume"`
+	Covered float64 `json:"covered,omitempty"`
+	// Acid and Base are the strengths of what is added, in mol/L; 0 leaves that beaker out.
+	Acid float64 `json:"acid"`
+	Base float64 `json:"base"`
+	// Drink names an acid of unknown strength that is added instead of Acid.
+	Drink string `json:"drink,omitempty"`
+	// Portion is what is added each time, in mL; Drops tells how many of a dropper that is.
+	Portion float64 `json:"portion"`
+	Drops   int     `json:"drops,omitempty"`
+	// Water tells that beakers of plain water stand beside.
+	Water      bool               `json:"water"`
+	Celsius    float64            `json:"celsius"`
+	Probe      *calibration.Probe `json:"probe,omitempty"`
+	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
+}
+
+// MaxName is the longest name of what is tested.
+const MaxName = 120
+
+func (r Request) check() error {
+	var p verdict.Problems
+	if n := len([]rune(r.Name)); n == 0 || n > MaxName {
+		p.Add("/name", "say what is tested, in at most %d letters", MaxName)
+	}
+	if !(r.Volume >= 1 && r.Volume <= 5000) {
+		p.Add("/volume", "each beaker holds 1 to 5000 mL")
+	}
+	if !(r.Covered >= 0 && r.Covered <= r.Volume) {
+		p.Add("/covered", "water that covers the probe is zero or more, and less than the solution itself")
+	}
+	for field, c := range map[string]float64{"/acid": r.Acid, "/base": r.Base} {
+		if !(c >= 0 && c <= 10) {
+			p.Add(field, "the strength of what is added is from 0 (none) to 10 mol/L")
+		}
+	}
+	if r.Acid == 0 && r.Base == 0 && r.Drink == "" {
+		p.Add("/acid", "say what is added: acid, base, or both")
+	}
+	if len([]rune(r.Drink)) > MaxName {
+		p.Add("/drink", "at most %d letters", MaxName)
+	}
+	if !(r.Portion > 0 && r.Portion <= r.Volume) {
+		p.Add("/portion", "a portion is above zero, and less than what is in the beaker")
+	}
+	if r.Drops < 0 || r.Drops > 200 {
+		p.Add("/drops", "a portion has at most 200 drops")
+	}
+	if len(p) == 0 {
+		m := r.Mixture
+		m.Celsius = uncertain.Exact(r.Celsius)
+		return m.Check()
+	}
+	return p
+}
+
+// Beaker is one of the row.
+type Beaker struct {
+	Name string `json:"name"`
+	// Acid tells that acid is added, Water that it holds plain water.
+	Acid  bool    `json:"acid"`
+	Water bool    `json:"water"`
+	C     float64 `json:"c"` // mol/L of what is added; 0 when that is not known
+	With  string  `json:"with"`
+}
+
+// beakers are the row: the buffer with acid, with base, and water beside each.
+func (r Request) beakers() []Beaker {
+	var list []Beaker
+	acid, base := "hydrochloric acid, "+trim(r.Acid)+" mol/L", "sodium hydroxide solution, "+trim(r.Base)+" mol/L"
+	strength := r.Acid
+	if r.Drink != "" {
+		acid, strength = r.Drink, 0
+	}
+	for _, water := range []bool{false, true} {
+		what := run.LowerFirst(r.Name)
+		if water {
+			if what = "water"; !r.Water {
+				continue
+			}
+		}
+		if r.Acid > 0 || r.Drink != "" {
+			list = append(list, Beaker{what + " with acid", true, water, strength, acid})
+		}
+		if r.Base > 0 {
+			list = append(list, Beaker{what + " with base", false, water, r.Base, base})
+		}
+	}
+	return list
+}
+
+func trim(x float64) string { return quantity.Digits(x, -1) }
+
+// Decode reads a request that was kept.
+func Decode(text json.RawMessage) (run.Plan, error) {
+	var r Request
+	err := json.Unmarshal(text, &r)
+	return r, err
+}
+
+// Title names the test.
+func (r Request) Title() string { return "Capacity of " + run.LowerFirst(r.Name) }
+
+// Design is what a plan comes to, as its page shows it.
+type Design struct {
+	Name    string            `json:"name"`
+	Beakers []Beaker          `json:"beakers"`
+	Volume  float64           `json:"volume"`
+	Covered float64           `json:"covered"`
+	Portion string            `json:"portion"`
+	Start   string            `json:"start"` // the pH reckoned, before anything is added
+	Beta    string            `json:"beta"`  // and the capacity, mmol/L
+	Curves  []Curve           `json:"curves"`
+	Expects []verdict.Verdict `json:"expects"`
+}
+
+// Curve is theory of one beaker: pH against what was added, and the capacity at that pH.
+type Curve struct {
+	Added []float64 `json:"added"`
+	PH    []float64 `json:"pH"`
+	Beta  []float64 `json:"beta"` // mol/L per pH
+}
+
+// curvePoints is how many points a curve has, over so many portions.
+const curvePoints, curvePortions = 49, 12
+
+// Design implements [run.Plan].
+func (r Request) Design() (any, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	d := Design{Name: r.Name, Beakers: r.beakers(), Volume: r.Volume, Covered: r.Covered, Portion: r.sayPortion(), Expects: []verdict.Verdict{}}
+	s, err := r.vessel(Beaker{}).Mixture.Solver()
+	if err != nil {
+		return nil, err
+	}
+	d.Start, d.Beta = quantity.Digits(s.Solve().PH, 2), quantity.Digits(1000*s.Capacity(nil).Total, 1)
+	for _, b := range d.Beakers {
+		d.Curves = append(d.Curves, r.curve(r.vessel(b), curvePortions*r.Portion))
+	}
+	return d, nil
+}
+
+func (r Request) sayPortion() string {
+	if r.Drops > 0 {
+		return fmt.Sprintf("%d drops, %s mL", r.Drops, trim(r.Portion))
+	}
+	return trim(r.Portion) + " mL"
+}
+
+// vessel is a beaker before anything is added.
+func (r Request) vessel(b Beaker) Vessel {
+	full := r.Volume + r.Covered
+	volume := uncertain.New(full, 0.01*full, uncertain.Source{ID: "beaker", Label: "volume in the beaker", Basis: "measured with a cylinder, ±1 % (k = 1)"})
+	m := equilibrium.Mixture{}
+	if !b.Water {
+		m = r.Mixture.Scaled(uncertain.Exact(r.Volume / full))
+	}
+	m.Celsius = uncertain.Exact(r.Celsius)
+	c := b.C
+	return Vessel{Volume: volume, Mixture: m, Acid: b.Acid, C: uncertain.New(c, 0.005*c, uncertain.Source{
+		ID: "titrant " + b.With, Label: "strength of what is added", Basis: "±0.5 % (k = 1)"})}
+}
+
+func (r Request) curve(v Vessel, to float64) Curve {
+	var c Curve
+	for i := range curvePoints {
+		c.Added = append(c.Added, to*float64(i)/(curvePoints-1))
+	}
+	for _, x := range v.Theory(c.Added) {
+		c.PH, c.Beta = append(c.PH, x.PH), append(c.Beta, x.Beta)
+	}
+	return c
+}
+
+// RoleBuffer is the bottle that a test takes from.
+const RoleBuffer = "buffer"
+
+// Uses implements [run.Plan].
+func (r Request) Uses() run.Uses {
+	var uses run.Uses
+	if r.Bottle != "" {
+		buffers := 0.0
+		for _, b := range r.beakers() {
+			if !b.Water {
+				buffers += r.Volume
+			}
+		}
+		uses.Sources = []run.Source{{Role: RoleBuffer, Bottle: r.Bottle, Draws: buffers}}
+	}
+	r.Probe.Uses(&uses)
+	return uses
+}
+
+// From implements [run.Sourced]: the buffer is what its bottle holds, the calibration what
+// its run comes to now.
+func (r Request) From(role string, source run.Product) (run.Plan, bool) {
+	was := r
+	switch role {
+	case calibration.RoleProbe:
+		probe, changed := r.Probe.From(source)
+		r.Probe = probe
+		return r, changed
+	case RoleBuffer:
+		m, ok := MixtureOf(source)
+		if !ok {
+			return r, false
+		}
+		r.Mixture = m
+		return r, !reflect.DeepEqual(was.Mixture.Amounts, m.Amounts) || !reflect.DeepEqual(was.Mixture.Strong, m.Strong)
+	}
+	return r, false
+}
+
+// MixtureOf is what is dissolved in a product: that of a buffer, or its one solute.
+func MixtureOf(p run.Product) (m equilibrium.Mixture, ok bool) {
+	if p.Mixture != nil {
+		return *p.Mixture, true
+	}
+	s, ok := buffer.StockOf(p, "", 0, 0)
+	if !ok {
+		return m, false
+	}
+	compound, ok := equilibrium.CompoundOf(s.Formula)
+	m.Add(compound, s.Concentration)
+	return m, ok
+}
+
+// Bound implements [run.Sourced].
+func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
+	switch role {
+	case RoleBuffer:
+		r.Bottle, r.Number = source.Bottle, number
+	case calibration.RoleProbe:
+		r.Probe = r.Probe.Bound(source, number)
+	}
+	return r
+}

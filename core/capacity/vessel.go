@@ -1,0 +1,344 @@
+package capacity
+
+import (
+	"fmt"
+	"math"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/line"
+	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Point is a reading after so much was added.
+type Point struct {
+	ID string
+	// Added is what was added in all, in mL.
+	Added uncertain.Number
+	PH    uncertain.Number
+}
+
+// Vessel is one beaker of a test.
+type Vessel struct {
+	// Volume in it at the start, in mL, water that covers the probe included.
+	Volume uncertain.Number
+	// Mixture is what is dissolved in it then; empty of water.
+	Mixture equilibrium.Mixture
+	// Acid tells that acid is added, of strength C in mol/L, else base.
+	Acid bool
+	C    uncertain.Number
+	// Points begin with the reading before anything was added.
+	Points []Point
+}
+
+// Step is what one portion did.
+type Step struct {
+	// PH half way, and β in mol/L per pH.
+	PH   float64
+	Beta uncertain.Number
+	// Theory is β by theory there.
+	Theory float64
+	// Wrong tells that the pH went the other way, Small that it hardly moved beside its
+	// uncertainty.
+	Wrong, Small bool
+}
+
+// titrant is what is added, as a mixture.
+func (v Vessel) titrant() equilibrium.Mixture {
+	m := equilibrium.Mixture{Celsius: v.Mixture.Celsius}
+	if v.Acid {
+		m.AddIon("Cl-", -1, v.C)
+	} else {
+		m.AddIon("Na+", 1, v.C)
+	}
+	return m
+}
+
+// volumes are those added at each point.
+func (v Vessel) volumes() []float64 {
+	list := make([]float64, len(v.Points))
+	for i, p := range v.Points {
+		list[i] = p.Added.Value
+	}
+	return list
+}
+
+// Theory is where each of some additions, in mL in all, would bring the beaker.
+func (v Vessel) Theory(volumes []float64) []equilibrium.Added {
+	return v.Mixture.Titrated(v.Volume.Value, v.titrant(), volumes)
+}
+
+// hardly is how many standard uncertainties the pH must move for a step to tell a capacity.
+const hardly = 3.0
+
+// Steps are those between the readings, with the capacity that each gives:
+//
+//	β = c·Δv / (V̄·|ΔpH|)
+func (v Vessel) Steps() []Step {
+	var list []Step
+	theory := v.Theory(v.volumes())
+	for i := 1; i < len(v.Points); i++ {
+		a, b := v.Points[i-1], v.Points[i]
+		moved := b.PH.Minus(a.PH)
+		if v.Acid {
+			moved = moved.Scale(-1)
+		}
+		s := Step{PH: (a.PH.Value + b.PH.Value) / 2, Wrong: moved.Value < 0, Small: moved.Value <= hardly*moved.U()}
+		if moved.Value > 0 {
+			middle := v.Volume.Plus(a.Added.Plus(b.Added).Scale(0.5))
+			s.Beta = v.C.Times(b.Added.Minus(a.Added)).Over(middle).Over(moved)
+		}
+		if expected := math.Abs(theory[i].PH - theory[i-1].PH); expected > 0 {
+			s.Theory = v.C.Value * (b.Added.Value - a.Added.Value) / (v.Volume.Value + (a.Added.Value+b.Added.Value)/2) / expected
+		}
+		list = append(list, s)
+	}
+	return list
+}
+
+// ToOne is the amount in mol for each litre at the start that moves the pH by one; ok is
+// false while it has not moved so far.
+func (v Vessel) ToOne() (c uncertain.Number, ok bool) {
+	for i := 1; i < len(v.Points); i++ {
+		a, b, start := v.Points[i-1], v.Points[i], v.Points[0].PH
+		before, after := a.PH.Minus(start), b.PH.Minus(start)
+		if v.Acid {
+			before, after = before.Scale(-1), after.Scale(-1)
+		}
+		if after.Value < 1 || after.Value <= before.Value {
+			continue
+		}
+		part := uncertain.Exact(1).Minus(before).Over(after.Minus(before))
+		added := a.Added.Plus(b.Added.Minus(a.Added).Times(part))
+		return v.C.Times(added).Over(v.Volume), true
+	}
+	return c, false
+}
+
+// Fit is what the full balance finds in the readings of one buffer.
+type Fit struct {
+	// Strength is the concentration found beside that of the label, as a fraction; Offset is
+	// how much higher than theory the pH reads.
+	Strength, Offset uncertain.Number
+	// SD is that of the residuals.
+	SD float64
+}
+
+// least is how many readings a fit takes, with two parameters and something to judge it by.
+const least = 4
+
+// FitBuffer fits the strength of a buffer and the offset of the meter to all readings of its
+// beakers. ok is false when there are fewer than four, or when they do not tell.
+func FitBuffer(vessels []Vessel) (f Fit, ok bool) {
+	n := 0
+	for _, v := range vessels {
+		n += len(v.Points)
+	}
+	if n < least {
+		return f, false
+	}
+	// For a given strength the offset is the mean of what is left: one parameter is sought.
+	residuals := func(strength float64) (list []float64) {
+		for _, v := range vessels {
+			v.Mixture = v.Mixture.Scaled(uncertain.Exact(strength))
+			for i, x := range v.Theory(v.volumes()) {
+				list = append(list, v.Points[i].PH.Value-x.PH)
+			}
+		}
+		return list
+	}
+	strength := 1.0
+	const h = 1e-4
+	for range 40 {
+		r, up := residuals(strength), residuals(strength*(1+h))
+		slopes := make([]float64, n)
+		for i := range slopes {
+			slopes[i] = (r[i] - up[i]) / (strength * h) // d pH by the strength
+		}
+		l, err := line.Fit(slopes, r) // r = d + slope·(change of the strength)
+		if err != nil {
+			return f, false
+		}
+		step := math.Max(-strength/2, math.Min(strength, l.Slope))
+		strength += step
+		if math.Abs(step) < 1e-9*strength {
+			sd := l.SD
+			uStrength, uOffset := sd/math.Sqrt(l.Sxx), sd*math.Sqrt(1/float64(n)+l.MeanX*l.MeanX/l.Sxx)
+			source := uncertain.Source{ID: "residuals", Label: "scatter of the readings", Basis: fmt.Sprintf("%d readings, residual s %.3f pH", n, sd), DoF: float64(n - 2)}
+			return Fit{Strength: uncertain.New(strength, uStrength, source), Offset: uncertain.New(l.Intercept, uOffset, source), SD: sd}, true
+		}
+	}
+	return f, false
+}
+
+// FitTitrant finds how strong the acid or base is that was added, in mol/L, from where it
+// brought the buffer. ok is false when fewer than two additions tell.
+func FitTitrant(v Vessel) (c uncertain.Number, ok bool) {
+	if len(v.Points) < 3 {
+		return c, false
+	}
+	// Each reading tells the amount that brings the buffer there: the slope over the volume is
+	// the strength.
+	s, err := v.Mixture.Solver()
+	if err != nil {
+		return c, false
+	}
+	start := s.Solve().PH
+	offset := v.Points[0].PH.Value - start
+	var x, y []float64
+	for _, p := range v.Points {
+		share := v.Volume.Value / (v.Volume.Value + p.Added.Value)
+		diluted, err := v.Mixture.Scaled(uncertain.Exact(share)).Solver()
+		if err != nil {
+			return c, false
+		}
+		_, base := diluted.At(p.PH.Value - offset)
+		x, y = append(x, p.Added.Value), append(y, math.Abs(base)*(v.Volume.Value+p.Added.Value))
+	}
+	l, err := line.Fit(x, y)
+	if err != nil || !(l.Slope > 0) {
+		return c, false
+	}
+	return uncertain.New(l.Slope, math.Max(l.SD/math.Sqrt(l.Sxx), 0.02*l.Slope), uncertain.Source{
+		ID: "strength of the titrant", Label: "strength found", Basis: "from where it brought the buffer, at least 2 %"}), true
+}
+
+// Question asks for the capacity that readings give.
+type Question struct {
+	// Volume in mL at the start; Covered is water added to cover the probe.
+	Volume  float64 `json:"volume"`
+	Covered float64 `json:"covered"`
+	// Contents are those of the solution, empty of water.
+	Contents []equilibrium.Content `json:"contents"`
+	Celsius  float64               `json:"celsius"`
+	// Acid tells that acid is added; C is its strength in mol/L.
+	Acid bool    `json:"acid"`
+	C    float64 `json:"c"`
+	// Drop is the volume of one in mL, where additions are counted in drops.
+	Drop     float64   `json:"drop"`
+	Readings []Reading `json:"readings"`
+}
+
+// Reading is a pH after so much was added in all, in mL or in drops; U is its standard
+// uncertainty.
+type Reading struct {
+	Added float64 `json:"added"`
+	Drops float64 `json:"drops"`
+	PH    float64 `json:"pH"`
+	U     float64 `json:"u"`
+}
+
+// StepAnswer is what one portion did.
+type StepAnswer struct {
+	PH     float64          `json:"pH"`
+	Beta   uncertain.Number `json:"beta"` // mol/L per pH
+	Text   string           `json:"text"`
+	Theory float64          `json:"theory"`
+	Wrong  bool             `json:"wrong"`
+	Small  bool             `json:"small"`
+}
+
+// Answer is the capacity that readings give.
+type Answer struct {
+	Steps []StepAnswer `json:"steps"`
+	// ToOne in mol/L moves the pH by one; nil while it has not moved so far.
+	ToOne    *uncertain.Number   `json:"toOne,omitempty"`
+	Theory   []equilibrium.Added `json:"theory"`
+	Fit      *Fitted             `json:"fit,omitempty"`
+	Verdicts []verdict.Verdict   `json:"verdicts"`
+}
+
+// Fitted is a fit as it is answered.
+type Fitted struct {
+	Strength uncertain.Number `json:"strength"`
+	Offset   uncertain.Number `json:"offset"`
+	SD       float64          `json:"sd"`
+}
+
+// maxReadings is the longest list of readings.
+const maxReadings = 200
+
+// Solve answers it. An error is a verdict.Problems.
+func Solve(q Question) (Answer, error) {
+	m, err := equilibrium.Question{Contents: q.Contents, Celsius: q.Celsius}.Mixture()
+	if err != nil {
+		return Answer{}, err
+	}
+	p := q.check()
+	if len(p) > 0 {
+		return Answer{}, p
+	}
+	// Water that covers the probe thins what is in the beaker.
+	full := q.Volume + q.Covered
+	v := Vessel{Volume: uncertain.Exact(full), Mixture: m.Scaled(uncertain.Exact(q.Volume / full)), Acid: q.Acid, C: uncertain.Exact(q.C)}
+	for i, r := range q.Readings {
+		added := uncertain.Exact(r.Added)
+		if r.Drops > 0 {
+			added = uncertain.New(r.Drops*q.Drop, dropLimits*r.Drops*q.Drop, dropSource())
+		}
+		v.Points = append(v.Points, Point{ID: fmt.Sprint(i), Added: added,
+			PH: uncertain.New(r.PH, r.U, uncertain.Source{ID: fmt.Sprintf("reading %d", i), Label: "readings"})})
+	}
+	a := Answer{Theory: v.Theory(v.volumes()), Steps: []StepAnswer{}, Verdicts: []verdict.Verdict{}}
+	for _, s := range v.Steps() {
+		text, u := quantity.Round(s.Beta.Value, s.Beta.Expanded())
+		a.Steps = append(a.Steps, StepAnswer{s.PH, s.Beta, text + " ± " + u, s.Theory, s.Wrong, s.Small})
+		a.Verdicts = append(a.Verdicts, judgeStep(s, v.Acid)...)
+	}
+	if c, ok := v.ToOne(); ok {
+		a.ToOne = &c
+	}
+	if f, ok := FitBuffer([]Vessel{v}); ok && len(q.Contents) > 0 {
+		a.Fit = &Fitted{f.Strength, f.Offset, f.SD}
+	}
+	return a, nil
+}
+
+// dropLimits is how well the volume of a drop is known, as a fraction (common practice: it
+// goes with the tip, the angle and the liquid).
+const dropLimits = 0.05
+
+func dropSource() uncertain.Source {
+	return uncertain.Source{ID: "drop", Label: "volume of a drop", Basis: "±5 % (k = 1)"}
+}
+
+func (q Question) check() verdict.Problems {
+	var p verdict.Problems
+	if !(q.Volume > 0 && q.Volume <= 1e5) {
+		p.Add("/volume", "the volume in the beaker is above zero, in mL")
+	}
+	if !(q.Covered >= 0 && q.Covered <= 1e5) {
+		p.Add("/covered", "water that covers the probe is zero or more, in mL")
+	}
+	if !(q.C > 0 && q.C <= 20) {
+		p.Add("/c", "the strength of what is added is above zero, in mol/L")
+	}
+	if n := len(q.Readings); n == 0 || n > maxReadings {
+		p.Add("/readings", "give 1 to %d readings", maxReadings)
+		return p
+	}
+	if first := q.Readings[0]; first.Added != 0 || first.Drops != 0 {
+		p.Add("/readings/0/added", "the first reading is the one before anything is added")
+	}
+	last := -1.0
+	for i, r := range q.Readings {
+		at := fmt.Sprintf("/readings/%d", i)
+		if r.Drops != 0 && !(q.Drop > 0) {
+			p.Add("/drop", "counted drops need the volume of one: count 20 of them into a cylinder")
+			return p
+		}
+		total := r.Added + r.Drops*q.Drop
+		if !(r.Added >= 0 && r.Drops >= 0 && total > last) {
+			p.Add(at+"/added", "additions are counted from the start, and go up: %s mL does not follow %s mL", quantity.Digits(total, -1), quantity.Digits(last, -1))
+		}
+		last = total
+		if !(r.PH >= -2 && r.PH <= 16) {
+			p.Add(at+"/pH", "a meter shows pH −2 to 16")
+		}
+		if !(r.U >= 0 && r.U <= 2) {
+			p.Add(at+"/u", "the uncertainty of a reading is from 0 to 2")
+		}
+	}
+	return p
+}

@@ -1,0 +1,176 @@
+package capacity
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+func ExampleSolve() {
+	a, err := Solve(Question{Volume: 50, Celsius: 25, Acid: true, C: 0.1,
+		Contents: []equilibrium.Content{{Formula: "KH2PO4", C: 0.025}, {Formula: "Na2HPO4", C: 0.025}},
+		Readings: []Reading{{PH: 6.88, U: 0.01}, {Added: 2, PH: 6.74, U: 0.01}, {Added: 4, PH: 6.58, U: 0.01}}})
+	if err != nil {
+		fmt.Println(err)
+		return
+	}
+	for _, s := range a.Steps {
+		fmt.Printf("near pH %.2f: %.4f mol/L, by theory %.4f\n", s.PH, s.Beta.Value, s.Theory)
+	}
+	// Output:
+	// near pH 6.81: 0.0280 mol/L, by theory 0.0296
+	// near pH 6.66: 0.0236 mol/L, by theory 0.0269
+}
+
+// mixture of acetic acid and acetate.
+func acetate(c float64) equilibrium.Mixture {
+	m := equilibrium.Mixture{Celsius: uncertain.Exact(25)}
+	for _, text := range []string{"CH3COOH", "CH3COONa"} {
+		compound, _ := equilibrium.CompoundOf(text)
+		m.Add(compound, uncertain.Exact(c))
+	}
+	return m
+}
+
+// simulated beaker: what theory reads, off by so much and scattered.
+func simulated(m equilibrium.Mixture, acid bool, portions int, offset, scatter float64, random *rand.Rand) Vessel {
+	v := Vessel{Volume: uncertain.Exact(50), Mixture: m, Acid: acid, C: uncertain.Exact(0.1)}
+	var volumes []float64
+	for i := range portions + 1 {
+		volumes = append(volumes, 2*float64(i))
+	}
+	for i, x := range v.Theory(volumes) {
+		v.Points = append(v.Points, Point{ID: fmt.Sprint(i), Added: uncertain.Exact(x.Volume), PH: uncertain.New(x.PH+offset+scatter*random.NormFloat64(), 0.01,
+			uncertain.Source{ID: fmt.Sprint("r", i)})})
+	}
+	return v
+}
+
+// The references page: 20.00 mL of acetic 0.050 + acetate 0.050 and 5.00 mL of 0.10 HCl.
+func TestTheoryOfABeaker(t *testing.T) {
+	v := Vessel{Volume: uncertain.Exact(20), Mixture: acetate(0.05), Acid: true, C: uncertain.Exact(0.1)}
+	if got := v.Theory([]float64{5})[0].PH; math.Abs(got-4.202) > 0.002 {
+		t.Errorf("pH %.4f, want 4.202", got)
+	}
+	water := Vessel{Volume: uncertain.Exact(20), Mixture: equilibrium.Mixture{Celsius: uncertain.Exact(25)}, C: uncertain.Exact(0.1)}
+	if got := water.Theory([]float64{5})[0].PH; math.Abs(got-12.236) > 0.002 {
+		t.Errorf("water: pH %.4f, want 12.236", got)
+	}
+}
+
+// Small steps of theory give the capacity that the balance has by itself.
+func TestStepsGiveTheCapacity(t *testing.T) {
+	v := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), Acid: true, C: uncertain.Exact(0.1)}
+	for i, x := range v.Theory([]float64{0, 0.2, 0.4}) {
+		v.Points = append(v.Points, Point{ID: fmt.Sprint(i), Added: uncertain.Exact(x.Volume), PH: uncertain.Exact(x.PH)})
+	}
+	s, _ := v.Mixture.Solver()
+	s.Solve()
+	want := s.Capacity(nil).Total
+	for _, step := range v.Steps() {
+		// Adding acid thins the buffer too, and thinner its pH is a little higher: 2 % here.
+		if math.Abs(step.Beta.Value-want) > 0.03*want || math.Abs(step.Theory-step.Beta.Value) > 1e-9 {
+			t.Errorf("β %.5f, theory %.5f, of the balance %.5f", step.Beta.Value, step.Theory, want)
+		}
+	}
+	if _, ok := v.ToOne(); ok {
+		t.Error("it has not moved by one")
+	}
+	// By hand: 2 mL of 0.1 mol/L into 50 mL, half way 51 mL, over 0.2 pH.
+	hand := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1), Points: []Point{{PH: uncertain.Exact(4.6)},
+		{Added: uncertain.Exact(2), PH: uncertain.Exact(4.8)}, {Added: uncertain.Exact(10), PH: uncertain.Exact(5.8)}}}
+	if got := hand.Steps()[0].Beta.Value; math.Abs(got-0.1*2/51/0.2) > 1e-12 {
+		t.Errorf("β %v", got)
+	}
+	// One pH is reached at four fifths of the way from 2 to 10 mL: 8.4 mL.
+	if c, ok := hand.ToOne(); !ok || math.Abs(c.Value-0.1*8.4/50) > 1e-12 {
+		t.Errorf("to one pH: %v", c)
+	}
+}
+
+// On simulated beakers strength and offset come back within their own uncertainty, in about
+// 95 of 100.
+func TestFitFindsStrengthAndOffset(t *testing.T) {
+	random := rand.New(rand.NewPCG(1, 2))
+	within, tried := 0, 400
+	for range tried {
+		strength, offset := 0.8+0.4*random.Float64(), 0.1*random.NormFloat64()
+		truth := acetate(0.05 * strength)
+		list := []Vessel{simulated(truth, true, 6, offset, 0.01, random), simulated(truth, false, 6, offset, 0.01, random)}
+		for i := range list {
+			list[i].Mixture = acetate(0.05)
+		}
+		f, ok := FitBuffer(list)
+		if !ok {
+			t.Fatal("no fit")
+		}
+		if math.Abs(f.Strength.Value-strength) <= f.Strength.Expanded() && math.Abs(f.Offset.Value-offset) <= f.Offset.Expanded() {
+			within++
+		}
+	}
+	if share := float64(within) / float64(tried); share < 0.88 || share > 0.98 { // both at once
+		t.Errorf("within their uncertainty in %.0f %%", 100*share)
+	}
+	if _, ok := FitBuffer([]Vessel{{Points: make([]Point, 3)}}); ok {
+		t.Error("three readings were fitted")
+	}
+}
+
+func TestFitTitrant(t *testing.T) {
+	random := rand.New(rand.NewPCG(3, 4))
+	v := simulated(acetate(0.05), true, 6, 0.05, 0.003, random)
+	v.C = uncertain.Exact(1) // not known
+	c, ok := FitTitrant(v)
+	if !ok || math.Abs(c.Value-0.1) > c.Expanded() || c.Relative() > 0.1 {
+		t.Errorf("strength %v ± %v, %v", c.Value, c.Expanded(), ok)
+	}
+}
+
+func TestQuestionsThatMakeNoSense(t *testing.T) {
+	good := func() Question {
+		return Question{Volume: 50, Celsius: 25, C: 0.1, Readings: []Reading{{PH: 7}, {Added: 1, PH: 7.2}}}
+	}
+	for field, spoil := range map[string]func(q *Question){
+		"/volume":           func(q *Question) { q.Volume = 0 },
+		"/covered":          func(q *Question) { q.Covered = -1 },
+		"/c":                func(q *Question) { q.C = 0 },
+		"/readings":         func(q *Question) { q.Readings = nil },
+		"/readings/0/added": func(q *Question) { q.Readings[0].Added = 1; q.Readings[1].Added = 2 },
+		"/readings/1/added": func(q *Question) { q.Readings[1].Added = 0 },
+		"/readings/1/pH":    func(q *Question) { q.Readings[1].PH = 20 },
+		"/readings/1/u":     func(q *Question) { q.Readings[1].U = -1 },
+		"/drop":             func(q *Question) { q.Readings[1] = Reading{Drops: 5, PH: 7.2} },
+		"/celsius":          func(q *Question) { q.Celsius = 80 },
+	} {
+		q := good()
+		spoil(&q)
+		_, err := Solve(q)
+		if p, _ := err.(verdict.Problems); len(p) == 0 || p[0].Field != field { //nolint:errorlint // made here
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+	// Drops count with the volume of one, water that covers the probe counts.
+	q := good()
+	q.Drop, q.Covered = 0.05, 10
+	q.Readings = []Reading{{PH: 7}, {Drops: 20, PH: 9}, {Drops: 40, PH: 8.9}}
+	a, err := Solve(q)
+	if err != nil || math.Abs(a.Steps[0].Beta.Value-0.1*1/60.5/2) > 1e-12 || !a.Steps[1].Wrong || a.ToOne == nil {
+		t.Errorf("%+v %v", a, err)
+	}
+	if len(a.Verdicts) != 1 || a.Verdicts[0].Rule != RuleWay.ID {
+		t.Errorf("the wrong way: %+v", a.Verdicts)
+	}
+}
+
+func BenchmarkFit(b *testing.B) {
+	random := rand.New(rand.NewPCG(1, 2))
+	list := []Vessel{simulated(acetate(0.05), true, 10, 0, 0.01, random), simulated(acetate(0.05), false, 10, 0, 0.01, random)}
+	for b.Loop() {
+		FitBuffer(list)
+	}
+}

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Run } from '@/api/client'
+import VerdictLine from '@/bench/VerdictLine.vue'
+import FigureText from '@/design/FigureText.vue'
+import AdditionPlot from './AdditionPlot.vue'
+
+/** The row of beakers: their curves, what was read in each, and what it comes to. */
+const props = defineProps<{ run: Run; busy?: boolean }>()
+const emit = defineEmits<{ explain: [figure: string] }>()
+const view = computed(() => (props.run.outcome.view.kind === 'capacity' ? props.run.outcome.view : undefined))
+</script>
+
+<template>
+  <div v-if="view">
+    <AdditionPlot :beakers="view.beakers" />
+    <VerdictLine v-for="v in view.verdicts" :key="v.sentence" :verdict="v" />
+    <p v-for="f in run.outcome.figures" :key="f.id" class="also">
+      <FigureText :figure="f" @explain="(id) => emit('explain', id)" /> <span class="small soft">{{ f.label }}</span>
+    </p>
+    <section v-for="(b, i) in view.beakers" :key="b.name" :aria-label="b.name" :class="{ hand: i === view.atHand }">
+      <h3>
+        {{ b.name.charAt(0).toUpperCase() + b.name.slice(1)
+        }}<span class="small soft">{{ i === view.atHand ? ', at hand' : b.done ? ', done' : '' }}</span>
+      </h3>
+      <table v-if="b.rows.length">
+        <thead>
+          <tr>
+            <th>mL</th>
+            <th>pH</th>
+            <th>theory</th>
+            <th>β, mmol/L</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(r, k) in b.rows" :key="k">
+            <td>{{ r.added }}</td>
+            <td>{{ r.pH }}</td>
+            <td class="soft">{{ b.c ? r.theory : '' }}</td>
+            <td>{{ r.beta }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else class="small soft">Its readings will stand here.</p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+section {
+  border-top: 1px solid var(--line);
+  padding: 0.5rem 0 0.4rem 0.6rem;
+}
+.hand {
+  box-shadow: inset 3px 0 0 var(--green);
+}
+h3 {
+  margin-bottom: 0.2rem;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th {
+  font-weight: 400;
+  font-size: 0.87rem;
+  color: var(--ink-soft);
+}
+td {
+  font-family: var(--mono);
+}
+th,
+td {
+  text-align: right;
+  padding: 0.12rem 0 0.12rem 0.6rem;
+}
+.also {
+  margin: 0.2rem 0;
+}
+</style>

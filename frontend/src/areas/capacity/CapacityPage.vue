@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import { computed, onMounted, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, ofQuestion, ProblemError, sentence, type Bottle } from '@/api/client'
+import { onChange } from '@/api/events'
+import { newId } from '@/api/id'
+import { useBench } from '@/bench/bench'
+import MadeBefore from '@/bench/MadeBefore.vue'
+import SelectField from '@/bench/SelectField.vue'
+import TextField from '@/bench/TextField.vue'
+
+/** What is tested, and with what: acid in one beaker, base in another, water beside. */
+const bench = useBench()
+const router = useRouter()
+const typed = useLocalStorage(
+  'vialbench-capacity',
+  {
+    bottle: '',
+    volume: '50',
+    covered: '',
+    acid: '0.1',
+    base: '0.1',
+    drink: '',
+    by: 'mL' as 'mL' | 'drops',
+    portion: '2.00',
+    drops: '5',
+    drop: '0.05',
+    water: 'yes' as 'yes' | 'no',
+  },
+  { mergeDefaults: true },
+)
+const bottles = ref<Bottle[]>()
+const trouble = ref('')
+const problems = ref(new Map<string, string>())
+const busy = ref(false)
+const problem = (...fields: string[]) => fields.map((f) => problems.value.get(f)).find(Boolean) ?? ''
+
+async function look() {
+  try {
+    if (!bench.bench) await bench.look()
+    const page = await ask(api.GET('/bottles'))
+    bottles.value = page.items.filter((b) => b.state === 'shelf')
+    if (!bottles.value.some((b) => b.id === typed.value.bottle)) {
+      const buffer = bottles.value.find((b) => b.formula.length === 0) ?? bottles.value[0]
+      typed.value.bottle = buffer?.id ?? ''
+    }
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['shelf', 'bench'], look)
+const names = computed(() =>
+  (bottles.value ?? []).map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`]),
+)
+
+async function begin() {
+  busy.value = true
+  problems.value = new Map()
+  trouble.value = ''
+  const t = typed.value
+  try {
+    const question = {
+      bottle: t.bottle,
+      volume: t.volume,
+      covered: t.covered || 0,
+      acid: t.drink.trim() ? 0 : t.acid || 0,
+      base: t.base || 0,
+      drink: t.drink.trim(),
+      ...(t.by === 'drops' ? { portion: 0, drops: t.drops, drop: t.drop } : { portion: t.portion }),
+      water: t.water === 'yes',
+      celsius: bench.bench?.waterTemperature ?? 20,
+    }
+    const plan = await ask(api.POST('/plans', { body: { id: newId(), kind: 'capacity', question } }))
+    const run = await ask(api.POST('/runs', { body: { id: newId(), planId: plan.id } }))
+    await router.push(`/runs/${run.summary.id}`)
+  } catch (error) {
+    if (error instanceof ProblemError && error.status === 422) problems.value = ofQuestion(error.fields)
+    else trouble.value = sentence(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <h1>Which buffer, and what is added?</h1>
+  <p v-if="trouble" class="problem" role="alert">
+    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+  </p>
+  <p v-if="bottles?.length === 0" class="soft">
+    Nothing on the shelf yet. <RouterLink to="/buffers">Make a buffer</RouterLink>, then test it here.
+  </p>
+  <form v-if="bottles?.length" @submit.prevent="begin">
+    <div class="fields">
+      <SelectField
+        v-model="typed.bottle"
+        label="Buffer"
+        class="wide"
+        :options="names"
+        :problem="problem('/bottle', '/name')"
+      />
+      <TextField v-model="typed.volume" label="In each beaker, mL" :problem="problem('/volume')" />
+      <TextField v-model="typed.covered" label="Water to cover the probe, mL" :problem="problem('/covered')" />
+      <TextField v-model="typed.acid" label="Hydrochloric acid, mol/L" :problem="problem('/acid')" />
+      <TextField v-model="typed.base" label="Sodium hydroxide, mol/L" :problem="problem('/base')" />
+      <TextField
+        v-model="typed.drink"
+        words
+        label="Or an acid of unknown strength"
+        placeholder="a soft drink"
+        :problem="problem('/drink')"
+      />
+      <SelectField
+        v-model="typed.by"
+        label="Added by"
+        :options="[
+          ['mL', 'volume'],
+          ['drops', 'counted drops'],
+        ]"
+      />
+      <TextField v-if="typed.by === 'mL'" v-model="typed.portion" label="Portion, mL" :problem="problem('/portion')" />
+      <template v-else>
+        <TextField v-model="typed.drops" label="Drops at a time" :problem="problem('/drops', '/portion')" />
+        <TextField v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
+      </template>
+      <SelectField
+        v-model="typed.water"
+        label="Water beside it"
+        :options="[
+          ['yes', 'yes, as a control'],
+          ['no', 'no'],
+        ]"
+      />
+    </div>
+    <el-button type="primary" native-type="submit" :disabled="busy">Set up the beakers <kbd>Enter</kbd></el-button>
+    <p class="small soft">
+      The pH is read before anything is added, and after each portion. Your local rules and the safety data sheets come
+      first.
+    </p>
+  </form>
+  <MadeBefore kind="capacity" once @trouble="(error) => (trouble = sentence(error))" />
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
+  gap: 0.2rem 1.2rem;
+  align-items: start;
+  margin-bottom: 0.8rem;
+}
+@media (min-width: 700px) {
+  .wide {
+    grid-column: span 2;
+  }
+}
+</style>

@@ -1,0 +1,60 @@
+package lab
+
+import (
+	"encoding/json"
+
+	"vialbench/core/capacity"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/verdict"
+)
+
+func init() {
+	register(kind{name: capacity.Kind, place: 45, rules: capacity.Rules, decode: capacity.Decode, ask: askCapacity,
+		computations: map[string]computation{"capacity": computes(capacity.Solve)}})
+}
+
+// capacityQuestion asks for a test of what stands on the shelf.
+type capacityQuestion struct {
+	Bottle  string  `json:"bottle"`
+	Volume  float64 `json:"volume"`
+	Covered float64 `json:"covered"`
+	Acid    float64 `json:"acid"`
+	Base    float64 `json:"base"`
+	Drink   string  `json:"drink"`
+	// Portion in mL, or so many Drops with the volume of one.
+	Portion float64 `json:"portion"`
+	Drops   int     `json:"drops"`
+	Drop    float64 `json:"drop"`
+	Water   bool    `json:"water"`
+	Celsius float64 `json:"celsius"`
+}
+
+// askCapacity takes what is in the bottle, and the calibration that holds.
+func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
+	var q capacityQuestion
+	if err := quantity.Decode(question, &q); err != nil {
+		return nil, err
+	}
+	bottle, err := own.bottle(q.Bottle)
+	if err != nil {
+		return nil, at("/bottle", err)
+	}
+	m, ok := capacity.MixtureOf(bottle.Product)
+	if !ok {
+		return nil, verdict.Problems{{Field: "/bottle", Reason: "what is in this bottle does in water is not known here: take a buffer, or a solution of one acid, base or salt"}}
+	}
+	if q.Drops > 0 {
+		if !(q.Drop > 0) {
+			return nil, verdict.Problems{{Field: "/drop", Reason: "counted drops need the volume of one: count 20 of them into a cylinder"}}
+		}
+		q.Portion = float64(q.Drops) * q.Drop
+	}
+	r := capacity.Request{Name: bottle.Product.Title, Mixture: m, Bottle: bottle.ID, Number: bottle.Number, Volume: q.Volume, Covered: q.Covered,
+		Acid: q.Acid, Base: q.Base, Drink: q.Drink, Portion: q.Portion, Drops: q.Drops, Water: q.Water, Celsius: q.Celsius, Thresholds: own.settings.Thresholds}
+	if r.Probe, err = own.probe(); err != nil {
+		return nil, err
+	}
+	_, err = r.Design()
+	return r, err
+}
