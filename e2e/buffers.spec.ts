@@ -43,6 +43,7 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
   await expect(page.getByRole('button', { name: 'The water is in' })).toBeFocused()
   await page.keyboard.press('1')
   await type(page, 'Net mass shown', '0.7250')
+  await expect(inSheet(page).getByText('Weighed 0.7250 g')).toBeVisible() // else the next is typed into the same field
   await type(page, 'Net mass shown', '1.2100')
   await expect(page.getByRole('button', { name: 'All dissolved, clear' })).toBeFocused()
   await page.keyboard.press('1')
@@ -70,7 +71,7 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
   // Its label says the pH that was read; the working of the pH opens.
   await page.getByRole('link', { name: 'Print its label' }).click()
   await expect(page.getByRole('heading', { name: 'Phosphate buffer', level: 1 })).toBeVisible()
-  await expect(page.getByText(/pH read at 21.4 °C/)).toBeVisible()
+  await expect(page.getByRole('button', { name: /pH read at 21.4 °C: 7.0\d/ })).toBeVisible()
 })
 
 test('the ratio upside down is named, and what can be done', async ({ page }) => {
@@ -79,6 +80,7 @@ test('the ratio upside down is named, and what can be done', async ({ page }) =>
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
   await page.getByRole('button', { name: 'The water is in' }).press('Enter')
   await type(page, 'Net mass shown', '2.9572')
+  await expect(inSheet(page).getByText('Weighed 2.9572 g')).toBeVisible()
   await type(page, 'Net mass shown', '0.7667')
   await page.getByRole('button', { name: 'All dissolved, clear' }).press('Enter')
   await type(page, 'Potential shown', potential(8.73))
@@ -97,23 +99,30 @@ test('a row of buffers from two liquids: one table, one run, a bottle each', asy
   await ask(page, '4.40', '0.1 mol/L', 'acetic acid')
   await page.getByText('Details').first().click()
   await field(page, 'A row: further pH, from the same two stocks').fill('5.0')
-  await expect(page.getByText('a row of buffers is made of two stocks')).toBeVisible()
   await page.getByRole('button', { name: /Acetic acid, glacial with Sodium hydroxide solution/ }).click()
   const row = recipe(page).getByRole('table', { name: 'The row' })
   await expect(row.getByRole('row')).toHaveCount(3)
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
   await expect(page.getByRole('heading', { name: /pH 4.40 and 1 more/ })).toBeVisible()
   for (let tube = 0; tube < 2; tube++) {
-    for (let i = 0; i < 2; i++) {
+    for (const liquid of ['Acetic acid', 'Sodium hydroxide']) {
+      await expect(
+        inSheet(page).getByText(new RegExp(`pH ${['4.40', '5.00'][tube]}: [\\d.]+ mL of ${liquid}`)),
+      ).toBeVisible()
       await expect(field(page, 'Volume let out')).toBeFocused()
       await page.keyboard.press('Enter')
+      await expect(
+        inSheet(page).getByText(new RegExp(`pH ${['4.40', '5.00'][tube]}: Measured .* of ${liquid}`)),
+      ).toBeVisible()
     }
     await page.getByRole('button', { name: 'Meniscus on the line' }).press('Enter')
     await expect(field(page, 'How many times')).toBeFocused()
     await page.keyboard.press('Enter')
   }
   await type(page, 'Potential shown', potential(4.41))
+  await expect(inSheet(page).getByText('pH 4.40: Finished')).toBeVisible()
   await type(page, 'Potential shown', potential(5.02))
+  await expect(field(page, 'Keeps until')).toBeFocused()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: /the buffers are on the/ })).toBeVisible()
   await expect(page.getByRole('table', { name: 'The row' }).getByRole('row')).toHaveCount(3)

@@ -218,7 +218,10 @@ func (a *account) addTo(t *tube, f fact.Fact) {
 
 // decide follows a decision.
 func (a *account) decide(t *tube, part int, f fact.Fact) {
-	step := map[string]string{choiceAcid: "read", choiceBase: "read", choiceLeave: "read", choiceReadOn: "read", choiceKeepPast: "mark", choiceKeep: "final"}[f.Choice]
+	step := map[string]string{
+		choiceAcid: "read", choiceBase: "read", choiceLeave: "read", choiceReadOn: "read",
+		choiceKeepPast: "mark", choiceKeep: "final",
+	}[f.Choice]
 	switch f.Choice {
 	case choiceAcid:
 		t.adjusting, t.settled = KindAcid, t.mark != ""
@@ -320,7 +323,11 @@ func (a *account) mixture(t *tube, volume uncertain.Number, celsius float64) equ
 	m := a.Mixture(n[0], n[1], n[2], volume, temperature(celsius))
 	add := func(ion string, charge int, mL uncertain.Number, molar float64) {
 		if mL.Value > 0 {
-			strength := uncertain.New(molar, strongLimits*molar, uncertain.Source{ID: "strength " + ion, Label: "acid or base added", Basis: "±2 % (k = 1)"})
+			strength := uncertain.New(
+				molar,
+				strongLimits*molar,
+				uncertain.Source{ID: "strength " + ion, Label: "acid or base added", Basis: "±2 % (k = 1)"},
+			)
 			m.AddIon(ion, charge, mL.Times(strength).Over(volume))
 		}
 	}

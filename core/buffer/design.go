@@ -121,7 +121,12 @@ func Solve(q Question) (Answer, error) {
 	}
 	slices.SortStableFunc(a.Candidates, func(x, y Candidate) int { return cmp.Compare(x.score, y.score) })
 	if len(a.Candidates) == 0 {
-		return a, verdict.Problems{{Field: "/target", Reason: fmt.Sprintf("no system in the library buffers at pH %.2f: a strong acid or base alone does, below 2 or above 12", q.Target)}}
+		return a, verdict.Problems{
+			{
+				Field:  "/target",
+				Reason: fmt.Sprintf("no system in the library buffers at pH %.2f: a strong acid or base alone does, below 2 or above 12", q.Target),
+			},
+		}
 	}
 	key := q.System
 	if key == "" {
@@ -138,6 +143,10 @@ func Solve(q Question) (Answer, error) {
 	}
 	r.System, a.System = systems[at], key
 	routes := r.routes(byKey[key], strong)
+	if len(routes) == 0 && len(r.Row) > 0 {
+		return a, verdict.Problems{{Field: "/targets", Reason: fmt.Sprintf(
+			"a row of buffers is made of two stocks, and there are none of %s: make the stocks first", r.System.Name)}}
+	}
 	if len(routes) == 0 {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf(
 			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Name)}}
@@ -205,7 +214,11 @@ func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, s
 	if math.Abs(c.Away) > reach || s.Unfit != "" {
 		return c, false
 	}
-	m := equilibrium.Mixture{Celsius: uncertain.Exact(q.Celsius), Model: r.Model, Amounts: []equilibrium.Amount{{System: s, C: uncertain.Exact(r.Concentration)}}}
+	m := equilibrium.Mixture{
+		Celsius: uncertain.Exact(q.Celsius),
+		Model:   r.Model,
+		Amounts: []equilibrium.Amount{{System: s, C: uncertain.Exact(r.Concentration)}},
+	}
 	solver, err := m.Solver()
 	if err != nil {
 		return c, false
@@ -294,7 +307,10 @@ func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, 
 				rank += 0.4 // concentrated: in the hood
 			}
 		}
-		list = append(list, ranked{Route{ID: acid.id() + " + " + base.id(), Acid: acid, Base: base, Title: acid.String() + " with " + base.String()}, rank})
+		list = append(
+			list,
+			ranked{Route{ID: acid.id() + " + " + base.id(), Acid: acid, Base: base, Title: acid.String() + " with " + base.String()}, rank},
+		)
 	}
 	middle := float64(step) + 0.5
 	for _, i := range own {
@@ -341,6 +357,9 @@ func (r Request) routes(own []Ingredient, strong strongPair) []Route {
 	for _, route := range list {
 		if len(routes) == maxRoutes {
 			break
+		}
+		if len(r.Row) > 0 && (!route.Acid.Liquid() || !route.Base.Liquid()) {
+			continue // a row is made of two stocks
 		}
 		of := r.Recipe
 		of.Acid, of.Base = route.Acid, route.Base

@@ -77,12 +77,24 @@ func (r Request) slips(doubtfulMeter bool) []slip {
 	cb, okB := b.Compound()
 	pair := okA && okB && units(ca, r.System.Key) > 0 && units(cb, r.System.Key) > 0
 	if pair {
-		add("ratio", "recipe", 1, false, "The ratio is upside down: as much "+a.Substance.Name+" was taken as was meant of "+b.Substance.Name+", and the other way round.",
-			func(m Made) Made { m.Acid, m.Base = m.Base, m.Acid; return m })
+		add(
+			"ratio",
+			"recipe",
+			1,
+			false,
+			"The ratio is upside down: as much "+a.Substance.Name+" was taken as was meant of "+b.Substance.Name+", and the other way round.",
+			func(m Made) Made { m.Acid, m.Base = m.Base, m.Acid; return m },
+		)
 		if a.Liquid() == b.Liquid() {
 			factor := b.For(1) / a.For(1) // mol of the one in what is taken for a mol of the other
-			add("swapped", "recipe", 0.6, false, "The two were mixed up: what was taken of "+a.String()+" was "+b.String()+", and the other way round.",
-				func(m Made) Made { m.Acid, m.Base = m.Base*factor, m.Acid/factor; return m })
+			add(
+				"swapped",
+				"recipe",
+				0.6,
+				false,
+				"The two were mixed up: what was taken of "+a.String()+" was "+b.String()+", and the other way round.",
+				func(m Made) Made { m.Acid, m.Base = m.Base*factor, m.Acid/factor; return m },
+			)
 		}
 		for step := range r.System.Constants {
 			if at, _ := r.System.Step(r.Target, r.Celsius); step == at {
@@ -90,11 +102,18 @@ func (r Request) slips(doubtfulMeter bool) []slip {
 			}
 			pKa := r.System.Constants[step].At(r.Celsius)
 			base := 1 / (1 + math.Pow(10, pKa-r.Target))
-			add(fmt.Sprintf("pKa %d", step+1), "recipe", 0.2, false, fmt.Sprintf("It was reckoned with the wrong pKa, %.2f.", pKa), func(m Made) Made {
-				total := m.Acid*units(ca, r.System.Key) + m.Base*units(cb, r.System.Key)
-				m.Acid, m.Base = total*(1-base)/units(ca, r.System.Key), total*base/units(cb, r.System.Key)
-				return m
-			})
+			add(
+				fmt.Sprintf("pKa %d", step+1),
+				"recipe",
+				0.2,
+				false,
+				fmt.Sprintf("It was reckoned with the wrong pKa, %.2f.", pKa),
+				func(m Made) Made {
+					total := m.Acid*units(ca, r.System.Key) + m.Base*units(cb, r.System.Key)
+					m.Acid, m.Base = total*(1-base)/units(ca, r.System.Key), total*base/units(cb, r.System.Key)
+					return m
+				},
+			)
 		}
 	}
 	for role, i := range map[string]Ingredient{"acid": a, "base": b} {
@@ -112,12 +131,33 @@ func (r Request) slips(doubtfulMeter bool) []slip {
 		add("no "+role, role, 0.4, true, name+" was left out.", scale(0))
 		add("twice "+role, role, 0.3, true, name+" went in twice.", scale(2))
 		if i.Liquid() {
-			add("strong "+role, role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as strong: %s for %s mol/L.", name, trim(10*i.Molarity().Value), trim(i.Molarity().Value)), scale(10))
-			add("weak "+role, role, 0.6, true, fmt.Sprintf("The stock of %s was ten times as thin: %s for %s mol/L.", name, trim(i.Molarity().Value/10), trim(i.Molarity().Value)), scale(0.1))
+			add(
+				"strong "+role,
+				role,
+				0.6,
+				true,
+				fmt.Sprintf("The stock of %s was ten times as strong: %s for %s mol/L.", name, trim(10*i.Molarity().Value), trim(i.Molarity().Value)),
+				scale(10),
+			)
+			add(
+				"weak "+role,
+				role,
+				0.6,
+				true,
+				fmt.Sprintf("The stock of %s was ten times as thin: %s for %s mol/L.", name, trim(i.Molarity().Value/10), trim(i.Molarity().Value)),
+				scale(0.1),
+			)
 			continue
 		}
 		for _, other := range hydrates(i.Substance) {
-			add("hydrate "+role+" "+other.text, role, 0.8, true, fmt.Sprintf("The bottle held %s, not %s.", other.text, i.Substance.Formula), scale(other.factor))
+			add(
+				"hydrate "+role+" "+other.text,
+				role,
+				0.8,
+				true,
+				fmt.Sprintf("The bottle held %s, not %s.", other.text, i.Substance.Formula),
+				scale(other.factor),
+			)
 		}
 	}
 	if r.swapped() {
@@ -132,15 +172,38 @@ func (r Request) slips(doubtfulMeter bool) []slip {
 	}
 	add("adjusted the wrong way", "adjusting", 0.6, false, "Acid was added for base, or base for acid, when it was brought to its pH.",
 		func(m Made) Made { m.StrongAcid, m.StrongBase = m.StrongBase, m.StrongAcid; return m })
-	add("past the mark", "volume", 0.3, true, "The flask was filled far past the mark, by a tenth.", func(m Made) Made { m.Volume *= 1.1; return m })
+	add(
+		"past the mark",
+		"volume",
+		0.3,
+		true,
+		"The flask was filled far past the mark, by a tenth.",
+		func(m Made) Made { m.Volume *= 1.1; return m },
+	)
 	add("air", "air", 0.3, false, "It took up carbon dioxide, half a millimole in a litre.",
 		func(m Made) Made { m.Carbonic += 0.5e-6 * m.Volume; return m })
 	for _, degrees := range []float64{-10, 10} {
-		add(fmt.Sprintf("%+g °C", degrees), "temperature", 0.2, false, fmt.Sprintf("It was %s °C, not %s °C, when it was read.", trim(r.MadeAt+degrees), trim(r.MadeAt)),
-			func(m Made) Made { m.Celsius += degrees; return m })
+		add(
+			fmt.Sprintf("%+g °C", degrees),
+			"temperature",
+			0.2,
+			false,
+			fmt.Sprintf("It was %s °C, not %s °C, when it was read.", trim(r.MadeAt+degrees), trim(r.MadeAt)),
+			func(m Made) Made { m.Celsius += degrees; return m },
+		)
 	}
 	if doubtfulMeter {
-		list = append(list, slip{id: "meter", about: "meter", weight: 0.5, sentence: "The meter is off: calibrate it, and read again.", offMeter: 0.15, made: func(m Made) Made { return m }})
+		list = append(
+			list,
+			slip{
+				id:       "meter",
+				about:    "meter",
+				weight:   0.5,
+				sentence: "The meter is off: calibrate it, and read again.",
+				offMeter: 0.15,
+				made:     func(m Made) Made { return m },
+			},
+		)
 	}
 	slices.SortStableFunc(list, func(a, b slip) int { return strings.Compare(a.id, b.id) }) // maps have no order
 	return list

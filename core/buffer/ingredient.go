@@ -84,7 +84,10 @@ func (i Ingredient) MolarMass() uncertain.Number {
 		return f.MolarMass()
 	}
 	return f.MolarMass().Over(uncertain.WithLimits(i.Substance.Assay, i.Substance.AssayLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "assay " + i.Substance.Key, Label: "assay", Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*i.Substance.Assay, 100*i.Substance.AssayLimits)}))
+		ID:    "assay " + i.Substance.Key,
+		Label: "assay",
+		Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*i.Substance.Assay, 100*i.Substance.AssayLimits),
+	}))
 }
 
 // Amount in mol of so much of it, in g or mL.

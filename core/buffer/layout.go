@@ -237,11 +237,14 @@ func (r Request) estimate(c Composition) Estimate {
 	ratio := math.Pow(10, r.Target-pKa)
 	e := Estimate{Ratio: quantity.Digits(ratio, max(0, 3-int(math.Floor(math.Log10(ratio))+1)))}
 	e.Line = working.Line{
-		Title: "Estimate by Henderson and Hasselbalch", Symbol: `\mathrm{pH}`,
+		Title:       "Estimate by Henderson and Hasselbalch",
+		Symbol:      `\mathrm{pH}`,
 		Formula:     `\frac{[\mathrm{base}]}{[\mathrm{acid}]} = 10^{\,\mathrm{pH} - \mathrm{p}K_a}`,
 		Substituted: fmt.Sprintf(`\frac{[\mathrm{base}]}{[\mathrm{acid}]} = 10^{\,%.2f - %.3f}`, r.Target, pKa),
 		Result:      e.Ratio,
-		From:        []string{fmt.Sprintf("pKa: step %d of %s, at %s °C and no ionic strength; %s", step+1, r.System.Name, trim(r.Celsius), source(r.System))},
+		From: []string{
+			fmt.Sprintf("pKa: step %d of %s, at %s °C and no ionic strength; %s", step+1, r.System.Name, trim(r.Celsius), source(r.System)),
+		},
 	}
 	// The recipe of the estimate, solved in full: so much of the system in each form, with the
 	// strong ions that keep it neutral.
@@ -265,7 +268,10 @@ func (r Request) estimate(c Composition) Estimate {
 	}
 	byActivity, byRest := p.PH-si.Solve().PH, si.Solve().PH-r.Target
 	if math.Abs(byActivity) >= 0.005 {
-		e.Reasons = append(e.Reasons, fmt.Sprintf("Activities, at an ionic strength of %s mol/L, move it by %s.", trim(roundTo(p.Strength, 2)), signed(byActivity)))
+		e.Reasons = append(
+			e.Reasons,
+			fmt.Sprintf("Activities, at an ionic strength of %s mol/L, move it by %s.", trim(roundTo(p.Strength, 2)), signed(byActivity)),
+		)
 	}
 	if math.Abs(byRest) >= 0.005 {
 		e.Reasons = append(e.Reasons, fmt.Sprintf("What water and the other steps take or give moves it by %s.", signed(byRest)))
@@ -334,8 +340,11 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 	for _, pH := range r.targets() {
 		_, pKa := r.System.Step(pH, r.Celsius)
 		if away := math.Abs(pH - pKa); away > t.Of(RuleRange) {
-			list = append(list, RuleRange.Says(verdict.Look, nil, "pH %.2f lies %.2f away from the nearest pKa of %s, %.2f: it hardly buffers there.",
-				pH, away, r.System.Name, pKa))
+			list = append(
+				list,
+				RuleRange.Says(verdict.Look, nil, "pH %.2f lies %.2f away from the nearest pKa of %s, %.2f: it hardly buffers there.",
+					pH, away, r.System.Name, pKa),
+			)
 		}
 	}
 	s, m := r.solved(lines[0].mix, r.Celsius)
@@ -354,19 +363,48 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 	if ratio < 1.05 {
 		list = append(list, RuleRatio.Says(verdict.Fine, nil, "About as much acid as base: at the pKa it buffers best."))
 	} else {
-		list = append(list, RuleRatio.Says(verdict.Fine, nil, "%s times as much of the %s as of the %s: the pH lies %s the pKa that holds at this ionic strength.",
-			trim(roundTo(ratio, 2)), more, less, side))
+		list = append(
+			list,
+			RuleRatio.Says(verdict.Fine, nil, "%s times as much of the %s as of the %s: the pH lies %s the pKa that holds at this ionic strength.",
+				trim(roundTo(ratio, 2)), more, less, side),
+		)
 	}
 	if most := t.Of(equilibrium.RuleStrength); p.Strength > most {
-		list = append(list, equilibrium.RuleStrength.Says(verdict.Look, nil, "The ionic strength is %s mol/L: the pH reckoned is only a guide, bring it to pH with the meter.",
-			trim(roundTo(p.Strength, 2))))
+		list = append(
+			list,
+			equilibrium.RuleStrength.Says(
+				verdict.Look,
+				nil,
+				"The ionic strength is %s mol/L: the pH reckoned is only a guide, bring it to pH with the meter.",
+				trim(roundTo(p.Strength, 2)),
+			),
+		)
 	}
 	beta := s.Capacity(nil).Total
 	if moves := -equilibrium.OpenCO2(r.Celsius) * carbonTaken(r.Target) / beta; math.Abs(moves) > t.Of(RuleAir) {
-		list = append(list, RuleAir.Says(verdict.Look, nil, "So thin that the carbon dioxide of the air moves it by %s: boiled water, a closed bottle, fresh every day.", signed(moves)))
+		list = append(
+			list,
+			RuleAir.Says(
+				verdict.Look,
+				nil,
+				"So thin that the carbon dioxide of the air moves it by %s: boiled water, a closed bottle, fresh every day.",
+				signed(moves),
+			),
+		)
 	}
 	if made := r.madePH(lines[0].mix); math.Abs(made-r.Target) > t.Of(RuleWarming) {
-		list = append(list, RuleWarming.Says(verdict.Look, nil, "Bring it to pH %.2f at %s °C: at %s °C that is the %.2f wanted.", made, trim(r.MadeAt), trim(r.Celsius), r.Target))
+		list = append(
+			list,
+			RuleWarming.Says(
+				verdict.Look,
+				nil,
+				"Bring it to pH %.2f at %s °C: at %s °C that is the %.2f wanted.",
+				made,
+				trim(r.MadeAt),
+				trim(r.Celsius),
+				r.Target,
+			),
+		)
 	}
 	half := r.planned(lines[0].mix, r.Celsius).Scaled(uncertain.Exact(0.5))
 	if sh, err := half.Solver(); err == nil {
@@ -408,7 +446,17 @@ func (r Request) judgeSolids(lines []Line) []verdict.Verdict {
 		}
 		grams := i.For(lines[0].mix.of(k)) / 10 // g in 100 mL
 		if part := 100 * grams / i.Substance.Solubility; part > r.Thresholds.Of(RuleSolubility) {
-			list = append(list, RuleSolubility.Says(verdict.Look, nil, "%s: %s g in 100 mL, and %s g dissolve at 20 °C.", i.Substance.Name, trim(roundTo(grams, 3)), trim(i.Substance.Solubility)))
+			list = append(
+				list,
+				RuleSolubility.Says(
+					verdict.Look,
+					nil,
+					"%s: %s g in 100 mL, and %s g dissolve at 20 °C.",
+					i.Substance.Name,
+					trim(roundTo(grams, 3)),
+					trim(i.Substance.Solubility),
+				),
+			)
 		}
 	}
 	return list

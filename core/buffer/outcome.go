@@ -98,9 +98,21 @@ func (a *account) product(tubeAt int) run.Product {
 		}
 	}
 	m := a.mixture(t, a.contents(t), a.Celsius)
-	p := run.Product{Part: tubeAt, From: run.FromSources, Tube: !a.single(), Name: a.name(), Formula: []formula.Piece{}, Origin: run.FromSolution, Exact: true,
-		Figures: append(append(concentration, rest...), figure.New("volume", "volume", "mL", a.contents(t)).As(figure.Volume)),
-		Expires: a.expires, Note: a.remarks, Readings: a.reads, MadeOf: []string{}, Mixture: &m}
+	p := run.Product{
+		Part:     tubeAt,
+		From:     run.FromSources,
+		Tube:     !a.single(),
+		Name:     a.name(),
+		Formula:  []formula.Piece{},
+		Origin:   run.FromSolution,
+		Exact:    true,
+		Figures:  append(append(concentration, rest...), figure.New("volume", "volume", "mL", a.contents(t)).As(figure.Volume)),
+		Expires:  a.expires,
+		Note:     a.remarks,
+		Readings: a.reads,
+		MadeOf:   []string{},
+		Mixture:  &m,
+	}
 	p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.target, 2))
 	if t.final != nil {
 		p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.final.PH.Value, 2))
@@ -184,7 +196,9 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 			}
 		}
 	}
-	return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a buffer is its pH, its concentration, its capacity or its ionic strength"}}
+	return nil, verdict.Problems{
+		{Field: "/figure", Reason: "a figure of a buffer is its pH, its concentration, its capacity or its ionic strength"},
+	}
 }
 
 func (a *account) explain(t *tube, f figure.Figure) []working.Line {
@@ -280,7 +294,12 @@ func (a *account) amountLines(t *tube) []working.Line {
 	var lines []working.Line
 	for k, i := range a.ingredients() {
 		n := i.Amount(t.taken[k])
-		line := working.Line{Title: "Amount of " + i.Substance.Name, Symbol: "n", Result: working.Result(n.Scale(1000), "mmol"), From: []string{i.String()}}
+		line := working.Line{
+			Title:  "Amount of " + i.Substance.Name,
+			Symbol: "n",
+			Result: working.Result(n.Scale(1000), "mmol"),
+			From:   []string{i.String()},
+		}
 		if i.Liquid() {
 			line.Formula = `n = c\,V`
 			line.Substituted = `n = ` + working.Value(i.Molarity(), "mol/L") + ` \times ` + working.Value(t.taken[k], "mL")

@@ -126,7 +126,7 @@ func (q Question) salt() *Ingredient {
 	return nil
 }
 
-// row checks that a row can be made of what was chosen.
+// row checks that every pH of a row can be made of what was chosen.
 func (r Request) row() error {
 	var p verdict.Problems
 	for i, pH := range r.Row {
@@ -135,9 +135,6 @@ func (r Request) row() error {
 		} else if _, err := r.compose(pH); err != nil {
 			p.Add(fmt.Sprintf("/targets/%d", i), "%s", err)
 		}
-	}
-	if len(r.Row) > 0 && !(r.Acid.Liquid() && r.Base.Liquid()) {
-		p.Add("/targets", "a row of buffers is made of two stocks: choose a way that measures both, or make the stocks first")
 	}
 	return p.OrNil()
 }

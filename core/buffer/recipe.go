@@ -81,7 +81,9 @@ func (r Recipe) blend(celsius float64) (*blend, error) {
 	}
 	b := &blend{s: s, system: slices.IndexFunc(m.Amounts, func(a equilibrium.Amount) bool { return a.System.Key == r.System.Key })}
 	if b.system < 0 {
-		return nil, verdict.Problems{{Reason: fmt.Sprintf("neither %s nor %s brings %s", r.Acid.Substance.Name, r.Base.Substance.Name, r.System.Name)}}
+		return nil, verdict.Problems{
+			{Reason: fmt.Sprintf("neither %s nor %s brings %s", r.Acid.Substance.Name, r.Base.Substance.Name, r.System.Name)},
+		}
 	}
 	for k, one := range parts {
 		b.of[k] = make([]float64, len(m.Amounts))

@@ -37,9 +37,16 @@ var (
 	RuleWarming = verdict.Rule{ID: "B-10", Title: "Made at one temperature, used at another", Threshold: 0.03, Unit: "pH", Min: 0.01, Max: 0.5,
 		Why:    "The pKa moves with the temperature, that of amines by three hundredths for each degree.",
 		Source: "Goldberg et al., J. Phys. Chem. Ref. Data 31 (2002) 231"}
-	RuleMiss = verdict.Rule{ID: "B-12", Title: "A pH that is not what was reckoned", Threshold: 2.6, Unit: "standard uncertainties", Min: 1.5, Max: 5,
-		Why:    "Balance, glass, constants and meter explain a small difference. A larger one has a cause, and most causes can be named.",
-		Source: "JCGM 100 (GUM); common practice"}
+	RuleMiss = verdict.Rule{
+		ID:        "B-12",
+		Title:     "A pH that is not what was reckoned",
+		Threshold: 2.6,
+		Unit:      "standard uncertainties",
+		Min:       1.5,
+		Max:       5,
+		Why:       "Balance, glass, constants and meter explain a small difference. A larger one has a cause, and most causes can be named.",
+		Source:    "JCGM 100 (GUM); common practice",
+	}
 	RuleDilution = verdict.Rule{ID: "B-13", Title: "What dilution does to it", Threshold: 0.1, Unit: "pH", Min: 0.02, Max: 1,
 		Why:    "A buffer moves a little when it is diluted, since its ions shield one another less. Measure the pH before, and again after.",
 		Source: "IUPAC Recommendations 2002, dilution values"}

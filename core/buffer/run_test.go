@@ -88,7 +88,11 @@ func twenty() *int { n := 20; return &n }
 func TestRunToTheLabel(t *testing.T) {
 	b := phosphate(t)
 	out := b.outcome()
-	if s := atHand(t, out); s.ID != "water" || !strings.Contains(s.Title, "100 mL") || !strings.Contains(s.Cautions[0], "licensed waste handling") {
+	if s := atHand(
+		t,
+		out,
+	); s.ID != "water" || !strings.Contains(s.Title, "100 mL") ||
+		!strings.Contains(s.Cautions[0], "licensed waste handling") {
 		t.Errorf("%+v", s)
 	}
 	out = b.state(choose(KindWatered, choiceIn, 0))
@@ -100,7 +104,7 @@ func TestRunToTheLabel(t *testing.T) {
 	if !strings.HasSuffix(take.Title, "mL of Sodium hydroxide, 1 mol/L") || take.Kind != KindMeasured || take.Part != 1 {
 		t.Errorf("%+v", take)
 	}
-	out = b.state(mLOf(KindMeasured, 1, "6.00 mL"))
+	b.state(mLOf(KindMeasured, 1, "6.00 mL"))
 	out = b.state(choose(KindStirred, choiceSolidLeft, 0))
 	if atHand(t, out).ID != "stir" {
 		t.Error("solid left, and it goes on")
@@ -141,7 +145,9 @@ func TestRunToTheLabel(t *testing.T) {
 	p := out.Products[0]
 	pH, _ := p.Figure(figure.PH)
 	c, _ := p.Figure(figure.Concentration)
-	if pH.Text[:4] != "6.98" || p.Title != "Phosphate buffer, 0.05 mol/L, pH 6.98" || math.Abs(c.Value-0.05003) > 2e-5 || math.Abs(p.Volume()-250) > 0.01 || p.Mixture == nil {
+	if pH.Text[:4] != "6.98" || p.Title != "Phosphate buffer, 0.05 mol/L, pH 6.98" || math.Abs(c.Value-0.05003) > 2e-5 ||
+		math.Abs(p.Volume()-250) > 0.01 ||
+		p.Mixture == nil {
 		t.Errorf("%s, pH %s, %v mol/L, %v mL", p.Title, pH.Text, c.Value, p.Volume())
 	}
 	if p.Signal != "" || len(p.Ingredients) != 1 {

@@ -62,9 +62,16 @@ func (a *account) cautions() []string {
 }
 
 func (a *account) waterStep() run.Step {
-	return run.Step{ID: "water", Title: "Deionised water into a beaker, about " + trim(roundTo(beakerShare*a.Volume, 2)) + " mL", Kind: KindWatered,
-		Input: run.InputChoice, Asks: true, Options: []verdict.Choice{{ID: choiceIn, Label: "The water is in"}},
-		Hint: "To about 40 % of the flask: that leaves room for what brings it to its pH.", Cautions: a.cautions()}
+	return run.Step{
+		ID:       "water",
+		Title:    "Deionised water into a beaker, about " + trim(roundTo(beakerShare*a.Volume, 2)) + " mL",
+		Kind:     KindWatered,
+		Input:    run.InputChoice,
+		Asks:     true,
+		Options:  []verdict.Choice{{ID: choiceIn, Label: "The water is in"}},
+		Hint:     "To about 40 % of the flask: that leaves room for what brings it to its pH.",
+		Cautions: a.cautions(),
+	}
 }
 
 func (a *account) takeStep(tubeAt, k int) run.Step {
@@ -89,9 +96,15 @@ func (a *account) takeStep(tubeAt, k int) run.Step {
 }
 
 func (a *account) stirStep() run.Step {
-	return run.Step{ID: "stir", Title: "Stir until all has dissolved, let it come to " + trim(a.MadeAt) + " °C", Kind: KindStirred, Input: run.InputChoice, Asks: true,
+	return run.Step{
+		ID:      "stir",
+		Title:   "Stir until all has dissolved, let it come to " + trim(a.MadeAt) + " °C",
+		Kind:    KindStirred,
+		Input:   run.InputChoice,
+		Asks:    true,
 		Options: []verdict.Choice{{ID: choiceClear, Label: "All dissolved, clear"}, {ID: choiceSolidLeft, Label: "Solid left"}},
-		Hint:    "Too little stirring, and the first pH is wrong."}
+		Hint:    "Too little stirring, and the first pH is wrong.",
+	}
 }
 
 // readStep reads the pH in the beaker, and takes what is added, in turn.
@@ -127,7 +140,10 @@ func (a *account) addStep(s run.Step, t *tube, got calibration.Taken) run.Step {
 	if other := t.adjusting == KindAcid; other != advice.Acid { // the person knows better, or went past
 		s.Title, s.Default = "Add a little of "+a.with(other)+".", ""
 	}
-	s.Hint = fmt.Sprintf("The first portion stops short of pH %s; read, then add the rest. Drop by drop, stirring.", quantity.Digits(advice.Goal, 2))
+	s.Hint = fmt.Sprintf(
+		"The first portion stops short of pH %s; read, then add the rest. Drop by drop, stirring.",
+		quantity.Digits(advice.Goal, 2),
+	)
 	s.Cautions = []string{"Acid and lye at this strength burn skin and eyes: goggles, gloves. " + localRules}
 	return s
 }
@@ -142,14 +158,28 @@ func (a *account) judgeReading(t *tube, got calibration.Taken) []verdict.Verdict
 	goal := quantity.Digits(a.goalNow(t, got), 2)
 	volume := a.beaker(t)
 	advice, err := a.Advise(a.mixture(t, exact(volume), got.Celsius), volume, got.PH.Value, a.goal(t, got.Celsius))
-	choices := append(adding(advice.Acid), verdict.Choice{ID: choiceLeave, Label: "Leave it as it is"}, verdict.Choice{ID: choiceReadOn, Label: "Read it again"})
+	choices := append(
+		adding(advice.Acid),
+		verdict.Choice{ID: choiceLeave, Label: "Leave it as it is"},
+		verdict.Choice{ID: choiceReadOn, Label: "Read it again"},
+	)
 	switch {
 	case math.Abs(off) <= a.Thresholds.Of(RuleClose):
-		list = append(list, RuleClose.Says(verdict.Fine, append([]verdict.Choice{{ID: choiceLeave, Label: "On to the mark"}}, adding(advice.Acid)...),
-			"pH %s, and %s is wanted here: close enough.", quantity.Digits(got.PH.Value, 2), goal))
+		list = append(
+			list,
+			RuleClose.Says(verdict.Fine, append([]verdict.Choice{{ID: choiceLeave, Label: "On to the mark"}}, adding(advice.Acid)...),
+				"pH %s, and %s is wanted here: close enough.", quantity.Digits(got.PH.Value, 2), goal),
+		)
 	case err == nil && advice.TooMuch:
-		list = append(list, RuleRoom.Says(verdict.Stop, append([]verdict.Choice{{ID: run.ChoiceStartAgain, Label: "Begin again"}}, choices...),
-			"pH %s for %s: it would take %s of %s, more than the flask has room for.", quantity.Digits(got.PH.Value, 2), goal, mL(advice.All), a.with(advice.Acid)))
+		list = append(list, RuleRoom.Says(
+			verdict.Stop,
+			append([]verdict.Choice{{ID: run.ChoiceStartAgain, Label: "Begin again"}}, choices...),
+			"pH %s for %s: it would take %s of %s, more than the flask has room for.",
+			quantity.Digits(got.PH.Value, 2),
+			goal,
+			mL(advice.All),
+			a.with(advice.Acid),
+		))
 	default:
 		list = append(list, RuleClose.Says(verdict.Look, choices, "pH %s, and %s is wanted here, %s away. About %s of %s is missing.",
 			quantity.Digits(got.PH.Value, 2), goal, signed(off), mL(advice.All), a.with(advice.Acid)))
@@ -174,7 +204,9 @@ func (a *account) judgeMiss(t *tube) []verdict.Verdict {
 	}
 	sentence := fmt.Sprintf("Reckoned pH %s, read %s.", quantity.Digits(d.Predicted, 2), quantity.Digits(d.Predicted+d.Difference, 2))
 	if len(d.Causes) == 0 {
-		return []verdict.Verdict{RuleMiss.Finds(verdict.Look, nil, sentence+" None of the usual slips explains it: check the meter in a buffer first.")}
+		return []verdict.Verdict{
+			RuleMiss.Finds(verdict.Look, nil, sentence+" None of the usual slips explains it: check the meter in a buffer first."),
+		}
 	}
 	return []verdict.Verdict{RuleMiss.Finds(verdict.Look, nil, sentence+" Most likely: "+d.Causes[0].Sentence+" "+d.Causes[0].Remedy)}
 }
@@ -190,17 +222,32 @@ func (a *account) markStep(t *tube, part int) run.Step {
 		Options: []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}},
 		Hint:    "The bottom of the meniscus on the line, at eye level."}
 	if t.mark == choicePast && !t.keptPast {
-		s.Verdicts = []verdict.Verdict{RuleRoom.Says(verdict.Stop, []verdict.Choice{{ID: choiceKeepPast, Label: "Keep it: its concentration is 0 to 2 % lower"},
-			{ID: run.ChoiceStartAgain, Label: "Begin again"}}, "Past the mark: a little more water hardly moves the pH, but the concentration is lower, and nobody knows by how much.")}
+		s.Verdicts = []verdict.Verdict{
+			RuleRoom.Says(verdict.Stop, []verdict.Choice{
+				{ID: choiceKeepPast, Label: "Keep it: its concentration is 0 to 2 % lower"},
+				{
+					ID:    run.ChoiceStartAgain,
+					Label: "Begin again",
+				},
+			}, "Past the mark: a little more water hardly moves the pH, but the concentration is lower, and nobody knows by how much."),
+		}
 	}
 	return s
 }
 
 func (a *account) mixStep(t *tube, part int) run.Step {
 	wanted := a.Thresholds.Of(run.RuleInversions)
-	s := run.Step{ID: stepOf("mix", part), Part: part, Title: a.tubeWord(t) + "Stopper, hold the stopper, invert " + trim(wanted) + " times", Kind: run.KindMixed,
-		Input: run.InputCount, Unit: "inversions", Asks: true, Default: quantity.Digits(math.Max(1, wanted-float64(t.inversions)), 0),
-		Hint: "The level may stand a little lower afterwards: do not top up."}
+	s := run.Step{
+		ID:      stepOf("mix", part),
+		Part:    part,
+		Title:   a.tubeWord(t) + "Stopper, hold the stopper, invert " + trim(wanted) + " times",
+		Kind:    run.KindMixed,
+		Input:   run.InputCount,
+		Unit:    "inversions",
+		Asks:    true,
+		Default: quantity.Digits(math.Max(1, wanted-float64(t.inversions)), 0),
+		Hint:    "The level may stand a little lower afterwards: do not top up.",
+	}
 	if t.inversions > 0 && float64(t.inversions) < wanted {
 		s.Verdicts = []verdict.Verdict{run.RuleInversions.Says(verdict.Look, nil, "Inverted %s of %s.", run.Times(t.inversions), trim(wanted))}
 	}
@@ -211,17 +258,25 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 	if t.final != nil && t.adjusting != "" {
 		return a.addStep(run.Step{ID: stepOf("final", part), Part: part}, t, *t.final)
 	}
-	s := a.Probe.Meter().Asks(run.Step{ID: stepOf("final", part), Part: part, Title: a.tubeWord(t) + "Read the pH of the finished buffer", Kind: KindFinal,
-		Asks: t.final == nil, Hint: "A little of it in a beaker, thrown away afterwards. This pH stands on the label."}, a.MadeAt, a.Probe.Expected(a.goal(t, a.MadeAt), a.MadeAt))
+	s := a.Probe.Meter().
+		Asks(run.Step{
+			ID:    stepOf("final", part),
+			Part:  part,
+			Title: a.tubeWord(t) + "Read the pH of the finished buffer",
+			Kind:  KindFinal,
+			Asks:  t.final == nil,
+			Hint:  "A little of it in a beaker, thrown away afterwards. This pH stands on the label.",
+		}, a.MadeAt, a.Probe.Expected(a.goal(t, a.MadeAt), a.MadeAt))
 	if t.final == nil || t.kept {
 		return s
 	}
 	got := *t.final
 	goal := a.goal(t, got.Celsius)
 	if math.Abs(got.PH.Value-goal) > a.Thresholds.Of(RuleClose) {
-		s.Verdicts = append(s.Verdicts, RuleClose.Says(verdict.Look, append(append([]verdict.Choice{{ID: choiceKeep, Label: "Keep it under the pH that it has"}},
-			adding(got.PH.Value > goal)...), verdict.Choice{ID: run.ChoiceStartAgain, Label: "Begin again"}), "pH %s for %s: %s.", quantity.Digits(got.PH.Value, 2), quantity.Digits(goal, 2),
-			signedPercent((got.PH.Value-goal)/goal)))
+		choices := append([]verdict.Choice{{ID: choiceKeep, Label: "Keep it under the pH that it has"}}, adding(got.PH.Value > goal)...)
+		choices = append(choices, verdict.Choice{ID: run.ChoiceStartAgain, Label: "Begin again"})
+		s.Verdicts = append(s.Verdicts, RuleClose.Says(verdict.Look, choices, "pH %s for %s: %s.",
+			quantity.Digits(got.PH.Value, 2), quantity.Digits(goal, 2), signedPercent((got.PH.Value-goal)/goal)))
 		s.Verdicts = append(s.Verdicts, a.judgeMiss(t)...)
 	}
 	s.Verdicts = append(s.Verdicts, got.Verdicts...)
@@ -251,7 +306,8 @@ func (a *account) done(s *run.Step) bool {
 	case "mix":
 		return float64(t.inversions) >= a.Thresholds.Of(run.RuleInversions)
 	case "final":
-		return t.final != nil && t.adjusting == "" && (t.kept || math.Abs(t.final.PH.Value-a.goal(t, t.final.Celsius)) <= a.Thresholds.Of(RuleClose))
+		return t.final != nil && t.adjusting == "" &&
+			(t.kept || math.Abs(t.final.PH.Value-a.goal(t, t.final.Celsius)) <= a.Thresholds.Of(RuleClose))
 	case "label":
 		return a.expires != ""
 	}

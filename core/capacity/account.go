@@ -13,7 +13,6 @@ import (
 	"vialbench/core/run"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
-	"vialbench/core/working"
 )
 
 // The kinds of fact of a run. The Part of a fact is the place of its beaker.
@@ -213,7 +212,12 @@ func (a *account) portion(f fact.Fact) uncertain.Number {
 	if a.Drops > 0 {
 		return uncertain.New(mL, dropLimits*mL, dropSource())
 	}
-	return uncertain.WithLimits(mL, readingLimits, uncertain.RectangularShape, uncertain.Source{ID: "portion " + f.ID, Label: "reading the scale", Basis: "±0.02 mL, rectangular"})
+	return uncertain.WithLimits(
+		mL,
+		readingLimits,
+		uncertain.RectangularShape,
+		uncertain.Source{ID: "portion " + f.ID, Label: "reading the scale", Basis: "±0.02 mL, rectangular"},
+	)
 }
 
 // findDrink finds the strength of an acid that nobody knows from the buffer that it went
@@ -240,7 +244,7 @@ func (a *account) findDrink() {
 func (a *account) buffers() []Vessel {
 	var list []Vessel
 	for _, b := range a.beakers {
-		if !b.Water && len(b.v.Points) > 0 && b.v.C.Value > 0 && !(b.Acid && a.Drink != "") {
+		if !b.Water && len(b.v.Points) > 0 && b.v.C.Value > 0 && (!b.Acid || a.Drink == "") {
 			list = append(list, b.v)
 		}
 	}
@@ -281,7 +285,13 @@ func (a *account) viewOf(b *beaker) ViewBeaker {
 	theory, steps := b.v.Theory(b.v.volumes()), b.v.Steps()
 	for i, p := range b.v.Points {
 		text, _ := quantity.Round(p.PH.Value, p.PH.Expanded())
-		row := Row{Added: quantity.Digits(p.Added.Value, 2), ML: p.Added.Value, PH: text, Value: p.PH.Value, Theory: quantity.Digits(theory[i].PH, 2)}
+		row := Row{
+			Added:  quantity.Digits(p.Added.Value, 2),
+			ML:     p.Added.Value,
+			PH:     text,
+			Value:  p.PH.Value,
+			Theory: quantity.Digits(theory[i].PH, 2),
+		}
 		if i > 0 {
 			if s := steps[i-1]; !s.Wrong && b.v.C.Value > 0 {
 				beta, u := quantity.Round(1000*s.Beta.Value, 1000*s.Beta.Expanded())
@@ -331,7 +341,10 @@ func (a *account) figures() []figure.Figure {
 			list = append(list, figure.New("titrant", "strength of "+a.Drink+" as an acid", "mol/L", b.v.C))
 		}
 		if s := b.v.Steps()[0]; !s.Wrong && !s.Small {
-			list = append(list, figure.New("beta "+id, "capacity near pH "+quantity.Digits(s.PH, 2)+", "+b.Name, "mol/L", s.Beta).As(figure.Capacity))
+			list = append(
+				list,
+				figure.New("beta "+id, "capacity near pH "+quantity.Digits(s.PH, 2)+", "+b.Name, "mol/L", s.Beta).As(figure.Capacity),
+			)
 		}
 		if c, ok := b.v.ToOne(); ok {
 			list = append(list, figure.New("to-one "+id, "to move it "+way, "mol/L", c).As(figure.Capacity))
@@ -354,9 +367,20 @@ func table(v View) [][]string {
 }
 
 func (a *account) steps() []run.Step {
-	list := []run.Step{{ID: "pour", Title: fmt.Sprintf("%d beakers: %s", len(a.beakers), a.sayPour()), Kind: KindPoured, Input: run.InputChoice, Asks: true,
-		Options: []verdict.Choice{{ID: choiceIn, Label: "It is in"}}, Hint: "Water in the others, as much. Water that covers the probe counts: put the same into each.",
-		Cautions: []string{"Goggles and gloves. Your local rules, the safety data sheets and licensed waste handling come first."}}}
+	list := []run.Step{
+		{
+			ID:    "pour",
+			Title: fmt.Sprintf("%d beakers: %s", len(a.beakers), a.sayPour()),
+			Kind:  KindPoured,
+			Input: run.InputChoice,
+			Asks:  true,
+			Options: []verdict.Choice{
+				{ID: choiceIn, Label: "It is in"},
+			},
+			Hint:     "Water in the others, as much. Water that covers the probe counts: put the same into each.",
+			Cautions: []string{"Goggles and gloves. Your local rules, the safety data sheets and licensed waste handling come first."},
+		},
+	}
 	for i := range a.beakers {
 		list = append(list, a.beakerStep(i))
 	}
@@ -416,58 +440,4 @@ func (a *account) done(s *run.Step) bool {
 		return a.poured
 	}
 	return a.beakers[s.Part].done
-}
-
-// Explain implements [run.Plan].
-func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, error) {
-	a, err := r.follow(facts)
-	if err != nil {
-		return nil, err
-	}
-	for _, f := range a.figures() {
-		if f.ID == figureID {
-			return a.explain(f), nil
-		}
-	}
-	return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a capacity test is a capacity, or the strength found"}}
-}
-
-func (a *account) explain(f figure.Figure) []working.Line {
-	l := working.Line{Title: f.Label, Symbol: `\beta`, Result: working.Result(f.Number, f.Unit), From: sayBudget(f.Number)}
-	switch {
-	case f.Role == figure.Capacity:
-		i, _ := strconv.Atoi(f.ID[len(f.ID)-1:]) //nolint:errcheck // made here
-		b := a.beakers[i]
-		p, q := b.v.Points[0], b.v.Points[1]
-		l.From = append([]string{"c: " + b.With, "V̄: half way, so that the dilution is counted", a.Probe.Says()}, l.From...)
-		if f.ID == "to-one "+strconv.Itoa(i) {
-			l.Symbol, l.Formula = "n/V", `\frac{n}{V_0} = \frac{c\,v_1}{V_0}`
-			volume := f.Number.Value * b.v.Volume.Value / b.v.C.Value
-			l.Substituted = fmt.Sprintf(`\frac{n}{V_0} = \frac{%s \times %.5g}{%.6g}`, working.Value(b.v.C, "mol/L"), volume, b.v.Volume.Value)
-			l.From = append([]string{"v₁: where the pH has moved by one, by a straight line between the readings around it"}, l.From...)
-			return []working.Line{l}
-		}
-		middle := b.v.Volume.Value + (p.Added.Value+q.Added.Value)/2
-		l.Formula = `\beta = \frac{c\,\Delta v}{\bar{V}\,|\Delta \mathrm{pH}|}`
-		l.Substituted = fmt.Sprintf(`\beta = \frac{%s \times %.5g}{%.6g \times %.5g}`, working.Value(b.v.C, "mol/L"), q.Added.Value-p.Added.Value, middle, math.Abs(q.PH.Value-p.PH.Value))
-	case f.ID == "titrant":
-		l.Symbol, l.Formula = "c", `c = \frac{\Delta n}{\Delta v}`
-		l.Substituted = "c = " + working.Value(f.Number, f.Unit)
-		l.From = append([]string{"n: the strong acid that the balance of the buffer asks for at each pH that was read"}, l.From...)
-	default:
-		l.Symbol, l.Formula = "f", `\mathrm{pH}_i = \mathrm{pH}(f\,c_0, v_i) + d`
-		l.Substituted = "f = " + working.Value(f.Number, f.Unit)
-		l.From = append([]string{"the full balance fitted to all readings of the buffer by least squares, with the meter off by d"}, l.From...)
-	}
-	return []working.Line{l}
-}
-
-func sayBudget(n uncertain.Number) []string {
-	var list []string
-	for _, share := range n.Budget() {
-		if share.Fraction > 0.005 {
-			list = append(list, fmt.Sprintf("%s, %.0f %% of the variance: %s", share.Label, 100*share.Fraction, share.Basis))
-		}
-	}
-	return list
 }

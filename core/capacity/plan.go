@@ -103,7 +103,7 @@ func (r Request) beakers() []Beaker {
 		acid, strength = r.Drink, 0
 	}
 	for _, water := range []bool{false, true} {
-		what := run.LowerFirst(r.Name)
+		what := "buffer"
 		if water {
 			if what = "water"; !r.Water {
 				continue
@@ -159,7 +159,14 @@ func (r Request) Design() (any, error) {
 	if err := r.check(); err != nil {
 		return nil, err
 	}
-	d := Design{Name: r.Name, Beakers: r.beakers(), Volume: r.Volume, Covered: r.Covered, Portion: r.sayPortion(), Expects: []verdict.Verdict{}}
+	d := Design{
+		Name:    r.Name,
+		Beakers: r.beakers(),
+		Volume:  r.Volume,
+		Covered: r.Covered,
+		Portion: r.sayPortion(),
+		Expects: []verdict.Verdict{},
+	}
 	s, err := r.vessel(Beaker{}).Mixture.Solver()
 	if err != nil {
 		return nil, err
@@ -181,7 +188,11 @@ func (r Request) sayPortion() string {
 // vessel is a beaker before anything is added.
 func (r Request) vessel(b Beaker) Vessel {
 	full := r.Volume + r.Covered
-	volume := uncertain.New(full, 0.01*full, uncertain.Source{ID: "beaker", Label: "volume in the beaker", Basis: "measured with a cylinder, ±1 % (k = 1)"})
+	volume := uncertain.New(
+		full,
+		0.01*full,
+		uncertain.Source{ID: "beaker", Label: "volume in the beaker", Basis: "measured with a cylinder, ±1 % (k = 1)"},
+	)
 	m := equilibrium.Mixture{}
 	if !b.Water {
 		m = r.Mixture.Scaled(uncertain.Exact(r.Volume / full))

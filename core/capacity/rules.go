@@ -35,9 +35,20 @@ func judgeStep(s Step, acid bool) []verdict.Verdict {
 	}
 	switch {
 	case s.Wrong:
-		return []verdict.Verdict{RuleWay.Says(verdict.Look, nil, "%s was added, and the pH went %s, near pH %s: has it settled, and was it the right bottle? Read it again.", what, way, quantity.Digits(s.PH, 2))}
+		return []verdict.Verdict{
+			RuleWay.Says(
+				verdict.Look,
+				nil,
+				"%s was added, and the pH went %s, near pH %s: has it settled, and was it the right bottle? Read it again.",
+				what,
+				way,
+				quantity.Digits(s.PH, 2),
+			),
+		}
 	case s.Small:
-		return []verdict.Verdict{RuleMoves.Says(verdict.Look, nil, "The step near pH %s hardly moved it: add more at a time.", quantity.Digits(s.PH, 2))}
+		return []verdict.Verdict{
+			RuleMoves.Says(verdict.Look, nil, "The step near pH %s hardly moved it: add more at a time.", quantity.Digits(s.PH, 2)),
+		}
 	}
 	return nil
 }
@@ -45,11 +56,23 @@ func judgeStep(s Step, acid bool) []verdict.Verdict {
 // judgeFit compares what was found with what the label says.
 func (r Request) judgeFit(f Fit) verdict.Verdict {
 	strength, u := quantity.Round(100*f.Strength.Value, 100*f.Strength.Expanded())
-	off := quantity.Digits(math.Abs(f.Offset.Value), 2)
-	more := map[bool]string{true: "higher", false: "lower"}[f.Offset.Value > 0]
-	if most := r.Thresholds.Of(RuleTheory); math.Abs(f.Offset.Value) > most || f.SD > most || math.Abs(f.Strength.Value-1) > f.Strength.Expanded()+0.1 {
-		return RuleTheory.Says(verdict.Look, nil, "Beside theory: strength %s ± %s %% of the label, pH %s %s, scatter %s pH. Look at the meter, the strength of what was added, and the buffer itself.",
-			strength, u, off, more, quantity.Digits(f.SD, 2))
+	off := "the pH as reckoned"
+	if math.Abs(f.Offset.Value) >= 0.005 {
+		off = "pH " + quantity.Digits(math.Abs(f.Offset.Value), 2) + map[bool]string{true: " higher", false: " lower"}[f.Offset.Value > 0]
 	}
-	return RuleTheory.Says(verdict.Fine, nil, "The readings follow theory: strength %s ± %s %% of the label, pH %s %s.", strength, u, off, more)
+	if most := r.Thresholds.Of(
+		RuleTheory,
+	); math.Abs(f.Offset.Value) > most || f.SD > most ||
+		math.Abs(f.Strength.Value-1) > f.Strength.Expanded()+0.1 {
+		return RuleTheory.Says(
+			verdict.Look,
+			nil,
+			"Beside theory: strength %s ± %s %% of the label, %s, scatter %s pH. Look at the meter, the strength of what was added, and the buffer itself.",
+			strength,
+			u,
+			off,
+			quantity.Digits(f.SD, 2),
+		)
+	}
+	return RuleTheory.Says(verdict.Fine, nil, "The readings follow theory: strength %s ± %s %% of the label, %s.", strength, u, off)
 }

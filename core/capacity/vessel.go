@@ -165,7 +165,12 @@ func FitBuffer(vessels []Vessel) (f Fit, ok bool) {
 		if math.Abs(step) < 1e-9*strength {
 			sd := l.SD
 			uStrength, uOffset := sd/math.Sqrt(l.Sxx), sd*math.Sqrt(1/float64(n)+l.MeanX*l.MeanX/l.Sxx)
-			source := uncertain.Source{ID: "residuals", Label: "scatter of the readings", Basis: fmt.Sprintf("%d readings, residual s %.3f pH", n, sd), DoF: float64(n - 2)}
+			source := uncertain.Source{
+				ID:    "residuals",
+				Label: "scatter of the readings",
+				Basis: fmt.Sprintf("%d readings, residual s %.3f pH", n, sd),
+				DoF:   float64(n - 2),
+			}
 			return Fit{Strength: uncertain.New(strength, uStrength, source), Offset: uncertain.New(l.Intercept, uOffset, source), SD: sd}, true
 		}
 	}
@@ -321,16 +326,27 @@ func (q Question) check() verdict.Problems {
 	if first := q.Readings[0]; first.Added != 0 || first.Drops != 0 {
 		p.Add("/readings/0/added", "the first reading is the one before anything is added")
 	}
+	q.checkReadings(&p)
+	return p
+}
+
+// checkReadings checks each reading, and that additions go up.
+func (q Question) checkReadings(p *verdict.Problems) {
 	last := -1.0
 	for i, r := range q.Readings {
 		at := fmt.Sprintf("/readings/%d", i)
 		if r.Drops != 0 && !(q.Drop > 0) {
 			p.Add("/drop", "counted drops need the volume of one: count 20 of them into a cylinder")
-			return p
+			return
 		}
 		total := r.Added + r.Drops*q.Drop
 		if !(r.Added >= 0 && r.Drops >= 0 && total > last) {
-			p.Add(at+"/added", "additions are counted from the start, and go up: %s mL does not follow %s mL", quantity.Digits(total, -1), quantity.Digits(last, -1))
+			p.Add(
+				at+"/added",
+				"additions are counted from the start, and go up: %s mL does not follow %s mL",
+				quantity.Digits(total, -1),
+				quantity.Digits(last, -1),
+			)
 		}
 		last = total
 		if !(r.PH >= -2 && r.PH <= 16) {
@@ -340,5 +356,4 @@ func (q Question) check() verdict.Problems {
 			p.Add(at+"/u", "the uncertainty of a reading is from 0 to 2")
 		}
 	}
-	return p
 }

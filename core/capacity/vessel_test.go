@@ -45,8 +45,11 @@ func simulated(m equilibrium.Mixture, acid bool, portions int, offset, scatter f
 		volumes = append(volumes, 2*float64(i))
 	}
 	for i, x := range v.Theory(volumes) {
-		v.Points = append(v.Points, Point{ID: fmt.Sprint(i), Added: uncertain.Exact(x.Volume), PH: uncertain.New(x.PH+offset+scatter*random.NormFloat64(), 0.01,
-			uncertain.Source{ID: fmt.Sprint("r", i)})})
+		v.Points = append(
+			v.Points,
+			Point{ID: fmt.Sprint(i), Added: uncertain.Exact(x.Volume), PH: uncertain.New(x.PH+offset+scatter*random.NormFloat64(), 0.01,
+				uncertain.Source{ID: fmt.Sprint("r", i)})},
+		)
 	}
 	return v
 }

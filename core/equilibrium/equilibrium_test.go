@@ -407,37 +407,3 @@ func TestUncertaintyOfPH(t *testing.T) {
 		t.Errorf("u(pH) = %v", h)
 	}
 }
-
-func TestBadMixtures(t *testing.T) {
-	acetic, _ := Find("acetic")
-	pKw := 3.0
-	for field, m := range map[string]Mixture{
-		"/celsius":          {Celsius: uncertain.Exact(75)},
-		"/model":            {Celsius: uncertain.Exact(25), Model: "guess"},
-		"/pKw":              {Celsius: uncertain.Exact(25), PKw: &pKw},
-		"/amounts/0/c":      {Celsius: uncertain.Exact(25), Amounts: []Amount{{System: acetic, C: uncertain.Exact(-1)}}},
-		"/amounts/0/system": {Celsius: uncertain.Exact(25), Amounts: []Amount{{C: uncertain.Exact(1)}}},
-		"/strong/0/c":       {Celsius: uncertain.Exact(25), Strong: []Strong{{"Na+", 1, uncertain.Exact(math.NaN())}}},
-		"/strong/0/charge":  {Celsius: uncertain.Exact(25), Strong: []Strong{{"X", 0, uncertain.Exact(1)}}},
-	} {
-		_, err := m.Solver()
-		if problems := problemsOf(err); len(problems) != 1 || problems[0].Field != field {
-			t.Errorf("%s: %v", field, err)
-		}
-	}
-	enthalpy, cp := 500.0, 5000.0
-	for field, s := range map[string]System{
-		"/name":                     {Acid: "HF", Constants: []Constant{{PKa: 3}}},
-		"/acid":                     {Name: "x", Acid: "F-", Constants: []Constant{{PKa: 3}}},
-		"/constants":                {Name: "x", Acid: "HF"},
-		"/constants/1/pKa":          {Name: "x", Acid: "H2F2", Constants: []Constant{{PKa: 3}, {PKa: 2}}},
-		"/constants/0/pKa":          {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 17}}},
-		"/constants/0/u":            {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 3, U: 3}}},
-		"/constants/0/enthalpy":     {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 3, Enthalpy: &enthalpy}}},
-		"/constants/0/heatCapacity": {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 3, HeatCapacity: &cp}}},
-	} {
-		if problems := problemsOf(s.Check()); len(problems) != 1 || problems[0].Field != field {
-			t.Errorf("%s: %v", field, s.Check())
-		}
-	}
-}

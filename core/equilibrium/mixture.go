@@ -248,7 +248,10 @@ func (m Mixture) PH() (uncertain.Number, error) {
 		apart := math.Abs(other.solver(m.Celsius.Value).Solve().PH - p.PH)
 		limits := math.Max(modelLimits*math.Min(1, p.Strength/0.01), apart)
 		add(uncertain.WithLimits(0, limits, uncertain.RectangularShape, uncertain.Source{
-			ID: "activity model", Label: "activity coefficients", Basis: "how far the models differ, and how well they meet the primary standards"}), 1)
+			ID:    "activity model",
+			Label: "activity coefficients",
+			Basis: "how far the models differ, and how well they meet the primary standards",
+		}), 1)
 	}
 	list = slices.DeleteFunc(list, func(c uncertain.Contribution) bool { return c.U == 0 })
 	return uncertain.Gather(p.PH, list), nil

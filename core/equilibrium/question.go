@@ -10,9 +10,16 @@ import (
 )
 
 // RuleStrength is about how far the models of activity can be trusted.
-var RuleStrength = verdict.Rule{ID: "B-1", Title: "Trust activities up to this ionic strength", Threshold: 0.5, Unit: "mol/L", Min: 0.05, Max: 2,
-	Why:    "The Davies equation is fitted to about 0.1 mol/L and is usable with care to 0.5 mol/L; beyond it, each salt behaves in its own way.",
-	Source: "Davies, Ion Association (1962); Stumm and Morgan, Aquatic Chemistry (from memory)"}
+var RuleStrength = verdict.Rule{
+	ID:        "B-1",
+	Title:     "Trust activities up to this ionic strength",
+	Threshold: 0.5,
+	Unit:      "mol/L",
+	Min:       0.05,
+	Max:       2,
+	Why:       "The Davies equation is fitted to about 0.1 mol/L and is usable with care to 0.5 mol/L; beyond it, each salt behaves in its own way.",
+	Source:    "Davies, Ion Association (1962); Stumm and Morgan, Aquatic Chemistry (from memory)",
+}
 
 // Content is a substance in a mixture, by its formula, or by a system in one of its forms.
 type Content struct {
@@ -115,7 +122,12 @@ func (q Question) add(m *Mixture, i Content) error {
 		}
 		ion, err := IonOf(i.Formula)
 		if err != nil {
-			return verdict.Problems{{Field: "/formula", Reason: fmt.Sprintf("“%s” is not known as an acid, a base or a salt here: name its system, or write an ion like Na+", i.Formula)}}
+			return verdict.Problems{
+				{
+					Field:  "/formula",
+					Reason: fmt.Sprintf("“%s” is not known as an acid, a base or a salt here: name its system, or write an ion like Na+", i.Formula),
+				},
+			}
 		}
 		m.AddIon(ion.Formula, ion.Charge, c)
 		return nil
@@ -154,7 +166,9 @@ func (q Question) system(key string) (System, error) {
 	if s, ok := Find(key); ok {
 		return s, nil
 	}
-	return System{}, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf("no system “%s”: take one of the library, or send it along", key)}}
+	return System{}, verdict.Problems{
+		{Field: "/system", Reason: fmt.Sprintf("no system “%s”: take one of the library, or send it along", key)},
+	}
 }
 
 // Term is one in the balance of charge, or a part of the buffer capacity, in mol/L.
@@ -215,8 +229,10 @@ func (m Mixture) judge(p Point, t verdict.Thresholds) []verdict.Verdict {
 	if m.Model == Ideal || p.Strength <= most {
 		return []verdict.Verdict{}
 	}
-	return []verdict.Verdict{RuleStrength.Says(verdict.Look, nil, "The ionic strength is %s mol/L: the computed pH is only a guide, measure it.",
-		quantity.Digits(p.Strength, 2))}
+	return []verdict.Verdict{
+		RuleStrength.Says(verdict.Look, nil, "The ionic strength is %s mol/L: the computed pH is only a guide, measure it.",
+			quantity.Digits(p.Strength, 2)),
+	}
 }
 
 // AdditionsQuestion asks how the pH moves as a titrant is added.

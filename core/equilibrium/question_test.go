@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
 
@@ -27,8 +28,19 @@ func ExampleSpeciate() {
 func TestSpeciate(t *testing.T) {
 	pKw := 13.995
 	own := System{Key: "mine", Name: "mine", Acid: "HF", Constants: []Constant{{PKa: 5}}}
-	a, err := Speciate(Question{Celsius: 25, PKw: &pKw, Model: Ideal, Systems: []System{own}, Volume: 100,
-		Contents: []Content{{System: "mine", Amount: 1}, {System: "mine", Lost: 1, Amount: 1}, {Formula: "Na+", C: 0.01}, {Formula: "Cl-", C: 0.01}}})
+	a, err := Speciate(Question{
+		Celsius: 25,
+		PKw:     &pKw,
+		Model:   Ideal,
+		Systems: []System{own},
+		Volume:  100,
+		Contents: []Content{
+			{System: "mine", Amount: 1},
+			{System: "mine", Lost: 1, Amount: 1},
+			{Formula: "Na+", C: 0.01},
+			{Formula: "Cl-", C: 0.01},
+		},
+	})
 	if err != nil || math.Abs(a.PH.Value-5) > 0.001 {
 		t.Fatalf("equal parts of acid and base: pH %v, %v", a.PH.Value, err)
 	}
@@ -77,7 +89,11 @@ func TestBadQuestions(t *testing.T) {
 			t.Errorf("%s: %v", field, p)
 		}
 	}
-	good := AdditionsQuestion{Question: Question{Celsius: 25, Volume: 20}, Titrant: []Content{{Formula: "NaOH", C: 0.1}}, Volumes: []float64{0, 5}}
+	good := AdditionsQuestion{
+		Question: Question{Celsius: 25, Volume: 20},
+		Titrant:  []Content{{Formula: "NaOH", C: 0.1}},
+		Volumes:  []float64{0, 5},
+	}
 	for field, spoil := range map[string]func(q *AdditionsQuestion){
 		"/volume":                     func(q *AdditionsQuestion) { q.Volume = 0 },
 		"/volumes":                    func(q *AdditionsQuestion) { q.Volumes = nil },
@@ -96,7 +112,13 @@ func TestBadQuestions(t *testing.T) {
 // The cases of TestPHOfKnownMixtures, added step by step.
 func TestAdditions(t *testing.T) {
 	pKw := 13.995
-	water, err := Additions(AdditionsQuestion{Question: Question{Celsius: 25, PKw: &pKw, Volume: 20}, Titrant: []Content{{Formula: "NaOH", C: 0.1}}, Volumes: []float64{0, 5}})
+	water, err := Additions(
+		AdditionsQuestion{
+			Question: Question{Celsius: 25, PKw: &pKw, Volume: 20},
+			Titrant:  []Content{{Formula: "NaOH", C: 0.1}},
+			Volumes:  []float64{0, 5},
+		},
+	)
 	if err != nil || math.Abs(water[0].PH-6.9975) > 0.001 || math.Abs(water[1].PH-12.236) > 0.0006 {
 		t.Errorf("water and base: %v %v", water, err)
 	}
@@ -111,5 +133,39 @@ func TestAdditions(t *testing.T) {
 		Titrant:  []Content{{Formula: "CH3COOH", C: 0.1}}, Volumes: []float64{12.5, 25}})
 	if err != nil || len(weak) != 2 || !(weak[1].PH < weak[0].PH) || math.Abs(weak[1].PH-7) > 0.1 {
 		t.Errorf("ammonia and acetic acid meet at about 7: %v %v", weak, err)
+	}
+}
+
+func TestBadMixtures(t *testing.T) {
+	acetic, _ := Find("acetic")
+	pKw := 3.0
+	for field, m := range map[string]Mixture{
+		"/celsius":          {Celsius: uncertain.Exact(75)},
+		"/model":            {Celsius: uncertain.Exact(25), Model: "guess"},
+		"/pKw":              {Celsius: uncertain.Exact(25), PKw: &pKw},
+		"/amounts/0/c":      {Celsius: uncertain.Exact(25), Amounts: []Amount{{System: acetic, C: uncertain.Exact(-1)}}},
+		"/amounts/0/system": {Celsius: uncertain.Exact(25), Amounts: []Amount{{C: uncertain.Exact(1)}}},
+		"/strong/0/c":       {Celsius: uncertain.Exact(25), Strong: []Strong{{"Na+", 1, uncertain.Exact(math.NaN())}}},
+		"/strong/0/charge":  {Celsius: uncertain.Exact(25), Strong: []Strong{{"X", 0, uncertain.Exact(1)}}},
+	} {
+		_, err := m.Solver()
+		if problems := problemsOf(err); len(problems) != 1 || problems[0].Field != field {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+	enthalpy, cp := 500.0, 5000.0
+	for field, s := range map[string]System{
+		"/name":                     {Acid: "HF", Constants: []Constant{{PKa: 3}}},
+		"/acid":                     {Name: "x", Acid: "F-", Constants: []Constant{{PKa: 3}}},
+		"/constants":                {Name: "x", Acid: "HF"},
+		"/constants/1/pKa":          {Name: "x", Acid: "H2F2", Constants: []Constant{{PKa: 3}, {PKa: 2}}},
+		"/constants/0/pKa":          {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 17}}},
+		"/constants/0/u":            {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 3, U: 3}}},
+		"/constants/0/enthalpy":     {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 3, Enthalpy: &enthalpy}}},
+		"/constants/0/heatCapacity": {Name: "x", Acid: "HF", Constants: []Constant{{PKa: 3, HeatCapacity: &cp}}},
+	} {
+		if problems := problemsOf(s.Check()); len(problems) != 1 || problems[0].Field != field {
+			t.Errorf("%s: %v", field, s.Check())
+		}
 	}
 }

@@ -155,6 +155,12 @@ func (s System) Check() error {
 	if n := len(s.Constants); n == 0 || n > MaxSteps {
 		p.Add("/constants", "a system has 1 to %d constants", MaxSteps)
 	}
+	s.checkConstants(&p)
+	return p.OrNil()
+}
+
+// checkConstants checks each constant, and that they go up.
+func (s System) checkConstants(p *verdict.Problems) {
 	for i, c := range s.Constants {
 		at := fmt.Sprintf("/constants/%d", i)
 		if !(c.PKa >= -3 && c.PKa <= 16) {
@@ -173,7 +179,6 @@ func (s System) Check() error {
 			p.Add(at+"/pKa", "the constants go up from step to step: %g does not follow %g", c.PKa, s.Constants[i-1].PKa)
 		}
 	}
-	return p.OrNil()
 }
 
 //go:embed systems.json

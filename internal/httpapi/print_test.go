@@ -70,6 +70,9 @@ func TestEveryLabelSaysHowStrong(t *testing.T) {
 					t.Errorf("on %s, bottle %v does not say %q: %s", paper, bottle["number"], want, says)
 				}
 			}
+			if bottle["name"] == "Phosphate buffer" && paper != "vials" && !strings.Contains(says, "pH 7.021 ± 0.018 read at 21.4 °C") {
+				t.Errorf("on %s, the buffer does not say its pH: %s", paper, says)
+			}
 			if signal, _ := bottle["signal"].(string); signal != "" && !strings.Contains(says, signal) {
 				t.Errorf("on %s, bottle %v does not say %s: %s", paper, bottle["number"], signal, says)
 			}

@@ -42,7 +42,12 @@ func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
 	}
 	m, ok := capacity.MixtureOf(bottle.Product)
 	if !ok {
-		return nil, verdict.Problems{{Field: "/bottle", Reason: "what is in this bottle does in water is not known here: take a buffer, or a solution of one acid, base or salt"}}
+		return nil, verdict.Problems{
+			{
+				Field:  "/bottle",
+				Reason: "what is in this bottle does in water is not known here: take a buffer, or a solution of one acid, base or salt",
+			},
+		}
 	}
 	if q.Drops > 0 {
 		if !(q.Drop > 0) {
@@ -50,8 +55,22 @@ func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
 		}
 		q.Portion = float64(q.Drops) * q.Drop
 	}
-	r := capacity.Request{Name: bottle.Product.Title, Mixture: m, Bottle: bottle.ID, Number: bottle.Number, Volume: q.Volume, Covered: q.Covered,
-		Acid: q.Acid, Base: q.Base, Drink: q.Drink, Portion: q.Portion, Drops: q.Drops, Water: q.Water, Celsius: q.Celsius, Thresholds: own.settings.Thresholds}
+	r := capacity.Request{
+		Name:       bottle.Product.Title,
+		Mixture:    m,
+		Bottle:     bottle.ID,
+		Number:     bottle.Number,
+		Volume:     q.Volume,
+		Covered:    q.Covered,
+		Acid:       q.Acid,
+		Base:       q.Base,
+		Drink:      q.Drink,
+		Portion:    q.Portion,
+		Drops:      q.Drops,
+		Water:      q.Water,
+		Celsius:    q.Celsius,
+		Thresholds: own.settings.Thresholds,
+	}
 	if r.Probe, err = own.probe(); err != nil {
 		return nil, err
 	}

@@ -11,11 +11,15 @@ const bottom = 34
 const top = 10
 const farthest = computed(() => Math.max(0.1, ...props.beakers.flatMap((b) => b.curve.added ?? [])))
 const all = computed(() => props.beakers.flatMap((b) => [...(b.curve.pH ?? []), ...b.rows.map((r) => r.value)]))
-const low = computed(() => Math.floor(Math.min(7, ...all.value)))
-const high = computed(() => Math.ceil(Math.max(7, ...all.value)))
+const low = computed(() => Math.floor(Math.min(6, ...all.value)))
+const high = computed(() => Math.ceil(Math.max(8, ...all.value)))
 const x = (mL: number) => left + ((width - left - 10) * mL) / farthest.value
 const y = (pH: number) => top + ((height - top - bottom) * (high.value - pH)) / (high.value - low.value)
-const marks = computed(() => Array.from({ length: high.value - low.value + 1 }, (_, i) => low.value + i))
+const marks = computed(() =>
+  Array.from({ length: high.value - low.value + 1 }, (_, i) => low.value + i).filter(
+    (pH) => high.value - low.value < 7 || pH % 2 === 0,
+  ),
+)
 const ticks = computed(() => [0, 0.25, 0.5, 0.75, 1].map((f) => f * farthest.value))
 const path = (b: CapacityView['beakers'][number]) =>
   (b.curve.added ?? []).map((v, i) => `${i ? 'L' : 'M'}${x(v).toFixed(1)} ${y(b.curve.pH![i]!).toFixed(1)}`).join('')

@@ -4,6 +4,7 @@ import type { Run } from '@/api/client'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
 import AdditionPlot from './AdditionPlot.vue'
+import BetaPlot from './BetaPlot.vue'
 
 /** The row of beakers: their curves, what was read in each, and what it comes to. */
 const props = defineProps<{ run: Run; busy?: boolean }>()
@@ -14,6 +15,7 @@ const view = computed(() => (props.run.outcome.view.kind === 'capacity' ? props.
 <template>
   <div v-if="view">
     <AdditionPlot :beakers="view.beakers" />
+    <BetaPlot :beakers="view.beakers" />
     <VerdictLine v-for="v in view.verdicts" :key="v.sentence" :verdict="v" />
     <p v-for="f in run.outcome.figures" :key="f.id" class="also">
       <FigureText :figure="f" @explain="(id) => emit('explain', id)" /> <span class="small soft">{{ f.label }}</span>

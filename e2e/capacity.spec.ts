@@ -1,0 +1,96 @@
+import { expect, field, signIn, test } from './bench'
+
+type Page = import('@playwright/test').Page
+
+test.use({ allow: [/409|422/] }) // the browser notes every refused request
+test.beforeEach(async ({ page, lab }) => {
+  lab.database.sql("UPDATE meters SET address = ''") // readings are typed, as without a cable
+  await signIn(page)
+})
+
+const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
+const beaker = (page: Page, name: string) => page.getByRole('region', { name, exact: true })
+
+/** The potential that the calibrated probe gives at a pH. */
+const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
+
+async function read(page: Page, pH: number) {
+  await expect(field(page, 'Potential shown')).toBeFocused()
+  await page.keyboard.type(potential(pH))
+  await page.keyboard.press('Enter')
+}
+
+/** The portion that is proposed goes in. */
+async function add(page: Page) {
+  await expect(field(page, 'Portion')).toBeFocused()
+  await page.keyboard.press('Enter')
+}
+
+async function setUp(page: Page) {
+  await page.goto('/capacity')
+  await expect(page.getByRole('heading', { name: 'Which buffer, and what is added?' })).toBeVisible()
+  await expect(page.getByText(/bottle 7: Phosphate buffer/).first()).toBeVisible()
+}
+
+test('acid, base and water beside it, in mL, by keyboard alone', async ({ page }) => {
+  await setUp(page)
+  await field(page, 'In each beaker, mL').focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: /Capacity of phosphate buffer/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'It is in' })).toBeFocused()
+  await page.keyboard.press('1')
+  await expect(inSheet(page).getByText('Buffer with acid: the pH before anything is added')).toBeVisible()
+  await read(page, 7.03)
+  await add(page)
+  await read(page, 6.9)
+  await expect(beaker(page, 'buffer with acid').getByRole('row')).toHaveCount(3)
+  await expect(beaker(page, 'buffer with acid').getByRole('row').nth(2)).toContainText(/2.00\s*6.9/)
+  await add(page)
+  await read(page, 7.2) // the wrong way
+  await expect(inSheet(page).getByText(/Acid was added, and the pH went up/)).toBeVisible()
+  await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
+  await read(page, 7.03)
+  await add(page)
+  await read(page, 7.17)
+  await add(page)
+  await read(page, 7.35)
+  await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
+  await read(page, 6.4)
+  await add(page)
+  await read(page, 2.45)
+  await expect(page.getByText(/The water has moved by [34]\.\d pH with 2.00 mL, the buffer by/)).toBeVisible()
+  await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
+  await read(page, 6.4)
+  await add(page)
+  await read(page, 11.6)
+  await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
+  await expect(page.getByRole('heading', { name: 'Tested' })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('button', { name: /capacity near pH 7.10, buffer with base/ })).toBeVisible()
+  await page.keyboard.press('=')
+  await expect(page.getByRole('region', { name: /Working/ })).toContainText('half way, so that the dilution is counted')
+})
+
+test('a soft drink in counted drops: its strength is found', async ({ page }) => {
+  await setUp(page)
+  const by = page.getByRole('combobox', { name: 'Added by' })
+  await by.focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: 'counted drops' }).click()
+  await field(page, 'Drops at a time').fill('20')
+  await field(page, 'One drop, mL').fill('')
+  await field(page, 'Or an acid of unknown strength').fill('lemon soda')
+  await field(page, 'Sodium hydroxide, mol/L').fill('0')
+  await page.getByRole('button', { name: /Set up the beakers/ }).click()
+  await expect(page.getByText('counted drops need the volume of one')).toBeVisible()
+  await field(page, 'One drop, mL').fill('0.05')
+  await page.getByRole('button', { name: /Set up the beakers/ }).click()
+  await page.getByRole('button', { name: 'It is in' }).press('Enter')
+  await read(page, 7.03)
+  await expect(inSheet(page).getByText('Buffer with acid: add 20 drops, 1 mL of lemon soda')).toBeVisible()
+  for (const pH of [6.95, 6.88, 6.81]) {
+    await add(page)
+    await read(page, pH)
+  }
+  await expect(page.getByRole('button', { name: /strength of lemon soda as an acid/ })).toBeVisible()
+})
