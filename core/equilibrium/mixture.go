@@ -139,7 +139,7 @@ func (m Mixture) Solver() (*Solver, error) {
 }
 
 func (m Mixture) solver(celsius float64) *Solver {
-	s := &Solver{model: m.Model, parts: make([]part, len(m.Amounts))}
+	s := &Solver{model: m.Model, parts: make([]part, len(m.Amounts)), highest: 1}
 	s.a, s.b = debyeHuckel(celsius)
 	pKw := PKw(celsius)
 	if m.PKw != nil {
@@ -152,6 +152,10 @@ func (m Mixture) solver(celsius float64) *Solver {
 		for j, c := range a.System.Constants {
 			p.k[j] = math.Pow(10, -c.At(celsius))
 		}
+		s.highest = max(s.highest, p.z, -p.z, p.n-p.z)
+	}
+	for _, ion := range m.Strong {
+		s.highest = max(s.highest, ion.Charge, -ion.Charge)
 	}
 	s.strong, s.salt = m.strong()
 	return s

@@ -46,6 +46,8 @@ type Solver struct {
 	// hydroxide have their own.
 	gamma                       [maxCharge + 1]float64
 	gammaProton, gammaHydroxide float64
+	perStep                     float64    // γ(1)^−2
+	highest                     int        // charge that anything has
 	slope                       [3]float64 // d ln γ/dI by z²: of all ions, the proton, the hydroxide
 	warm                        float64    // ln a(H⁺) that was found last; 0 at first
 	strength                    float64    // found last
@@ -92,9 +94,9 @@ func (s *Solver) activities(strength float64) {
 func (s *Solver) powers(ln, slope float64) {
 	s.slope[0] = slope
 	single := math.Exp(ln)
-	s.gamma[0] = 1
+	s.gamma[0], s.perStep = 1, 1/(single*single)
 	step := single
-	for z := 1; z <= maxCharge; z++ {
+	for z := 1; z <= s.highest; z++ {
 		s.gamma[z] = s.gamma[z-1] * step // the exponents 1, 4, 9 … differ by 1, 3, 5 …
 		step *= single * single
 	}
@@ -165,10 +167,11 @@ func (s *Solver) look(x float64) sums {
 // which the air holds, and counted from no charge.
 func (p *part) weigh(s *Solver, inverse float64) (level int) {
 	p.weight[0] = 1
-	sum, z := 1.0, p.z
+	sum := 1.0
+	ratio := inverse * s.gammaOf(p.z) / s.gammaOf(p.z-1) // γ(z)/γ(z−1) = γ(1)^(2z−1)
 	for j := 1; j <= p.n; j++ {
-		p.weight[j] = p.weight[j-1] * p.k[j-1] * inverse * s.gammaOf(z) / s.gammaOf(z-1)
-		z--
+		p.weight[j] = p.weight[j-1] * p.k[j-1] * ratio
+		ratio *= s.perStep
 		sum += p.weight[j]
 		if p.weight[j] > p.weight[level] {
 			level = j
@@ -179,9 +182,10 @@ func (p *part) weigh(s *Solver, inverse float64) (level int) {
 		return p.z
 	}
 	p.lost, p.square = 0, 0
+	share := 1 / sum
 	for j := 0; j <= p.n; j++ {
 		z := float64(p.z - j)
-		p.weight[j] /= sum
+		p.weight[j] *= share
 		p.lost += float64(j) * p.weight[j]
 		p.square += z * z * p.weight[j]
 	}
