@@ -3,10 +3,11 @@ import { expect, field, signIn, test } from './bench'
 type Page = import('@playwright/test').Page
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
-test.beforeEach(async ({ page, lab }) => {
-  lab.database.sql("UPDATE meters SET address = ''") // readings are typed, as without a cable
-  await signIn(page)
-})
+test.beforeEach(async ({ page }) => signIn(page))
+
+/** Readings are typed, as without a cable. */
+const unplug = (lab: { database: { sql: (text: string) => string } }) =>
+  lab.database.sql("UPDATE meters SET address = ''")
 
 const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const recipe = (page: Page) => page.getByRole('complementary', { name: 'Recipe' })
@@ -31,7 +32,34 @@ async function type(page: Page, label: string, text: string) {
 /** The potential that the calibrated probe gives at about a pH. */
 const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
 
-test('designed, made, brought to its pH and labelled, by keyboard alone', async ({ page }) => {
+test('live: the stand-in probe stands in the beaker, and follows what is added', async ({ page, lab }) => {
+  const id = lab.database.sql("SELECT id FROM meters WHERE name = 'Heron'")
+  await page.request.post(`/api/v1/meters/${id}/standin`, { data: { time: 0.3 } })
+  await ask(page, '7.00', '0.05 mol/L', 'phosphoric acid')
+  await expect(recipe(page)).toContainText('0.7244 g')
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await page.getByRole('button', { name: 'The water is in' }).press('Enter')
+  await type(page, 'Net mass shown', '0.7244')
+  await expect(inSheet(page).getByText('Weighed 0.7244 g')).toBeVisible()
+  await type(page, 'Net mass shown', '1.1500')
+  await page.getByRole('button', { name: 'All dissolved, clear' }).press('Enter')
+  await page.getByText('Stand-in probe, by hand').click()
+  await page.getByRole('button', { name: 'Rinse and blot' }).click()
+  await page.getByRole('button', { name: 'Into the beaker at hand' }).click()
+  await expect(page.getByText(/In pH 6\.\d+ at 21.4 °C/)).toBeVisible()
+  await page.getByRole('button', { name: 'Take it' }).click()
+  await expect(inSheet(page).getByText(/is wanted here/)).toBeVisible()
+  await page.getByRole('button', { name: 'Add base' }).click()
+  await expect(field(page, 'Volume let in')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Into the beaker at hand' })).toHaveAttribute('aria-pressed', 'true')
+  await page.getByRole('button', { name: 'Take it' }).click()
+  await expect(inSheet(page).getByText(/close enough|is wanted here/)).toBeVisible()
+  await expect(inSheet(page).getByText(/Reckoned pH/)).toBeHidden() // what was added, the probe shows
+})
+
+test('designed, made, brought to its pH and labelled, by keyboard alone', async ({ page, lab }) => {
+  unplug(lab)
   await ask(page, '7.00', '0.05 mol/L', 'phosphoric acid')
   await expect(recipe(page)).toContainText('0.7244 g')
   await expect(recipe(page)).toContainText('Potassium dihydrogen phosphate')
@@ -74,7 +102,8 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
   await expect(page.getByRole('button', { name: /pH read at 21.4 °C: 7.0\d/ })).toBeVisible()
 })
 
-test('the ratio upside down is named, and what can be done', async ({ page }) => {
+test('the ratio upside down is named, and what can be done', async ({ page, lab }) => {
+  unplug(lab)
   await ask(page, '7.70', '0.1 mol/L', 'Tris hydrogen cation')
   await expect(recipe(page)).toContainText('2.9572 g')
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
@@ -95,7 +124,8 @@ test('the ratio upside down is named, and what can be done', async ({ page }) =>
   await expect(causes).toBeHidden()
 })
 
-test('a row of buffers from two liquids: one table, one run, a bottle each', async ({ page }) => {
+test('a row of buffers from two liquids: one table, one run, a bottle each', async ({ page, lab }) => {
+  unplug(lab)
   await ask(page, '4.40', '0.1 mol/L', 'acetic acid')
   await page.getByText('Details').first().click()
   await field(page, 'A row: further pH, from the same two stocks').fill('5.0')

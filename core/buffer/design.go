@@ -74,6 +74,7 @@ type Route struct {
 	AcidAmount string `json:"acidAmount"`
 	BaseAmount string `json:"baseAmount"`
 	Problem    string `json:"problem,omitempty"`
+	rank       float64
 }
 
 // Answer is a design.
@@ -91,6 +92,13 @@ const reach = 2.0
 
 // maxRoutes is how many ways of making one buffer are told.
 const maxRoutes = 10
+
+// Citric acid with disodium hydrogen phosphate buffers from pH 2.6 to 7.6 (McIlvaine 1921);
+// it comes after the plain ways.
+const (
+	wideSystem = "citric"
+	wideRank   = 0.9
+)
 
 // anotherHydrate is how much further down a pair comes for each that differs from it in
 // water only.
@@ -113,9 +121,9 @@ func Solve(q Question) (Answer, error) {
 			byKey[key] = append(byKey[key], i)
 		}
 	}
-	strong := strongOnes(pool)
+	with := othersOf(pool)
 	for _, s := range systems {
-		if c, ok := q.candidate(r, s, byKey[s.Key], strong); ok {
+		if c, ok := q.candidate(r, s, byKey[s.Key], with); ok {
 			a.Candidates = append(a.Candidates, c)
 		}
 	}
@@ -142,7 +150,7 @@ func Solve(q Question) (Answer, error) {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf("no system “%s” in the library", key)}}
 	}
 	r.System, a.System = systems[at], key
-	routes := r.routes(byKey[key], strong)
+	routes := r.routes(byKey[key], with)
 	if len(routes) == 0 && len(r.Row) > 0 {
 		return a, verdict.Problems{{Field: "/targets", Reason: fmt.Sprintf(
 			"a row of buffers is made of two stocks, and there are none of %s: make the stocks first", r.System.Name)}}
@@ -185,30 +193,33 @@ func (q Question) pool(wanted float64) []Ingredient {
 	return list
 }
 
-// strongPair are the strong acids and bases that a buffer is brought to its pH with.
-type strongPair struct{ acids, bases []Ingredient }
+// others are what a form of a system is brought to its pH with: strong acids and bases, and
+// disodium hydrogen phosphate for citric acid, with which it buffers over a wide range.
+type others struct{ acids, bases, phosphates []Ingredient }
 
-// strongOnes takes those out that carry one proton or hydroxide and nothing that gets in the
-// way: hydrochloric acid, the hydroxides of sodium and potassium.
-func strongOnes(pool []Ingredient) strongPair {
-	var s strongPair
+// othersOf takes those out that carry one proton or hydroxide and nothing that gets in the
+// way: hydrochloric acid, the hydroxides of sodium and potassium; and the phosphate.
+func othersOf(pool []Ingredient) others {
+	var list others
 	for _, i := range pool {
 		c, ok := i.Compound()
-		if !ok || len(c.Ions) != 1 {
+		if !ok {
 			continue
 		}
 		switch c.Formula {
 		case "HCl":
-			s.acids = append(s.acids, i)
+			list.acids = append(list.acids, i)
 		case "NaOH", "KOH":
-			s.bases = append(s.bases, i)
+			list.bases = append(list.bases, i)
+		case "Na2HPO4":
+			list.phosphates = append(list.phosphates, i)
 		}
 	}
-	return s
+	return list
 }
 
 // candidate judges a system for the target; ok is false when it is out of reach.
-func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, strong strongPair) (c Candidate, ok bool) {
+func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, with others) (c Candidate, ok bool) {
 	step, pKa := s.Step(q.Target, q.Celsius)
 	c = Candidate{Key: s.Key, Name: s.Name, Acid: pieces(s.Form(step)), Base: pieces(s.Form(step + 1)), PKa: pKa, Away: q.Target - pKa}
 	if math.Abs(c.Away) > reach || s.Unfit != "" {
@@ -232,7 +243,7 @@ func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, s
 	if warmer, err := m.Solver(); err == nil {
 		c.ByDegree = warmer.Solve().PH - q.Target
 	}
-	pairs := pairsOf(s, own, strong, q.Target, q.Celsius)
+	pairs := pairsOf(s, own, with, q.Target, q.Celsius)
 	c.Routes = min(len(pairs), maxRoutes)
 	for _, p := range pairs {
 		c.OnShelf = c.OnShelf || p.Acid.Bottle != "" || p.Base.Bottle != ""
@@ -276,65 +287,47 @@ func lost(i Ingredient, key string) float64 {
 
 // pairsOf lists the pairs of ingredients between which a target lies, the simplest first:
 // two neighbouring forms, then a form with a strong acid or base.
-func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, celsius float64) []Route {
+func pairsOf(s equilibrium.System, own []Ingredient, with others, target, celsius float64) []Route {
 	step, _ := s.Step(target, celsius)
-	type ranked struct {
-		Route
-		rank float64
-	}
-	var list []ranked
-	add := func(acid, base Ingredient, rank float64) {
-		for _, i := range []Ingredient{acid, base} {
-			c, _ := i.Compound()
-			switch {
-			case i.Bottle != "":
-				rank -= 1.5 // at hand
-			case c.Strong() != 0:
-				if rank += 0.05 * waters(i); c.Formula == "KOH" {
-					rank += 0.02 // sodium hydroxide is what most have at hand
-				}
-				continue // stands on every bench
-			case i.Substance.Class == substance.Primary:
-				rank -= 0.2
-			case i.Substance.Hygroscopic && !i.Liquid():
-				rank += 0.3
-			}
-			if i.Substance.Signal == "Danger" {
-				rank += 0.2
-			}
-			rank += 0.01 * waters(i)
-			if i.Substance.Liquid {
-				rank += 0.4 // concentrated: in the hood
-			}
-		}
-		list = append(
-			list,
-			ranked{Route{ID: acid.id() + " + " + base.id(), Acid: acid, Base: base, Title: acid.String() + " with " + base.String()}, rank},
-		)
-	}
 	middle := float64(step) + 0.5
+	var list []Route
+	add := func(acid, base Ingredient, rank float64) {
+		title := acid.String() + " with " + base.String()
+		if c, ok := base.Compound(); ok && units(c, s.Key) == 0 && c.Strong() == 0 {
+			title += ", buffers over a wide range"
+		}
+		list = append(list, Route{ID: acid.id() + " + " + base.id(), Acid: acid, Base: base, Title: title,
+			rank: rank + unhandy(acid) + unhandy(base)})
+	}
 	for _, i := range own {
 		at := lost(i, s.Key)
-		if at < middle {
-			for _, j := range own {
-				if other := lost(j, s.Key); other > middle {
-					// alike forms of the cation are simpler than a mixture of sodium and potassium
-					add(i, j, (middle-at)+(other-middle)-1)
-				}
+		if at > middle {
+			for _, a := range with.acids {
+				add(a, i, (at-middle)+0.3)
 			}
-			for _, b := range strong.bases {
-				add(i, b, (middle-at)+0.3)
+			continue
+		}
+		for _, j := range own {
+			if other := lost(j, s.Key); other > middle {
+				add(i, j, other-at-1)
 			}
 		}
-		if at > middle {
-			for _, a := range strong.acids {
-				add(a, i, (at-middle)+0.3)
+		for _, b := range with.bases {
+			add(i, b, (middle-at)+0.3)
+		}
+		if s.Key == wideSystem && at == 0 {
+			for _, b := range with.phosphates {
+				add(i, b, wideRank)
 			}
 		}
 	}
-	byRank := func(a, b ranked) int { return cmp.Compare(a.rank, b.rank) }
+	return ranked(list)
+}
+
+// ranked sorts ways, and puts other hydrates of the same two after other ways.
+func ranked(list []Route) []Route {
+	byRank := func(a, b Route) int { return cmp.Compare(a.rank, b.rank) }
 	slices.SortStableFunc(list, byRank)
-	// Other hydrates of the same two come after other ways.
 	seen := map[string]float64{}
 	for i := range list {
 		a, _ := list[i].Acid.Compound()
@@ -343,16 +336,38 @@ func pairsOf(s equilibrium.System, own []Ingredient, strong strongPair, target, 
 		seen[a.Formula+b.Formula]++
 	}
 	slices.SortStableFunc(list, byRank)
-	routes := make([]Route, 0, len(list))
-	for _, x := range list {
-		routes = append(routes, x.Route)
+	return list
+}
+
+// unhandy is how much further down a way comes for one of its ingredients.
+func unhandy(i Ingredient) (rank float64) {
+	c, _ := i.Compound()
+	switch {
+	case i.Bottle != "":
+		return -1.5 // at hand
+	case c.Strong() != 0:
+		if rank = 0.05 * waters(i); c.Formula == "KOH" {
+			rank += 0.02 // sodium hydroxide is what most have at hand
+		}
+		return rank
+	case i.Substance.Class == substance.Primary:
+		rank = -0.2
+	case i.Substance.Hygroscopic && !i.Liquid():
+		rank = 0.3
 	}
-	return routes
+	rank += 0.01 * waters(i)
+	if i.Substance.Liquid {
+		rank += 0.4 // concentrated: in the hood
+	}
+	if i.Substance.Signal == "Danger" {
+		rank += 0.2
+	}
+	return rank
 }
 
 // routes are the ways to make the buffer with what each takes.
-func (r Request) routes(own []Ingredient, strong strongPair) []Route {
-	list := pairsOf(r.System, own, strong, r.Target, r.Celsius)
+func (r Request) routes(own []Ingredient, with others) []Route {
+	list := pairsOf(r.System, own, with, r.Target, r.Celsius)
 	var routes []Route
 	for _, route := range list {
 		if len(routes) == maxRoutes {

@@ -3,6 +3,7 @@ package buffer
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"vialbench/core/equilibrium"
 	"vialbench/core/figure"
@@ -56,6 +57,12 @@ type Landscape struct {
 	High float64 `json:"high"`
 }
 
+// Charge is what one ion adds to the balance of charge, in mol/L.
+type Charge struct {
+	Formula []formula.Piece `json:"formula"`
+	Value   float64         `json:"value"`
+}
+
 // Form is one of the system's, with its fraction at each pH.
 type Form struct {
 	Formula  []formula.Piece `json:"formula"`
@@ -64,17 +71,19 @@ type Form struct {
 
 // Design is what a plan comes to, as its page shows it.
 type Design struct {
-	Request   Request           `json:"-"`
-	Name      string            `json:"name"`
-	Celsius   float64           `json:"celsius"`
-	MadeAt    float64           `json:"madeAt"`
-	Acid      string            `json:"acid"`
-	Base      string            `json:"base"`
-	Flask     glassware.Flask   `json:"flask"`
-	Lines     []Line            `json:"lines"`
-	Estimate  Estimate          `json:"estimate"`
-	Landscape Landscape         `json:"landscape"`
-	Verdicts  []verdict.Verdict `json:"verdicts"`
+	Request   Request         `json:"-"`
+	Name      string          `json:"name"`
+	Celsius   float64         `json:"celsius"`
+	MadeAt    float64         `json:"madeAt"`
+	Acid      string          `json:"acid"`
+	Base      string          `json:"base"`
+	Flask     glassware.Flask `json:"flask"`
+	Lines     []Line          `json:"lines"`
+	Estimate  Estimate        `json:"estimate"`
+	Landscape Landscape       `json:"landscape"`
+	// Balance are the charges of the first buffer, mol/L.
+	Balance  []Charge          `json:"balance"`
+	Verdicts []verdict.Verdict `json:"verdicts"`
 }
 
 func (r Request) design() (Design, error) {
@@ -95,7 +104,8 @@ func (r Request) design() (Design, error) {
 		d.Lines = append(d.Lines, line)
 	}
 	d.Estimate = r.estimate(d.Lines[0].mix)
-	d.Landscape = r.landscape()
+	d.Landscape = r.landscape(d.Lines[0].mix)
+	d.Balance = r.balance(d.Lines[0].mix)
 	d.Verdicts = append(d.Verdicts, r.judge(d.Lines)...)
 	return d, nil
 }
@@ -294,44 +304,6 @@ func signed(x float64) string {
 	return "+" + quantity.Digits(math.Abs(x), 2)
 }
 
-// landscapePoints is how many values of pH a landscape has.
-const landscapePoints = 141
-
-// landscape is the capacity of the system at its total, strong acid and base bringing it
-// to every pH.
-func (r Request) landscape() Landscape {
-	var l Landscape
-	low, high := 14.0, 0.0
-	for _, c := range r.System.Constants {
-		pKa := c.At(r.Celsius)
-		l.PKa = append(l.PKa, pKa)
-		low, high = math.Min(low, pKa-3), math.Max(high, pKa+3)
-	}
-	low, high = math.Max(0, math.Min(low, r.Target-2)), math.Min(14, math.Max(high, r.Target+2))
-	_, pKa := r.System.Step(r.Target, r.Celsius)
-	span := r.Thresholds.Of(RuleRange)
-	l.Low, l.High = pKa-span, pKa+span
-	m := equilibrium.Mixture{Celsius: uncertain.Exact(r.Celsius), Model: r.Model,
-		Amounts: []equilibrium.Amount{{System: r.System, C: uncertain.Exact(r.Concentration)}}}
-	s, err := m.Solver()
-	if err != nil {
-		return l
-	}
-	for j := range r.System.Protons() + 1 {
-		l.Forms = append(l.Forms, Form{Formula: pieces(r.System.Form(j))})
-	}
-	for i := range landscapePoints {
-		pH := low + (high-low)*float64(i)/(landscapePoints-1)
-		s.At(pH)
-		beta := s.Capacity(nil)
-		l.PH, l.Beta, l.Water = append(l.PH, pH), append(l.Beta, beta.Total), append(l.Water, beta.Water)
-		for j := range l.Forms {
-			l.Forms[j].Fraction = append(l.Forms[j].Fraction, s.Fraction(0, j))
-		}
-	}
-	return l
-}
-
 // judge says what is to be thought of a design.
 func (r Request) judge(lines []Line) []verdict.Verdict {
 	var list []verdict.Verdict
@@ -348,12 +320,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 		}
 	}
 	s, m := r.solved(lines[0].mix, r.Celsius)
-	system := 0
-	for i, a := range m.Amounts {
-		if a.System.Key == r.System.Key {
-			system = i
-		}
-	}
+	system := slices.IndexFunc(m.Amounts, func(a equilibrium.Amount) bool { return a.System.Key == r.System.Key })
 	p := s.Solve()
 	fa, fb := s.Fraction(system, step), s.Fraction(system, step+1)
 	more, less, side, ratio := "base", "acid", "above", fb/fa

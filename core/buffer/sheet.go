@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"vialbench/core/calibration"
+	"vialbench/core/equilibrium"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -120,11 +121,23 @@ func (a *account) readStep(t *tube, part int) run.Step {
 	}
 	s.Title, s.Asks, s.Verdicts = "Read the pH in the beaker", true, a.Probe.Judge()
 	s.Hint = "Rinse, blot, bulb covered, stirring gently; wait until it has settled. Water that covers the probe moves a buffer little."
-	s = a.Probe.Meter().Asks(s, celsius, a.Probe.Expected(a.beakerGoal(t, celsius), celsius))
+	s = a.asksProbe(s, a.mixture(t, exact(a.beaker(t)), celsius))
 	if n := len(t.readings); n > 0 && a.additions < n { // a portion in between asks for a new reading
 		s.Asks, s.Verdicts = false, a.judgeReading(t, t.readings[n-1])
 	}
 	return s
+}
+
+// asksProbe completes a step that reads the pH of a mixture, with what that is reckoned to be.
+func (a *account) asksProbe(s run.Step, m equilibrium.Mixture) run.Step {
+	celsius := m.Celsius.Value
+	solver, err := m.Solver()
+	if err != nil { // beyond what can be reckoned
+		return a.Probe.Meter().Asks(s, celsius, math.NaN())
+	}
+	pH := solver.Solve().PH
+	s.Stands = &run.Stands{PH: pH, Celsius: celsius}
+	return a.Probe.Meter().Asks(s, celsius, a.Probe.Expected(pH, celsius))
 }
 
 func (a *account) addStep(s run.Step, t *tube, got calibration.Taken) run.Step {
@@ -258,15 +271,14 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 	if t.final != nil && t.adjusting != "" {
 		return a.addStep(run.Step{ID: stepOf("final", part), Part: part}, t, *t.final)
 	}
-	s := a.Probe.Meter().
-		Asks(run.Step{
-			ID:    stepOf("final", part),
-			Part:  part,
-			Title: a.tubeWord(t) + "Read the pH of the finished buffer",
-			Kind:  KindFinal,
-			Asks:  t.final == nil,
-			Hint:  "A little of it in a beaker, thrown away afterwards. This pH stands on the label.",
-		}, a.MadeAt, a.Probe.Expected(a.goal(t, a.MadeAt), a.MadeAt))
+	s := a.asksProbe(run.Step{
+		ID:    stepOf("final", part),
+		Part:  part,
+		Title: a.tubeWord(t) + "Read the pH of the finished buffer",
+		Kind:  KindFinal,
+		Asks:  t.final == nil,
+		Hint:  "A little of it in a beaker, thrown away afterwards. This pH stands on the label.",
+	}, a.mixture(t, a.contents(t), a.MadeAt))
 	if t.final == nil || t.kept {
 		return s
 	}

@@ -410,8 +410,10 @@ func (a *account) beakerStep(i int) run.Step {
 		}
 		s.Hint = "Rinse and blot between beakers. Stir, wait until it has settled."
 		mV := math.NaN()
-		if b.v.C.Value > 0 {
-			mV = a.Probe.Expected(b.v.Theory([]float64{total})[0].PH, a.celsius)
+		if b.v.C.Value > 0 || total == 0 {
+			pH := b.v.Theory([]float64{total})[0].PH
+			mV = a.Probe.Expected(pH, a.celsius)
+			s.Stands = &run.Stands{PH: pH, Celsius: a.celsius}
 		}
 		return a.Probe.Meter().Asks(s, a.celsius, mV)
 	}

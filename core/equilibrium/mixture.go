@@ -194,9 +194,16 @@ func (m Mixture) Species(s *Solver, p Point) []Species {
 	return list
 }
 
-// modelLimits is how far a pH that is computed with activities lies off at least: the
-// Davies equation comes within 0.012 of every primary standard of IUPAC (see the tests).
-const modelLimits = 0.012
+// How far a pH that is computed with activities may lie off besides the difference of the
+// models: the Davies equation comes within 0.012 of every primary standard of IUPAC at
+// 25 °C. Beyond an ionic strength of 0.1 mol/L ions pair, like sodium with citrate and
+// phosphate, which no such model knows: that grows by 0.3 pH for each mol/L, as the table of
+// McIlvaine shows (see the tests here and of package buffer).
+const (
+	modelLimits   = 0.012
+	pairingFrom   = 0.1 // mol/L
+	pairingLimits = 0.3 // pH by mol/L
+)
 
 // PH is the pH of the mixture with its uncertainty: that of every concentration, constant
 // and of the temperature, each by how far the pH moves with it, and that of the model of
@@ -250,7 +257,7 @@ func (m Mixture) PH() (uncertain.Number, error) {
 		other := m
 		other.Model = map[Model]Model{Davies: ExtendedDebyeHuckel, ExtendedDebyeHuckel: Davies}[m.Model]
 		apart := math.Abs(other.solver(m.Celsius.Value).Solve().PH - p.PH)
-		limits := math.Max(modelLimits*math.Min(1, p.Strength/0.01), apart)
+		limits := math.Max(modelLimits*math.Min(1, p.Strength/0.01), apart) + pairingLimits*math.Max(0, p.Strength-pairingFrom)
 		add(uncertain.WithLimits(0, limits, uncertain.RectangularShape, uncertain.Source{
 			ID:    "activity model",
 			Label: "activity coefficients",

@@ -135,6 +135,8 @@ type Step struct {
 	ByDifference bool                 `json:"byDifference,omitempty"`
 	// Expects is about what will be read, like “177 mV”.
 	Expects string `json:"expects,omitempty"`
+	// Stands is what a probe stands in, as reckoned: a stand-in meter reads that.
+	Stands *Stands `json:"stands,omitempty"`
 	// Beside is what is read at the same time: the temperature beside a potential.
 	Beside *Field `json:"beside,omitempty"`
 	// Then is what may be read after something was set: the display after it was adjusted.
@@ -164,6 +166,12 @@ type Clock struct {
 	Minutes float64   `json:"minutes"` // that it takes at least
 	// What it is that waits: “the bulb”, “tube 1”.
 	What string `json:"what"`
+}
+
+// Stands is a solution that a probe stands in.
+type Stands struct {
+	PH      float64 `json:"pH"`
+	Celsius float64 `json:"celsius"`
 }
 
 // Field is a quantity that is typed beside another.

@@ -2071,6 +2071,11 @@ export interface components {
             lines: components["schemas"]["BufferLine"][];
             estimate: components["schemas"]["BufferEstimate"];
             landscape: components["schemas"]["BufferLandscape"];
+            balance: {
+                formula: components["schemas"]["Piece"][];
+                /** Format: double */
+                value: number;
+            }[] | null;
             verdicts: components["schemas"]["Verdict"][];
         };
         BufferLine: {
@@ -2789,6 +2794,13 @@ export interface components {
             byDifference?: boolean;
             /** @description about what will be read */
             expects?: string;
+            /** @description what a probe stands in, as reckoned */
+            stands?: {
+                /** Format: double */
+                pH: number;
+                /** Format: double */
+                celsius: number;
+            };
             beside?: components["schemas"]["Field"];
             then?: components["schemas"]["Field"];
             ends?: components["schemas"]["Choice"];

@@ -241,7 +241,10 @@ async function again(which = run.value?.summary.batch ?? 0) {
           @decide="(choice: string, part: number) => state({ kind: 'decided', choice, part })"
         />
         <template v-if="live.reading?.standin || (live.instrument && standin)">
-          <StandinMeter v-if="live.instrument?.of === 'meters'" />
+          <StandinMeter
+            v-if="live.instrument?.of === 'meters'"
+            :beaker="run.outcome.steps.find((s) => s.state === 'now')?.stands"
+          />
           <StandinPanel v-else />
         </template>
       </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import './standin.css'
-import { onMounted, ref } from 'vue'
-import { api, ask, sentence } from '@/api/client'
+import { onMounted, ref, watch } from 'vue'
+import { api, ask, sentence, type Step } from '@/api/client'
 import { useLive } from './live'
 
 /** Does by hand to a stand-in pH meter what happens to a real one at a bench. */
@@ -25,13 +25,18 @@ interface State {
   link: string
 }
 
+/** What stands in front of the person, as the run sheet reckons it. */
+const props = defineProps<{ beaker?: Step['stands'] }>()
 const live = useLive()
+/** The probe stands in that, and follows what is added to it. */
+const follows = ref(false)
 const state = ref<State>()
 const says = ref('')
 const pH = ref('7.2')
 const celsius = ref('21.4')
 
 async function hand(body: Hand) {
+  if (body.into || body.do) follows.value = false
   const id = live.instrument?.id
   if (!id) return
   says.value = ''
@@ -42,6 +47,19 @@ async function hand(body: Hand) {
   }
 }
 onMounted(() => hand({}))
+
+async function intoBeaker() {
+  const { pH, celsius } = props.beaker ?? {}
+  if (pH === undefined || celsius === undefined) return
+  await hand({ into: `${pH.toFixed(3)} ${celsius.toFixed(1)}` })
+  follows.value = true
+}
+watch(
+  () => props.beaker?.pH,
+  (now, before) => {
+    if (follows.value && now !== undefined && now !== before) void intoBeaker()
+  },
+)
 
 const into = (what: string) => hand({ into: `${what} ${celsius.value.replace(',', '.')}` })
 const solutions: [label: string, key: string][] = [
@@ -61,6 +79,9 @@ const solutions: [label: string, key: string][] = [
       {{ state.bulb }}{{ state.drift ? ', drifting' : '' }}{{ state.link === 'off' ? ', cable out' : '' }}
     </p>
     <el-button size="small" type="primary" plain @click="hand({ do: 'RINSE' })">Rinse and blot</el-button>
+    <el-button v-if="beaker" size="small" :aria-pressed="follows" @click="intoBeaker"
+      >Into the beaker at hand</el-button
+    >
     <form @submit.prevent="into(pH.replace(',', '.'))">
       <label>A solution of pH<el-input v-model="pH" class="figure" maxlength="6" inputmode="decimal" /></label>
       <label>at °C<el-input v-model="celsius" class="figure" maxlength="5" inputmode="decimal" /></label>

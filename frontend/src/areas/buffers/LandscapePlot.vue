@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useId } from 'vue'
 import type { BufferLandscape } from '@/api/client'
 import FormulaText from '@/design/FormulaText.vue'
 
 /** Buffer capacity against pH, with the target, the pKa and the useful range, and under it
  * which form the system has. */
 const props = defineProps<{ landscape: BufferLandscape; targets: number[]; read?: number; narrow?: boolean }>()
+const clip = useId()
 const width = computed(() => (props.narrow ? 330 : 660))
 const height = 190
 const left = 46
@@ -24,7 +25,7 @@ const most = computed(() => {
   )
   return 1.25 * Math.max(1e-6, ...near)
 })
-const y = (beta: number) => top + (height - top - bottom) * (1 - Math.min(1, beta / most.value))
+const y = (beta: number) => top + (height - top - bottom) * (1 - beta / most.value)
 const line = (values: number[]) =>
   values.map((v, i) => `${i ? 'L' : 'M'}${x(props.landscape.pH[i]!).toFixed(1)} ${y(v).toFixed(1)}`).join('')
 const step = computed(() => {
@@ -82,8 +83,13 @@ const areas = computed(() => {
       </g>
       <text v-for="pH in marks" :key="pH" :x="x(pH)" :y="height - 10" text-anchor="middle">{{ pH }}</text>
       <text x="2" :y="height - 10" class="words">pH</text>
-      <path :d="line(landscape.water)" class="water" />
-      <path :d="line(landscape.beta)" class="beta" />
+      <clipPath :id="clip">
+        <rect :x="left" :y="top" :width="width - left - 12" :height="height - top - bottom + 1" />
+      </clipPath>
+      <g :clip-path="`url(#${clip})`">
+        <path :d="line(landscape.water)" class="water" />
+        <path :d="line(landscape.beta)" class="beta" />
+      </g>
       <g v-for="(pH, i) in targets" :key="i">
         <line :x1="x(pH)" :x2="x(pH)" :y1="top" :y2="height - bottom" class="target" />
       </g>

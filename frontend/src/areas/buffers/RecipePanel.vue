@@ -5,6 +5,7 @@ import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import { useKeys } from '@/bench/keys'
 import { spread } from '@/design/figure'
+import ChargeBars from './ChargeBars.vue'
 
 /** What to take, what it comes to, the estimate beside it, and what to mind. */
 const props = defineProps<{ answer: BufferAnswer; ready: boolean }>()
@@ -58,11 +59,14 @@ useKeys([{ key: '=', does: 'working of the estimate', act: () => (working.value 
       <p>
         Henderson–Hasselbalch says base over acid
         <button type="button" class="figure ratio" title="How the estimate came about" @click="working = true">
-          {{ design.estimate.ratio }}
-        </button>
-        <kbd>=</kbd>. Made so, it would have pH <span class="figure">{{ design.estimate.pH }}</span>.
+          {{ design.estimate.ratio }}</button>&nbsp;<kbd>=</kbd>. Made so, it would have pH
+        <span class="figure">{{ design.estimate.pH }}</span>.
       </p>
       <p v-for="reason in design.estimate.reasons ?? []" :key="reason" class="small soft">{{ reason }}</p>
+    </section>
+    <section v-if="design.balance" class="estimate">
+      <h3>The full balance</h3>
+      <ChargeBars :balance="design.balance" />
     </section>
     <VerdictLine v-for="v in design.verdicts" :key="v.sentence" :verdict="v" />
     <p class="small soft">
