@@ -47,12 +47,16 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
   await page.getByRole('button', { name: 'Rinse and blot' }).click()
   await page.getByRole('button', { name: 'Into the beaker at hand' }).click()
   await expect(page.getByText(/In pH 6\.\d+ at 21.4 °C/)).toBeVisible()
+  const meter = page.getByRole('group', { name: 'pH meter Heron' })
+  await expect(meter.getByText('has settled')).toBeVisible({ timeout: 60_000 })
   await page.getByRole('button', { name: 'Take it' }).click()
   await expect(inSheet(page).getByText(/is wanted here/)).toBeVisible()
   await page.getByRole('button', { name: 'Add base' }).click()
   await expect(field(page, 'Volume let in')).toBeFocused()
   await page.keyboard.press('Enter')
+  await page.getByText('Stand-in probe, by hand').click() // folded anew with the step
   await expect(page.getByRole('button', { name: 'Into the beaker at hand' })).toHaveAttribute('aria-pressed', 'true')
+  await expect(meter.getByText('has settled')).toBeVisible({ timeout: 60_000 })
   await page.getByRole('button', { name: 'Take it' }).click()
   await expect(inSheet(page).getByText(/close enough|is wanted here/)).toBeVisible()
   await expect(inSheet(page).getByText(/Reckoned pH/)).toBeHidden() // what was added, the probe shows

@@ -24,7 +24,9 @@ for (const viewport of [
       ['/today', 'Today'],
       ['/standards', 'What do you need'],
       ['/dilutions', 'What is on the shelf'],
+      ['/buffers', 'Which pH, how strong, how much'],
       ['/meters', 'Which meter may be believed'],
+      ['/capacity', 'Which buffer, and what is added'],
       ['/readings', 'What is read'],
       ['/shelf', 'Shelf'],
       ['/logbook', 'Logbook'],
@@ -52,6 +54,16 @@ for (const viewport of [
       .click()
     await expect(page.getByRole('heading', { name: 'Taken into use' })).toBeVisible()
     await check(page, 'calibration')
+    await page.goto('/buffers')
+    await expect(page.getByRole('img', { name: /Buffer capacity against pH/ })).toBeVisible()
+    await check(page, 'the landscape of a buffer')
+    await page.getByRole('link', { name: /^Tris buffer/ }).click()
+    await expect(page.getByRole('region', { name: 'What explains it' })).toBeVisible()
+    await check(page, 'a buffer that missed')
+    await page.goto('/capacity')
+    await page.getByRole('link', { name: /^Capacity of phosphate buffer/ }).click()
+    await expect(page.getByRole('img', { name: 'Buffer capacity of each step, on theory' })).toBeVisible()
+    await check(page, 'a capacity test')
     await page.goto('/readings')
     await page.getByRole('link', { name: /^Pond, six places/ }).click()
     await expect(page.getByRole('list', { name: 'Readings' })).toBeVisible()

@@ -1,6 +1,12 @@
+<script lang="ts">
+/** The meter whose stand-in follows the beaker at hand. It outlives the panel, which is gone
+ * while a portion is added. */
+const following = ref('')
+</script>
+
 <script setup lang="ts">
 import './standin.css'
-import { onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask, sentence, type Step } from '@/api/client'
 import { useLive } from './live'
 
@@ -28,15 +34,14 @@ interface State {
 /** What stands in front of the person, as the run sheet reckons it. */
 const props = defineProps<{ beaker?: Step['stands'] }>()
 const live = useLive()
-/** The probe stands in that, and follows what is added to it. */
-const follows = ref(false)
+const follows = computed(() => following.value !== '' && following.value === live.instrument?.id)
 const state = ref<State>()
 const says = ref('')
 const pH = ref('7.2')
 const celsius = ref('21.4')
 
 async function hand(body: Hand) {
-  if (body.into || body.do) follows.value = false
+  if (body.into || body.do) following.value = ''
   const id = live.instrument?.id
   if (!id) return
   says.value = ''
@@ -46,13 +51,13 @@ async function hand(body: Hand) {
     says.value = sentence(error)
   }
 }
-onMounted(() => hand({}))
+onMounted(() => (follows.value ? intoBeaker() : hand({})))
 
 async function intoBeaker() {
   const { pH, celsius } = props.beaker ?? {}
   if (pH === undefined || celsius === undefined) return
   await hand({ into: `${pH.toFixed(3)} ${celsius.toFixed(1)}` })
-  follows.value = true
+  following.value = live.instrument?.id ?? ''
 }
 watch(
   () => props.beaker?.pH,
