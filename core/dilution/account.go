@@ -251,6 +251,14 @@ func (a *account) product(i int, t RackTube) run.Product {
 	}
 	p.Ingredients = substance.Diluted(a.Stock.contains(), t.Concentration.Value/a.ladder.scale/a.Stock.Concentration.Value)
 	p.Hazards, p.Signal = substance.Classify(p.Ingredients)
+	if m := a.Stock.Mixture; m != nil { // a buffer: its pH moves a little
+		thinner := m.Scaled(t.Concentration.Number.Over(a.Stock.Concentration).Scale(1 / a.ladder.scale))
+		p.Mixture = &thinner
+		if pH, err := thinner.PH(); err == nil {
+			label := "pH reckoned at " + quantity.Digits(thinner.Celsius.Value, 0) + " °C, not measured"
+			p.Figures = append(p.Figures, figure.New("pH "+strconv.Itoa(i), label, "", pH).As(figure.PH))
+		}
+	}
 	return p
 }
 

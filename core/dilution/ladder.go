@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"vialbench/core/equilibrium"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
@@ -44,6 +45,8 @@ type Stock struct {
 	DensityLimits float64 `json:"densityLimits,omitempty"`
 	// Ingredients are what the hazards of the tubes are reckoned with.
 	Ingredients []substance.Ingredient `json:"ingredients,omitempty"`
+	// Mixture is what is dissolved in a buffer, whose pH moves when it is diluted.
+	Mixture *equilibrium.Mixture `json:"mixture,omitempty"`
 }
 
 // String names the stock, with its bottle.

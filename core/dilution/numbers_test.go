@@ -6,6 +6,8 @@ import (
 	"testing"
 
 	"vialbench/core/dilution"
+	"vialbench/core/equilibrium"
+	"vialbench/core/figure"
 	"vialbench/core/glassware"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
@@ -217,6 +219,35 @@ func TestTubesHaveTheirOwnHazards(t *testing.T) {
 // The rules of a ladder change their mind where the quantity they judge is: 0.5 mL is ten
 // divisions of a 10 mL burette of 0.05 mL; and a mass is small where
 // twice the repeatability of the balance is the lab's tolerance of it.
+// A buffer that is diluted moves a little: phosphate 1:1 by +0.08 when diluted by two (IUPAC
+// Recommendations 2002, dilution value; the Davies equation is low by up to 0.02), and its
+// tube says so.
+func TestADilutedBufferKnowsItsPH(t *testing.T) {
+	m := equilibrium.Mixture{Celsius: uncertain.Exact(25)}
+	for _, text := range []string{"KH2PO4", "Na2HPO4"} {
+		c, _ := equilibrium.CompoundOf(text)
+		m.Add(c, uncertain.Exact(0.025))
+	}
+	q := ask(dilution.Chain)
+	q.Factors = []string{"2"}
+	q.Stock.Concentration, q.Stock.Mixture = uncertain.Exact(0.05), &m
+	a, err := dilution.Solve(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := &script{t: t, r: a.Request}
+	s.add("temperature", 0, degrees(20)).stage(0, "reached").add("labelled", 0, dated("2027-01-31"))
+	p := s.outcome().Products[0]
+	pH, ok := p.Figure(figure.PH)
+	before, err := m.PH()
+	if moved := pH.Value - before.Value; !ok || err != nil || math.Abs(moved-0.080) > 0.022 || !strings.Contains(pH.Label, "not measured") {
+		t.Errorf("%s: moved by %.3f (%v)", pH, moved, err)
+	}
+	if p.Mixture == nil || math.Abs(p.Mixture.Amounts[0].C.Value-0.025) > 2e-5 {
+		t.Errorf("%+v", p.Mixture)
+	}
+}
+
 func TestThresholdsOfALadder(t *testing.T) {
 	scale := ask(dilution.Series)
 	scale.Volume, scale.Volumes = 10, []float64{0.5, 5}

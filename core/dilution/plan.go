@@ -62,7 +62,7 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	}
 	was := r.Stock
 	r.Stock.Unit, r.Stock.Concentration, r.Stock.Approximate = c.Unit, c.Number, !source.Exact
-	r.Stock.Name, r.Stock.Formula, r.Stock.Ingredients = source.Name, source.Formula, source.Ingredients
+	r.Stock.Name, r.Stock.Formula, r.Stock.Ingredients, r.Stock.Mixture = source.Name, source.Formula, source.Ingredients, source.Mixture
 	same := was.Unit == c.Unit && was.Concentration.Value == c.Value && was.Concentration.U() == c.U() &&
 		was.Approximate == r.Stock.Approximate &&
 		was.Name == r.Stock.Name &&

@@ -1162,6 +1162,9 @@ type MeterStanding = calibration.Standing
 // MissQuestion defines model for MissQuestion.
 type MissQuestion = buffer.MissQuestion
 
+// Mixture defines model for Mixture.
+type Mixture = equilibrium.Mixture
+
 // NewAccount defines model for NewAccount.
 type NewAccount struct {
 	Initials string `json:"initials"`

@@ -56,6 +56,7 @@ func askDilution(question json.RawMessage, own *owned) (run.Plan, error) {
 			Left:          bottle.Left(),
 			Approximate:   !p.Exact,
 			Ingredients:   p.Ingredients,
+			Mixture:       p.Mixture,
 			Density:       q.Stock.Density,
 			DensityLimits: q.Stock.DensityLimits,
 		} // the density is not known of a bottle

@@ -1595,6 +1595,23 @@ export interface components {
             value: number;
             contributions?: components["schemas"]["Contribution"][];
         };
+        Mixture: {
+            celsius: components["schemas"]["Number"];
+            /** @enum {string} */
+            model?: "" | "extended" | "ideal";
+            /** Format: double */
+            pKw?: number;
+            amounts: {
+                system: components["schemas"]["AcidSystem"];
+                c: components["schemas"]["Number"];
+                open?: boolean;
+            }[] | null;
+            strong: {
+                formula: string;
+                charge: number;
+                c: components["schemas"]["Number"];
+            }[] | null;
+        };
         Stock: {
             name: string;
             formula?: components["schemas"]["Piece"][];
@@ -1613,6 +1630,7 @@ export interface components {
             density?: components["schemas"]["Typed"];
             densityLimits?: components["schemas"]["Typed"];
             ingredients?: components["schemas"]["Ingredient"][];
+            mixture?: components["schemas"]["Mixture"];
         };
         /** @description concentrations from one to another, evenly or by one factor */
         Spread: {
