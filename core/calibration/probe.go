@@ -21,7 +21,7 @@ var RuleProbe = verdict.Rule{ID: "B-11", Title: "A meter that was calibrated",
 // RoleProbe is the source that work stands on which reads with a calibrated meter.
 const RoleProbe = "calibration"
 
-// Probe is a meter under the calibration that held when other work was planned, and the run
+// Probe is a meter under the calibration that held when other work was begun, and the run
 // that made it. A nil Probe is a meter that was not calibrated here.
 type Probe struct {
 	Calibration electrode.Calibration `json:"calibration"`
@@ -90,7 +90,7 @@ func (p *Probe) Judge() []verdict.Verdict {
 		return nil
 	}
 	return []verdict.Verdict{RuleProbe.Says(verdict.Look, nil,
-		"No calibration held when this was planned: readings count as good to ±%g pH. Calibrate a meter, and make the plan anew.", uncalibrated)}
+		"No calibration held when this was begun: readings count as good to ±%g pH. Calibrate the meter, and begin it again.", uncalibrated)}
 }
 
 // Says names the calibration for a working.

@@ -139,3 +139,36 @@ func TestBuffersOverHTTP(t *testing.T) {
 		t.Errorf("drops without their volume: %d at %s", status, pointers(problem))
 	}
 }
+
+// A plan that is taken up again reads with the meter and the calibration that hold then.
+func TestAPlanTakesTheCalibrationOfTheDay(t *testing.T) {
+	ra := demoLab(t)
+	var plan, phosphate object
+	for _, item := range ra.must(200, "GET", "/plans", nil)["items"].([]any) {
+		if p := item.(object); p["kind"] == "buffer" && strings.HasPrefix(p["title"].(string), "Phosphate") {
+			plan = p
+		}
+	}
+	bench := ra.must(200, "GET", "/bench", nil)
+	begin := func() object {
+		return ra.must(201, "POST", "/runs", object{"id": uuid.NewString(), "planId": plan["id"]})
+	}
+	if phosphate = begin(); phosphate["plan"].(object)["id"] != plan["id"] {
+		t.Error("another plan, though nothing changed")
+	}
+	for _, m := range ra.must(200, "GET", "/meters", nil)["list"].([]any) {
+		if meter := m.(object); meter["meter"].(object)["name"] == "Coot" {
+			change := object{"session": bench["session"], "waterTemperature": bench["waterTemperature"], "version": bench["version"], "meterId": meter["id"]}
+			ra.must(200, "PUT", "/bench", change)
+		}
+	}
+	again := begin()
+	if again["plan"].(object)["id"] == plan["id"] || again["summary"].(object)["title"] != phosphate["summary"].(object)["title"] {
+		t.Errorf("%v", again["summary"])
+	}
+	for _, s := range again["outcome"].(object)["steps"].([]any) {
+		if step := s.(object); step["id"] == "read 0" && step["instrument"] != "Coot" {
+			t.Errorf("read with %v", step["instrument"])
+		}
+	}
+}

@@ -15,6 +15,12 @@ import (
 
 func init() {
 	register(kind{name: buffer.Kind, place: 30, rules: buffer.Rules, decode: buffer.Decode, ask: askBuffer,
+		renew: func(plan run.Plan, own *owned) (run.Plan, bool, error) {
+			r := plan.(buffer.Request) //nolint:errcheck // what this kind decodes
+			probe, changed, err := own.newerProbe(r.Probe)
+			r.Probe = probe
+			return r, changed, err
+		},
 		computations: map[string]computation{
 			"buffer":     computes(buffer.Solve),
 			"diagnose":   computes(buffer.Miss),
@@ -62,6 +68,15 @@ func (o *owned) probe() (*calibration.Probe, error) {
 		return nil, err
 	}
 	return &calibration.Probe{Calibration: past[0].Calibration, At: past[0].At, Run: past[0].Run.ID, Number: past[0].Run.Number}, nil
+}
+
+// newerProbe is the probe that holds now, when that is another one than a plan has.
+func (o *owned) newerProbe(was *calibration.Probe) (probe *calibration.Probe, changed bool, err error) {
+	now, err := o.probe()
+	if err != nil || now == nil || was != nil && was.Run == now.Run && was.At.Equal(now.At) {
+		return was, false, err
+	}
+	return now, true, nil
 }
 
 // stocks are the bottles on the shelf that a buffer can be made of.

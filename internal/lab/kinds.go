@@ -28,6 +28,9 @@ type kind struct {
 	// ask makes a plan of a question, with what the lab owns put into it. Problems have
 	// JSON pointers into the question.
 	ask func(question json.RawMessage, own *owned) (run.Plan, error)
+	// renew puts what holds now into a plan that was kept, when a run of it begins; nil of a
+	// kind whose plans stay as they were made.
+	renew func(plan run.Plan, own *owned) (now run.Plan, changed bool, err error)
 	// fromRow and toRow read and write a plan as a line of a table; nil of a kind that has
 	// none. names of the columns say where a problem is.
 	fromRow func(*importer, row) (plan run.Plan, names map[string]string)

@@ -2,6 +2,7 @@ package lab
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"reflect"
 	"strings"
@@ -59,12 +60,37 @@ func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch i
 		if err != nil {
 			return found(err, "this plan")
 		}
+		if plan, err = l.renewed(tx, by, plan); err != nil {
+			return err
+		}
 		return l.beginRun(tx, by, id, plan, batch, l.now(), 0)
 	})
 	if err != nil && !store.IsDuplicate(err) { // or else the same came in at the same moment
 		return RunView{}, err
 	}
 	return l.Run(ctx, id)
+}
+
+// renewed is the plan as it is to be carried out now: a new one, when something that it
+// stands on has been replaced since, like the calibration of a meter.
+func (l *Lab) renewed(tx *store.Store, by Actor, row store.Plan) (store.Plan, error) {
+	k, err := kindNamed(row.Kind)
+	if err != nil || k.renew == nil {
+		return row, err
+	}
+	plan, err := k.decode(json.RawMessage(row.Request))
+	if err != nil {
+		return row, err
+	}
+	own, err := ownedBy(tx)
+	if err != nil {
+		return row, err
+	}
+	now, changed, err := k.renew(plan, own)
+	if err != nil || !changed {
+		return row, err
+	}
+	return keepPlan(tx, by, newID(), row.Kind, now, l.now(), 0)
 }
 
 func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, batch int, at time.Time, number int64) error {
