@@ -115,8 +115,13 @@ func TestBuffersOverHTTP(t *testing.T) {
 	parent := ra.must(200, "GET", "/bottles/"+stock, nil)["runId"].(string)
 	for _, line := range ra.must(200, "GET", "/runs/"+parent, nil)["facts"].([]any) {
 		if f := line.(object)["fact"].(object); f["kind"] == "weighed" {
-			ra.must(200, "POST", "/runs/"+parent+"/facts", object{"id": uuid.NewString(), "kind": "weighed", "replaces": f["id"], "reason": "misread",
-				"quantity": object{"text": "5.0018 g"}})
+			ra.must(
+				200,
+				"POST",
+				"/runs/"+parent+"/facts",
+				object{"id": uuid.NewString(), "kind": "weighed", "replaces": f["id"], "reason": "misread",
+					"quantity": object{"text": "5.0018 g"}},
+			)
 		}
 	}
 	if after := concentration(ra.must(200, "GET", "/runs/"+run, nil)); after == before {
@@ -158,7 +163,12 @@ func TestAPlanTakesTheCalibrationOfTheDay(t *testing.T) {
 	}
 	for _, m := range ra.must(200, "GET", "/meters", nil)["list"].([]any) {
 		if meter := m.(object); meter["meter"].(object)["name"] == "Coot" {
-			change := object{"session": bench["session"], "waterTemperature": bench["waterTemperature"], "version": bench["version"], "meterId": meter["id"]}
+			change := object{
+				"session":          bench["session"],
+				"waterTemperature": bench["waterTemperature"],
+				"version":          bench["version"],
+				"meterId":          meter["id"],
+			}
 			ra.must(200, "PUT", "/bench", change)
 		}
 	}
