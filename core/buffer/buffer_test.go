@@ -391,6 +391,15 @@ func TestAdviceBringsItToItsPH(t *testing.T) {
 			t.Errorf("%g of the base: pH %.3f in the end", base, got)
 		}
 	}
+	// Acid of half the strength takes twice the volume; the base is another matter.
+	over := r.Mixture(exact(c.Acid*litres), exact(1.2*c.Base*litres), exact(0), exact(0.4*r.Volume), exact(25))
+	so, _ := over.Solver()
+	is := so.Solve().PH
+	whole, _ := r.Advise(over, 0.4*r.Volume, is, 7)
+	r.StrongAcid = 0.5
+	if half, _ := r.Advise(over, 0.4*r.Volume, is, 7); !half.Acid || math.Abs(half.All-2*whole.All) > 1e-9 {
+		t.Errorf("%+v for %+v", half, whole)
+	}
 	m := r.Mixture(exact(c.Acid*litres), exact(0), exact(0), exact(0.9*r.Volume), exact(25))
 	if a, err := r.Advise(m, 0.93*r.Volume, 4.5, 7); err != nil || !a.TooMuch {
 		t.Errorf("no room: %+v %v", a, err)

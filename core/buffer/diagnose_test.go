@@ -3,6 +3,7 @@ package buffer
 import (
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"vialbench/core/uncertain"
@@ -93,5 +94,62 @@ func TestSlipsAreNamed(t *testing.T) {
 	}
 	if blamed > 6 {
 		t.Errorf("%d honest buffers are blamed", blamed)
+	}
+}
+
+// What another hydrate in the bottle does, by the molar masses: 358.14 and 177.99 g/mol for
+// 141.96.
+func TestHydratesOfTheShelf(t *testing.T) {
+	got := map[string]float64{}
+	for _, h := range hydrates(library(t, "disodium-hydrogen-phosphate")) {
+		got[h.text] = h.factor
+	}
+	for text, want := range map[string]float64{"Na2HPO4·12H2O": 141.96 / 358.14, "Na2HPO4·2H2O": 141.96 / 177.99} {
+		if math.Abs(got[text]-want) > 1e-4 {
+			t.Errorf("%s: %.5f, want %.5f", text, got[text], want)
+		}
+	}
+}
+
+// What can be done depends on the slip: a lost ingredient means beginning again; a ratio that
+// takes little is mended, one that takes much is not.
+func TestRemedies(t *testing.T) {
+	causeOf := func(r Request, slipped func(Made) Made, id string) Cause {
+		t.Helper()
+		c, err := r.compose(r.Target)
+		if err != nil {
+			t.Fatal(err)
+		}
+		litres := r.Volume / 1000
+		made := Made{Acid: c.Acid * litres, Base: c.Base * litres, Volume: r.Volume, Celsius: 25}
+		s, err := r.mixture(slipped(made)).Solver()
+		if err != nil {
+			t.Fatal(err)
+		}
+		predicted, _ := r.planned(c, 25).PH() //nolint:errcheck // composed above
+		d, err := r.Diagnose(made, predicted, uncertain.New(s.Solve().PH, 0.01, uncertain.Source{ID: "meter"}), false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, cause := range d.Causes {
+			if len(cause.Slips) == 1 && cause.Slips[0] == id {
+				return cause
+			}
+		}
+		t.Fatalf("%s is not among %+v", id, d.Causes)
+		return Cause{}
+	}
+	swap := func(m Made) Made { m.Acid, m.Base = m.Base, m.Acid; return m }
+	strong := request(t, "tris", 7.7, 0.1, solid(t, "tris-hydrochloride"), solid(t, "tris"))
+	if c := causeOf(strong, swap, "ratio"); !strings.HasPrefix(c.Remedy, "Begin again: it would take") {
+		t.Errorf("much: %s", c.Remedy)
+	}
+	thin := request(t, "tris", 7.7, 0.01, solid(t, "tris-hydrochloride"), solid(t, "tris"))
+	if c := causeOf(thin, swap, "ratio"); !strings.HasPrefix(c.Remedy, "Add ") || !strings.Contains(c.Remedy, "hydrochloric acid, 1 mol/L") {
+		t.Errorf("little: %s", c.Remedy)
+	}
+	twice := func(m Made) Made { m.Base *= 2; return m }
+	if c := causeOf(strong, twice, "twice base"); !strings.HasPrefix(c.Remedy, "Begin again: its strength") {
+		t.Errorf("too strong: %s", c.Remedy)
 	}
 }

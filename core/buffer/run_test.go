@@ -9,8 +9,10 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
+	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working/workingtest"
 )
@@ -230,6 +232,33 @@ func TestPastTheMarkAndAfter(t *testing.T) {
 	out = b.state(reads(KindFinal, 0, "7.01"))
 	if s := atHand(t, out); s.ID != "label" {
 		t.Errorf("%+v", s)
+	}
+	a, err := b.plan.follow(b.facts)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if m := a.made(&a.tubes[0], 250, 21); math.Abs(m.StrongBase-0.0005) > 1e-12 || m.StrongAcid != 0 {
+		t.Errorf("0.5 mL of 1 mol/L: %+v", m)
+	}
+	out = b.state(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
+	if v := out.Products[0].Volume(); math.Abs(v-(250*1.01+0.5)) > 0.01 {
+		t.Errorf("%g mL in the bottle", v)
+	}
+}
+
+// A stock counts in mol/L, whatever its label is written in.
+func TestStocksOfTheShelf(t *testing.T) {
+	product := func(value float64, unit string) run.Product {
+		return run.Product{Name: "Sodium acetate", Formula: []formula.Piece{{Text: "NaC"}, {Text: "2", Style: "sub"}, {Text: "H3O2"}},
+			Figures: []figure.Figure{figure.New("c", "concentration", unit, uncertain.Exact(value)).As(figure.Concentration)}}
+	}
+	for unit, value := range map[string]float64{"mol/L": 0.05, "mmol/L": 50} {
+		if s, ok := StockOf(product(value, unit), "b", 3, 100); !ok || math.Abs(s.Concentration.Value-0.05) > 1e-12 || s.Formula != "NaC2H3O2" {
+			t.Errorf("%g %s: %+v %v", value, unit, s, ok)
+		}
+	}
+	if _, ok := StockOf(product(4, "g/L"), "b", 3, 100); ok {
+		t.Error("a mass concentration was taken for an amount")
 	}
 }
 

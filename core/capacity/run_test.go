@@ -146,6 +146,33 @@ func TestWrongWayAndDrops(t *testing.T) {
 	}
 }
 
+// Drops bring the uncertainty of their volume, water that covers the probe thins.
+func TestDropsAndCoverCount(t *testing.T) {
+	r := plan()
+	r.Drops, r.Portion, r.Water = 20, 1, false
+	b := &bench{t: t, plan: r}
+	b.state(fact.Fact{Kind: KindPoured, Choice: choiceIn})
+	out := b.series(0, 1)
+	found := false
+	for _, share := range out.Figures[0].Budget {
+		found = found || share.Label == "volume of a drop"
+	}
+	if !found {
+		t.Errorf("%+v", out.Figures[0].Budget)
+	}
+	beta := func(covered float64) string {
+		r.Covered = covered
+		d, err := r.Design()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return d.(Design).Beta //nolint:errcheck // its own kind
+	}
+	if whole, half := beta(0), beta(50); whole != "59.7" || half != "29.7" {
+		t.Errorf("β %s, covered with as much water %s", whole, half)
+	}
+}
+
 // A drink of unknown strength: found from the buffer, and compared by volume with water.
 func TestDrink(t *testing.T) {
 	r := plan()

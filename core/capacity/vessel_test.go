@@ -96,6 +96,42 @@ func TestStepsGiveTheCapacity(t *testing.T) {
 	}
 }
 
+// A step that is lost in its uncertainty tells no capacity.
+func TestSmallSteps(t *testing.T) {
+	at := func(pH float64, id string) uncertain.Number {
+		return uncertain.New(pH, 0.01, uncertain.Source{ID: id})
+	}
+	for moved, small := range map[float64]bool{0.041: true, 0.044: false} { // u of the difference is 0.0141
+		v := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1),
+			Points: []Point{{PH: at(4.6, "a")}, {Added: uncertain.Exact(1), PH: at(4.6+moved, "b")}}}
+		if s := v.Steps()[0]; s.Small != small || s.Wrong {
+			t.Errorf("moved by %g: %+v", moved, s)
+		}
+	}
+}
+
+// What is found beside theory, just under and over what the rule lets pass.
+func TestFitIsJudged(t *testing.T) {
+	r := plan()
+	known := func(x, u float64) uncertain.Number { return uncertain.New(x, u, uncertain.Source{ID: "x"}) }
+	for _, x := range []struct {
+		fit  Fit
+		want verdict.Level
+	}{
+		{Fit{known(1, 0.01), known(0.049, 0.01), 0.01}, verdict.Fine},
+		{Fit{known(1, 0.01), known(0.051, 0.01), 0.01}, verdict.Look},
+		{Fit{known(1, 0.01), known(-0.051, 0.01), 0.01}, verdict.Look},
+		{Fit{known(1, 0.01), known(0, 0.01), 0.051}, verdict.Look},
+		{Fit{known(1.119, 0.01), known(0, 0.01), 0.01}, verdict.Fine},
+		{Fit{known(1.121, 0.01), known(0, 0.01), 0.01}, verdict.Look},
+		{Fit{known(0.879, 0.01), known(0, 0.01), 0.01}, verdict.Look},
+	} {
+		if v := r.judgeFit(x.fit); v.Level != x.want {
+			t.Errorf("%+v: %s", x.fit, v.Level)
+		}
+	}
+}
+
 // On simulated beakers strength and offset come back within their own uncertainty, in about
 // 95 of 100.
 func TestFitFindsStrengthAndOffset(t *testing.T) {

@@ -169,3 +169,40 @@ func TestBadMixtures(t *testing.T) {
 		}
 	}
 }
+
+// By its form, a system brings the counter-ions that its charge asks for.
+func TestFormsBringTheirCounterIons(t *testing.T) {
+	for lost, want := range map[int]float64{0: 0.02, 1: 0.01, 2: 0, 3: 0.01} { // lysine from 2+ to 1−
+		m, err := Question{Celsius: 25, Contents: []Content{{System: "lysine", Lost: lost, C: 0.01}}}.Mixture()
+		if err != nil {
+			t.Fatal(err)
+		}
+		charge, _ := m.strong()
+		if math.Abs(math.Abs(charge)-want) > 1e-12 || charge > 0 != (lost == 3) {
+			t.Errorf("%d lost: strong ions %g mol/L", lost, charge)
+		}
+	}
+}
+
+// Beyond 0.1 mol/L the model is trusted less, by 0.3 pH for each mol/L.
+func TestTheModelIsTrustedLessAtHighStrength(t *testing.T) {
+	u := func(c float64) float64 {
+		n, err := simple(t, Davies, map[string]float64{"HCl": c}).PH()
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, x := range n.Contributions {
+			if x.ID == "activity model" {
+				return x.U * math.Sqrt(3)
+			}
+		}
+		return 0
+	}
+	apart := math.Abs(solve(t, simple(t, Davies, map[string]float64{"HCl": 0.5})).PH - solve(t, simple(t, ExtendedDebyeHuckel, map[string]float64{"HCl": 0.5})).PH)
+	if got := u(0.5); math.Abs(got-(math.Max(apart, 0.012)+0.12)) > 1e-6 {
+		t.Errorf("at 0.5 mol/L: ±%.4f, models apart by %.4f", got, apart)
+	}
+	if got := u(0.05); got > 0.03 {
+		t.Errorf("at 0.05 mol/L: ±%.4f", got)
+	}
+}
