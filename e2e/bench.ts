@@ -68,11 +68,13 @@ interface Lab {
   server: Server
   /** Where the stand-in balance listens. */
   standin: string
+  /** Plugs all pH meters in, or out, so that readings are typed as without a cable. */
+  plug(meters: boolean): void
 }
 
 /** Every test gets a page that fails the test when the console shows an error or a
- * request leaves the origin; the tests of one file share a lab with the sample
- * records. */
+ * request leaves the origin; the tests of one worker share a lab with the sample
+ * records, one file after the other. */
 export const test = base.extend<{ allow: RegExp[]; watched: void }, { lab: Lab }>({
   lab: [
     // eslint-disable-next-line no-empty-pattern -- Playwright wants the pattern
@@ -82,7 +84,14 @@ export const test = base.extend<{ allow: RegExp[]; watched: void }, { lab: Lab }
       // Readings are typed, but for the tests of the connected balance.
       const standin = database.sql("SELECT address FROM balances WHERE name = 'Fern'")
       database.sql("UPDATE balances SET address = ''")
-      await use({ database, server, standin })
+      const plugged = database.sql("SELECT string_agg(id || ' ' || address, ',') FROM meters").split(',')
+      const plug = (meters: boolean) => {
+        for (const line of plugged) {
+          const [id, address] = line.split(' ')
+          database.sql(`UPDATE meters SET address = '${meters ? address : ''}' WHERE id = '${id}'`)
+        }
+      }
+      await use({ database, server, standin, plug })
       await server.stop()
       database.drop()
     },

@@ -5,9 +5,7 @@ type Page = import('@playwright/test').Page
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => signIn(page))
 
-/** Readings are typed, as without a cable. */
-const unplug = (lab: { database: { sql: (text: string) => string } }) =>
-  lab.database.sql("UPDATE meters SET address = ''")
+test.afterAll(({ lab }) => lab.plug(true))
 
 const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const recipe = (page: Page) => page.getByRole('complementary', { name: 'Recipe' })
@@ -33,6 +31,7 @@ async function type(page: Page, label: string, text: string) {
 const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
 
 test('live: the stand-in probe stands in the beaker, and follows what is added', async ({ page, lab }) => {
+  lab.plug(true)
   const id = lab.database.sql("SELECT id FROM meters WHERE name = 'Heron'")
   await page.request.post(`/api/v1/meters/${id}/standin`, { data: { time: 0.3 } })
   await ask(page, '7.00', '0.05 mol/L', 'phosphoric acid')
@@ -63,7 +62,7 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
 })
 
 test('designed, made, brought to its pH and labelled, by keyboard alone', async ({ page, lab }) => {
-  unplug(lab)
+  lab.plug(false)
   await ask(page, '7.00', '0.05 mol/L', 'phosphoric acid')
   await expect(recipe(page)).toContainText('0.7244 g')
   await expect(recipe(page)).toContainText('Potassium dihydrogen phosphate')
@@ -107,7 +106,7 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
 })
 
 test('the ratio upside down is named, and what can be done', async ({ page, lab }) => {
-  unplug(lab)
+  lab.plug(false)
   await ask(page, '7.70', '0.1 mol/L', 'Tris hydrogen cation')
   await expect(recipe(page)).toContainText('2.9572 g')
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
@@ -129,7 +128,7 @@ test('the ratio upside down is named, and what can be done', async ({ page, lab 
 })
 
 test('a row of buffers from two liquids: one table, one run, a bottle each', async ({ page, lab }) => {
-  unplug(lab)
+  lab.plug(false)
   await ask(page, '4.40', '0.1 mol/L', 'acetic acid')
   await page.getByText('Details').first().click()
   await field(page, 'A row: further pH, from the same two stocks').fill('5.0')

@@ -4,9 +4,11 @@ type Page = import('@playwright/test').Page
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page, lab }) => {
-  lab.database.sql("UPDATE meters SET address = ''") // readings are typed, as without a cable
+  lab.plug(false)
   await signIn(page)
 })
+
+test.afterAll(({ lab }) => lab.plug(true))
 
 const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const beaker = (page: Page, name: string) => page.getByRole('region', { name, exact: true })
@@ -29,7 +31,10 @@ async function add(page: Page) {
 async function setUp(page: Page) {
   await page.goto('/capacity')
   await expect(page.getByRole('heading', { name: 'Which buffer, and what is added?' })).toBeVisible()
-  await expect(page.getByText(/bottle 7: Phosphate buffer/).first()).toBeVisible()
+  const buffer = page.getByRole('combobox', { name: 'Buffer' })
+  await buffer.focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: /bottle 7: Phosphate buffer/ }).click()
 }
 
 test('acid, base and water beside it, in mL, by keyboard alone', async ({ page }) => {

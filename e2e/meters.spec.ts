@@ -4,6 +4,7 @@ import { expect, field, signIn, test } from './bench'
 type Page = import('@playwright/test').Page
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
+test.beforeAll(({ lab }) => lab.plug(true))
 test.beforeEach(async ({ page }) => signIn(page))
 
 const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })

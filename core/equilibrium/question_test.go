@@ -198,7 +198,15 @@ func TestTheModelIsTrustedLessAtHighStrength(t *testing.T) {
 		}
 		return 0
 	}
-	apart := math.Abs(solve(t, simple(t, Davies, map[string]float64{"HCl": 0.5})).PH - solve(t, simple(t, ExtendedDebyeHuckel, map[string]float64{"HCl": 0.5})).PH)
+	apart := math.Abs(
+		solve(
+			t,
+			simple(t, Davies, map[string]float64{"HCl": 0.5}),
+		).PH - solve(
+			t,
+			simple(t, ExtendedDebyeHuckel, map[string]float64{"HCl": 0.5}),
+		).PH,
+	)
 	if got := u(0.5); math.Abs(got-(math.Max(apart, 0.012)+0.12)) > 1e-6 {
 		t.Errorf("at 0.5 mol/L: ±%.4f, models apart by %.4f", got, apart)
 	}
