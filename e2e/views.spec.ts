@@ -57,11 +57,17 @@ for (const viewport of [
     await page.goto('/buffers')
     await expect(page.getByRole('img', { name: /Buffer capacity against pH/ })).toBeVisible()
     await check(page, 'the landscape of a buffer')
-    await page.getByRole('link', { name: /^Tris buffer/ }).click()
+    await page
+      .getByRole('link', { name: /^Tris buffer/ })
+      .last()
+      .click() // that of the sample records
     await expect(page.getByRole('region', { name: 'What explains it' })).toBeVisible()
     await check(page, 'a buffer that missed')
     await page.goto('/capacity')
-    await page.getByRole('link', { name: /^Capacity of phosphate buffer/ }).click()
+    await page
+      .getByRole('link', { name: /^Capacity of phosphate buffer/ })
+      .last()
+      .click()
     await expect(page.getByRole('img', { name: 'Buffer capacity of each step, on theory' })).toBeVisible()
     await check(page, 'a capacity test')
     await page.goto('/readings')

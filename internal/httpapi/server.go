@@ -246,7 +246,10 @@ func (s *Server) limited(next http.Handler) http.Handler {
 			control, end := http.NewResponseController(w), time.Now().Add(timeout+timeout/5)
 			_ = control.SetReadDeadline(end)
 			_ = control.SetWriteDeadline(end)
-			ctx, cancel := context.WithTimeout(r.Context(), timeout)
+			// A browser that goes on to another page does not cancel what is under way: a query that
+			// is broken off as it ends can spoil its connection for the next request. What nobody
+			// reads any more ends by the write deadline.
+			ctx, cancel := context.WithTimeout(context.WithoutCancel(r.Context()), timeout)
 			defer cancel()
 			r = r.WithContext(ctx)
 		}
