@@ -88,7 +88,7 @@ func (s *Server) sessionHolds(c *gin.Context) bool {
 	if err != nil {
 		return false
 	}
-	_, err = s.lab.WhoIs(c.Request.Context(), cookie.Value)
+	_, err = s.whoIs(c.Request.Context(), cookie.Value)
 	var nobody lab.NotFound
 	return !errors.As(err, &nobody)
 }

@@ -24,12 +24,19 @@ const (
 
 type actorKey struct{}
 
+// whoIs looks a session up. The end of a stream does not break it off, see [Server.limited].
+func (s *Server) whoIs(ctx context.Context, cookie string) (lab.Actor, error) {
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), s.options.Timeout)
+	defer cancel()
+	return s.lab.WhoIs(ctx, cookie)
+}
+
 // identified looks up who a session cookie belongs to and puts the actor into
 // the context. A request without a valid session goes on without one.
 func (s *Server) identified(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if cookie, err := r.Cookie(cookieName); err == nil {
-			actor, err := s.lab.WhoIs(r.Context(), cookie.Value)
+			actor, err := s.whoIs(r.Context(), cookie.Value)
 			var nobody lab.NotFound
 			switch {
 			case err == nil:
