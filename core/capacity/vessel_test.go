@@ -54,7 +54,7 @@ func simulated(m equilibrium.Mixture, acid bool, portions int, offset, scatter f
 	return v
 }
 
-// The references page: 20.00 mL of acetic 0.050 + acetate 0.050 and 5.00 mL of 0.10 HCl.
+// Recomputed independently: 20.00 mL of acetic 0.050 + acetate 0.050 and 5.00 mL of 0.10 HCl.
 func TestTheoryOfABeaker(t *testing.T) {
 	v := Vessel{Volume: uncertain.Exact(20), Mixture: acetate(0.05), Acid: true, C: uncertain.Exact(0.1)}
 	if got := v.Theory([]float64{5})[0].PH; math.Abs(got-4.202) > 0.002 {

@@ -7,7 +7,7 @@ import (
 	"vialbench/core/uncertain"
 )
 
-// simple makes a mixture of systems with the constants of the references page: A 0.509, pKw 13.995.
+// simple makes a mixture of systems of the library with pKw 13.995, as the check values have it.
 func simple(t testing.TB, model Model, contents map[string]float64) Mixture {
 	t.Helper()
 	pKw := 13.995
