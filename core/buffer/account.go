@@ -153,9 +153,8 @@ func (a *account) take(f fact.Fact) {
 		a.weigh(t, f)
 		note(stepOf("take", f.Part))
 	case KindMeasured:
-		i := a.ingredientOf(f)
 		v := f.Quantity.In("mL")
-		t.taken[f.Part%a.perTube()] = a.measure(i, v).Dispensed(v, f.ID)
+		t.taken[f.Part%a.perTube()] = a.measure(v).Dispensed(v, f.ID)
 		note(stepOf("take", f.Part))
 	case KindRead:
 		t.readings = append(t.readings, a.reading(f))
@@ -202,7 +201,7 @@ func (a *account) weigh(t *tube, f fact.Fact) {
 
 func (a *account) addTo(t *tube, f fact.Fact) {
 	v := f.Quantity.In("mL")
-	n := a.measure(Ingredient{}, v).Dispensed(v, f.ID)
+	n := a.measure(v).Dispensed(v, f.ID)
 	if f.Kind == KindAcid {
 		t.acid = t.acid.Plus(n)
 	} else {

@@ -162,23 +162,15 @@ func (r Request) planned(c Composition, celsius float64) equilibrium.Mixture {
 // plannedTake is a mass or a volume as it is going to be taken.
 func (r Request) plannedTake(i Ingredient, amount float64, id string) uncertain.Number {
 	if i.Liquid() {
-		return r.measure(i, amount).Dispensed(amount, id)
+		return r.measure(amount).Dispensed(amount, id)
 	}
 	return r.Balance.Net(amount, 0, id)
 }
 
 // measure is the glass that a liquid is measured with: a burette for what is to be exact.
-func (r Request) measure(_ Ingredient, mL float64) glassware.Item {
+func (r Request) measure(mL float64) glassware.Item {
 	return glassware.Largest(glassware.Burette, mL, r.Glass)
 }
-
-// The figures of a buffer.
-const (
-	FigurePH       = "pH"
-	FigureTotal    = "total"
-	FigureStrength = "strength"
-	FigureCapacity = "capacity"
-)
 
 // figures are those of a mixture, at its own temperature.
 func (r Request) figures(m equilibrium.Mixture) []figure.Figure {
@@ -186,20 +178,13 @@ func (r Request) figures(m equilibrium.Mixture) []figure.Figure {
 	if err != nil {
 		return nil
 	}
-	s, err := m.Solver()
-	if err != nil {
-		return nil
-	}
-	p := s.Solve()
-	beta := s.Capacity(nil).Total
-	// Strength and capacity go with the concentrations, and are known about as well.
-	total := r.total(m)
-	like := func(value float64) uncertain.Number { return total.Scale(value / total.Value) }
+	beta, _ := m.Capacity()     //nolint:errcheck // it could be solved
+	strength, _ := m.Strength() //nolint:errcheck // likewise
 	return []figure.Figure{
-		figure.New(FigurePH, "pH reckoned", "", pH).As(figure.PH),
-		figure.New(FigureTotal, r.countsWhat(), "mol/L", r.counted(m, total)).As(figure.Concentration),
-		figure.New(FigureCapacity, "buffer capacity", "mol/L", like(beta)).As(figure.Capacity),
-		figure.New(FigureStrength, "ionic strength", "mol/L", like(p.Strength)).As(figure.Strength),
+		figure.New("pH", "pH reckoned", "", pH).As(figure.PH),
+		figure.New("total", r.countsWhat(), "mol/L", r.counted(m, r.total(m))).As(figure.Concentration),
+		figure.New("capacity", "buffer capacity per pH", "mol/L", beta).As(figure.Capacity),
+		figure.New("strength", "ionic strength", "mol/L", strength).As(figure.Strength),
 	}
 }
 

@@ -14,7 +14,6 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/substance"
-	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
 )
@@ -204,9 +203,7 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 func (a *account) explain(t *tube, f figure.Figure) []working.Line {
 	if t.isReading(f) {
 		got, _ := t.last()
-		return []working.Line{{Title: "pH as it was read", Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
-			Substituted: `\mathrm{pH} = ` + working.Value(got.PH, ""), Result: working.Result(f.Number, ""),
-			From: append([]string{"shown: " + got.Shown + ", at " + trim(got.Celsius) + " °C", a.Probe.Says()}, budget(f.Number)...)}}
+		return a.Probe.Lines("pH as it was read", got)
 	}
 	celsius := a.MadeAt
 	if got, ok := t.last(); ok {
@@ -220,18 +217,20 @@ func (a *account) explain(t *tube, f figure.Figure) []working.Line {
 	}
 	switch f.Role {
 	case figure.Concentration:
-		return append(lines, a.concentrationLine(t, f, answer))
+		lines = append(lines, a.concentrationLine(t, f, answer))
 	case figure.PH:
-		return append(lines, balanceLines(answer)...)
+		lines = append(lines, balanceLines(answer)...)
 	case figure.Capacity:
-		return append(lines, capacityLine(f, answer))
+		lines = append(lines, capacityLine(f, answer))
+	default:
+		lines = append(lines, strengthLine(f, answer))
 	}
-	return append(lines, strengthLine(f, answer))
+	return append(lines, working.Uncertainty(f.Number, f.Unit)...)
 }
 
 // concentrationLine counts the forms of the system.
 func (a *account) concentrationLine(t *tube, f figure.Figure, answer equilibrium.Answer) working.Line {
-	l := working.Line{Title: "Concentration, " + a.countsWhat(), Symbol: "c", Result: working.Result(f.Number, f.Unit), From: budget(f.Number)}
+	l := working.Line{Title: "Concentration, " + a.countsWhat(), Symbol: "c", Result: working.Result(f.Number, f.Unit)}
 	var terms []string
 	for k, i := range a.ingredients() {
 		c, _ := i.Compound()
@@ -283,7 +282,7 @@ func (r Request) plannedBalance(c Composition) []working.Line {
 	if err != nil {
 		return nil
 	}
-	return balanceLines(answer)
+	return append(balanceLines(answer), working.Uncertainty(answer.PH, "")...)
 }
 
 // isReading tells that a figure is what the meter read.
@@ -331,7 +330,7 @@ func balanceLines(answer equilibrium.Answer) []working.Line {
 			Result: number5(sum) + " mol/L", From: from},
 		{Title: "pH at which it holds", Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = -\log(\gamma\,[\mathrm{H^+}])`,
 			Substituted: `\mathrm{pH} = -\log(` + number(proton.Activity) + ` \times ` + number(proton.C) + `)`,
-			Result:      working.Result(answer.PH, ""), From: budget(answer.PH)},
+			Result:      working.Result(answer.PH, ""), From: []string{"γ: of H⁺, at the ionic strength of the buffer"}},
 	}
 }
 
@@ -352,15 +351,4 @@ func sayNumber(x float64) string {
 		return strings.ReplaceAll(fmt.Sprintf("%.2e", x), "-", "−")
 	}
 	return quantity.Digits(roundTo(x, 3), -1)
-}
-
-// budget says what adds to an uncertainty.
-func budget(n uncertain.Number) []string {
-	var list []string
-	for _, share := range n.Budget() {
-		if share.Fraction > 0.005 {
-			list = append(list, fmt.Sprintf("%s, %.0f %% of the variance: %s", share.Label, 100*share.Fraction, share.Basis))
-		}
-	}
-	return list
 }

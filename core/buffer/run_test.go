@@ -163,6 +163,9 @@ func TestRunToTheLabel(t *testing.T) {
 		if err != nil || len(lines) == 0 || lines[len(lines)-1].Result == "" {
 			t.Errorf("%s: %v", f.ID, err)
 		}
+		if last := lines[len(lines)-1]; last.Symbol != "U" || strings.TrimSpace(last.Result) != strings.TrimSpace(f.UText+" "+f.Unit) {
+			t.Errorf("%s: its uncertainty stands nowhere: %+v", f.ID, last)
+		}
 		workingtest.Check(t, lines)
 	}
 }

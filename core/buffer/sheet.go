@@ -86,7 +86,7 @@ func (a *account) takeStep(tubeAt, k int) run.Step {
 		s.Title = a.tubeWord(t) + take.Amount + " of " + i.String()
 		s.Kind, s.Label, s.Dimensions, s.Unit = KindMeasured, "Volume let out", volumeOnly, "mL"
 		s.Default = quantity.Digits(v, 2)
-		s.Hint = "From a " + a.measure(i, v).Name() + ", rinsed with it two or three times. What was let out is what counts."
+		s.Hint = "From a " + a.measure(v).Name() + ", rinsed with it two or three times. What was let out is what counts."
 		s.Cautions = a.cautions()
 		return s
 	}

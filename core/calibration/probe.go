@@ -11,6 +11,7 @@ import (
 	"vialbench/core/run"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
+	"vialbench/core/working"
 )
 
 // RuleProbe is about a meter that other work reads with.
@@ -39,6 +40,8 @@ type Taken struct {
 	Verdicts []verdict.Verdict
 	// Reading is when which meter was read; nil of one that was not calibrated here.
 	Reading *run.Reading
+
+	read electrode.Read
 }
 
 // Meter is the one that reads.
@@ -47,7 +50,7 @@ func (p *Probe) Meter() electrode.Meter {
 		return p.Calibration.Meter
 	}
 	m := electrode.UsualMeter()
-	m.Name, m.ShowsPH = "a meter that was not calibrated here", true
+	m.Name, m.ShowsPH, m.Resolution = "a meter that was not calibrated here", true, 0.01
 	return m
 }
 
@@ -59,10 +62,12 @@ const uncalibrated = 0.1
 func (p *Probe) Read(f fact.Fact, celsius float64, t verdict.Thresholds) Taken {
 	m := p.Meter()
 	x := m.Read(f, celsius)
-	got := Taken{Celsius: x.Celsius, Shown: electrode.Shown(*f.Quantity)}
+	got := Taken{Celsius: x.Celsius, Shown: electrode.Shown(*f.Quantity), read: x}
 	if p == nil {
-		got.PH = uncertain.WithLimits(f.Quantity.Value, uncalibrated, uncertain.RectangularShape, uncertain.Source{
-			ID: "meter", Label: "meter", Basis: "not calibrated here, ±0.1, rectangular"})
+		// What it is off by is the same in all readings; each has its own last digit besides.
+		ideal := electrode.Calibration{Meter: m, Slope: uncertain.Exact(1)}
+		got.PH = ideal.PH(x).Plus(uncertain.WithLimits(0, uncalibrated, uncertain.RectangularShape, uncertain.Source{
+			ID: "meter", Label: "meter", Basis: "not calibrated here, ±0.1, rectangular"}))
 		return got
 	}
 	got.PH = p.Calibration.PH(x)
@@ -98,7 +103,17 @@ func (p *Probe) Says() string {
 	if p == nil {
 		return "the meter was not calibrated here"
 	}
-	return fmt.Sprintf("calibration: run %d of %s", p.Number, p.Calibration.Meter.Name)
+	return fmt.Sprintf("run %d of %s", p.Number, p.Calibration.Meter.Name)
+}
+
+// Lines show how a reading comes to its pH.
+func (p *Probe) Lines(title string, got Taken) []working.Line {
+	if p == nil {
+		return append([]working.Line{{Title: title, Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH}`,
+			Substituted: `\mathrm{pH} = ` + working.Value(uncertain.Exact(got.PH.Value), ""), Result: working.Result(got.PH, ""),
+			From: []string{"as the meter showed it", p.Says()}}}, working.Uncertainty(got.PH, "")...)
+	}
+	return p.Calibration.Lines(title, got.read, got.Shown, p.Says())
 }
 
 // Uses adds the meter and the run of its calibration to what a plan stands on.

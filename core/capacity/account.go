@@ -103,8 +103,6 @@ type ViewBeaker struct {
 	Rows  []Row `json:"rows"`
 	Curve Curve `json:"curve"`
 	Done  bool  `json:"done"`
-	// Next tells what is asked for of the one at hand: its total so far, in mL.
-	Added float64 `json:"added"`
 }
 
 // View is what the drawing of a run needs.
@@ -277,12 +275,12 @@ func (a *account) outcome() run.Outcome {
 }
 
 func (a *account) viewOf(b *beaker) ViewBeaker {
-	v := ViewBeaker{Beaker: b.Beaker, Done: b.done, Added: b.added.Value, Rows: []Row{}}
+	v := ViewBeaker{Beaker: b.Beaker, Done: b.done, Rows: []Row{}}
 	v.C = b.v.C.Value
 	if b.v.C.Value > 0 {
 		v.Curve = a.curve(b.v, math.Max(curvePortions*a.Portion, 1.2*b.added.Value))
 	}
-	theory, steps := b.v.Theory(b.v.volumes()), b.v.Steps()
+	theory, steps := b.v.Theory(b.v.volumes()), b.v.Steps(a.Thresholds)
 	for i, p := range b.v.Points {
 		text, _ := quantity.Round(p.PH.Value, p.PH.Expanded())
 		row := Row{
@@ -293,7 +291,7 @@ func (a *account) viewOf(b *beaker) ViewBeaker {
 			Theory: quantity.Digits(theory[i].PH, 2),
 		}
 		if i > 0 {
-			if s := steps[i-1]; !s.Wrong && b.v.C.Value > 0 {
+			if s := steps[i-1]; !s.Wrong && s.Beta.Value > 0 && b.v.C.Value > 0 {
 				beta, u := quantity.Round(1000*s.Beta.Value, 1000*s.Beta.Expanded())
 				row.Beta, row.Middle, row.B, row.UB = beta+" ± "+u, s.PH, s.Beta.Value, s.Beta.Expanded()
 				if s.Small {
@@ -340,7 +338,7 @@ func (a *account) figures() []figure.Figure {
 		if a.Drink != "" && b.Acid {
 			list = append(list, figure.New("titrant", "strength of "+a.Drink+" as an acid", "mol/L", b.v.C))
 		}
-		if s := b.v.Steps()[0]; !s.Wrong && !s.Small {
+		if s := b.v.Steps(a.Thresholds)[0]; !s.Wrong && !s.Small {
 			list = append(
 				list,
 				figure.New("beta "+id, "capacity near pH "+quantity.Digits(s.PH, 2)+", "+b.Name, "mol/L", s.Beta).As(figure.Capacity),
@@ -422,7 +420,7 @@ func (a *account) beakerStep(i int) run.Step {
 	s.Default = quantity.Digits(a.Portion, max(2, decimals(a.Portion)))
 	s.Hint = fmt.Sprintf("%s mL so far. Stir after each portion.", quantity.Digits(total, 2))
 	s.Ends = &verdict.Choice{ID: choiceDone, Label: "Done with this beaker"}
-	if steps := b.v.Steps(); len(steps) > 0 {
+	if steps := b.v.Steps(a.Thresholds); len(steps) > 0 {
 		s.Verdicts = append(judgeStep(steps[len(steps)-1], b.Acid), b.doubts...)
 	}
 	return s

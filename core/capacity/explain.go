@@ -7,7 +7,8 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
-	"vialbench/core/uncertain"
+	"vialbench/core/line"
+	"vialbench/core/quantity"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
 )
@@ -27,20 +28,20 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 }
 
 func (a *account) explain(f figure.Figure) []working.Line {
-	l := working.Line{Title: f.Label, Symbol: `\beta`, Result: working.Result(f.Number, f.Unit), From: sayBudget(f.Number)}
+	l := working.Line{Title: f.Label, Symbol: `\beta`, Result: working.Result(f.Number, f.Unit)}
 	switch {
 	case f.Role == figure.Capacity:
 		i, _ := strconv.Atoi(f.ID[len(f.ID)-1:]) //nolint:errcheck // made here
 		b := a.beakers[i]
-		p, q := b.v.Points[0], b.v.Points[1]
-		l.From = append([]string{"c: " + b.With, "V̄: half way, so that the dilution is counted", a.Probe.Says()}, l.From...)
+		l.From = []string{"c: " + b.With, "pH: " + a.Probe.Says()}
 		if f.ID == "to-one "+strconv.Itoa(i) {
 			l.Symbol, l.Formula = "n/V", `\frac{n}{V_0} = \frac{c\,v_1}{V_0}`
 			volume := f.Value * b.v.Volume.Value / b.v.C.Value
 			l.Substituted = fmt.Sprintf(`\frac{n}{V_0} = \frac{%s \times %.5g}{%.6g}`, working.Value(b.v.C, "mol/L"), volume, b.v.Volume.Value)
-			l.From = append([]string{"v₁: where the pH has moved by one, by a straight line between the readings around it"}, l.From...)
-			return []working.Line{l}
+			l.From = append(l.From, "v₁: where the pH has moved by one, by a straight line between the readings around it")
+			break
 		}
+		p, q := b.v.Points[0], b.v.Points[1]
 		middle := b.v.Volume.Value + (p.Added.Value+q.Added.Value)/2
 		l.Formula = `\beta = \frac{c\,\Delta v}{\bar{V}\,|\Delta \mathrm{pH}|}`
 		l.Substituted = fmt.Sprintf(
@@ -50,24 +51,40 @@ func (a *account) explain(f figure.Figure) []working.Line {
 			middle,
 			math.Abs(q.PH.Value-p.PH.Value),
 		)
+		l.From = append(l.From, "V̄: half way, so that the dilution is counted")
 	case f.ID == "titrant":
-		l.Symbol, l.Formula = "c", `c = \frac{\Delta n}{\Delta v}`
-		l.Substituted = "c = " + working.Value(f.Number, f.Unit)
-		l.From = append([]string{"n: the strong acid that the balance of the buffer asks for at each pH that was read"}, l.From...)
+		a.explainTitrant(&l)
 	default:
 		l.Symbol, l.Formula = "f", `\mathrm{pH}_i = \mathrm{pH}(f\,c_0, v_i) + d`
 		l.Substituted = "f = " + working.Value(f.Number, f.Unit)
-		l.From = append([]string{"the full balance fitted to all readings of the buffer by least squares, with the meter off by d"}, l.From...)
-	}
-	return []working.Line{l}
-}
-
-func sayBudget(n uncertain.Number) []string {
-	var list []string
-	for _, share := range n.Budget() {
-		if share.Fraction > 0.005 {
-			list = append(list, fmt.Sprintf("%s, %.0f %% of the variance: %s", share.Label, 100*share.Fraction, share.Basis))
+		fit, _ := FitBuffer(a.buffers())
+		l.From = []string{
+			"the full balance fitted to all readings of the buffer by least squares, with the meter off by d",
+			"d: " + working.Result(fit.Offset, "pH") + "; scatter of the readings: " + quantity.Digits(fit.SD, 3) + " pH",
 		}
 	}
-	return list
+	return append([]working.Line{l}, working.Uncertainty(f.Number, f.Unit)...)
+}
+
+// explainTitrant shows the slope that the strength of an acid is found from.
+func (a *account) explainTitrant(l *working.Line) {
+	l.Symbol, l.Formula = "c", `c = \frac{\sum (v_i - \bar{v})(n_i - \bar{n})}{\sum (v_i - \bar{v})^2}`
+	l.From = []string{"n: the strong acid that the balance of the buffer asks for at each pH that was read"}
+	for _, b := range a.beakers {
+		if !b.Acid || b.Water {
+			continue
+		}
+		mL, mmol, err := b.v.asked()
+		if err != nil {
+			return
+		}
+		fit, err := line.Fit(mL, mmol)
+		if err != nil {
+			return
+		}
+		l.Substituted = fmt.Sprintf(`c = \frac{%.6g}{%.6g}`, fit.Slope*fit.Sxx, fit.Sxx) + working.Unit("mmol/mL")
+		for i := range mL {
+			l.From = append(l.From, fmt.Sprintf("after %s mL: %s mmol", quantity.Digits(mL[i], 2), quantity.Digits(mmol[i], 4)))
+		}
+	}
 }

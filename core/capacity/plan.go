@@ -133,15 +133,13 @@ func (r Request) Title() string { return "Capacity of " + run.LowerFirst(r.Name)
 
 // Design is what a plan comes to, as its page shows it.
 type Design struct {
-	Name    string            `json:"name"`
-	Beakers []Beaker          `json:"beakers"`
-	Volume  float64           `json:"volume"`
-	Covered float64           `json:"covered"`
-	Portion string            `json:"portion"`
-	Start   string            `json:"start"` // the pH reckoned, before anything is added
-	Beta    string            `json:"beta"`  // and the capacity, mmol/L
-	Curves  []Curve           `json:"curves"`
-	Expects []verdict.Verdict `json:"expects"`
+	Name    string   `json:"name"`
+	Beakers []Beaker `json:"beakers"`
+	Volume  float64  `json:"volume"`
+	Covered float64  `json:"covered"`
+	Portion string   `json:"portion"`
+	Start   string   `json:"start"` // the pH reckoned, before anything is added
+	Beta    string   `json:"beta"`  // and the capacity, mmol/L per pH
 }
 
 // Curve is theory of one beaker: pH against what was added, and the capacity at that pH.
@@ -165,16 +163,12 @@ func (r Request) Design() (any, error) {
 		Volume:  r.Volume,
 		Covered: r.Covered,
 		Portion: r.sayPortion(),
-		Expects: []verdict.Verdict{},
 	}
 	s, err := r.vessel(Beaker{}).Mixture.Solver()
 	if err != nil {
 		return nil, err
 	}
 	d.Start, d.Beta = quantity.Digits(s.Solve().PH, 2), quantity.Digits(1000*s.Capacity(nil).Total, 1)
-	for _, b := range d.Beakers {
-		d.Curves = append(d.Curves, r.curve(r.vessel(b), curvePortions*r.Portion))
-	}
 	return d, nil
 }
 

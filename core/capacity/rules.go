@@ -9,11 +9,9 @@ import (
 
 // The rules of a capacity test. Thresholds are defaults that a lab can set.
 var (
-	RuleStart = verdict.Rule{ID: "B-14", Title: "The pH before anything is added",
-		Why: "Without its start a series has no first step.", Source: "common practice"}
 	RuleWay = verdict.Rule{ID: "B-15", Title: "Acid lowers, base raises", Threshold: 0.02, Unit: "pH", Min: 0.005, Max: 0.5,
 		Why: "A pH that goes the other way was read too early, or the bottles were mixed up.", Source: "common practice"}
-	RuleMoves = verdict.Rule{ID: "B-16", Title: "Enough to see",
+	RuleMoves = verdict.Rule{ID: "B-16", Title: "Enough to see", Threshold: 3, Unit: "standard uncertainties", Min: 1, Max: 10,
 		Why: "A step is known as well as the difference of two readings: a few hundredths tell no capacity.", Source: "JCGM 100 (GUM)"}
 	RuleTheory = verdict.Rule{ID: "B-17", Title: "Theory beside it", Threshold: 0.05, Unit: "pH", Min: 0.01, Max: 0.5,
 		Why:    "The balance of the buffer tells each reading; what all of them are off by together is the meter, what grows is the strength.",
@@ -24,7 +22,7 @@ var (
 
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleStart, RuleWay, RuleMoves, RuleTheory, RuleWater}
+	return []verdict.Rule{RuleWay, RuleMoves, RuleTheory, RuleWater}
 }
 
 // judgeStep says what is to be thought of one step.

@@ -39,8 +39,8 @@ type Step struct {
 	Beta uncertain.Number
 	// Theory is β by theory there.
 	Theory float64
-	// Wrong tells that the pH went the other way, Small that it hardly moved beside its
-	// uncertainty.
+	// Wrong tells that the pH went the other way, by more than rule B-15 lets pass; Small that
+	// it moved by less than rule B-16 asks for, beside its uncertainty.
 	Wrong, Small bool
 }
 
@@ -69,13 +69,10 @@ func (v Vessel) Theory(volumes []float64) []equilibrium.Added {
 	return v.Mixture.Titrated(v.Volume.Value, v.titrant(), volumes)
 }
 
-// hardly is how many standard uncertainties the pH must move for a step to tell a capacity.
-const hardly = 3.0
-
 // Steps are those between the readings, with the capacity that each gives:
 //
 //	β = c·Δv / (V̄·|ΔpH|)
-func (v Vessel) Steps() []Step {
+func (v Vessel) Steps(t verdict.Thresholds) []Step {
 	var list []Step
 	theory := v.Theory(v.volumes())
 	for i := 1; i < len(v.Points); i++ {
@@ -84,7 +81,7 @@ func (v Vessel) Steps() []Step {
 		if v.Acid {
 			moved = moved.Scale(-1)
 		}
-		s := Step{PH: (a.PH.Value + b.PH.Value) / 2, Wrong: moved.Value < 0, Small: moved.Value <= hardly*moved.U()}
+		s := Step{PH: (a.PH.Value + b.PH.Value) / 2, Wrong: moved.Value < -t.Of(RuleWay), Small: moved.Value <= t.Of(RuleMoves)*moved.U()}
 		if moved.Value > 0 {
 			middle := v.Volume.Plus(a.Added.Plus(b.Added).Scale(0.5))
 			s.Beta = v.C.Times(b.Added.Minus(a.Added)).Over(middle).Over(moved)
@@ -163,15 +160,17 @@ func FitBuffer(vessels []Vessel) (f Fit, ok bool) {
 		step := math.Max(-strength/2, math.Min(strength, l.Slope))
 		strength += step
 		if math.Abs(step) < 1e-9*strength {
-			sd := l.SD
-			uStrength, uOffset := sd/math.Sqrt(l.Sxx), sd*math.Sqrt(1/float64(n)+l.MeanX*l.MeanX/l.Sxx)
 			source := uncertain.Source{
 				ID:    "residuals",
 				Label: "scatter of the readings",
-				Basis: fmt.Sprintf("%d readings, residual s %.3f pH", n, sd),
+				Basis: fmt.Sprintf("%d readings, residual s %.3f pH", n, l.SD),
 				DoF:   float64(n - 2),
 			}
-			return Fit{Strength: uncertain.New(strength, uStrength, source), Offset: uncertain.New(l.Intercept, uOffset, source), SD: sd}, true
+			return Fit{
+				Strength: uncertain.New(strength, l.SlopeSE(), source),
+				Offset:   uncertain.New(l.Intercept, l.InterceptSE(), source),
+				SD:       l.SD,
+			}, true
 		}
 	}
 	return f, false
@@ -183,30 +182,37 @@ func FitTitrant(v Vessel) (c uncertain.Number, ok bool) {
 	if len(v.Points) < 3 {
 		return c, false
 	}
-	// Each reading tells the amount that brings the buffer there: the slope over the volume is
-	// the strength.
-	s, err := v.Mixture.Solver()
+	x, y, err := v.asked()
 	if err != nil {
 		return c, false
-	}
-	start := s.Solve().PH
-	offset := v.Points[0].PH.Value - start
-	var x, y []float64
-	for _, p := range v.Points {
-		share := v.Volume.Value / (v.Volume.Value + p.Added.Value)
-		diluted, err := v.Mixture.Scaled(uncertain.Exact(share)).Solver()
-		if err != nil {
-			return c, false
-		}
-		_, base := diluted.At(p.PH.Value - offset)
-		x, y = append(x, p.Added.Value), append(y, math.Abs(base)*(v.Volume.Value+p.Added.Value))
 	}
 	l, err := line.Fit(x, y)
 	if err != nil || !(l.Slope > 0) {
 		return c, false
 	}
-	return uncertain.New(l.Slope, math.Max(l.SD/math.Sqrt(l.Sxx), 0.02*l.Slope), uncertain.Source{
+	return uncertain.New(l.Slope, math.Max(l.SlopeSE(), 0.02*l.Slope), uncertain.Source{
 		ID: "strength of the titrant", Label: "strength found", Basis: "from where it brought the buffer, at least 2 %"}), true
+}
+
+// asked is how much strong acid or base, in mmol, the balance of the buffer asks for at each
+// reading, after so many mL: the slope of the one over the other is the strength. What the
+// meter was off by at the start it is taken to be off by all along.
+func (v Vessel) asked() (mL, mmol []float64, err error) {
+	s, err := v.Mixture.Solver()
+	if err != nil {
+		return nil, nil, err
+	}
+	offset := v.Points[0].PH.Value - s.Solve().PH
+	for _, p := range v.Points {
+		full := v.Volume.Value + p.Added.Value
+		diluted, err := v.Mixture.Scaled(uncertain.Exact(v.Volume.Value / full)).Solver()
+		if err != nil {
+			return nil, nil, err
+		}
+		_, base := diluted.At(p.PH.Value - offset)
+		mL, mmol = append(mL, p.Added.Value), append(mmol, math.Abs(base)*full)
+	}
+	return mL, mmol, nil
 }
 
 // Question asks for the capacity that readings give.
@@ -223,6 +229,8 @@ type Question struct {
 	// Drop is the volume of one in mL, where additions are counted in drops.
 	Drop     float64   `json:"drop"`
 	Readings []Reading `json:"readings"`
+	// Thresholds of a lab; what is missing has its default.
+	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
 }
 
 // Reading is a pH after so much was added in all, in mL or in drops; U is its standard
@@ -286,7 +294,7 @@ func Solve(q Question) (Answer, error) {
 			PH: uncertain.New(r.PH, r.U, uncertain.Source{ID: fmt.Sprintf("reading %d", i), Label: "readings"})})
 	}
 	a := Answer{Theory: v.Theory(v.volumes()), Steps: []StepAnswer{}, Verdicts: []verdict.Verdict{}}
-	for _, s := range v.Steps() {
+	for _, s := range v.Steps(q.Thresholds) {
 		text, u := quantity.Round(s.Beta.Value, s.Beta.Expanded())
 		a.Steps = append(a.Steps, StepAnswer{s.PH, s.Beta, text + " ± " + u, s.Theory, s.Wrong, s.Small})
 		a.Verdicts = append(a.Verdicts, judgeStep(s, v.Acid)...)

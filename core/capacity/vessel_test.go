@@ -75,7 +75,7 @@ func TestStepsGiveTheCapacity(t *testing.T) {
 	s, _ := v.Mixture.Solver()
 	s.Solve()
 	want := s.Capacity(nil).Total
-	for _, step := range v.Steps() {
+	for _, step := range v.Steps(nil) {
 		// Adding acid thins the buffer too, and thinner its pH is a little higher: 2 % here.
 		if math.Abs(step.Beta.Value-want) > 0.03*want || math.Abs(step.Theory-step.Beta.Value) > 1e-9 {
 			t.Errorf("β %.5f, theory %.5f, of the balance %.5f", step.Beta.Value, step.Theory, want)
@@ -87,12 +87,33 @@ func TestStepsGiveTheCapacity(t *testing.T) {
 	// By hand: 2 mL of 0.1 mol/L into 50 mL, half way 51 mL, over 0.2 pH.
 	hand := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1), Points: []Point{{PH: uncertain.Exact(4.6)},
 		{Added: uncertain.Exact(2), PH: uncertain.Exact(4.8)}, {Added: uncertain.Exact(10), PH: uncertain.Exact(5.8)}}}
-	if got := hand.Steps()[0].Beta.Value; math.Abs(got-0.1*2/51/0.2) > 1e-12 {
+	if got := hand.Steps(nil)[0].Beta.Value; math.Abs(got-0.1*2/51/0.2) > 1e-12 {
 		t.Errorf("β %v", got)
 	}
 	// One pH is reached at four fifths of the way from 2 to 10 mL: 8.4 mL.
 	if c, ok := hand.ToOne(); !ok || math.Abs(c.Value-0.1*8.4/50) > 1e-12 {
 		t.Errorf("to one pH: %v", c)
+	}
+}
+
+// How far the wrong way counts as wrong, and how small a step tells nothing, is the lab's to set.
+func TestStepsGoByTheThresholdsOfTheLab(t *testing.T) {
+	for _, c := range []struct {
+		moved        float64
+		set          verdict.Thresholds
+		wrong, small bool
+	}{
+		{-0.019, nil, false, true},
+		{-0.021, nil, true, true},
+		{-0.021, verdict.Thresholds{RuleWay.ID: 0.05}, false, true},
+		{0.02, nil, false, false},
+		{0.02, verdict.Thresholds{RuleMoves.ID: 5}, false, true},
+	} {
+		v := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1), Points: []Point{{PH: uncertain.Exact(4.6)},
+			{Added: uncertain.Exact(1), PH: uncertain.New(4.6+c.moved, 0.005, uncertain.Source{ID: "reading"})}}}
+		if s := v.Steps(c.set)[0]; s.Wrong != c.wrong || s.Small != c.small {
+			t.Errorf("%g with %v: %+v", c.moved, c.set, s)
+		}
 	}
 }
 
@@ -104,7 +125,7 @@ func TestSmallSteps(t *testing.T) {
 	for moved, small := range map[float64]bool{0.041: true, 0.044: false} { // u of the difference is 0.0141
 		v := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1),
 			Points: []Point{{PH: at(4.6, "a")}, {Added: uncertain.Exact(1), PH: at(4.6+moved, "b")}}}
-		if s := v.Steps()[0]; s.Small != small || s.Wrong {
+		if s := v.Steps(nil)[0]; s.Small != small || s.Wrong {
 			t.Errorf("moved by %g: %+v", moved, s)
 		}
 	}

@@ -84,10 +84,9 @@ func (r Request) explain(tube int, l Ladder, at []*made, t expansions) ([]workin
 		)
 	}
 	c := concentrations[tube]
-	var terms, from []string
+	var terms []string
 	for _, share := range c.Budget() {
 		terms = append(terms, "("+quantity.Digits(100*share.U/c.Value, 3)+`\,\%)^2`)
-		from = append(from, fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis))
 	}
 	if len(terms) > 0 {
 		f := l.figure(tube, c)
@@ -101,7 +100,7 @@ func (r Request) explain(tube int, l Ladder, at []*made, t expansions) ([]workin
 				terms,
 			) + "}",
 			Result: f.UText + " " + f.Unit,
-			From:   from,
+			From:   working.Shares(f.Budget),
 		})
 	}
 	return lines, nil

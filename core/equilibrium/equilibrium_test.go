@@ -407,3 +407,42 @@ func TestUncertaintyOfPH(t *testing.T) {
 		t.Errorf("u(pH) = %v", h)
 	}
 }
+
+// The capacity of a weak acid alone goes with [H⁺], and that with the root of its constant and
+// of its concentration; the ionic strength of its salt is the salt.
+func TestUncertaintyOfCapacityAndStrength(t *testing.T) {
+	acid, _ := CompoundOf("C2H4O2")
+	salt, _ := CompoundOf("NaC2H3O2")
+	source := func(id string) uncertain.Source { return uncertain.Source{ID: id, Label: id} }
+	us := func(n uncertain.Number, err error) map[string]float64 {
+		if err != nil {
+			t.Fatal(err)
+		}
+		list := map[string]float64{}
+		for _, c := range n.Contributions {
+			list[c.ID] = c.U
+		}
+		return list
+	}
+	m := Mixture{Celsius: uncertain.Exact(25), Model: Ideal}
+	m.Add(acid, uncertain.New(0.1, 0.001, source("acid")))
+	beta, err := m.Capacity()
+	got := us(beta, err)
+	uK := m.Amounts[0].System.PKa(0, 25).U()
+	for id, want := range map[string]float64{"acid": beta.Value * 0.005, "pKa acetic 1": -beta.Value * math.Ln10 / 2 * uK} {
+		if math.Abs(got[id]-want) > 0.03*math.Abs(want) {
+			t.Errorf("%s: %.3g, want %.3g", id, got[id], want)
+		}
+	}
+	m = Mixture{Celsius: uncertain.Exact(25)}
+	m.Add(acid, uncertain.New(0.1, 0.001, source("acid")))
+	m.Add(salt, uncertain.New(0.1, 0.001, source("salt")))
+	strength, err := m.Strength()
+	if got := us(strength, err); math.Abs(strength.Value-0.1) > 5e-5 || math.Abs(got["salt"]-0.001) > 2e-6 || math.Abs(got["acid"]) > 1e-6 ||
+		got["activity model"] > 1e-5 {
+		t.Errorf("I = %v: %v", strength.Value, got)
+	}
+	if got := us(m.Capacity()); got["activity model"] == 0 || math.Abs(got["pKa acetic 1"]) > 1e-5 {
+		t.Errorf("half of each: the constant hardly counts, %v", got)
+	}
+}

@@ -209,13 +209,39 @@ const (
 // and of the temperature, each by how far the pH moves with it, and that of the model of
 // activity, by how far the two models differ. An error is a verdict.Problems.
 func (m Mixture) PH() (uncertain.Number, error) {
+	pH := func(_ *Solver, p Point) float64 { return p.PH }
+	return m.follow(pH, func(apart, strength float64) float64 {
+		return math.Max(modelLimits*math.Min(1, strength/0.01), apart) + pairingLimits*math.Max(0, strength-pairingFrom)
+	})
+}
+
+// Capacity is the buffer capacity in mol/L per pH, with its uncertainty as that of the pH.
+// An error is a verdict.Problems.
+func (m Mixture) Capacity() (uncertain.Number, error) {
+	return m.follow(func(s *Solver, _ Point) float64 { return s.Capacity(nil).Total }, asFarApart)
+}
+
+// Strength is the ionic strength in mol/L, with its uncertainty as that of the pH. An error
+// is a verdict.Problems.
+func (m Mixture) Strength() (uncertain.Number, error) {
+	return m.follow(func(_ *Solver, p Point) float64 { return p.Strength }, asFarApart)
+}
+
+// asFarApart are limits of a model of activity: how far the two differ.
+func asFarApart(apart, _ float64) float64 { return apart }
+
+// follow gives a value of the solved mixture the uncertainty of every number that it moves
+// with. limits ± of the model come from how far the two models are apart in it, and from
+// the ionic strength.
+func (m Mixture) follow(value func(*Solver, Point) float64, limits func(apart, strength float64) float64) (uncertain.Number, error) {
 	s, err := m.Solver()
 	if err != nil {
 		return uncertain.Number{}, err
 	}
-	p := s.Solve()
+	of := func(s *Solver) float64 { return value(s, s.Solve()) }
+	is, strength := of(s), s.Solve().Strength
 	var list []uncertain.Contribution
-	// add follows a number that the pH moves with: slope is d pH by it.
+	// add follows a number that the value moves with: slope is d value by it.
 	add := func(n uncertain.Number, slope float64) {
 		for _, c := range n.Contributions {
 			c.U *= slope
@@ -225,9 +251,9 @@ func (m Mixture) PH() (uncertain.Number, error) {
 	const step = 1e-4 // relative, small beside any uncertainty, large beside the tolerance
 	between := func(set func(sign float64), width float64) float64 {
 		set(1)
-		up := s.Solve().PH
+		up := of(s)
 		set(-1)
-		down := s.Solve().PH
+		down := of(s)
 		set(0)
 		return (up - down) / (2 * width)
 	}
@@ -251,21 +277,20 @@ func (m Mixture) PH() (uncertain.Number, error) {
 	if len(m.Celsius.Contributions) > 0 {
 		const degree = 0.5
 		t := math.Min(math.Max(m.Celsius.Value, MinTemperature+degree), MaxTemperature-degree)
-		add(m.Celsius, (m.solver(t+degree).Solve().PH-m.solver(t-degree).Solve().PH)/(2*degree))
+		add(m.Celsius, (of(m.solver(t+degree))-of(m.solver(t-degree)))/(2*degree))
 	}
 	if m.Model != Ideal {
 		other := m
 		other.Model = map[Model]Model{Davies: ExtendedDebyeHuckel, ExtendedDebyeHuckel: Davies}[m.Model]
-		apart := math.Abs(other.solver(m.Celsius.Value).Solve().PH - p.PH)
-		limits := math.Max(modelLimits*math.Min(1, p.Strength/0.01), apart) + pairingLimits*math.Max(0, p.Strength-pairingFrom)
-		add(uncertain.WithLimits(0, limits, uncertain.RectangularShape, uncertain.Source{
+		apart := math.Abs(of(other.solver(m.Celsius.Value)) - is)
+		add(uncertain.WithLimits(0, limits(apart, strength), uncertain.RectangularShape, uncertain.Source{
 			ID:    "activity model",
 			Label: "activity coefficients",
 			Basis: "how far the models differ, and how well they meet the primary standards",
 		}), 1)
 	}
 	list = slices.DeleteFunc(list, func(c uncertain.Contribution) bool { return c.U == 0 })
-	return uncertain.Gather(p.PH, list), nil
+	return uncertain.Gather(is, list), nil
 }
 
 // IonOf reads a strong ion by its formula, like Na+ or SO4^2-.

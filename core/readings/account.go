@@ -324,29 +324,7 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 }
 
 func (a *account) explain(row Row) []working.Line {
-	c := a.Calibration
-	k := electrode.Nernst(row.read.Celsius)
-	offset, slope := c.At(row.read.MV)
-	lines := []working.Line{
-		electrode.NernstLine(row.read.Celsius, "T: of the sample, "+row.Celsius+" °C"),
-		{
-			Title:       "pH of " + row.Sample,
-			Symbol:      `\mathrm{pH}`,
-			Formula:     `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
-			Substituted: fmt.Sprintf(`\mathrm{pH} = 7 - \frac{(%.2f) - (%.2f)}{%.5f \times %.3f}`, row.read.MV, offset.Value, slope.Value, k),
-			Result:      working.Result(row.PH.Number, ""),
-			From: []string{
-				"E: " + row.Shown + ", as " + c.Meter.Name + " showed it",
-				"E₀ and η: calibration, " + a.says(),
-				"E, E₀ and k in mV",
-			},
-		},
-	}
-	if terms, from := squares(row.PH.Number); len(terms) > 0 {
-		lines = append(lines, working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,\sqrt{\textstyle\sum_i u_i^2}`,
-			Substituted: `U = 2 \times \sqrt{` + working.Sum(terms) + "}", Result: row.PH.UText + " ", From: from})
-	}
-	return lines
+	return a.Calibration.Lines("pH of "+row.Sample, row.read, row.Shown, a.says())
 }
 
 // explainRange shows what a range that was seen comes to.
@@ -358,12 +336,4 @@ func (a *account) explainRange(row Row) []working.Line {
 		Substituted: fmt.Sprintf(`\mathrm{pH} = \frac{%.2f + %.2f}{2}`, low, high), Result: working.Result(row.PH.Number, ""),
 		From: []string{row.Method + ": " + row.Shown, "anywhere in between is as likely: the limits of the uncertainty"},
 	}}
-}
-
-func squares(n uncertain.Number) (terms, from []string) {
-	for _, share := range n.Budget() {
-		terms = append(terms, quantity.Digits(share.U, 5)+"^2")
-		from = append(from, fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis))
-	}
-	return terms, from
 }

@@ -143,7 +143,7 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 
 	volume := a.volumeLine()
 	contents := a.volume
-	spread := c.uncertaintyLine(byID[concentrationFigure])
+	named := byID[concentrationFigure]
 	switch figureID {
 	case "mass":
 		return []working.Line{mass}, nil
@@ -182,7 +182,8 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 			},
 		}, nil
 	}
-	return append(append([]working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume}, c.concentrationLines(byID)...), spread), nil
+	lines := append([]working.Line{c.molarLine(c.solid, c.weighed), mass, amount, volume}, c.concentrationLines(byID)...)
+	return append(lines, working.Uncertainty(named.Number, named.Unit)...), nil
 }
 
 // explainAll shows how much of an ion all solutes bring together.
@@ -372,15 +373,4 @@ func (c *context) basisSources() []string {
 		list = append(list, fmt.Sprintf("ρ: %g ± %g g/mL, as stated", c.SolutionDensity, c.SolutionDensityLimits))
 	}
 	return list
-}
-
-// uncertaintyLine shows the root of the sum of squares of the budget.
-func (c *context) uncertaintyLine(f figure.Figure) working.Line {
-	var terms, from []string
-	for _, share := range f.Budget {
-		terms = append(terms, fmt.Sprintf("(%s)^2", sci(share.U)))
-		from = append(from, fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis))
-	}
-	return working.Line{Title: "Uncertainty, k = 2", Symbol: "U", Formula: `U = 2\,\sqrt{\textstyle\sum_i u_i^2}`,
-		Substituted: `U = 2\,\sqrt{` + working.Sum(terms) + "}" + working.Unit(f.Unit), Result: f.UText + " " + f.Unit, From: from}
 }

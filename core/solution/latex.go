@@ -65,12 +65,3 @@ func plain(value float64, unit string) string { return short(value) + working.Un
 
 // short writes a value with up to nine significant digits.
 func short(value float64) string { return fmt.Sprintf("%.9g", value) }
-
-// sci writes a number for a formula, with a power of ten where one is needed.
-func sci(value float64) string {
-	text := fmt.Sprintf("%.2g", value)
-	if mantissa, exponent, ok := strings.Cut(text, "e"); ok {
-		return mantissa + ` \times 10^{` + strings.TrimLeft(strings.Replace(exponent, "-0", "-", 1), "+0") + "}"
-	}
-	return text
-}

@@ -4,6 +4,7 @@
 package working
 
 import (
+	"fmt"
 	"strings"
 
 	"vialbench/core/quantity"
@@ -70,4 +71,41 @@ func Result(n uncertain.Number, unit string) string {
 		return v + " " + unit
 	}
 	return v + " ± " + u + " " + unit
+}
+
+// Uncertainty shows the expanded uncertainty of a number as k times the root of the sum of
+// squares of its budget; k is 2, or more where it stands on few readings. There is nothing
+// to show of an exact number.
+func Uncertainty(n uncertain.Number, unit string) []Line {
+	budget := n.Budget()
+	if len(budget) == 0 {
+		return nil
+	}
+	terms := make([]string, len(budget))
+	for i, share := range budget {
+		terms[i] = "(" + scientific(share.U) + ")^2"
+	}
+	k := fmt.Sprintf("%.3g", n.CoverageFactor())
+	_, u := quantity.Round(n.Value, n.Expanded())
+	return []Line{{Title: "Uncertainty, k = " + k, Symbol: "U", Formula: `U = k\,\sqrt{\textstyle\sum_i u_i^2}`,
+		Substituted: `U = ` + k + `\,\sqrt{` + Sum(terms) + "}" + Unit(unit), Result: u + " " + unit, From: Shares(budget)}}
+}
+
+// Shares says what each line of a budget is: its label, its part of the variance, its basis.
+func Shares(budget []uncertain.Share) []string {
+	list := make([]string, len(budget))
+	for i, share := range budget {
+		list[i] = fmt.Sprintf("%s %.0f %%: %s", share.Label, 100*share.Fraction, share.Basis)
+	}
+	return list
+}
+
+// scientific writes a number for a formula with two digits, and a power of ten where one is
+// needed.
+func scientific(value float64) string {
+	text := fmt.Sprintf("%.2g", value)
+	if mantissa, exponent, ok := strings.Cut(text, "e"); ok {
+		return mantissa + ` \times 10^{` + strings.TrimLeft(strings.Replace(exponent, "-0", "-", 1), "+0") + "}"
+	}
+	return text
 }

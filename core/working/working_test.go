@@ -46,3 +46,22 @@ func TestSumBreaks(t *testing.T) {
 		t.Error(long)
 	}
 }
+
+// The last line of a working: k is 2, or Student's t for what stands on few readings.
+func TestUncertainty(t *testing.T) {
+	n := uncertain.New(0.5, 0.003, uncertain.Source{ID: "a", Label: "balance", Basis: "0.1 mg"}).
+		Plus(uncertain.New(0, 4e-5, uncertain.Source{ID: "b", Label: "flask", Basis: "class A"}))
+	lines := working.Uncertainty(n, "mol/L")
+	if len(lines) != 1 || lines[0].Title != "Uncertainty, k = 2" || lines[0].Result != "0.0060 mol/L" ||
+		lines[0].Substituted != `U = 2\,\sqrt{(0.003)^2 + (4 \times 10^{-5})^2}\,\mathrm{mol/L}` ||
+		lines[0].From[0] != "balance 100 %: 0.1 mg" || lines[0].From[1] != "flask 0 %: class A" {
+		t.Errorf("%+v", lines)
+	}
+	few := working.Uncertainty(uncertain.New(1, 0.01, uncertain.Source{ID: "s", DoF: 4}), "")
+	if few[0].Title != "Uncertainty, k = 2.78" || strings.TrimSpace(few[0].Result) != "0.028" { // t of 4 degrees of freedom, 95 %: 2.776
+		t.Errorf("%+v", few)
+	}
+	if got := working.Uncertainty(uncertain.Exact(1), ""); got != nil {
+		t.Errorf("exact: %+v", got)
+	}
+}

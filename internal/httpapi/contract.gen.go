@@ -827,7 +827,6 @@ type CapacityRow struct {
 // CapacityVessel defines model for CapacityVessel.
 type CapacityVessel struct {
 	Acid  bool          `json:"acid"`
-	Added float64       `json:"added"`
 	C     float64       `json:"c"`
 	Curve CapacityCurve `json:"curve"`
 	Done  bool          `json:"done"`

@@ -2324,6 +2324,7 @@ export interface components {
                 pH: components["schemas"]["Typed"];
                 u?: components["schemas"]["Typed"];
             }[];
+            thresholds?: components["schemas"]["Thresholds"];
         };
         CapacityAnswer: {
             steps: {
@@ -2393,8 +2394,6 @@ export interface components {
             portion: string;
             start: string;
             beta: string;
-            curves: components["schemas"]["CapacityCurve"][];
-            expects: components["schemas"]["Verdict"][];
         };
         CapacityBeaker: {
             name: string;
@@ -2435,8 +2434,6 @@ export interface components {
             rows: components["schemas"]["CapacityRow"][];
             curve: components["schemas"]["CapacityCurve"];
             done: boolean;
-            /** Format: double */
-            added: number;
         };
         CapacityView: {
             /**
