@@ -350,12 +350,7 @@ func (a *account) made(t *tube, volume, celsius float64) Made {
 
 // goal is the pH that a finished tube should have at a temperature.
 func (a *account) goal(t *tube, celsius float64) float64 {
-	at, err := a.planned(t.plan.mix, celsius).Solver()
-	use, useErr := a.planned(t.plan.mix, a.Celsius).Solver()
-	if err != nil || useErr != nil {
-		return t.target
-	}
-	return t.target + at.Solve().PH - use.Solve().PH
+	return a.goalAt(t.plan.mix, t.target, celsius)
 }
 
 // row is a tube as the screen shows it.
@@ -385,7 +380,8 @@ func (a *account) row(t *tube) Row {
 	goal := a.goal(t, got.Celsius)
 	row.Error = signedPercent((got.PH.Value - goal) / goal)
 	if t.full() {
-		if d, err := a.Diagnose(a.made(t, volume.Value, got.Celsius), pH, got.PH, a.Probe.Doubtful(got)); err == nil {
+		seen := Seen{Predicted: pH, Measured: got.PH, Goal: a.goalNow(t, got), DoubtfulMeter: a.Probe.Doubtful(got)}
+		if d, err := a.Diagnose(a.made(t, volume.Value, got.Celsius), seen); err == nil {
 			row.Diagnosis = &d
 		}
 	}

@@ -60,14 +60,16 @@ type slip struct {
 	// weight is how common it is beside the others (common practice).
 	weight float64
 	made   func(Made) Made
-	// shift of the reading itself, with its own standard uncertainty.
+	// offMeter is the standard uncertainty of the reading itself.
 	offMeter float64
+	// remedy of one that is no matter of what is in the flask.
+	remedy string
 	// heavy tells that what was made has another strength than the label will say.
 	heavy bool
 }
 
-// slips that a recipe can suffer.
-func (r Request) slips(doubtfulMeter bool) []slip {
+// slips that a recipe can suffer; celsius is the temperature at which it was read.
+func (r Request) slips(celsius float64, doubtfulMeter bool) []slip {
 	var list []slip
 	add := func(id, about string, weight float64, heavy bool, sentence string, made func(Made) Made) {
 		list = append(list, slip{id: id, about: about, sentence: sentence, weight: weight, made: made, heavy: heavy})
@@ -183,27 +185,25 @@ func (r Request) slips(doubtfulMeter bool) []slip {
 	add("air", "air", 0.3, false, "It took up carbon dioxide, half a millimole in a litre.",
 		func(m Made) Made { m.Carbonic += 0.5e-6 * m.Volume; return m })
 	for _, degrees := range []float64{-10, 10} {
-		add(
-			fmt.Sprintf("%+g °C", degrees),
-			"temperature",
-			0.2,
-			false,
-			fmt.Sprintf("It was %s °C, not %s °C, when it was read.", trim(r.MadeAt+degrees), trim(r.MadeAt)),
-			func(m Made) Made { m.Celsius += degrees; return m },
-		)
+		list = append(list, slip{
+			id:       fmt.Sprintf("%+g °C", degrees),
+			about:    "temperature",
+			weight:   0.2,
+			sentence: fmt.Sprintf("It was %s °C, not %s °C, when it was read.", trim(celsius+degrees), trim(celsius)),
+			remedy:   fmt.Sprintf("Let it come to %s °C, and read it again before anything is added.", trim(r.MadeAt)),
+			made:     func(m Made) Made { m.Celsius += degrees; return m },
+		})
 	}
 	if doubtfulMeter {
-		list = append(
-			list,
-			slip{
-				id:       "meter",
-				about:    "meter",
-				weight:   0.5,
-				sentence: "The meter is off: calibrate it, and read again.",
-				offMeter: 0.15,
-				made:     func(m Made) Made { return m },
-			},
-		)
+		list = append(list, slip{
+			id:       "meter",
+			about:    "meter",
+			weight:   0.5,
+			sentence: "The meter is off: calibrate it, and read again.",
+			remedy:   "Calibrate, and read it again before anything is added.",
+			offMeter: 0.15,
+			made:     func(m Made) Made { return m },
+		})
 	}
 	slices.SortStableFunc(list, func(a, b slip) int { return strings.Compare(a.id, b.id) }) // maps have no order
 	return list
@@ -271,10 +271,20 @@ const mostCauses = 5
 // pairWeight is how common two slips at once are beside one (common practice).
 const pairWeight = 0.02
 
-// Diagnose simulates every slip, singly and in pairs, and ranks those that explain a pH. u
-// is the standard uncertainty of the reading; predicted is the pH of what was made, with
-// its own. doubtfulMeter tells that the meter may be off. An error is a verdict.Problems.
-func (r Request) Diagnose(made Made, predicted, measured uncertain.Number, doubtfulMeter bool) (Diagnosis, error) {
+// Seen is what a meter said of a buffer.
+type Seen struct {
+	// Predicted is the pH of what was made, Measured the one that was read.
+	Predicted, Measured uncertain.Number
+	// Goal is the pH to come to in what there is, at the temperature of the reading.
+	Goal float64
+	// DoubtfulMeter tells that the meter may be off.
+	DoubtfulMeter bool
+}
+
+// Diagnose simulates every slip, singly and in pairs, and ranks those that explain the pH
+// that was read. An error is a verdict.Problems.
+func (r Request) Diagnose(made Made, seen Seen) (Diagnosis, error) {
+	predicted, measured := seen.Predicted, seen.Measured
 	var p verdict.Problems
 	if !(made.Volume > 0) {
 		p.Add("/made/volume", "the volume is above zero, in mL")
@@ -291,13 +301,13 @@ func (r Request) Diagnose(made Made, predicted, measured uncertain.Number, doubt
 	if d.Explained = math.Abs(d.Difference) <= limit*u; d.Explained {
 		return d, nil
 	}
-	list := r.slips(doubtfulMeter)
+	list := r.slips(made.Celsius, seen.DoubtfulMeter)
 	try := func(weight float64, slips ...slip) {
-		m, off, heavy := made, 0.0, false
+		m, off, heavy, remedy := made, 0.0, false, ""
 		c := Cause{}
 		var words []string
 		for _, s := range slips {
-			m, off, heavy = s.made(m), math.Hypot(off, s.offMeter), heavy || s.heavy
+			m, off, heavy, remedy = s.made(m), math.Hypot(off, s.offMeter), heavy || s.heavy, cmp.Or(remedy, s.remedy)
 			weight *= s.weight
 			c.Slips, words = append(c.Slips, s.id), append(words, s.sentence)
 		}
@@ -315,7 +325,9 @@ func (r Request) Diagnose(made Made, predicted, measured uncertain.Number, doubt
 		}
 		c.score = weight * math.Exp(-c.Misfit*c.Misfit/2) * u / math.Hypot(u, off)
 		c.Sentence = strings.Join(words, " And: ")
-		c.Remedy = r.remedy(m, heavy, off > 0)
+		if c.Remedy = remedy; remedy == "" {
+			c.Remedy = r.remedy(m, seen.Goal, heavy)
+		}
 		d.Causes = append(d.Causes, c)
 	}
 	for i, s := range list {
@@ -341,28 +353,24 @@ func within(m Made) bool {
 // does to the concentration is less than anybody asks of a buffer.
 const mostExtra = 0.02
 
-// remedy says what can be done with what is in the flask.
-func (r Request) remedy(m Made, heavy, meter bool) string {
-	switch {
-	case meter:
-		return "Calibrate, and read it again before anything is added."
-	case heavy:
+// remedy says what brings what is in the flask to a pH, if anything does.
+func (r Request) remedy(m Made, goal float64, heavy bool) string {
+	if heavy {
 		return "Begin again: its strength is not what the label would say."
 	}
 	s, err := r.mixture(m).Solver()
 	if err != nil {
 		return "Begin again."
 	}
-	is := s.Solve().PH
-	_, wanted := s.At(r.Target)
-	_, has := s.At(is)
+	_, has := s.At(s.Solve().PH)
+	_, wanted := s.At(goal)
 	mmol := (wanted - has) * m.Volume
 	strength := r.StrongBase
 	if mmol < 0 {
 		strength = r.StrongAcid
 	}
 	add := math.Abs(mmol) / strength
-	if add > mostExtra*m.Volume {
+	if room := r.Volume*r.Thresholds.Of(RuleRoom)/100 - m.Volume; add > math.Max(room, mostExtra*r.Volume) {
 		return fmt.Sprintf("Begin again: it would take %s of %s.", mL(add), r.with(mmol < 0))
 	}
 	return fmt.Sprintf("Add %s of %s, in two portions.", mL(add), r.with(mmol < 0))
@@ -418,5 +426,6 @@ func Miss(q MissQuestion) (Diagnosis, error) {
 		return Diagnosis{}, err
 	}
 	planned.Value = s.Solve().PH // of what was made, as well known as what was planned
-	return r.Diagnose(made, planned, uncertain.New(q.Measured, u, uncertain.Source{ID: "meter", Label: "reading"}), q.DoubtfulMeter)
+	measured := uncertain.New(q.Measured, u, uncertain.Source{ID: "meter", Label: "reading"})
+	return r.Diagnose(made, Seen{Predicted: planned, Measured: measured, Goal: r.goalAt(c, r.Target, made.Celsius), DoubtfulMeter: q.DoubtfulMeter})
 }

@@ -1,6 +1,7 @@
 package buffer
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"strings"
@@ -45,7 +46,7 @@ func TestSlipsAreNamed(t *testing.T) {
 			t.Fatal(err)
 		}
 		noise := func() float64 { return random.NormFloat64() * math.Hypot(meter, predicted.U()) }
-		slips := r.slips(false)
+		slips := r.slips(25, false)
 		s := slips[random.IntN(len(slips))]
 		off := s.made(made)
 		if off == made || !within(off) {
@@ -63,7 +64,7 @@ func TestSlipsAreNamed(t *testing.T) {
 		reading := func(x float64) uncertain.Number {
 			return uncertain.New(x, meter, uncertain.Source{ID: "meter", Label: "meter"})
 		}
-		d, err := r.Diagnose(made, predicted, reading(pH+noise()), false)
+		d, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: reading(pH + noise()), Goal: r.Target})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -77,7 +78,7 @@ func TestSlipsAreNamed(t *testing.T) {
 				shown++
 			}
 		}
-		if honest, err := r.Diagnose(made, predicted, reading(predicted.Value+noise()), false); err != nil || !honest.Explained {
+		if honest, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: reading(predicted.Value + noise()), Goal: r.Target}); err != nil || !honest.Explained {
 			blamed++
 		}
 	}
@@ -127,7 +128,8 @@ func TestRemedies(t *testing.T) {
 			t.Fatal(err)
 		}
 		predicted, _ := r.planned(c, 25).PH() //nolint:errcheck // composed above
-		d, err := r.Diagnose(made, predicted, uncertain.New(s.Solve().PH, 0.01, uncertain.Source{ID: "meter"}), false)
+		measured := uncertain.New(s.Solve().PH, 0.01, uncertain.Source{ID: "meter"})
+		d, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: measured, Goal: r.Target})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -151,5 +153,50 @@ func TestRemedies(t *testing.T) {
 	twice := func(m Made) Made { m.Base *= 2; return m }
 	if c := causeOf(strong, twice, "twice base"); !strings.HasPrefix(c.Remedy, "Begin again: its strength") {
 		t.Errorf("too strong: %s", c.Remedy)
+	}
+}
+
+// A remedy brings what is in the flask to its goal, as the balance has it, and goes in while
+// there is room; what the temperature or the meter does is no matter of what is in the flask.
+func TestRemediesComeToTheGoal(t *testing.T) {
+	r := request(t, "tris", 7.7, 0.01, solid(t, "tris-hydrochloride"), solid(t, "tris"))
+	made := Made{Acid: 0.5e-3, Base: 0.5e-3, Volume: 100, Celsius: 25}
+	for _, goal := range []float64{7.7, 7.98} {
+		text := r.remedy(made, goal, false)
+		s, _ := r.mixture(made).Solver()
+		// Half of 1 mmol is base now, at its pKa; by the ratio alone so much is at the goal.
+		want := 0.5 - 1/(1+math.Pow(10, s.Solve().PH-goal))
+		var got float64
+		if _, err := fmt.Sscanf(text, "Add %f mL of hydrochloric acid", &got); err != nil || math.Abs(got-want) > 0.1*want {
+			t.Errorf("%s, want %.3f mL", text, want)
+		}
+	}
+	strong := request(t, "tris", 7.7, 0.1, solid(t, "tris-hydrochloride"), solid(t, "tris"))
+	upside := Made{Acid: 7.5e-3, Base: 17.5e-3, Volume: strong.Volume, Celsius: 25}
+	if text := strong.remedy(upside, 7.7, false); !strings.HasPrefix(text, "Begin again: it would take") {
+		t.Errorf("a full flask: %s", text)
+	}
+	upside.Volume = 0.4 * strong.Volume
+	if text := strong.remedy(upside, 7.7, false); !strings.HasPrefix(text, "Add ") {
+		t.Errorf("in the beaker there is room: %s", text)
+	}
+	warm := made
+	warm.Celsius = 35
+	s, _ := r.mixture(warm).Solver()
+	p, _ := r.mixture(made).PH() //nolint:errcheck // it could be solved
+	d, err := r.Diagnose(made, Seen{Predicted: uncertain.Exact(p.Value), Measured: uncertain.New(s.Solve().PH, 0.02, uncertain.Source{ID: "meter"}), Goal: 7.7})
+	if err != nil {
+		t.Fatal(err)
+	}
+	found := false
+	for _, c := range d.Causes {
+		alone := c.Slips[0] == "+10 °C" && len(c.Slips) == 1
+		found = found || alone
+		if alone && (c.Sentence != "It was 35 °C, not 25 °C, when it was read." || c.Remedy != "Let it come to 25 °C, and read it again before anything is added.") {
+			t.Errorf("%+v", c)
+		}
+	}
+	if !found {
+		t.Errorf("%+v", d)
 	}
 }

@@ -383,6 +383,16 @@ func (r Request) solved(c Composition, celsius float64) (*equilibrium.Solver, eq
 	return s, m
 }
 
+// goalAt is the pH that a composition of a target should have at a temperature.
+func (r Request) goalAt(c Composition, target, celsius float64) float64 {
+	at, err := r.planned(c, celsius).Solver()
+	use, useErr := r.planned(c, r.Celsius).Solver()
+	if err != nil || useErr != nil {
+		return target
+	}
+	return target + at.Solve().PH - use.Solve().PH
+}
+
 // madePH is the pH of a composition at the temperature of making.
 func (r Request) madePH(c Composition) float64 {
 	s, _ := r.solved(c, r.MadeAt)

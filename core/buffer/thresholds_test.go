@@ -102,12 +102,12 @@ func TestRoomAndMissThresholds(t *testing.T) {
 	predicted := uncertain.New(7, 0.03, uncertain.Source{ID: "p"})
 	for z, want := range map[float64]bool{2.59: true, -2.59: true, 2.61: false, -2.61: false} {
 		measured := uncertain.New(7+0.05*z, 0.04, uncertain.Source{ID: "m"}) // together 0.05
-		d, err := r.Diagnose(made, predicted, measured, false)
+		d, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: measured, Goal: r.Target})
 		if err != nil || d.Explained != want || math.Abs(d.U-0.05) > 1e-9 {
 			t.Errorf("%.2f uncertainties: %+v (%v)", z, d, err)
 		}
 	}
-	if _, err := r.Diagnose(Made{}, predicted, predicted, false); err == nil {
+	if _, err := r.Diagnose(Made{}, Seen{Predicted: predicted, Measured: predicted}); err == nil {
 		t.Error("a diagnosis of nothing")
 	}
 }
