@@ -174,27 +174,30 @@ func TestPrimaryStandards(t *testing.T) {
 	}
 }
 
-// The same source: buffer value and change of pH on dilution by two. Davies is known to be
-// low on the dilution value of phosphate and carbonate by up to 0.02.
+// The same source: buffer value and change of pH on dilution by two, both printed to two
+// digits. Davies meets the buffer values within 7 %, that of borax apart: 0.020 is printed,
+// and the plain law of mass action gives 0.0231 already. It is 0.015 and 0.019 low on the
+// dilution of phosphate 1:1 and carbonate: that is the limit of the model.
 func TestBufferAndDilutionValues(t *testing.T) {
 	for _, x := range []struct {
 		contents       map[string]float64
 		beta, dilution float64
+		off, moved     float64 // allowed: of β as a fraction, of the dilution value as a pH
 	}{
-		{map[string]float64{"KHC8H4O4": 0.05}, 0.016, 0.052},
-		{map[string]float64{"KH2PO4": 0.025, "Na2HPO4": 0.025}, 0.029, 0.080},
-		{map[string]float64{"KH2PO4": 0.008695, "Na2HPO4": 0.03043}, 0.016, 0.07},
-		{map[string]float64{"Na2B4O7": 0.01}, 0.020, 0.01},
-		{map[string]float64{"NaHCO3": 0.025, "Na2CO3": 0.025}, 0.029, 0.079},
+		{map[string]float64{"KHC8H4O4": 0.05}, 0.016, 0.052, 0.07, 0.007},
+		{map[string]float64{"KH2PO4": 0.025, "Na2HPO4": 0.025}, 0.029, 0.080, 0.07, 0.02},
+		{map[string]float64{"KH2PO4": 0.008695, "Na2HPO4": 0.03043}, 0.016, 0.07, 0.07, 0.007},
+		{map[string]float64{"Na2B4O7": 0.01}, 0.020, 0.01, 0.19, 0.007},
+		{map[string]float64{"NaHCO3": 0.025, "Na2CO3": 0.025}, 0.029, 0.079, 0.07, 0.02},
 	} {
 		m := simple(t, Davies, x.contents)
 		s, _ := m.Solver()
 		p := s.Solve()
-		if beta := s.Capacity(nil).Total; math.Abs(beta-x.beta) > 0.2*x.beta {
+		if beta := s.Capacity(nil).Total; math.Abs(beta-x.beta) > x.off*x.beta {
 			t.Errorf("%v: β %.4f, printed %.3f", x.contents, beta, x.beta)
 		}
 		half := solve(t, m.Scaled(uncertain.Exact(0.5)))
-		if moved := half.PH - p.PH; math.Abs(moved-x.dilution) > 0.022 {
+		if moved := half.PH - p.PH; math.Abs(moved-x.dilution) > x.moved {
 			t.Errorf("%v: moves by %.3f when diluted by two, printed %.3f", x.contents, moved, x.dilution)
 		}
 	}
