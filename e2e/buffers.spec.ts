@@ -34,7 +34,7 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
   lab.plug(true)
   const id = lab.database.sql("SELECT id FROM meters WHERE name = 'Heron'")
   await page.request.post(`/api/v1/meters/${id}/standin`, { data: { time: 0.3 } })
-  await ask(page, '7.00', '0.05 mol/L', 'phosphoric acid')
+  await ask(page, '7.00', '0.05 mol/L', 'Phosphate')
   await expect(recipe(page)).toContainText('0.7244 g')
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
   await page.getByRole('button', { name: 'The water is in' }).press('Enter')
@@ -63,7 +63,7 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
 
 test('designed, made, brought to its pH and labelled, by keyboard alone', async ({ page, lab }) => {
   lab.plug(false)
-  await ask(page, '7.00', '0.05 mol/L', 'phosphoric acid')
+  await ask(page, '7.00', '0.05 mol/L', 'Phosphate')
   await expect(recipe(page)).toContainText('0.7244 g')
   await expect(recipe(page)).toContainText('Potassium dihydrogen phosphate')
   await expect(recipe(page)).toContainText('base over acid 0.634')
@@ -107,7 +107,7 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
 
 test('the ratio upside down is named, and what can be done', async ({ page, lab }) => {
   lab.plug(false)
-  await ask(page, '7.70', '0.1 mol/L', 'Tris hydrogen cation')
+  await ask(page, '7.70', '0.1 mol/L', 'Tris')
   await expect(recipe(page)).toContainText('2.9572 g')
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
   await page.getByRole('button', { name: 'The water is in' }).press('Enter')
@@ -129,7 +129,7 @@ test('the ratio upside down is named, and what can be done', async ({ page, lab 
 
 test('a row of buffers from two liquids: one table, one run, a bottle each', async ({ page, lab }) => {
   lab.plug(false)
-  await ask(page, '4.40', '0.1 mol/L', 'acetic acid')
+  await ask(page, '4.40', '0.1 mol/L', 'Acetate')
   await page.getByText('Details').first().click()
   await field(page, 'A row: further pH, from the same two stocks').fill('5.0')
   await page.getByRole('button', { name: /Acetic acid, glacial with Sodium hydroxide solution/ }).click()

@@ -11,6 +11,7 @@ import (
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/substance"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
@@ -153,11 +154,11 @@ func Solve(q Question) (Answer, error) {
 	routes := r.routes(byKey[key], with)
 	if len(routes) == 0 && len(r.Row) > 0 {
 		return a, verdict.Problems{{Field: "/targets", Reason: fmt.Sprintf(
-			"a row of buffers is made of two stocks, and there are none of %s: make the stocks first", r.System.Name)}}
+			"a row of buffers is made of two stocks, and there are none of %s: make the stocks first", r.System.Common())}}
 	}
 	if len(routes) == 0 {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf(
-			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Name)}}
+			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Common())}}
 	}
 	chosen := max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
 	if q.Route != "" {
@@ -221,7 +222,7 @@ func othersOf(pool []Ingredient) others {
 // candidate judges a system for the target; ok is false when it is out of reach.
 func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, with others) (c Candidate, ok bool) {
 	step, pKa := s.Step(q.Target, q.Celsius)
-	c = Candidate{Key: s.Key, Name: s.Name, Acid: pieces(s.Form(step)), Base: pieces(s.Form(step + 1)), PKa: pKa, Away: q.Target - pKa}
+	c = Candidate{Key: s.Key, Name: run.UpperFirst(s.Common()), Acid: pieces(s.Form(step)), Base: pieces(s.Form(step + 1)), PKa: pKa, Away: q.Target - pKa}
 	if math.Abs(c.Away) > reach || s.Unfit != "" {
 		return c, false
 	}

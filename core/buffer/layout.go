@@ -201,7 +201,7 @@ func (r Request) total(m equilibrium.Mixture) uncertain.Number {
 // countsWhat says what the concentration of the buffer counts.
 func (r Request) countsWhat() string {
 	if r.Basis == 0 {
-		return r.System.Base + ", all forms"
+		return r.System.Common() + ", all forms"
 	}
 	step, _ := r.System.Step(r.Target, r.Celsius)
 	return r.System.Form(step + r.Basis - 1)
@@ -300,7 +300,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 			list = append(
 				list,
 				RuleRange.Says(verdict.Look, nil, "pH %.2f lies %.2f away from the nearest pKa of %s, %.2f: it hardly buffers there.",
-					pH, away, r.System.Name, pKa),
+					pH, away, r.System.Common(), pKa),
 			)
 		}
 	}

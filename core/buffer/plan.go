@@ -150,13 +150,7 @@ func Decode(text json.RawMessage) (run.Plan, error) {
 func (r Request) targets() []float64 { return append([]float64{r.Target}, r.Row...) }
 
 // name says what the buffer is: “Phosphate buffer”, “HEPES buffer”.
-func (r Request) name() string {
-	name := r.System.Base
-	if r.System.Amino || strings.HasSuffix(name, "anion") {
-		name, _, _ = strings.Cut(r.System.Name, " ")
-	}
-	return strings.ToUpper(name[:1]) + name[1:] + " buffer"
-}
+func (r Request) name() string { return run.UpperFirst(r.System.Common()) + " buffer" }
 
 // Title names the buffer.
 func (r Request) Title() string {

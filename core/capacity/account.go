@@ -159,14 +159,12 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	for i := range a.beakers {
 		if b := &a.beakers[i]; len(b.v.Points) > 0 {
 			last := b.v.Points[len(b.v.Points)-1]
-			a.notes.Say(stepOf(i), fmt.Sprintf("%s: %d readings, pH %s to %s, %s mL added", upper(b.Name), len(b.v.Points),
+			a.notes.Say(stepOf(i), fmt.Sprintf("%s: %d readings, pH %s to %s, %s mL added", run.UpperFirst(b.Name), len(b.v.Points),
 				quantity.Digits(b.v.Points[0].PH.Value, 2), quantity.Digits(last.PH.Value, 2), quantity.Digits(last.Added.Value, 2)))
 		}
 	}
 	return a, nil
 }
-
-func upper(s string) string { return string(s[0]-'a'+'A') + s[1:] }
 
 func stepOf(beaker int) string { return "beaker " + strconv.Itoa(beaker) }
 
@@ -355,7 +353,7 @@ func (a *account) figures() []figure.Figure {
 }
 
 func table(v View) [][]string {
-	list := [][]string{{"beaker", "added mL", "pH", "pH by theory", "β mmol/L (k = 2)"}}
+	list := [][]string{{"beaker", "added mL", "pH", "pH by theory", "β, mmol/L per pH, ± U (k = 2)"}}
 	for _, b := range v.Beakers {
 		for _, r := range b.Rows {
 			list = append(list, []string{b.Name, r.Added, r.PH, r.Theory, r.Beta})
@@ -402,9 +400,9 @@ func (a *account) beakerStep(i int) run.Step {
 	s := run.Step{ID: stepOf(i), Part: i, Asks: true}
 	total := b.added.Value
 	if b.owed {
-		s.Kind, s.Title = KindRead, fmt.Sprintf("%s: the pH after %s mL", upper(b.Name), quantity.Digits(total, 2))
+		s.Kind, s.Title = KindRead, fmt.Sprintf("%s: the pH after %s mL", run.UpperFirst(b.Name), quantity.Digits(total, 2))
 		if len(b.v.Points) == 0 {
-			s.Title, s.Verdicts = upper(b.Name)+": the pH before anything is added", a.Probe.Judge()
+			s.Title, s.Verdicts = run.UpperFirst(b.Name)+": the pH before anything is added", a.Probe.Judge()
 		}
 		s.Hint = "Rinse and blot between beakers. Stir, wait until it has settled."
 		mV := math.NaN()
@@ -416,7 +414,7 @@ func (a *account) beakerStep(i int) run.Step {
 		return a.Probe.Meter().Asks(s, a.celsius, mV)
 	}
 	s.Kind, s.Input, s.Label, s.Dimensions, s.Unit = KindAdded, run.InputQuantity, "Portion", []quantity.Dimension{quantity.Volume}, "mL"
-	s.Title = fmt.Sprintf("%s: add %s of %s", upper(b.Name), a.sayPortion(), b.With)
+	s.Title = fmt.Sprintf("%s: add %s of %s", run.UpperFirst(b.Name), a.sayPortion(), b.With)
 	s.Default = quantity.Digits(a.Portion, max(2, decimals(a.Portion)))
 	s.Hint = fmt.Sprintf("%s mL so far. Stir after each portion.", quantity.Digits(total, 2))
 	s.Ends = &verdict.Choice{ID: choiceDone, Label: "Done with this beaker"}

@@ -100,6 +100,22 @@ func TestLibrary(t *testing.T) {
 	}
 }
 
+func TestSystemsAreCalledByTheirCommonNames(t *testing.T) {
+	for key, want := range map[string]string{"phosphoric": "phosphate", "tris": "Tris", "hepes": "HEPES", "pipes": "PIPES", "glycine": "glycine",
+		"beta-alanine": "β-alanine", "histidine": "histidine", "aspartic": "aspartic acid", "ammonium": "ammonia", "edta": "EDTA"} {
+		if s, ok := Find(key); !ok || s.Common() != want {
+			t.Errorf("%s is called %s, want %s", key, s.Common(), want)
+		}
+	}
+	seen := map[string]string{}
+	for _, s := range Systems() {
+		if other, twice := seen[s.Common()]; twice {
+			t.Errorf("%s and %s are both called %s", s.Key, other, s.Common())
+		}
+		seen[s.Common()] = s.Key
+	}
+}
+
 // CRC Handbook of Chemistry and Physics, Ion Product of Water (from memory); the formula and
 // the table come from different fits, which differ by up to 0.01.
 func TestIonProductOfWater(t *testing.T) {

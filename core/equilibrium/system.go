@@ -54,9 +54,8 @@ type System struct {
 	Acid string `json:"acid"`
 	// Species are the formulas of all forms where they do not follow from that of the acid.
 	Species []string `json:"species,omitempty"`
-	// Amino tells that it is an amino acid, Volatile that it goes off into the air.
-	Amino    bool `json:"amino,omitempty"`
-	Volatile bool `json:"volatile,omitempty"`
+	// Amino tells that it is an amino acid.
+	Amino bool `json:"amino,omitempty"`
 	// Taught tells that teaching laboratories use it (common practice).
 	Taught bool `json:"taught,omitempty"`
 	// Unfit says why nobody makes a buffer of it (common practice); empty of the usual ones.
@@ -69,6 +68,15 @@ type System struct {
 
 // Protons is how many the system can give off.
 func (s System) Protons() int { return len(s.Constants) }
+
+// Common is what a system is called at the bench: phosphate, Tris, HEPES, glycine.
+func (s System) Common() string {
+	if s.Amino {
+		name, _, _ := strings.Cut(s.Name, " cation")
+		return name
+	}
+	return strings.TrimSuffix(strings.TrimSuffix(s.Base, " anion"), " dianion")
+}
 
 // Charge is that of the form with all its protons.
 func (s System) Charge() int {

@@ -204,13 +204,24 @@ func Admit(p Plan, facts []fact.Fact, f fact.Fact, now time.Time) error {
 	return p.Check(f)
 }
 
-// LowerFirst puts a phrase into the middle of a sentence.
+// LowerFirst puts a phrase into the middle of a sentence, UpperFirst at its beginning. What
+// begins with a Greek letter, like β-alanine, stays as it is.
 func LowerFirst(s string) string {
-	if len(s) > 1 && s[1] >= 'A' && s[1] <= 'Z' { // an abbreviation
+	if s == "" || !capital(s[0]) || len(s) > 1 && capital(s[1]) { // an abbreviation
 		return s
 	}
-	return strings.ToLower(s[:min(1, len(s))]) + s[min(1, len(s)):]
+	return string(s[0]-'A'+'a') + s[1:]
 }
+
+// UpperFirst: see [LowerFirst].
+func UpperFirst(s string) string {
+	if s == "" || s[0] < 'a' || s[0] > 'z' {
+		return s
+	}
+	return string(s[0]-'a'+'A') + s[1:]
+}
+
+func capital(b byte) bool { return b >= 'A' && b <= 'Z' }
 
 // admitCorrection checks a fact that replaces another.
 func admitCorrection(p Plan, facts []fact.Fact, f fact.Fact) error {

@@ -177,3 +177,18 @@ func TestScales(t *testing.T) {
 		}
 	}
 }
+
+func TestFirstLetters(t *testing.T) {
+	for text, want := range map[string][2]string{
+		"Phosphate buffer": {"phosphate buffer", "Phosphate buffer"},
+		"water":            {"water", "Water"},
+		"HEPES buffer":     {"HEPES buffer", "HEPES buffer"},
+		"β-alanine buffer": {"β-alanine buffer", "β-alanine buffer"},
+		"Z":                {"z", "Z"},
+		"":                 {"", ""},
+	} {
+		if low, up := run.LowerFirst(text), run.UpperFirst(text); low != want[0] || up != want[1] {
+			t.Errorf("%q: %q and %q", text, low, up)
+		}
+	}
+}

@@ -2024,7 +2024,6 @@ export interface components {
             acid: string;
             species?: string[];
             amino?: boolean;
-            volatile?: boolean;
             taught?: boolean;
             unfit?: string;
             constants: components["schemas"]["AcidConstant"][];
