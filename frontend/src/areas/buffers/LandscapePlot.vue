@@ -60,7 +60,7 @@ const areas = computed(() => {
 </script>
 
 <template>
-  <figure class="landscape">
+  <figure>
     <svg
       :viewBox="`0 0 ${width} ${height}`"
       role="img"
@@ -76,7 +76,7 @@ const areas = computed(() => {
       <text :x="x((landscape.low + landscape.high) / 2)" :y="top - 6" text-anchor="middle" class="words">
         {{ narrow ? 'useful' : 'useful, about the pKa' }}
       </text>
-      <text x="2" :y="top - 6" class="words">β, mmol/L</text>
+      <text x="2" :y="top - 6" class="words">β, mmol/L per pH</text>
       <g v-for="v in levels" :key="v">
         <line :x1="left" :x2="width - 12" :y1="y(v / 1000)" :y2="y(v / 1000)" class="grid" />
         <text :x="left - 6" :y="y(v / 1000) + 4" text-anchor="end">{{ Number(v.toPrecision(3)) }}</text>
@@ -88,7 +88,7 @@ const areas = computed(() => {
       </clipPath>
       <g :clip-path="`url(#${clip})`">
         <path :d="line(landscape.water)" class="water" />
-        <path :d="line(landscape.beta)" class="beta" />
+        <path :d="line(landscape.beta)" class="curve" />
       </g>
       <g v-for="(pH, i) in targets" :key="i">
         <line :x1="x(pH)" :x2="x(pH)" :y1="top" :y2="height - bottom" class="target" />
@@ -121,32 +121,10 @@ const areas = computed(() => {
   </figure>
 </template>
 
+<style scoped src="@/design/plot.css"></style>
 <style scoped>
-.landscape {
-  margin: 0 0 0.8rem;
-}
-svg {
-  width: 100%;
-  display: block;
-}
-text {
-  font-family: var(--mono);
-  font-size: 11px;
-  fill: var(--ink-soft);
-}
-.words {
-  font-family: var(--text);
-}
-.grid {
-  stroke: var(--line);
-}
 .useful {
   fill: var(--green-tint);
-}
-.beta {
-  fill: none;
-  stroke: var(--green);
-  stroke-width: 2;
 }
 .water {
   fill: none;

@@ -28,8 +28,8 @@ const signed = (v: number, digits: number) => `${v < 0 ? '−' : '+'}${Math.abs(
           <th>Pair</th>
           <th class="number">pKa</th>
           <th class="number">away</th>
-          <th class="number">β, mmol/L</th>
-          <th class="number">pH by °C</th>
+          <th class="number">β, mmol/L per pH</th>
+          <th class="number">pH per °C</th>
           <th>In the lab</th>
         </tr>
       </thead>

@@ -38,10 +38,10 @@ const path = (b: CapacityView['beakers'][number]) =>
       <text :x="width - 10" :y="height - 3" text-anchor="end" class="words">mL added</text>
       <text x="0" :y="height - 3" class="words">pH</text>
       <g v-for="b in beakers" :key="b.name" :class="{ water: b.water, acid: b.acid }">
-        <path :d="path(b)" />
+        <path :d="path(b)" class="curve" />
         <template v-for="(r, i) in b.rows" :key="i">
-          <circle v-if="!b.water" :cx="x(r.mL)" :cy="y(r.value)" r="4" />
-          <rect v-else :x="x(r.mL) - 3" :y="y(r.value) - 3" width="6" height="6" />
+          <circle v-if="!b.water" :cx="x(r.mL)" :cy="y(r.value)" r="4" class="point" />
+          <rect v-else :x="x(r.mL) - 3" :y="y(r.value) - 3" width="6" height="6" class="point" />
         </template>
       </g>
     </svg>
@@ -51,44 +51,13 @@ const path = (b: CapacityView['beakers'][number]) =>
   </figure>
 </template>
 
+<style scoped src="@/design/plot.css"></style>
 <style scoped>
-figure {
-  margin: 0 0 0.8rem;
-}
-svg {
-  width: 100%;
-  display: block;
-}
-.grid {
-  stroke: var(--line);
-}
-text {
-  font-family: var(--mono);
-  font-size: 11px;
-  fill: var(--ink-soft);
-}
-.words {
-  font-family: var(--text);
-}
-path {
-  fill: none;
-  stroke: var(--green);
-  stroke-width: 1.8;
-}
-.acid path {
+.acid .curve,
+.acid .point {
   stroke: var(--amber);
 }
-.water path {
+.water .curve {
   stroke-dasharray: 1.5 3;
-}
-circle,
-rect {
-  fill: var(--sheet);
-  stroke: var(--green-deep);
-  stroke-width: 1.8;
-}
-.acid circle,
-.acid rect {
-  stroke: var(--amber);
 }
 </style>

@@ -31,7 +31,7 @@ const view = computed(() => (props.run.outcome.view.kind === 'capacity' ? props.
             <th>mL</th>
             <th>pH</th>
             <th>theory</th>
-            <th>β, mmol/L</th>
+            <th>β, mmol/L per pH</th>
           </tr>
         </thead>
         <tbody>

@@ -39,53 +39,26 @@ const line = computed(() =>
 <template>
   <figure v-if="points.length > 1">
     <svg :viewBox="`0 0 ${width} ${height}`" role="img" aria-label="Buffer capacity of each step, on theory">
-      <text x="0" :y="top - 5" class="words">β, mmol/L</text>
+      <text x="0" :y="top - 5" class="words">β, mmol/L per pH</text>
       <g v-for="v in levels" :key="v">
         <line :x1="left" :x2="width - 10" :y1="y(v / 1000)" :y2="y(v / 1000)" class="grid" />
         <text :x="left - 6" :y="y(v / 1000) + 4" text-anchor="end">{{ Number(v.toPrecision(3)) }}</text>
       </g>
       <text v-for="pH in marks" :key="pH" :x="x(pH)" :y="height - bottom + 14" text-anchor="middle">{{ pH }}</text>
       <text x="0" :y="height - bottom + 14" class="words">pH</text>
-      <path :d="line" />
+      <path :d="line" class="curve" />
       <g v-for="(p, i) in points" :key="i">
         <line :x1="x(p.middle)" :x2="x(p.middle)" :y1="y(p.b - p.uB)" :y2="y(p.b + p.uB)" class="spread" />
-        <circle :cx="x(p.middle)" :cy="y(p.b)" r="3.6" />
+        <circle :cx="x(p.middle)" :cy="y(p.b)" r="3.6" class="point" />
       </g>
     </svg>
     <figcaption class="small soft">Rings: the capacity of each step, ± U (k = 2); line: theory.</figcaption>
   </figure>
 </template>
 
+<style scoped src="@/design/plot.css"></style>
 <style scoped>
-figure {
-  margin: 0 0 0.8rem;
-}
-svg {
-  width: 100%;
-  display: block;
-}
-.grid {
-  stroke: var(--line);
-}
-text {
-  font-family: var(--mono);
-  font-size: 11px;
-  fill: var(--ink-soft);
-}
-.words {
-  font-family: var(--text);
-}
-path {
-  fill: none;
-  stroke: var(--green);
-  stroke-width: 1.8;
-}
 .spread {
   stroke: var(--ink-soft);
-}
-circle {
-  fill: var(--sheet);
-  stroke: var(--green-deep);
-  stroke-width: 1.8;
 }
 </style>

@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, ofQuestion, ProblemError, sentence, type Bottle } from '@/api/client'
+import { RouterLink } from 'vue-router'
+import { api, ask, sentence, type Bottle } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
+import { useBegin } from '@/bench/useBegin'
 
 /** What is tested, and with what: acid in one beaker, base in another, water beside. */
 const bench = useBench()
-const router = useRouter()
 const typed = useLocalStorage(
   'vialbench-capacity',
   {
@@ -31,10 +31,7 @@ const typed = useLocalStorage(
   { mergeDefaults: true },
 )
 const bottles = ref<Bottle[]>()
-const trouble = ref('')
-const problems = ref(new Map<string, string>())
-const busy = ref(false)
-const problem = (...fields: string[]) => fields.map((f) => problems.value.get(f)).find(Boolean) ?? ''
+const { problem, trouble, busy, begin } = useBegin()
 
 async function look() {
   try {
@@ -56,32 +53,20 @@ const names = computed(() =>
   (bottles.value ?? []).map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`]),
 )
 
-async function begin() {
-  busy.value = true
-  problems.value = new Map()
-  trouble.value = ''
+function start() {
   const t = typed.value
-  try {
-    const question = {
-      bottle: t.bottle,
-      volume: t.volume,
-      covered: t.covered || 0,
-      acid: t.drink.trim() ? 0 : t.acid || 0,
-      base: t.base || 0,
-      drink: t.drink.trim(),
-      ...(t.by === 'drops' ? { portion: 0, drops: t.drops, drop: t.drop } : { portion: t.portion }),
-      water: t.water === 'yes',
-      celsius: bench.bench?.waterTemperature ?? 20,
-    }
-    const plan = await ask(api.POST('/plans', { body: { id: newId(), kind: 'capacity', question } }))
-    const run = await ask(api.POST('/runs', { body: { id: newId(), planId: plan.id } }))
-    await router.push(`/runs/${run.summary.id}`)
-  } catch (error) {
-    if (error instanceof ProblemError && error.status === 422) problems.value = ofQuestion(error.fields)
-    else trouble.value = sentence(error)
-  } finally {
-    busy.value = false
+  const question = {
+    bottle: t.bottle,
+    volume: t.volume,
+    covered: t.covered || 0,
+    acid: t.drink.trim() ? 0 : t.acid || 0,
+    base: t.base || 0,
+    drink: t.drink.trim(),
+    ...(t.by === 'drops' ? { portion: 0, drops: t.drops, drop: t.drop } : { portion: t.portion }),
+    water: t.water === 'yes',
+    celsius: bench.bench?.waterTemperature ?? 20,
   }
+  return begin({ id: newId(), kind: 'capacity', question })
 }
 </script>
 
@@ -93,7 +78,7 @@ async function begin() {
   <p v-if="bottles?.length === 0" class="soft">
     Nothing on the shelf yet. <RouterLink to="/buffers">Make a buffer</RouterLink>, then test it here.
   </p>
-  <form v-if="bottles?.length" @submit.prevent="begin">
+  <form v-if="bottles?.length" @submit.prevent="start">
     <div class="fields">
       <SelectField
         v-model="typed.bottle"

@@ -11,6 +11,6 @@ defineProps<{ run: Run }>()
       and {{ run.plan.design.covered }} mL of water to cover the probe</template
     >
     · {{ run.plan.design.portion }} at a time · reckoned pH <span class="figure">{{ run.plan.design.start }}</span>,
-    capacity <span class="figure">{{ run.plan.design.beta }} mmol/L</span> ·
+    capacity <span class="figure">{{ run.plan.design.beta }} mmol/L</span> per pH ·
   </template>
 </template>

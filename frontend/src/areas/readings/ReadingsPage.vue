@@ -1,24 +1,22 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, ofQuestion, ProblemError, sentence, type LabMeter } from '@/api/client'
+import { RouterLink } from 'vue-router'
+import { api, ask, sentence, type LabMeter } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
+import { useBegin } from '@/bench/useBegin'
 import VerdictLine from '@/bench/VerdictLine.vue'
 
 /** What is read, and with which meter: its calibration comes along. */
 const bench = useBench()
-const router = useRouter()
 const meters = ref<LabMeter[]>()
 const meter = ref('')
 const name = ref('')
-const trouble = ref('')
-const problems = ref(new Map<string, string>())
-const busy = ref(false)
+const { problem, trouble, busy, begin } = useBegin()
 
 async function look() {
   try {
@@ -37,21 +35,9 @@ onChange(['setup', 'run', 'bench'], look)
 const chosen = computed(() => meters.value?.find((m) => m.id === meter.value))
 const names = computed(() => (meters.value ?? []).map((m) => [m.id, `${m.meter.name}, ${m.standing.word}`] as const))
 
-async function begin() {
-  busy.value = true
-  problems.value = new Map()
-  trouble.value = ''
-  try {
-    const question = { meter: meter.value, name: name.value, celsius: bench.bench?.waterTemperature ?? 20 }
-    const plan = await ask(api.POST('/plans', { body: { id: newId(), kind: 'readings', question } }))
-    const run = await ask(api.POST('/runs', { body: { id: newId(), planId: plan.id } }))
-    await router.push(`/runs/${run.summary.id}`)
-  } catch (error) {
-    if (error instanceof ProblemError && error.status === 422) problems.value = ofQuestion(error.fields)
-    else trouble.value = sentence(error)
-  } finally {
-    busy.value = false
-  }
+function start() {
+  const question = { meter: meter.value, name: name.value, celsius: bench.bench?.waterTemperature ?? 20 }
+  return begin({ id: newId(), kind: 'readings', question })
 }
 </script>
 
@@ -64,21 +50,16 @@ async function begin() {
     No pH meter yet. <RouterLink to="/setup/meters">Add the first one</RouterLink>, calibrate it, then read samples with
     it.
   </p>
-  <form v-if="chosen" @submit.prevent="begin">
+  <form v-if="chosen" @submit.prevent="start">
     <TextField
       v-model="name"
       words
       label="Samples, in a few words"
       :max="60"
       placeholder="Pond, six places"
-      :problem="problems.get('/name')"
+      :problem="problem('/name')"
     />
-    <SelectField
-      v-model="meter"
-      label="Meter"
-      :options="names"
-      :problem="problems.get('/meter') ?? problems.get('/run')"
-    />
+    <SelectField v-model="meter" label="Meter" :options="names" :problem="problem('/meter', '/run')" />
     <el-button type="primary" native-type="submit" :disabled="busy">Begin the log <kbd>Enter</kbd></el-button>
   </form>
   <template v-if="chosen">

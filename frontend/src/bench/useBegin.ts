@@ -1,0 +1,37 @@
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask, ofQuestion, ProblemError, sentence, type NewPlan } from '@/api/client'
+import { newId } from '@/api/id'
+
+/** The way to the bench: a plan is kept, and a run of it begun. What is wrong stands beside
+ * its field. */
+export function useBegin() {
+  const router = useRouter()
+  const problems = ref(new Map<string, string>())
+  const trouble = ref('')
+  const busy = ref(false)
+  const problem = (...fields: string[]) => fields.map((f) => problems.value.get(f)).find(Boolean) ?? ''
+
+  function fail(error: unknown) {
+    if (error instanceof ProblemError && error.status === 422) problems.value = ofQuestion(error.fields)
+    else trouble.value = sentence(error)
+  }
+
+  async function begin(plan: NewPlan) {
+    if (busy.value) return
+    busy.value = true
+    problems.value = new Map()
+    trouble.value = ''
+    try {
+      const kept = await ask(api.POST('/plans', { body: plan }))
+      const run = await ask(api.POST('/runs', { body: { id: newId(), planId: kept.id } }))
+      await router.push(`/runs/${run.summary.id}`)
+    } catch (error) {
+      fail(error)
+    } finally {
+      busy.value = false
+    }
+  }
+
+  return { problems, problem, trouble, busy, fail, begin }
+}
