@@ -222,7 +222,14 @@ func othersOf(pool []Ingredient) others {
 // candidate judges a system for the target; ok is false when it is out of reach.
 func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, with others) (c Candidate, ok bool) {
 	step, pKa := s.Step(q.Target, q.Celsius)
-	c = Candidate{Key: s.Key, Name: run.UpperFirst(s.Common()), Acid: pieces(s.Form(step)), Base: pieces(s.Form(step + 1)), PKa: pKa, Away: q.Target - pKa}
+	c = Candidate{
+		Key:  s.Key,
+		Name: run.UpperFirst(s.Common()),
+		Acid: pieces(s.Form(step)),
+		Base: pieces(s.Form(step + 1)),
+		PKa:  pKa,
+		Away: q.Target - pKa,
+	}
 	if math.Abs(c.Away) > reach || s.Unfit != "" {
 		return c, false
 	}

@@ -427,5 +427,8 @@ func Miss(q MissQuestion) (Diagnosis, error) {
 	}
 	planned.Value = s.Solve().PH // of what was made, as well known as what was planned
 	measured := uncertain.New(q.Measured, u, uncertain.Source{ID: "meter", Label: "reading"})
-	return r.Diagnose(made, Seen{Predicted: planned, Measured: measured, Goal: r.goalAt(c, r.Target, made.Celsius), DoubtfulMeter: q.DoubtfulMeter})
+	return r.Diagnose(
+		made,
+		Seen{Predicted: planned, Measured: measured, Goal: r.goalAt(c, r.Target, made.Celsius), DoubtfulMeter: q.DoubtfulMeter},
+	)
 }

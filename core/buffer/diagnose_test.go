@@ -78,7 +78,11 @@ func TestSlipsAreNamed(t *testing.T) {
 				shown++
 			}
 		}
-		if honest, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: reading(predicted.Value + noise()), Goal: r.Target}); err != nil || !honest.Explained {
+		if honest, err := r.Diagnose(
+			made,
+			Seen{Predicted: predicted, Measured: reading(predicted.Value + noise()), Goal: r.Target},
+		); err != nil ||
+			!honest.Explained {
 			blamed++
 		}
 	}
@@ -184,7 +188,10 @@ func TestRemediesComeToTheGoal(t *testing.T) {
 	warm.Celsius = 35
 	s, _ := r.mixture(warm).Solver()
 	p, _ := r.mixture(made).PH() //nolint:errcheck // it could be solved
-	d, err := r.Diagnose(made, Seen{Predicted: uncertain.Exact(p.Value), Measured: uncertain.New(s.Solve().PH, 0.02, uncertain.Source{ID: "meter"}), Goal: 7.7})
+	d, err := r.Diagnose(
+		made,
+		Seen{Predicted: uncertain.Exact(p.Value), Measured: uncertain.New(s.Solve().PH, 0.02, uncertain.Source{ID: "meter"}), Goal: 7.7},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -192,7 +199,8 @@ func TestRemediesComeToTheGoal(t *testing.T) {
 	for _, c := range d.Causes {
 		alone := c.Slips[0] == "+10 °C" && len(c.Slips) == 1
 		found = found || alone
-		if alone && (c.Sentence != "It was 35 °C, not 25 °C, when it was read." || c.Remedy != "Let it come to 25 °C, and read it again before anything is added.") {
+		if alone &&
+			(c.Sentence != "It was 35 °C, not 25 °C, when it was read." || c.Remedy != "Let it come to 25 °C, and read it again before anything is added.") {
 			t.Errorf("%+v", c)
 		}
 	}

@@ -161,12 +161,22 @@ func (c Calibration) Lines(title string, r Read, shown, calibration string) []wo
 	lines := []working.Line{
 		NernstLine(r.Celsius, "T: of the sample, "+quantity.Digits(r.Celsius, 1)+" °C"),
 		{
-			Title:       title,
-			Symbol:      `\mathrm{pH}`,
-			Formula:     `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
-			Substituted: fmt.Sprintf(`\mathrm{pH} = 7 - \frac{(%.2f) - (%.2f)}{%.5f \times %.3f}`, r.MV, offset.Value, slope.Value, Nernst(r.Celsius)),
-			Result:      working.Result(pH, ""),
-			From:        []string{"E: " + shown + ", as " + c.Meter.Name + " showed it", "E₀ and η: calibration, " + calibration, "E, E₀ and k in mV"},
+			Title:   title,
+			Symbol:  `\mathrm{pH}`,
+			Formula: `\mathrm{pH} = 7 - \frac{E - E_0}{\eta\,k}`,
+			Substituted: fmt.Sprintf(
+				`\mathrm{pH} = 7 - \frac{(%.2f) - (%.2f)}{%.5f \times %.3f}`,
+				r.MV,
+				offset.Value,
+				slope.Value,
+				Nernst(r.Celsius),
+			),
+			Result: working.Result(pH, ""),
+			From: []string{
+				"E: " + shown + ", as " + c.Meter.Name + " showed it",
+				"E₀ and η: calibration, " + calibration,
+				"E, E₀ and k in mV",
+			},
 		},
 	}
 	return append(lines, working.Uncertainty(pH, "")...)

@@ -204,8 +204,7 @@ func Admit(p Plan, facts []fact.Fact, f fact.Fact, now time.Time) error {
 	return p.Check(f)
 }
 
-// LowerFirst puts a phrase into the middle of a sentence, UpperFirst at its beginning. What
-// begins with a Greek letter, like β-alanine, stays as it is.
+// LowerFirst puts a phrase into the middle of a sentence.
 func LowerFirst(s string) string {
 	if s == "" || !capital(s[0]) || len(s) > 1 && capital(s[1]) { // an abbreviation
 		return s
@@ -213,7 +212,8 @@ func LowerFirst(s string) string {
 	return string(s[0]-'A'+'a') + s[1:]
 }
 
-// UpperFirst: see [LowerFirst].
+// UpperFirst puts a phrase at the beginning of a sentence. What begins with a Greek letter,
+// like β-alanine, stays as it is.
 func UpperFirst(s string) string {
 	if s == "" || s[0] < 'a' || s[0] > 'z' {
 		return s
