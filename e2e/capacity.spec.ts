@@ -30,7 +30,7 @@ async function add(page: Page) {
 
 async function setUp(page: Page) {
   await page.goto('/capacity')
-  await expect(page.getByRole('heading', { name: 'Which buffer, and what is added?' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Which buffer, and what is done to it?' })).toBeVisible()
   const buffer = page.getByRole('combobox', { name: 'Buffer' })
   await buffer.focus()
   await page.keyboard.press('Enter')
@@ -71,7 +71,7 @@ test('acid, base and water beside it, in mL, by keyboard alone', async ({ page }
   await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
   await expect(page.getByRole('heading', { name: 'Tested' })).toBeVisible()
   await page.reload()
-  await expect(page.getByRole('button', { name: /capacity near pH 7.10, buffer with base/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: /capacity per pH, at pH 7.10, buffer with base/ })).toBeVisible()
   await page.keyboard.press('=')
   await expect(page.getByRole('region', { name: /Working/ })).toContainText('half way, so that the dilution is counted')
 })
@@ -93,9 +93,85 @@ test('a soft drink in counted drops: its strength is found', async ({ page }) =>
   await page.getByRole('button', { name: 'It is in' }).press('Enter')
   await read(page, 7.03)
   await expect(inSheet(page).getByText('Buffer with acid: add 20 drops, 1 mL of lemon soda')).toBeVisible()
-  for (const pH of [6.95, 6.88, 6.81]) {
-    await add(page)
+  // One key for each drop; Enter when they are in.
+  const drops = field(page, 'Drops')
+  await expect(drops).toBeFocused()
+  await expect(drops).toHaveValue('20')
+  for (let n = 0; n < 18; n++) await page.keyboard.press('Space')
+  await expect(drops).toHaveValue('18')
+  await page.getByRole('button', { name: 'One drop Space' }).click()
+  await drops.press('Space')
+  await expect(drops).toHaveValue('20')
+  await page.keyboard.press('Enter')
+  await expect(inSheet(page).getByText('Buffer with acid: the pH after 1.00 mL')).toBeVisible()
+  await read(page, 6.95)
+  for (const pH of [6.88, 6.81]) {
+    await expect(drops).toBeFocused()
+    await page.keyboard.press('Enter')
     await read(page, pH)
   }
   await expect(page.getByRole('button', { name: /strength of lemon soda as an acid/ })).toBeVisible()
+})
+
+async function choose(page: Page, label: string, option: RegExp | string) {
+  const box = page.getByRole('combobox', { name: label, exact: true })
+  await box.focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: option }).click()
+}
+
+test('a weak acid from a bottle, a dilution, and a warm bath with its colour', async ({ page }) => {
+  await setUp(page)
+  await choose(page, 'Acid', /Potassium hydrogen phthalate/)
+  await field(page, 'Sodium hydroxide, mol/L').fill('0')
+  await choose(page, 'Added by', 'volume')
+  await choose(page, 'Water beside it', 'no')
+  await field(page, 'Diluted, mL of water at a time').fill('50')
+  await field(page, 'Warmed and cooled, °C').fill('140')
+  await choose(page, 'Indicator in these', /bromothymol blue/)
+  await page.getByRole('button', { name: /Set up the beakers/ }).click()
+  await expect(page.getByText('a bath has 0 to 60 °C')).toBeVisible()
+  await field(page, 'Warmed and cooled, °C').fill('40')
+  await page.getByRole('button', { name: /Set up the beakers/ }).click()
+  await page.getByRole('button', { name: 'It is in' }).press('Enter')
+
+  await read(page, 7.03)
+  await expect(
+    inSheet(page).getByText(/Buffer with acid: add 2 mL of potassium hydrogen phthalate, .* from bottle/),
+  ).toBeVisible()
+  await add(page)
+  await read(page, 6.9)
+  await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
+  await expect(inSheet(page).getByText('Buffer with water: the pH before anything is added')).toBeVisible()
+  await expect(field(page, 'Potential shown')).toBeFocused()
+  await page.getByRole('button', { name: /capacity per pH, at pH 6.9\d, buffer with acid/ }).focus()
+  await page.keyboard.press('=')
+  await expect(page.getByRole('region', { name: /Working/ })).toContainText('how many protons each molecule gives off')
+  await page.keyboard.press('Escape')
+  await field(page, 'Potential shown').focus()
+
+  await read(page, 7.03)
+  await expect(inSheet(page).getByText('Buffer with water: add 50 mL of deionised water')).toBeVisible()
+  await expect(field(page, 'Water')).toHaveValue('50.0')
+  await field(page, 'Water').press('Enter')
+  await read(page, 7.1)
+  await expect(page.getByText(/Diluted 2.0 times the buffer moved by \+0.07 pH; theory says \+0.0\d/)).toBeVisible()
+  await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
+
+  await read(page, 7.03)
+  await expect(inSheet(page).getByText('Buffer at 40 °C: into the bath; how warm is it?')).toBeVisible()
+  await field(page, 'Bath').press('Enter')
+  await expect(inSheet(page).getByText('Buffer at 40 °C: the pH in the bath')).toBeVisible()
+  await read(page, 6.98)
+  await expect(inSheet(page).getByText('which colour does bromothymol blue show')).toBeVisible()
+  await page.keyboard.press('3')
+  await expect(page.getByRole('heading', { name: 'Tested' })).toBeVisible()
+  await expect(beaker(page, 'buffer at 40 °C')).toContainText('Seen in the bath: green')
+  await page.reload()
+  await expect(
+    page.getByText(
+      /Bromothymol blue in the bath: green was foretold, green was seen|blue-green was foretold, green was seen/,
+    ),
+  ).toBeVisible()
+  await expect(page.getByRole('button', { name: /change of the pH, buffer at 40 °C/ })).toBeVisible()
 })

@@ -24,10 +24,6 @@ test('pictures of the main views', async ({ page, lab }) => {
   await expect(page.getByRole('region', { name: /^Working/ })).toBeVisible()
   await page.screenshot(shot('run-working'))
   await page.keyboard.press('Escape')
-  await page.keyboard.press('b')
-  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeHidden()
-  await page.screenshot(shot('run-bench-mode'))
-  await page.keyboard.press('b')
   await page.goto('/shelf')
   await expect(page.getByText('0.010000')).toBeVisible()
   await page.screenshot(shot('shelf'))
@@ -42,9 +38,6 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.goto('/setup/rules')
   await expect(page.getByText('Put them in force')).toBeVisible()
   await page.screenshot(shot('setup-rules'))
-  await page.goto('/setup/substances')
-  await expect(page.getByText('Ammonium chloride', { exact: true })).toBeVisible()
-  await page.screenshot(shot('setup-substances'))
 
   lab.database.sql(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
   await begin(page)
@@ -103,6 +96,45 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.getByRole('link', { name: /^Capacity of phosphate buffer/ }).click()
   await expect(page.getByRole('img', { name: 'Buffer capacity of each step, on theory' })).toBeVisible()
   await page.screenshot(shot('capacity'))
+
+  lab.database.sql("UPDATE balances SET address = ''") // typed
+  await page.goto('/titrations')
+  for (const [label, option] of [
+    ['Titration', 'Permanganate against oxalate'],
+    ['Sample taken', 'weighed'],
+    ['Solid', 'Sodium oxalate'],
+  ] as const) {
+    await page.getByRole('combobox', { name: label, exact: true }).focus()
+    await page.keyboard.press('Enter')
+    await page.getByRole('option', { name: option }).click()
+  }
+  await page.getByLabel('About, g each').fill('0.15')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await page.getByRole('button', { name: 'Rinsed three times' }).click()
+  for (const [mass, from, to] of [
+    ['0.1512', '0.20', '23.45'],
+    ['0.1483', '0.35', '22.70'],
+    ['0.1507', '0.15', ''],
+  ] as const) {
+    const type = async (label: string, text: string) => {
+      await expect(page.getByLabel(label, { exact: true })).toBeFocused()
+      await page.keyboard.press('ControlOrMeta+a')
+      await page.keyboard.type(text)
+      await page.keyboard.press('Enter')
+    }
+    await type('Net mass shown', mass)
+    await expect(page.getByText(/read the burette before it begins/)).toBeVisible()
+    await type('Burette', from)
+    await expect(page.getByText(/run it in, and read when you stop/)).toBeVisible()
+    if (!to) break
+    await type('Burette', to)
+    await page.getByRole('button', { name: 'That was the end point' }).click()
+  }
+  await page.screenshot(shot('titration'))
+  await page.goto('/curves')
+  await page.getByRole('link', { name: /^Curve of potassium/ }).click()
+  await expect(page.getByRole('img', { name: 'What the fit leaves over' })).toBeVisible()
+  await page.screenshot(shot('titration-curve'))
 
   await page.goto('/readings')
   await page.getByRole('link', { name: /^Pond, six places/ }).click()

@@ -320,27 +320,20 @@ func (a *account) mixture(t *tube, volume uncertain.Number, celsius float64) equ
 		n[k] = i.Amount(taken)
 	}
 	m := a.Mixture(n[0], n[1], n[2], volume, temperature(celsius))
-	add := func(ion string, charge int, mL uncertain.Number, molar float64) {
+	add := func(ion string, charge int, mL uncertain.Number, acid bool) {
 		if mL.Value > 0 {
-			strength := uncertain.New(
-				molar,
-				strongLimits*molar,
-				uncertain.Source{ID: "strength " + ion, Label: "acid or base added", Basis: "±2 % (k = 1)"},
-			)
-			m.AddIon(ion, charge, mL.Times(strength).Over(volume))
+			m.AddIon(ion, charge, mL.Times(a.strength(acid)).Over(volume))
 		}
 	}
-	add("Cl-", -1, t.acid, a.StrongAcid)
-	add("Na+", 1, t.base, a.StrongBase)
+	add("Cl-", -1, t.acid, true)
+	add("Na+", 1, t.base, false)
 	return m
 }
 
-// strongLimits is how well the acid and base at the bench are known, as a fraction.
-const strongLimits = 0.02
-
 // made is what a tube is made of, as it is believed.
 func (a *account) made(t *tube, volume, celsius float64) Made {
-	m := Made{StrongAcid: t.acid.Value * a.StrongAcid / 1000, StrongBase: t.base.Value * a.StrongBase / 1000, Volume: volume, Celsius: celsius}
+	m := Made{Volume: volume, Celsius: celsius,
+		StrongAcid: t.acid.Value * a.strength(true).Value / 1000, StrongBase: t.base.Value * a.strength(false).Value / 1000}
 	to := []*float64{&m.Acid, &m.Base, &m.Salt}
 	for k, i := range a.ingredients() {
 		*to[k] = i.Amount(t.taken[k]).Value
@@ -378,7 +371,7 @@ func (a *account) row(t *tube) Row {
 	shown := figure.New("measured", "pH read", "", got.PH).As(figure.PH)
 	row.Measured = &shown
 	goal := a.goal(t, got.Celsius)
-	row.Error = signedPercent((got.PH.Value - goal) / goal)
+	row.Error = signedPercent(percentError(got.PH, goal).Value)
 	if t.full() {
 		seen := Seen{Predicted: pH, Measured: got.PH, Goal: a.goalNow(t, got), DoubtfulMeter: a.Probe.Doubtful(got)}
 		if d, err := a.Diagnose(a.made(t, volume.Value, got.Celsius), seen); err == nil {
@@ -394,7 +387,7 @@ func (a *account) row(t *tube) Row {
 }
 
 func signedPercent(x float64) string {
-	text := quantity.Digits(100*x, 1)
+	text := quantity.Digits(x, 1)
 	if x > 0 {
 		text = "+" + text
 	}

@@ -36,11 +36,18 @@ type Question struct {
 	// Targets are further values of pH from the same two stocks: a row of buffers.
 	Targets []float64 `json:"targets,omitempty"`
 
-	// What the lab puts in: systems of its own, its stocks and its substances; without any of
-	// the latter, those of the library count.
+	// StrongAcid and StrongBase, in mol/L, are what it is brought to its pH with, 1 mol/L when
+	// they are left out; AcidBottle and BaseBottle are bottles on the shelf for that.
+	StrongAcid float64 `json:"strongAcid,omitempty"`
+	StrongBase float64 `json:"strongBase,omitempty"`
+	AcidBottle string  `json:"acidBottle,omitempty"`
+	BaseBottle string  `json:"baseBottle,omitempty"`
+
+	// What the lab puts in: systems of its own, its stocks, and substances beside those of the
+	// library.
 	Systems    []equilibrium.System  `json:"systems,omitempty"`
 	Shelf      []Stock               `json:"shelf,omitempty"`
-	Substances []substance.Substance `json:"-"`
+	Substances []substance.Substance `json:"substances,omitempty"`
 	Lab
 }
 
@@ -181,15 +188,11 @@ func (q Question) pool(wanted float64) []Ingredient {
 	var list []Ingredient
 	for _, s := range q.Shelf {
 		if s.Concentration.Value > wanted {
-			list = append(list, s.ingredient())
+			list = append(list, s.ingredient().with(q.Systems))
 		}
 	}
-	substances := q.Substances
-	if substances == nil {
-		substances = substance.Library()
-	}
-	for _, s := range substances {
-		list = append(list, Ingredient{Substance: s})
+	for _, s := range append(substance.Library(), q.Substances...) {
+		list = append(list, Ingredient{Substance: s}.with(q.Systems))
 	}
 	return list
 }

@@ -365,11 +365,7 @@ func (r Request) remedy(m Made, goal float64, heavy bool) string {
 	_, has := s.At(s.Solve().PH)
 	_, wanted := s.At(goal)
 	mmol := (wanted - has) * m.Volume
-	strength := r.StrongBase
-	if mmol < 0 {
-		strength = r.StrongAcid
-	}
-	add := math.Abs(mmol) / strength
+	add := math.Abs(mmol) / r.strength(mmol < 0).Value
 	if room := r.Volume*r.Thresholds.Of(RuleRoom)/100 - m.Volume; add > math.Max(room, mostExtra*r.Volume) {
 		return fmt.Sprintf("Begin again: it would take %s of %s.", mL(add), r.with(mmol < 0))
 	}

@@ -2,6 +2,7 @@ package buffer
 
 import (
 	"fmt"
+	"slices"
 	"sync"
 
 	"vialbench/core/equilibrium"
@@ -22,6 +23,9 @@ type Ingredient struct {
 	Bottle string  `json:"bottle,omitempty"`
 	Number int64   `json:"number,omitempty"`
 	Left   float64 `json:"left,omitempty"`
+	// Own is what it brings into water by a system of the lab's own; nil of what the library
+	// knows.
+	Own *equilibrium.Compound `json:"own,omitempty"`
 }
 
 // Liquid tells that it is measured by volume.
@@ -43,10 +47,30 @@ func (i Ingredient) Compound() (c equilibrium.Compound, ok bool) {
 	if i.Substance.Mixture != "" {
 		return c, false
 	}
+	if i.Own != nil {
+		return *i.Own, true
+	}
 	if known, ok := libraryCompounds()[i.Substance.Formula]; ok {
 		return known.Compound, known.ok
 	}
 	return equilibrium.CompoundOf(i.Substance.Formula)
+}
+
+// with reads an ingredient by the systems of the lab's own, when one of them knows it.
+func (i Ingredient) with(own []equilibrium.System) Ingredient {
+	if len(own) == 0 || i.Substance.Mixture != "" {
+		return i
+	}
+	if c, ok := equilibrium.CompoundOf(i.Substance.Formula, own...); ok && isOwn(c, own) {
+		i.Own = &c
+	}
+	return i
+}
+
+func isOwn(c equilibrium.Compound, own []equilibrium.System) bool {
+	return slices.ContainsFunc(c.Units, func(u equilibrium.Units) bool {
+		return slices.ContainsFunc(own, func(s equilibrium.System) bool { return s.Key == u.System.Key })
+	})
 }
 
 type known struct {

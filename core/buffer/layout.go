@@ -238,7 +238,7 @@ func (r Request) estimate(c Composition) Estimate {
 		Substituted: fmt.Sprintf(`\frac{[\mathrm{base}]}{[\mathrm{acid}]} = 10^{\,%.2f - %.3f}`, r.Target, pKa),
 		Result:      e.Ratio,
 		From: []string{
-			fmt.Sprintf("pKa: step %d of %s, at %s °C and no ionic strength; %s", step+1, r.System.Name, trim(r.Celsius), source(r.System)),
+			fmt.Sprintf("pKa: step %d of %s, at %s °C and no ionic strength; %s", step+1, r.System.Name, trim(r.Celsius), r.System.Cited()),
 		},
 	}
 	// The recipe of the estimate, solved in full: so much of the system in each form, with the
@@ -272,14 +272,6 @@ func (r Request) estimate(c Composition) Estimate {
 		e.Reasons = append(e.Reasons, fmt.Sprintf("What water and the other steps take or give moves it by %s.", signed(byRest)))
 	}
 	return e
-}
-
-// source says where the constants of a system come from.
-func source(s equilibrium.System) string {
-	if text, ok := equilibrium.Sources()[s.Source]; ok {
-		return text
-	}
-	return s.Source
 }
 
 func signed(x float64) string {

@@ -14,6 +14,7 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/substance"
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
 )
@@ -78,7 +79,8 @@ func (a *account) shown(tubeAt int) []figure.Figure {
 	}
 	if isRead {
 		f := figure.New("measured"+suffix, words+"pH read at "+trim(got.Celsius)+" °C", "", got.PH).As(figure.PH)
-		list = append([]figure.Figure{f}, list...)
+		off := percentError(got.PH, a.goal(t, got.Celsius))
+		list = append([]figure.Figure{f, figure.New("error"+suffix, words+"percent error of the pH", "%", off).As(figure.PercentError)}, list...)
 	}
 	return list
 }
@@ -208,6 +210,10 @@ func (a *account) explain(t *tube, f figure.Figure) []working.Line {
 	celsius := a.MadeAt
 	if got, ok := t.last(); ok {
 		celsius = got.Celsius
+		if f.Role == figure.PercentError {
+			lines := append(a.Probe.Lines("pH as it was read", got), a.errorLine(f, got.PH, a.goal(t, celsius)))
+			return append(lines, working.Uncertainty(f.Number, f.Unit)...)
+		}
 	}
 	m := a.mixture(t, a.contents(t), celsius)
 	lines := a.amountLines(t)
@@ -226,6 +232,25 @@ func (a *account) explain(t *tube, f figure.Figure) []working.Line {
 		lines = append(lines, strengthLine(f, answer))
 	}
 	return append(lines, working.Uncertainty(f.Number, f.Unit)...)
+}
+
+// percentError is (measured − target)/target × 100, with its sign.
+func percentError(measured uncertain.Number, target float64) uncertain.Number {
+	return measured.Minus(exact(target)).Scale(100 / target)
+}
+
+func (a *account) errorLine(f figure.Figure, measured uncertain.Number, target float64) working.Line {
+	l := working.Line{
+		Title: "Percent error, with its sign", Symbol: `\delta`,
+		Formula:     `\delta = \frac{\mathrm{pH}_\text{read} - \mathrm{pH}_\text{wanted}}{\mathrm{pH}_\text{wanted}} \times 100\,\%`,
+		Substituted: fmt.Sprintf(`\delta = \frac{%s - %s}{%s} \times 100\,\%%`, working.Value(measured, ""), number(target), number(target)),
+		Result:      working.Result(f.Number, f.Unit),
+		From:        []string{"pH wanted: at the temperature that it was read at"},
+	}
+	if math.Abs(target-a.Target) < 0.005 {
+		l.From = []string{"pH wanted: as planned"}
+	}
+	return l
 }
 
 // concentrationLine counts the forms of the system.

@@ -1,12 +1,14 @@
 package buffer
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
 
 	"vialbench/core/calibration"
+	"vialbench/core/equilibrium"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
@@ -33,9 +35,12 @@ type Request struct {
 	Recipe
 	// Row are further values of pH, of tubes made from the same two stocks.
 	Row []float64 `json:"row,omitempty"`
-	// StrongAcid and StrongBase, in mol/L, are what it is brought to its pH with.
+	// StrongAcid and StrongBase, in mol/L, are what it is brought to its pH with; or what stands
+	// on the shelf.
 	StrongAcid float64 `json:"strongAcid"`
 	StrongBase float64 `json:"strongBase"`
+	AcidStock  *Stock  `json:"acidStock,omitempty"`
+	BaseStock  *Stock  `json:"baseStock,omitempty"`
 	// Probe is the meter with the calibration that holds; nil when none was calibrated.
 	Probe *calibration.Probe `json:"probe,omitempty"`
 	Lab
@@ -49,7 +54,7 @@ const usualStrong = 1.0
 
 // request reads what is asked for, before a system is chosen.
 func (q Question) request() (Request, error) {
-	r := Request{Lab: q.Lab, StrongAcid: usualStrong, StrongBase: usualStrong}
+	r := Request{Lab: q.Lab, StrongAcid: cmp.Or(q.StrongAcid, usualStrong), StrongBase: cmp.Or(q.StrongBase, usualStrong)}
 	r.Target, r.Celsius, r.MadeAt, r.Strength = q.Target, q.Celsius, q.Celsius, q.Strength
 	r.Row = slices.Clone(q.Targets)
 	if q.MadeAt != nil {
@@ -59,7 +64,13 @@ func (q Question) request() (Request, error) {
 	if q.Basis != nil {
 		r.Basis = *q.Basis
 	}
-	var p verdict.Problems
+	p := equilibrium.CheckSystems(q.Systems)
+	for i, s := range q.Substances {
+		if err := s.Check(); err != nil {
+			p.Add(fmt.Sprintf("/substances/%d", i), "%s", err)
+		}
+	}
+	q.reagents(&r, &p)
 	concentration, err := q.Concentration.Read(quantity.AmountConcentration)
 	switch {
 	case err != nil:
@@ -164,10 +175,12 @@ func (r Request) Title() string {
 // Design implements [run.Plan].
 func (r Request) Design() (any, error) { return r.design() }
 
-// The sources that a buffer is made from.
+// The sources that a buffer is made from, and brought to its pH with.
 const (
-	RoleAcid = "acid"
-	RoleBase = "base"
+	RoleAcid       = "acid"
+	RoleBase       = "base"
+	RoleAdjustAcid = "adjusting acid"
+	RoleAdjustBase = "adjusting base"
 )
 
 // Uses implements [run.Plan].
@@ -193,6 +206,11 @@ func (r Request) Uses() run.Uses {
 			uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: x.i.Bottle, Draws: draws(x.of, x.i)})
 		}
 	}
+	for role, s := range map[string]*Stock{RoleAdjustAcid: r.AcidStock, RoleAdjustBase: r.BaseStock} {
+		if s != nil {
+			uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: s.Bottle})
+		}
+	}
 	slices.SortFunc(uses.Sources, func(a, b run.Source) int { return strings.Compare(a.Role, b.Role) })
 	r.Probe.Uses(&uses)
 	return uses
@@ -206,8 +224,16 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 		probe, changed := r.Probe.From(source)
 		r.Probe = probe
 		return r, changed
+	case RoleAdjustAcid:
+		s, changed := r.AcidStock.Follow(source)
+		r.AcidStock = s
+		return r, changed
+	case RoleAdjustBase:
+		s, changed := r.BaseStock.Follow(source)
+		r.BaseStock = s
+		return r, changed
 	case RoleAcid, RoleBase:
-		c, ok := molar(source)
+		c, ok := source.Molar()
 		if !ok {
 			return r, false
 		}
@@ -222,31 +248,18 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	return r, false
 }
 
-// molar is the concentration of a product in mol/L.
-func molar(p run.Product) (uncertain.Number, bool) {
-	for _, f := range p.Concentrations() {
-		if unit, err := quantity.UnitOf(f.Unit); err == nil && unit.Dimension == quantity.AmountConcentration && f.Value > 0 {
-			return f.Scale(unit.Factor / quantity.Of(1, "mol/L").Base()), true
-		}
-	}
-	return uncertain.Number{}, false
-}
-
 // StockOf is what stands on the shelf as a stock for a buffer; ok is false when it is no
-// single acid, base or salt with an amount concentration.
-func StockOf(p run.Product, bottle string, number int64, left float64) (s Stock, ok bool) {
-	c, ok := molar(p)
-	if !ok || len(p.Formula) == 0 || len(p.Concentrations()) != 1 {
+// single acid, base or salt with an amount concentration. own are systems of the lab's own.
+func StockOf(p run.Product, bottle string, number int64, left float64, own ...equilibrium.System) (s Stock, ok bool) {
+	c, ok := p.Molar()
+	if !ok || p.Solute() == "" {
 		return s, false
 	}
-	s = Stock{Name: p.Name, Concentration: c, Bottle: bottle, Number: number, Left: left, Hazards: p.Hazards}
-	for _, x := range p.Formula {
-		s.Formula += x.Text
-	}
+	s = Stock{Name: p.Name, Formula: p.Solute(), Concentration: c, Bottle: bottle, Number: number, Left: left, Hazards: p.Hazards}
 	if len(p.Ingredients) == 1 {
 		s.Key = p.Ingredients[0].Key
 	}
-	_, ok = s.ingredient().Compound()
+	_, ok = s.ingredient().with(own).Compound()
 	return s, ok
 }
 
@@ -257,6 +270,10 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 		r.Acid.Bottle, r.Acid.Number = source.Bottle, number
 	case RoleBase:
 		r.Base.Bottle, r.Base.Number = source.Bottle, number
+	case RoleAdjustAcid:
+		r.AcidStock = r.AcidStock.Bound(source, number)
+	case RoleAdjustBase:
+		r.BaseStock = r.BaseStock.Bound(source, number)
 	case calibration.RoleProbe:
 		r.Probe = r.Probe.Bound(source, number)
 	}

@@ -1,11 +1,11 @@
 package buffer
 
 import (
-	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
-	"time"
+	"vialbench/core/run/runtest"
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
@@ -17,33 +17,10 @@ import (
 	"vialbench/core/working/workingtest"
 )
 
-var noon = time.Date(2026, 11, 26, 12, 0, 0, 0, time.UTC)
+// bench carries a plan out.
+type bench struct{ runtest.Bench[Request] }
 
-// bench records facts of one run, each through the gate.
-type bench struct {
-	t     *testing.T
-	plan  Request
-	facts []fact.Fact
-}
-
-func (b *bench) state(f fact.Fact) run.Outcome {
-	b.t.Helper()
-	f.ID, f.At = fmt.Sprintf("f%02d", len(b.facts)), noon.Add(time.Duration(len(b.facts))*time.Minute)
-	if err := run.Admit(b.plan, b.facts, f, noon); err != nil {
-		b.t.Fatalf("%+v: %v", f, err)
-	}
-	b.facts = append(b.facts, f)
-	return b.outcome()
-}
-
-func (b *bench) outcome() run.Outcome {
-	b.t.Helper()
-	out, err := b.plan.Make(b.facts, noon)
-	if err != nil {
-		b.t.Fatal(err)
-	}
-	return out
-}
+func on(t testing.TB, r Request) *bench { return &bench{runtest.Bench[Request]{T: t, Plan: r}} }
 
 func of(text string, d ...quantity.Dimension) *quantity.Quantity {
 	q, err := quantity.ParseAny(text, d, "")
@@ -69,78 +46,67 @@ func choose(kind, choice string, part int) fact.Fact {
 	return fact.Fact{Kind: kind, Choice: choice, Part: part}
 }
 
-func atHand(t *testing.T, out run.Outcome) run.Step {
-	t.Helper()
-	for _, s := range out.Steps {
-		if s.State == run.Now {
-			return s
-		}
-	}
-	t.Fatal("no step at hand")
-	return run.Step{}
-}
-
 // phosphate is 250 mL of phosphate, pH 7.00, of KH2PO4 and sodium hydroxide solution.
 func phosphate(t *testing.T) *bench {
-	return &bench{t: t, plan: request(t, "phosphoric", 7, 0.05, solid(t, "potassium-dihydrogen-phosphate"), stock(t, "sodium-hydroxide", 1))}
+	return on(t, request(t, "phosphoric", 7, 0.05, solid(t, "potassium-dihydrogen-phosphate"), stock(t, "sodium-hydroxide", 1)))
 }
 
 func twenty() *int { n := 20; return &n }
 
 func TestRunToTheLabel(t *testing.T) {
 	b := phosphate(t)
-	out := b.outcome()
-	if s := atHand(
+	out := b.Outcome()
+	if s := runtest.Now(
 		t,
 		out,
 	); s.ID != "water" || !strings.Contains(s.Title, "100 mL") ||
 		!strings.Contains(s.Cautions[0], "licensed waste handling") {
 		t.Errorf("%+v", s)
 	}
-	out = b.state(choose(KindWatered, choiceIn, 0))
-	if s := atHand(t, out); s.Title != "Weigh 1.7011 g of Potassium dihydrogen phosphate" { // 12.5 mmol of 136.084 g/mol, assay 1
+	out = b.State(choose(KindWatered, choiceIn, 0))
+	if s := runtest.Now(t, out); s.Title != "Weigh 1.7011 g of Potassium dihydrogen phosphate" { // 12.5 mmol of 136.084 g/mol, assay 1
 		t.Errorf("%s", s.Title)
 	}
-	out = b.state(grams(0, "1.7020 g"))
-	take := atHand(t, out)
+	out = b.State(grams(0, "1.7020 g"))
+	take := runtest.Now(t, out)
 	if !strings.HasSuffix(take.Title, "mL of Sodium hydroxide, 1 mol/L") || take.Kind != KindMeasured || take.Part != 1 {
 		t.Errorf("%+v", take)
 	}
-	b.state(mLOf(KindMeasured, 1, "6.00 mL"))
-	out = b.state(choose(KindStirred, choiceSolidLeft, 0))
-	if atHand(t, out).ID != "stir" {
+	b.State(mLOf(KindMeasured, 1, "6.00 mL"))
+	out = b.State(choose(KindStirred, choiceSolidLeft, 0))
+	if runtest.Now(t, out).ID != "stir" {
 		t.Error("solid left, and it goes on")
 	}
-	b.state(choose(KindStirred, choiceClear, 0))
-	out = b.state(reads(KindRead, 0, "6.70"))
-	s := atHand(t, out)
+	b.State(choose(KindStirred, choiceClear, 0))
+	out = b.State(reads(KindRead, 0, "6.70"))
+	s := runtest.Now(t, out)
 	v, ok := says(s.Verdicts, RuleClose.ID)
 	if !ok || v.Level != verdict.Look || !strings.Contains(v.Sentence, "sodium hydroxide") || v.Choices[0].ID != choiceBase || s.Asks {
 		t.Fatalf("%+v", s)
 	}
-	out = b.state(choose(run.KindDecided, choiceBase, 0))
-	s = atHand(t, out)
+	out = b.State(choose(run.KindDecided, choiceBase, 0))
+	s = runtest.Now(t, out)
 	if s.Kind != KindBase || !s.Asks || s.Default == "" || !strings.HasPrefix(s.Title, "Add "+s.Default+" mL of sodium hydroxide") {
 		t.Fatalf("%+v", s)
 	}
-	out = b.state(mLOf(KindBase, 0, s.Default+" mL"))
-	if s = atHand(t, out); s.Kind != KindRead || !s.Asks {
+	out = b.State(mLOf(KindBase, 0, s.Default+" mL"))
+	if s = runtest.Now(t, out); s.Kind != KindRead || !s.Asks {
 		t.Fatalf("a portion asks for a reading: %+v", s)
 	}
 	view := out.View.(View) //nolint:errcheck // its own kind
 	goal := view.Goal
-	out = b.state(reads(KindRead, 0, quantity.Digits(goal+0.02, 2)))
-	if v, _ := says(atHand(t, out).Verdicts, RuleClose.ID); v.Level != verdict.Fine || v.Choices[0].ID != choiceLeave {
+	out = b.State(reads(KindRead, 0, quantity.Digits(goal+0.02, 2)))
+	if v, _ := says(runtest.Now(t, out).Verdicts, RuleClose.ID); v.Level != verdict.Fine || v.Choices[0].ID != choiceLeave {
 		t.Fatalf("close enough: %+v", v)
 	}
-	b.state(choose(run.KindDecided, choiceLeave, 0))
-	b.state(choose(KindMark, choiceReached, 0))
-	b.state(fact.Fact{Kind: run.KindMixed, Count: twenty()})
-	out = b.state(reads(KindFinal, 0, "6.98"))
-	if s := atHand(t, out); s.ID != "label" || s.Default != "2026-12-24" {
+	b.State(choose(run.KindDecided, choiceLeave, 0))
+	b.State(choose(KindMark, choiceReached, 0))
+	b.State(fact.Fact{Kind: run.KindMixed, Count: twenty()})
+	out = b.State(reads(KindFinal, 0, "6.98"))
+	if s := runtest.Now(t, out); s.ID != "label" || s.Default != "2026-12-24" {
 		t.Fatalf("%+v", s)
 	}
-	out = b.state(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
+	out = b.State(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
 	if out.Status != run.Finished || len(out.Products) != 1 {
 		t.Fatalf("%s, %d products", out.Status, len(out.Products))
 	}
@@ -159,7 +125,7 @@ func TestRunToTheLabel(t *testing.T) {
 		t.Errorf("error %s", e)
 	}
 	for _, f := range out.Figures {
-		lines, err := b.plan.Explain(b.facts, f.ID)
+		lines, err := b.Plan.Explain(b.Facts, f.ID)
 		if err != nil || len(lines) == 0 || lines[len(lines)-1].Result == "" {
 			t.Errorf("%s: %v", f.ID, err)
 		}
@@ -173,31 +139,31 @@ func TestRunToTheLabel(t *testing.T) {
 // The slips of the bench, as the sheet names them.
 func TestMissesAtTheBench(t *testing.T) {
 	upside := request(t, "tris", 7.7, 0.1, solid(t, "tris-hydrochloride"), solid(t, "tris"))
-	b := &bench{t: t, plan: upside}
-	b.state(choose(KindWatered, choiceIn, 0))
+	b := on(t, upside)
+	b.State(choose(KindWatered, choiceIn, 0))
 	line, err := upside.line(7.7)
 	if err != nil {
 		t.Fatal(err)
 	}
-	b.state(grams(0, line.Takes[0].Amount))
-	b.state(grams(1, line.Takes[1].Amount))
-	b.state(choose(KindStirred, choiceClear, 0))
+	b.State(grams(0, line.Takes[0].Amount))
+	b.State(grams(1, line.Takes[1].Amount))
+	b.State(choose(KindStirred, choiceClear, 0))
 	made := Made{Acid: line.Takes[1].mol, Base: line.Takes[0].mol, Volume: 100, Celsius: 25}
 	s, _ := upside.mixture(made).Solver()
-	out := b.state(reads(KindRead, 0, quantity.Digits(s.Solve().PH, 2)))
-	if v, ok := says(atHand(t, out).Verdicts, RuleMiss.ID); !ok || !strings.Contains(v.Sentence, "upside down") {
-		t.Errorf("%+v", atHand(t, out).Verdicts)
+	out := b.State(reads(KindRead, 0, quantity.Digits(s.Solve().PH, 2)))
+	if v, ok := says(runtest.Now(t, out).Verdicts, RuleMiss.ID); !ok || !strings.Contains(v.Sentence, "upside down") {
+		t.Errorf("%+v", runtest.Now(t, out).Verdicts)
 	}
 	// No room for what it takes: begin again.
-	out = b.state(choose(run.KindDecided, choiceReadOn, 0))
-	if s := atHand(t, out); !s.Asks || s.Kind != KindRead {
+	out = b.State(choose(run.KindDecided, choiceReadOn, 0))
+	if s := runtest.Now(t, out); !s.Asks || s.Kind != KindRead {
 		t.Errorf("read again: %+v", s)
 	}
-	out = b.state(reads(KindRead, 0, "3.0"))
-	if v, ok := says(atHand(t, out).Verdicts, RuleRoom.ID); ok && v.Level != verdict.Stop {
+	out = b.State(reads(KindRead, 0, "3.0"))
+	if v, ok := says(runtest.Now(t, out).Verdicts, RuleRoom.ID); ok && v.Level != verdict.Stop {
 		t.Errorf("%+v", v)
 	}
-	out = b.state(choose(run.KindDecided, run.ChoiceStartAgain, 0))
+	out = b.State(choose(run.KindDecided, run.ChoiceStartAgain, 0))
 	if out.Status != run.Void {
 		t.Errorf("given up: %s", out.Status)
 	}
@@ -205,45 +171,45 @@ func TestMissesAtTheBench(t *testing.T) {
 
 func TestPastTheMarkAndAfter(t *testing.T) {
 	b := phosphate(t)
-	line, _ := b.plan.line(7)
-	b.state(choose(KindWatered, choiceIn, 0))
-	b.state(grams(0, line.Takes[0].Amount))
-	b.state(mLOf(KindMeasured, 1, line.Takes[1].Amount))
-	b.state(choose(KindStirred, choiceClear, 0))
-	b.state(reads(KindRead, 0, "7.00"))
-	b.state(choose(run.KindDecided, choiceLeave, 0))
-	out := b.state(choose(KindMark, choicePast, 0))
-	if s := atHand(t, out); len(s.Verdicts) != 1 || s.Verdicts[0].Level != verdict.Stop {
+	line, _ := b.Plan.line(7)
+	b.State(choose(KindWatered, choiceIn, 0))
+	b.State(grams(0, line.Takes[0].Amount))
+	b.State(mLOf(KindMeasured, 1, line.Takes[1].Amount))
+	b.State(choose(KindStirred, choiceClear, 0))
+	b.State(reads(KindRead, 0, "7.00"))
+	b.State(choose(run.KindDecided, choiceLeave, 0))
+	out := b.State(choose(KindMark, choicePast, 0))
+	if s := runtest.Now(t, out); len(s.Verdicts) != 1 || s.Verdicts[0].Level != verdict.Stop {
 		t.Fatalf("%+v", s)
 	}
-	out = b.state(choose(run.KindDecided, choiceKeepPast, 0))
-	c := out.Figures[2]
-	if c.Role != figure.Concentration || math.Abs(c.Value-0.05/1.01) > 1e-5 || c.Expanded < 0.0005 {
+	out = b.State(choose(run.KindDecided, choiceKeepPast, 0))
+	c := out.Figures[slices.IndexFunc(out.Figures, func(f figure.Figure) bool { return f.Role == figure.Concentration })]
+	if math.Abs(c.Value-0.05/1.01) > 1e-5 || c.Expanded < 0.0005 {
 		t.Errorf("past the mark: %s %v", c, c.Expanded)
 	}
-	b.state(fact.Fact{Kind: run.KindMixed, Count: twenty()})
-	out = b.state(reads(KindFinal, 0, "6.85"))
-	s := atHand(t, out)
+	b.State(fact.Fact{Kind: run.KindMixed, Count: twenty()})
+	out = b.State(reads(KindFinal, 0, "6.85"))
+	s := runtest.Now(t, out)
 	if v, ok := says(s.Verdicts, RuleClose.ID); !ok || v.Choices[0].ID != choiceKeep || !strings.Contains(v.Sentence, "−") {
 		t.Fatalf("%+v", s.Verdicts)
 	}
-	b.state(choose(run.KindDecided, choiceBase, 0))
-	out = b.state(mLOf(KindBase, 0, "0.5 mL"))
-	if s := atHand(t, out); s.Kind != KindFinal || !s.Asks {
+	b.State(choose(run.KindDecided, choiceBase, 0))
+	out = b.State(mLOf(KindBase, 0, "0.5 mL"))
+	if s := runtest.Now(t, out); s.Kind != KindFinal || !s.Asks {
 		t.Fatalf("read again after an addition: %+v", s)
 	}
-	out = b.state(reads(KindFinal, 0, "7.01"))
-	if s := atHand(t, out); s.ID != "label" {
+	out = b.State(reads(KindFinal, 0, "7.01"))
+	if s := runtest.Now(t, out); s.ID != "label" {
 		t.Errorf("%+v", s)
 	}
-	a, err := b.plan.follow(b.facts)
+	a, err := b.Plan.follow(b.Facts)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if m := a.made(&a.tubes[0], 250, 21); math.Abs(m.StrongBase-0.0005) > 1e-12 || m.StrongAcid != 0 {
 		t.Errorf("0.5 mL of 1 mol/L: %+v", m)
 	}
-	out = b.state(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
+	out = b.State(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
 	if v := out.Products[0].Volume(); math.Abs(v-(250*1.01+0.5)) > 0.01 {
 		t.Errorf("%g mL in the bottle", v)
 	}
@@ -269,7 +235,7 @@ func TestStocksOfTheShelf(t *testing.T) {
 func TestRow(t *testing.T) {
 	r := request(t, "acetic", 4.2, 0.05, stock(t, "acetic-acid-glacial", 0.2), stock(t, "sodium-acetate", 0.2))
 	r.Row, r.Volume = []float64{4.7, 5.2}, 100
-	b := &bench{t: t, plan: r}
+	b := on(t, r)
 	design, err := r.Design()
 	if err != nil || len(design.(Design).Lines) != 3 { //nolint:errcheck // its own kind
 		t.Fatalf("%v", err)
@@ -277,18 +243,18 @@ func TestRow(t *testing.T) {
 	var out run.Outcome
 	for tube := range 3 {
 		line, _ := r.line(r.targets()[tube])
-		b.state(mLOf(KindMeasured, 2*tube, line.Takes[0].Amount))
-		b.state(mLOf(KindMeasured, 2*tube+1, line.Takes[1].Amount))
-		b.state(choose(KindMark, choiceReached, 2*tube))
-		out = b.state(fact.Fact{Kind: run.KindMixed, Part: 2 * tube, Count: twenty()})
+		b.State(mLOf(KindMeasured, 2*tube, line.Takes[0].Amount))
+		b.State(mLOf(KindMeasured, 2*tube+1, line.Takes[1].Amount))
+		b.State(choose(KindMark, choiceReached, 2*tube))
+		out = b.State(fact.Fact{Kind: run.KindMixed, Part: 2 * tube, Count: twenty()})
 	}
 	for tube, pH := range []string{"4.20", "4.71", "5.19"} {
-		out = b.state(reads(KindFinal, 2*tube, pH))
+		out = b.State(reads(KindFinal, 2*tube, pH))
 	}
-	if s := atHand(t, out); s.ID != "label" {
+	if s := runtest.Now(t, out); s.ID != "label" {
 		t.Fatalf("%+v", s)
 	}
-	out = b.state(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
+	out = b.State(fact.Fact{Kind: run.KindLabelled, Date: "2026-12-24"})
 	if len(out.Products) != 3 || out.Products[1].Title != "Acetate buffer, 0.05 mol/L, pH 4.71" || !out.Products[2].Tube {
 		t.Errorf("%d products: %+v", len(out.Products), out.Products)
 	}
@@ -306,13 +272,13 @@ func TestFactsThatMakeNoSense(t *testing.T) {
 		"/kind":     {Kind: "nothing"},
 		"/count":    {Kind: KindWatered, Choice: choiceIn, Count: twenty()},
 	} {
-		p, _ := b.plan.Check(f).(verdict.Problems) //nolint:errorlint // made here
+		p, _ := b.Plan.Check(f).(verdict.Problems) //nolint:errorlint // made here
 		if len(p) == 0 || p[0].Field != field {
 			t.Errorf("%+v: %v", f, p)
 		}
 	}
 	for _, f := range []fact.Fact{mLOf(KindBase, 0, "300 mL"), grams(0, "300 g"), reads(KindRead, 0, "20")} {
-		if err := b.plan.Check(f); err == nil {
+		if err := b.Plan.Check(f); err == nil {
 			t.Errorf("%+v is taken", f)
 		}
 	}

@@ -288,7 +288,7 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 		choices := append([]verdict.Choice{{ID: choiceKeep, Label: "Keep it under the pH that it has"}}, adding(got.PH.Value > goal)...)
 		choices = append(choices, verdict.Choice{ID: run.ChoiceStartAgain, Label: "Begin again"})
 		s.Verdicts = append(s.Verdicts, RuleClose.Says(verdict.Look, choices, "pH %s for %s: %s.",
-			quantity.Digits(got.PH.Value, 2), quantity.Digits(goal, 2), signedPercent((got.PH.Value-goal)/goal)))
+			quantity.Digits(got.PH.Value, 2), quantity.Digits(goal, 2), signedPercent(percentError(got.PH, goal).Value)))
 		s.Verdicts = append(s.Verdicts, a.judgeMiss(t)...)
 	}
 	s.Verdicts = append(s.Verdicts, got.Verdicts...)

@@ -3,6 +3,7 @@ package buffer
 import (
 	"math"
 	"testing"
+	"vialbench/core/run/runtest"
 
 	"vialbench/core/quantity"
 	"vialbench/core/run"
@@ -13,67 +14,67 @@ import (
 // toTheReading takes a buffer to its reading in the beaker.
 func toTheReading(t *testing.T) *bench {
 	b := phosphate(t)
-	line, err := b.plan.line(7)
+	line, err := b.Plan.line(7)
 	if err != nil {
 		t.Fatal(err)
 	}
-	b.state(choose(KindWatered, choiceIn, 0))
-	b.state(grams(0, line.Takes[0].Amount))
-	b.state(mLOf(KindMeasured, 1, line.Takes[1].Amount))
-	b.state(choose(KindStirred, choiceClear, 0))
+	b.State(choose(KindWatered, choiceIn, 0))
+	b.State(grams(0, line.Takes[0].Amount))
+	b.State(mLOf(KindMeasured, 1, line.Takes[1].Amount))
+	b.State(choose(KindStirred, choiceClear, 0))
 	return b
 }
 
 // The rules of the bench just under, at and just over their thresholds.
 func TestBenchThresholds(t *testing.T) {
 	goal := toTheReading(t)
-	goal.state(reads(KindRead, 0, "7.00"))
-	wanted := goal.outcome().View.(View).Goal //nolint:errcheck // its own kind
+	goal.State(reads(KindRead, 0, "7.00"))
+	wanted := goal.Outcome().View.(View).Goal //nolint:errcheck // its own kind
 	for _, x := range []struct {
 		off  float64
 		want verdict.Level
 	}{{0.0499, verdict.Fine}, {-0.0499, verdict.Fine}, {0.0501, verdict.Look}, {-0.0501, verdict.Look}} {
 		b := toTheReading(t)
-		out := b.state(reads(KindRead, 0, quantity.Digits(wanted+x.off, 5)))
-		if v, ok := says(atHand(t, out).Verdicts, RuleClose.ID); !ok || v.Level != x.want {
+		out := b.State(reads(KindRead, 0, quantity.Digits(wanted+x.off, 5)))
+		if v, ok := says(runtest.Now(t, out).Verdicts, RuleClose.ID); !ok || v.Level != x.want {
 			t.Errorf("%+.4f pH away: %+v", x.off, v)
 		}
 	}
 	// Another lab is content with less.
 	b := toTheReading(t)
-	b.plan.Thresholds = verdict.Thresholds{RuleClose.ID: 0.2, RuleKeeps.ID: 7, run.RuleInversions.ID: 3}
-	out := b.state(reads(KindRead, 0, quantity.Digits(wanted+0.15, 3)))
-	if v, _ := says(atHand(t, out).Verdicts, RuleClose.ID); v.Level != verdict.Fine {
+	b.Plan.Thresholds = verdict.Thresholds{RuleClose.ID: 0.2, RuleKeeps.ID: 7, run.RuleInversions.ID: 3}
+	out := b.State(reads(KindRead, 0, quantity.Digits(wanted+0.15, 3)))
+	if v, _ := says(runtest.Now(t, out).Verdicts, RuleClose.ID); v.Level != verdict.Fine {
 		t.Errorf("within 0.2: %+v", v)
 	}
-	b.state(choose(run.KindDecided, choiceLeave, 0))
-	b.state(choose(KindMark, choiceReached, 0))
+	b.State(choose(run.KindDecided, choiceLeave, 0))
+	b.State(choose(KindMark, choiceReached, 0))
 	three := 3
 	mix := choose(run.KindMixed, "", 0)
 	mix.Count = &three
-	b.state(mix)
-	out = b.state(reads(KindFinal, 0, "7.10"))
-	if s := atHand(t, out); s.ID != "label" || s.Default != "2026-12-03" {
+	b.State(mix)
+	out = b.State(reads(KindFinal, 0, "7.10"))
+	if s := runtest.Now(t, out); s.ID != "label" || s.Default != "2026-12-03" {
 		t.Errorf("a week after 2026-11-26: %+v", s)
 	}
 }
 
 func TestTooFewInversions(t *testing.T) {
 	b := toTheReading(t)
-	b.state(reads(KindRead, 0, "6.94"))
-	b.state(choose(run.KindDecided, choiceLeave, 0))
-	b.state(choose(KindMark, choiceReached, 0))
+	b.State(reads(KindRead, 0, "6.94"))
+	b.State(choose(run.KindDecided, choiceLeave, 0))
+	b.State(choose(KindMark, choiceReached, 0))
 	nineteen := 19
 	mix := choose(run.KindMixed, "", 0)
 	mix.Count = &nineteen
-	out := b.state(mix)
-	if s := atHand(t, out); len(s.Verdicts) != 1 || s.Verdicts[0].Rule != run.RuleInversions.ID || s.Default != "1" {
+	out := b.State(mix)
+	if s := runtest.Now(t, out); len(s.Verdicts) != 1 || s.Verdicts[0].Rule != run.RuleInversions.ID || s.Default != "1" {
 		t.Errorf("%+v", s)
 	}
 }
 
 func TestRoomAndMissThresholds(t *testing.T) {
-	r := phosphate(t).plan
+	r := phosphate(t).Plan
 	c, err := r.compose(7)
 	if err != nil {
 		t.Fatal(err)

@@ -5,9 +5,9 @@ import (
 	"fmt"
 	"reflect"
 
-	"vialbench/core/buffer"
 	"vialbench/core/calibration"
 	"vialbench/core/equilibrium"
+	"vialbench/core/indicator"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/uncertain"
@@ -33,11 +33,20 @@ type Request struct {
 	// Acid and Base are the strengths of what is added, in mol/L; 0 leaves that beaker out.
 	Acid float64 `json:"acid"`
 	Base float64 `json:"base"`
+	// AcidFrom and BaseFrom are bottles on the shelf that are added instead of these.
+	AcidFrom *Titrant `json:"acidFrom,omitempty"`
+	BaseFrom *Titrant `json:"baseFrom,omitempty"`
 	// Drink names an acid of unknown strength that is added instead of Acid.
 	Drink string `json:"drink,omitempty"`
 	// Portion is what is added each time, in mL; Drops tells how many of a dropper that is.
 	Portion float64 `json:"portion"`
 	Drops   int     `json:"drops,omitempty"`
+	// Dilution is the water that is added at a time to a further beaker, in mL; 0 leaves it out.
+	Dilution float64 `json:"dilution,omitempty"`
+	// Baths are temperatures in °C that further beakers are brought to, Indicator what shows
+	// their colour.
+	Baths     []float64            `json:"baths,omitempty"`
+	Indicator *indicator.Indicator `json:"indicator,omitempty"`
 	// Water tells that beakers of plain water stand beside.
 	Water      bool               `json:"water"`
 	Celsius    float64            `json:"celsius"`
@@ -64,9 +73,13 @@ func (r Request) check() error {
 			p.Add(field, "the strength of what is added is from 0 (none) to 10 mol/L")
 		}
 	}
-	if r.Acid == 0 && r.Base == 0 && r.Drink == "" {
-		p.Add("/acid", "say what is added: acid, base, or both")
+	if len(r.beakers()) == 0 {
+		p.Add("/acid", "say what is added: acid, base, or both; or dilute it, or warm it")
 	}
+	if !(r.Dilution >= 0 && r.Dilution <= maxWater) {
+		p.Add("/dilution", "the water that dilutes it is zero (none) or more, at most %d mL at a time", maxWater)
+	}
+	r.checkBaths(&p)
 	if len([]rune(r.Drink)) > MaxName {
 		p.Add("/drink", "at most %d letters", MaxName)
 	}
@@ -79,9 +92,26 @@ func (r Request) check() error {
 	if len(p) == 0 {
 		m := r.Mixture
 		m.Celsius = uncertain.Exact(r.Celsius)
-		return m.Check()
+		if err := m.Check(); err != nil {
+			return err
+		}
+		r.checkTitrants(&p)
 	}
-	return p
+	return p.OrNil()
+}
+
+// MaxBaths is how many beakers are warmed or cooled at most.
+const MaxBaths = 4
+
+func (r Request) checkBaths(p *verdict.Problems) {
+	if len(r.Baths) > MaxBaths {
+		p.Add("/baths", "at most %d beakers are warmed or cooled", MaxBaths)
+	}
+	for i, celsius := range r.Baths {
+		if !(celsius >= equilibrium.MinTemperature && celsius <= equilibrium.MaxTemperature) {
+			p.Add(fmt.Sprintf("/baths/%d", i), "a bath has 0 to 60 °C")
+		}
+	}
 }
 
 // Beaker is one of the row.
@@ -92,15 +122,33 @@ type Beaker struct {
 	Water bool    `json:"water"`
 	C     float64 `json:"c"` // mol/L of what is added; 0 when that is not known
 	With  string  `json:"with"`
+	// Kind is what is done to it, Celsius the temperature of its bath.
+	Kind    string  `json:"kind"`
+	Celsius float64 `json:"celsius"`
+	from    *Titrant
 }
 
-// beakers are the row: the buffer with acid, with base, and water beside each.
+// What is done to a beaker: acid or base is added, or water; or it is warmed or cooled.
+const (
+	Titrated = "titrated"
+	Diluted  = "diluted"
+	InBath   = "bath"
+)
+
+// beakers are the row: the buffer with acid, with base, and water beside each; then that
+// which is diluted, and those which are warmed or cooled.
 func (r Request) beakers() []Beaker {
 	var list []Beaker
 	acid, base := "hydrochloric acid, "+trim(r.Acid)+" mol/L", "sodium hydroxide solution, "+trim(r.Base)+" mol/L"
-	strength := r.Acid
-	if r.Drink != "" {
+	strength, alkaline := r.Acid, r.Base
+	switch {
+	case r.Drink != "":
 		acid, strength = r.Drink, 0
+	case r.AcidFrom != nil:
+		acid, strength = r.AcidFrom.String(), r.AcidFrom.C.Value
+	}
+	if r.BaseFrom != nil {
+		base, alkaline = r.BaseFrom.String(), r.BaseFrom.C.Value
 	}
 	for _, water := range []bool{false, true} {
 		what := "buffer"
@@ -109,12 +157,21 @@ func (r Request) beakers() []Beaker {
 				continue
 			}
 		}
-		if r.Acid > 0 || r.Drink != "" {
-			list = append(list, Beaker{what + " with acid", true, water, strength, acid})
+		if strength > 0 || r.Drink != "" {
+			list = append(
+				list,
+				Beaker{Name: what + " with acid", Acid: true, Water: water, C: strength, With: acid, Kind: Titrated, from: r.AcidFrom},
+			)
 		}
-		if r.Base > 0 {
-			list = append(list, Beaker{what + " with base", false, water, r.Base, base})
+		if alkaline > 0 {
+			list = append(list, Beaker{Name: what + " with base", Water: water, C: alkaline, With: base, Kind: Titrated, from: r.BaseFrom})
 		}
+	}
+	if r.Dilution > 0 {
+		list = append(list, Beaker{Name: "buffer with water", With: "water", Kind: Diluted})
+	}
+	for _, celsius := range r.Baths {
+		list = append(list, Beaker{Name: "buffer at " + trim(celsius) + " °C", Kind: InBath, Celsius: celsius})
 	}
 	return list
 }
@@ -192,9 +249,14 @@ func (r Request) vessel(b Beaker) Vessel {
 		m = r.Mixture.Scaled(uncertain.Exact(r.Volume / full))
 	}
 	m.Celsius = uncertain.Exact(r.Celsius)
-	c := b.C
-	return Vessel{Volume: volume, Mixture: m, Acid: b.Acid, C: uncertain.New(c, 0.005*c, uncertain.Source{
-		ID: "titrant " + b.With, Label: "strength of what is added", Basis: "±0.5 % (k = 1)"})}
+	v := Vessel{Volume: volume, Mixture: m, Acid: b.Acid}
+	if b.from != nil && b.Kind == Titrated && b.C > 0 {
+		v.C, v.Compound = b.from.C, &b.from.Compound
+		return v
+	}
+	v.C = uncertain.New(b.C, 0.005*b.C, uncertain.Source{
+		ID: "titrant " + b.With, Label: "strength of what is added", Basis: "±0.5 % (k = 1)"})
+	return v
 }
 
 func (r Request) curve(v Vessel, to float64) Curve {
@@ -208,8 +270,15 @@ func (r Request) curve(v Vessel, to float64) Curve {
 	return c
 }
 
-// RoleBuffer is the bottle that a test takes from.
-const RoleBuffer = "buffer"
+// The bottles that a test takes from.
+const (
+	RoleBuffer = "buffer"
+	RoleAcid   = "acid"
+	RoleBase   = "base"
+)
+
+// usualPortions is how many portions a beaker takes, more or less.
+const usualPortions = 10
 
 // Uses implements [run.Plan].
 func (r Request) Uses() run.Uses {
@@ -222,6 +291,14 @@ func (r Request) Uses() run.Uses {
 			}
 		}
 		uses.Sources = []run.Source{{Role: RoleBuffer, Bottle: r.Bottle, Draws: buffers}}
+	}
+	for _, x := range []struct {
+		role string
+		from *Titrant
+	}{{RoleAcid, r.AcidFrom}, {RoleBase, r.BaseFrom}} {
+		if x.from != nil {
+			uses.Sources = append(uses.Sources, run.Source{Role: x.role, Bottle: x.from.Bottle, Draws: usualPortions * r.Portion})
+		}
 	}
 	r.Probe.Uses(&uses)
 	return uses
@@ -236,8 +313,20 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 		probe, changed := r.Probe.From(source)
 		r.Probe = probe
 		return r, changed
+	case RoleAcid:
+		t, changed := r.AcidFrom.follow(source)
+		r.AcidFrom = t
+		return r, changed
+	case RoleBase:
+		t, changed := r.BaseFrom.follow(source)
+		r.BaseFrom = t
+		return r, changed
 	case RoleBuffer:
-		m, ok := MixtureOf(source)
+		own := make([]equilibrium.System, len(r.Mixture.Amounts))
+		for i, amount := range r.Mixture.Amounts {
+			own[i] = amount.System
+		}
+		m, ok := MixtureOf(source, own...)
 		if !ok {
 			return r, false
 		}
@@ -247,25 +336,15 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	return r, false
 }
 
-// MixtureOf is what is dissolved in a product: that of a buffer, or its one solute.
-func MixtureOf(p run.Product) (m equilibrium.Mixture, ok bool) {
-	if p.Mixture != nil {
-		return *p.Mixture, true
-	}
-	s, ok := buffer.StockOf(p, "", 0, 0)
-	if !ok {
-		return m, false
-	}
-	compound, ok := equilibrium.CompoundOf(s.Formula)
-	m.Add(compound, s.Concentration)
-	return m, ok
-}
-
 // Bound implements [run.Sourced].
 func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 	switch role {
 	case RoleBuffer:
 		r.Bottle, r.Number = source.Bottle, number
+	case RoleAcid:
+		r.AcidFrom = r.AcidFrom.bound(source, number)
+	case RoleBase:
+		r.BaseFrom = r.BaseFrom.bound(source, number)
 	case calibration.RoleProbe:
 		r.Probe = r.Probe.Bound(source, number)
 	}

@@ -3,6 +3,8 @@ package capacity
 import (
 	"math"
 
+	"vialbench/core/buffer"
+	"vialbench/core/electrode"
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
 )
@@ -18,11 +20,21 @@ var (
 		Source: "common practice"}
 	RuleWater = verdict.Rule{ID: "B-18", Title: "Water beside it",
 		Why: "Plain water moves by units with a few drops: that is what a buffer is for.", Source: "common practice"}
+	RuleShade = verdict.Rule{
+		ID:        "B-19",
+		Title:     "The colour seen, beside the one foretold",
+		Threshold: 1,
+		Unit:      "shades of five",
+		Min:       0,
+		Max:       4,
+		Why:       "An indicator tells the pH to about half a unit, and eyes differ by a shade. Two shades off is another pH, or the wrong bottle.",
+		Source:    "common practice",
+	}
 )
 
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleWay, RuleMoves, RuleTheory, RuleWater}
+	return []verdict.Rule{RuleWay, RuleMoves, RuleTheory, RuleWater, buffer.RuleDilution, buffer.RuleWarming, electrode.RuleWarmed, RuleShade}
 }
 
 // judgeStep says what is to be thought of one step.

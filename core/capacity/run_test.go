@@ -1,11 +1,10 @@
 package capacity
 
 import (
-	"fmt"
 	"math"
 	"strings"
 	"testing"
-	"time"
+	"vialbench/core/run/runtest"
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
@@ -14,30 +13,13 @@ import (
 	"vialbench/core/working/workingtest"
 )
 
-var noon = time.Date(2026, 11, 26, 12, 0, 0, 0, time.UTC)
+// bench carries a plan out.
+type bench struct{ runtest.Bench[Request] }
+
+func on(t testing.TB, r Request) *bench { return &bench{runtest.Bench[Request]{T: t, Plan: r}} }
 
 func plan() Request {
 	return Request{Name: "Acetate buffer", Mixture: acetate(0.05), Volume: 50, Acid: 0.1, Base: 0.1, Portion: 2, Water: true, Celsius: 25}
-}
-
-type bench struct {
-	t     *testing.T
-	plan  Request
-	facts []fact.Fact
-}
-
-func (b *bench) state(f fact.Fact) run.Outcome {
-	b.t.Helper()
-	f.ID, f.At = fmt.Sprintf("f%02d", len(b.facts)), noon.Add(time.Duration(len(b.facts))*time.Minute)
-	if err := run.Admit(b.plan, b.facts, f, noon); err != nil {
-		b.t.Fatalf("%+v: %v", f, err)
-	}
-	b.facts = append(b.facts, f)
-	out, err := b.plan.Make(b.facts, noon)
-	if err != nil {
-		b.t.Fatal(err)
-	}
-	return out
 }
 
 func reading(part int, pH float64) fact.Fact {
@@ -50,37 +32,26 @@ func portion(part int, mL float64) fact.Fact {
 	return fact.Fact{Kind: KindAdded, Part: part, Quantity: &q}
 }
 
-func now(t *testing.T, out run.Outcome) run.Step {
-	t.Helper()
-	for _, s := range out.Steps {
-		if s.State == run.Now {
-			return s
-		}
-	}
-	t.Fatal("no step at hand")
-	return run.Step{}
-}
-
 // series reads a beaker from its theory, portion by portion.
 func (b *bench) series(part, portions int) (out run.Outcome) {
-	v := b.plan.vessel(b.plan.beakers()[part])
+	v := b.Plan.vessel(b.Plan.beakers()[part])
 	for i := range portions + 1 {
 		if i > 0 {
-			b.state(portion(part, 2))
+			b.State(portion(part, 2))
 		}
-		out = b.state(reading(part, math.Round(100*v.Theory([]float64{2 * float64(i)})[0].PH)/100))
+		out = b.State(reading(part, math.Round(100*v.Theory([]float64{2 * float64(i)})[0].PH)/100))
 	}
 	return out
 }
 
 func TestFourBeakers(t *testing.T) {
-	b := &bench{t: t, plan: plan()}
-	out := b.state(fact.Fact{Kind: KindPoured, Choice: choiceIn})
-	if s := now(t, out); s.Title != "Buffer with acid: the pH before anything is added" || s.Kind != KindRead {
+	b := on(t, plan())
+	out := b.State(fact.Fact{Kind: KindPoured, Choice: choiceIn})
+	if s := runtest.Now(t, out); s.Title != "Buffer with acid: the pH before anything is added" || s.Kind != KindRead {
 		t.Fatalf("%+v", s)
 	}
 	out = b.series(0, 6)
-	s := now(t, out)
+	s := runtest.Now(t, out)
 	if s.Kind != KindAdded || s.Default != "2.00" || !strings.Contains(s.Title, "add 2 mL of hydrochloric acid, 0.1 mol/L") || s.Ends == nil {
 		t.Fatalf("%+v", s)
 	}
@@ -90,11 +61,11 @@ func TestFourBeakers(t *testing.T) {
 		rows[3].Theory != rows[3].PH {
 		t.Fatalf("%+v", rows)
 	}
-	b.state(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 0})
+	b.State(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 0})
 	b.series(1, 6)
-	b.state(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 1})
+	b.State(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 1})
 	b.series(2, 1)
-	out = b.state(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 2})
+	out = b.State(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 2})
 	view = out.View.(View) //nolint:errcheck // its own kind
 	var says []string
 	for _, v := range view.Verdicts {
@@ -108,14 +79,14 @@ func TestFourBeakers(t *testing.T) {
 		t.Errorf("%s", all)
 	}
 	b.series(3, 1)
-	out = b.state(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 3})
+	out = b.State(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 3})
 	if out.Status != run.Finished || len(out.Products) != 1 || !out.Products[0].Result {
 		t.Fatalf("%s, %+v", out.Status, out.Products)
 	}
 	ids := map[string]float64{}
 	for _, f := range out.Figures {
 		ids[f.ID] = f.Value
-		lines, err := b.plan.Explain(b.facts, f.ID)
+		lines, err := b.Plan.Explain(b.Facts, f.ID)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -132,15 +103,15 @@ func TestFourBeakers(t *testing.T) {
 func TestWrongWayAndDrops(t *testing.T) {
 	r := plan()
 	r.Drops, r.Portion, r.Water = 5, 0.25, false
-	b := &bench{t: t, plan: r}
-	b.state(fact.Fact{Kind: KindPoured, Choice: choiceIn})
-	b.state(reading(0, 4.65))
-	out := b.state(portion(0, 0.25))
-	if s := now(t, out); s.Kind != KindRead || !strings.Contains(s.Title, "after 0.25 mL") {
+	b := on(t, r)
+	b.State(fact.Fact{Kind: KindPoured, Choice: choiceIn})
+	b.State(reading(0, 4.65))
+	out := b.State(portion(0, 0.25))
+	if s := runtest.Now(t, out); s.Kind != KindRead || !strings.Contains(s.Title, "after 0.25 mL") {
 		t.Errorf("%+v", s)
 	}
-	out = b.state(reading(0, 4.95))
-	s := now(t, out)
+	out = b.State(reading(0, 4.95))
+	s := runtest.Now(t, out)
 	if len(s.Verdicts) == 0 || s.Verdicts[0].Rule != RuleWay.ID || !strings.Contains(s.Title, "5 drops, 0.25 mL") {
 		t.Errorf("%+v", s)
 	}
@@ -150,8 +121,8 @@ func TestWrongWayAndDrops(t *testing.T) {
 func TestDropsAndCoverCount(t *testing.T) {
 	r := plan()
 	r.Drops, r.Portion, r.Water = 20, 1, false
-	b := &bench{t: t, plan: r}
-	b.state(fact.Fact{Kind: KindPoured, Choice: choiceIn})
+	b := on(t, r)
+	b.State(fact.Fact{Kind: KindPoured, Choice: choiceIn})
 	out := b.series(0, 1)
 	found := false
 	for _, share := range out.Figures[0].Budget {
@@ -178,14 +149,14 @@ func TestDrink(t *testing.T) {
 	r := plan()
 	r.Drink, r.Acid, r.Base, r.Water = "lemon soda", 0, 0, false
 	truth := plan().vessel(plan().beakers()[0]) // as strong as 0.1 mol/L
-	b := &bench{t: t, plan: r}
-	b.state(fact.Fact{Kind: KindPoured, Choice: choiceIn})
+	b := on(t, r)
+	b.State(fact.Fact{Kind: KindPoured, Choice: choiceIn})
 	var out run.Outcome
 	for i := range 5 {
 		if i > 0 {
-			b.state(portion(0, 2))
+			b.State(portion(0, 2))
 		}
-		out = b.state(reading(0, truth.Theory([]float64{2 * float64(i)})[0].PH))
+		out = b.State(reading(0, truth.Theory([]float64{2 * float64(i)})[0].PH))
 	}
 	if len(out.Figures) == 0 || out.Figures[0].ID != "titrant" || math.Abs(out.Figures[0].Value-0.1) > 0.003 {
 		t.Errorf("%+v", out.Figures)

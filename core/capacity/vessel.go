@@ -25,9 +25,12 @@ type Vessel struct {
 	Volume uncertain.Number
 	// Mixture is what is dissolved in it then; empty of water.
 	Mixture equilibrium.Mixture
-	// Acid tells that acid is added, of strength C in mol/L, else base.
+	// Acid tells that acid is added, of strength C in mol/L, else base. With a C of zero it is
+	// water, or nothing.
 	Acid bool
 	C    uncertain.Number
+	// Compound is the weak acid or base that is added; nil is a strong one, of one proton.
+	Compound *equilibrium.Compound
 	// Points begin with the reading before anything was added.
 	Points []Point
 }
@@ -47,12 +50,35 @@ type Step struct {
 // titrant is what is added, as a mixture.
 func (v Vessel) titrant() equilibrium.Mixture {
 	m := equilibrium.Mixture{Celsius: v.Mixture.Celsius}
-	if v.Acid {
+	switch {
+	case v.Compound != nil:
+		m.Add(*v.Compound, v.C)
+	case v.Acid:
 		m.AddIon("Cl-", -1, v.C)
-	} else {
+	default:
 		m.AddIon("Na+", 1, v.C)
 	}
 	return m
+}
+
+// gives is how many protons each molecule of what is added gives off at a pH, or takes up
+// there when it is a base: 1 of a strong one, less of a weak one whose pKa is near. It is
+// negative of an acid where a base is asked for.
+func (v Vessel) gives(pH float64) float64 {
+	if v.Compound == nil || !(v.C.Value > 0) {
+		return 1
+	}
+	s, err := v.titrant().Solver()
+	if err != nil {
+		return 1
+	}
+	p, base := s.At(pH)
+	// What base it takes to bring the titrant there, less what its water takes.
+	taken := (base + p.Proton - p.Hydroxide) / v.C.Value
+	if v.Acid {
+		return taken
+	}
+	return -taken
 }
 
 // volumes are those added at each point.
@@ -71,7 +97,9 @@ func (v Vessel) Theory(volumes []float64) []equilibrium.Added {
 
 // Steps are those between the readings, with the capacity that each gives:
 //
-//	β = c·Δv / (V̄·|ΔpH|)
+//	β = f·c·Δv / (V̄·|ΔpH|)
+//
+// f is how many protons each molecule gives off or takes up there: 1 of strong acids and bases.
 func (v Vessel) Steps(t verdict.Thresholds) []Step {
 	var list []Step
 	theory := v.Theory(v.volumes())
@@ -84,17 +112,17 @@ func (v Vessel) Steps(t verdict.Thresholds) []Step {
 		s := Step{PH: (a.PH.Value + b.PH.Value) / 2, Wrong: moved.Value < -t.Of(RuleWay), Small: moved.Value <= t.Of(RuleMoves)*moved.U()}
 		if moved.Value > 0 {
 			middle := v.Volume.Plus(a.Added.Plus(b.Added).Scale(0.5))
-			s.Beta = v.C.Times(b.Added.Minus(a.Added)).Over(middle).Over(moved)
+			s.Beta = v.C.Scale(v.gives(s.PH)).Times(b.Added.Minus(a.Added)).Over(middle).Over(moved)
 		}
 		if expected := math.Abs(theory[i].PH - theory[i-1].PH); expected > 0 {
-			s.Theory = v.C.Value * (b.Added.Value - a.Added.Value) / (v.Volume.Value + (a.Added.Value+b.Added.Value)/2) / expected
+			s.Theory = v.gives(s.PH) * v.C.Value * (b.Added.Value - a.Added.Value) / (v.Volume.Value + (a.Added.Value+b.Added.Value)/2) / expected
 		}
 		list = append(list, s)
 	}
 	return list
 }
 
-// ToOne is the amount in mol for each litre at the start that moves the pH by one; ok is
+// ToOne is the amount of acid or base in mol for each litre at the start that moves the pH by one; ok is
 // false while it has not moved so far.
 func (v Vessel) ToOne() (c uncertain.Number, ok bool) {
 	for i := 1; i < len(v.Points); i++ {
@@ -108,9 +136,17 @@ func (v Vessel) ToOne() (c uncertain.Number, ok bool) {
 		}
 		part := uncertain.Exact(1).Minus(before).Over(after.Minus(before))
 		added := a.Added.Plus(b.Added.Minus(a.Added).Times(part))
-		return v.C.Times(added).Over(v.Volume), true
+		return v.C.Scale(v.gives(v.halfWay())).Times(added).Over(v.Volume), true
 	}
 	return c, false
+}
+
+// halfWay is the pH half of one away from the start, where acid or base takes it.
+func (v Vessel) halfWay() float64 {
+	if v.Acid {
+		return v.Points[0].PH.Value - 0.5
+	}
+	return v.Points[0].PH.Value + 0.5
 }
 
 // Fit is what the full balance finds in the readings of one buffer.

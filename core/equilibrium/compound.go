@@ -88,9 +88,10 @@ func readCompound(text, parts string) (Compound, error) {
 }
 
 // CompoundOf finds what a compound brings into water by its formula, in any spelling, and
-// with any water of crystallisation. Of isomers it knows the usual one: C4H4O4 is maleic
-// acid. ok is false when the compound is not known here.
-func CompoundOf(text string) (c Compound, ok bool) {
+// with any water of crystallisation. A lab's own systems come before those of the library.
+// Of isomers it knows the usual one: C4H4O4 is maleic acid. ok is false when the compound is
+// not known here.
+func CompoundOf(text string, own ...System) (c Compound, ok bool) {
 	f, err := formula.Parse(text)
 	if err != nil {
 		return c, false
@@ -98,21 +99,91 @@ func CompoundOf(text string) (c Compound, ok bool) {
 	if dry, err := f.WithWaters(0); err == nil {
 		f = dry
 	}
-	i, ok := library.byAtoms[atoms(f)]
+	for _, s := range own {
+		if c, ok := s.compound(f); ok {
+			return c, true
+		}
+	}
+	i, ok := library.byAtoms[atoms(f.Elements, f.Charge)]
 	if !ok {
 		return c, false
 	}
 	return library.compounds[i], true
 }
 
+// counterions are those of the salts that the forms of a lab's own system are looked for in.
+var counterions = []Ion{
+	{
+		Formula: "Na+",
+		Charge:  1,
+	},
+	{Formula: "K+", Charge: 1},
+	{Formula: "Li+", Charge: 1},
+	{Formula: "Ca^2+", Charge: 2},
+	{Formula: "Mg^2+", Charge: 2},
+	{Formula: "Cl-", Charge: -1},
+	{Formula: "Br-", Charge: -1},
+	{Formula: "NO3-", Charge: -1},
+	{Formula: "SO4^2-", Charge: -2},
+}
+
+// compound reads a dry formula as one of the forms of the system: by itself, or as a salt
+// with one of the usual ions. ok is false when it is none.
+func (s System) compound(f formula.Formula) (c Compound, ok bool) {
+	wanted := atoms(f.Elements, f.Charge)
+	for lost := range s.Protons() + 1 {
+		form, err := formula.Parse(s.Form(lost))
+		if err != nil {
+			return c, false
+		}
+		if form.Charge == 0 && atoms(form.Elements, 0) == wanted {
+			return Compound{Formula: f.String(), Units: []Units{{s, 1}}}, true
+		}
+		for _, ion := range counterions {
+			if form.Charge*ion.Charge >= 0 {
+				continue
+			}
+			units, ions := float64(abs(ion.Charge)), float64(abs(form.Charge))
+			if units == ions {
+				units, ions = 1, 1
+			}
+			of, err := formula.Parse(ion.Formula)
+			if err == nil && atoms(together(form.Elements, units, of.Elements, ions), 0) == wanted {
+				ion.Count = ions
+				return Compound{Formula: f.String(), Units: []Units{{s, units}}, Ions: []Ion{ion}}, true
+			}
+		}
+	}
+	return c, false
+}
+
+func abs(n int) int { return max(n, -n) }
+
+// together counts the atoms of so many units of two formulas.
+func together(a []formula.Count, n float64, b []formula.Count, m float64) []formula.Count {
+	var list []formula.Count
+	add := func(of []formula.Count, times float64) {
+		for _, e := range of {
+			if i := slices.IndexFunc(list, func(x formula.Count) bool { return x.Symbol == e.Symbol }); i >= 0 {
+				list[i].Atoms += times * e.Atoms
+			} else {
+				list = append(list, formula.Count{Symbol: e.Symbol, Atoms: times * e.Atoms})
+			}
+		}
+	}
+	add(a, n)
+	add(b, m)
+	return list
+}
+
 // atoms writes what a formula is made of, the same for all its spellings.
-func atoms(f formula.Formula) string {
-	elements := slices.Clone(f.Elements)
+func atoms(elements []formula.Count, charge int) string {
+	elements = slices.Clone(elements)
 	slices.SortFunc(elements, func(a, b formula.Count) int { return strings.Compare(a.Symbol, b.Symbol) })
 	var text strings.Builder
 	for _, e := range elements {
 		fmt.Fprintf(&text, "%s%g ", e.Symbol, e.Atoms)
 	}
-	fmt.Fprint(&text, f.Charge)
+	fmt.Fprint(&text, charge)
 	return text.String()
 }

@@ -71,7 +71,7 @@ func TestLibrary(t *testing.T) {
 		if err := s.Check(); err != nil {
 			t.Errorf("%s: %v", s.Key, err)
 		}
-		if Sources()[s.Source] == "" {
+		if s.Cited() == s.Source {
 			t.Errorf("%s: no source %q", s.Key, s.Source)
 		}
 		for lost := range s.Protons() + 1 {

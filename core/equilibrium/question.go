@@ -55,12 +55,7 @@ const maxContents = 50
 // Mixture reads the question. An error is a verdict.Problems.
 func (q Question) Mixture() (Mixture, error) {
 	m := Mixture{Celsius: uncertain.Exact(q.Celsius), Model: q.Model, PKw: q.PKw}
-	var p verdict.Problems
-	for i, s := range q.Systems {
-		for _, wrong := range problems(s.Check()) {
-			p.Add(fmt.Sprintf("/systems/%d%s", i, wrong.Field), "%s", wrong.Reason)
-		}
-	}
+	p := CheckSystems(q.Systems)
 	if len(q.Contents) > maxContents || len(q.Systems) > maxContents {
 		p.Add("/contents", "at most %d substances and systems", maxContents)
 	}
@@ -116,7 +111,7 @@ func (q Question) add(m *Mixture, i Content) error {
 		return err
 	}
 	if i.System == "" {
-		if compound, ok := CompoundOf(i.Formula); ok && !i.Open {
+		if compound, ok := CompoundOf(i.Formula, q.Systems...); ok && !i.Open {
 			m.Add(compound, c)
 			return nil
 		}

@@ -124,41 +124,45 @@ type sums struct {
 // Each system is counted from the form that prevails, so that nothing cancels:
 //
 //	over − under = [H⁺] − [OH⁻] + Σ c·z + strong
-func (s *Solver) look(x float64) sums {
-	var t sums
+func (s *Solver) look(x float64) *sums {
+	t := &s.last
 	activity := math.Exp(x)
 	t.proton, t.hydroxide = activity/s.gammaProton, s.kw/(activity*s.gammaHydroxide)
 	protonI, hydroxideI := -t.proton*s.slope[1], -t.hydroxide*s.slope[2]
 	t.over, t.overX, t.overI = t.proton, t.proton, protonI
 	t.under, t.underX, t.underI = t.hydroxide, -t.hydroxide, hydroxideI
 	t.squares, t.squaresX, t.squaresI = s.salt+t.proton+t.hydroxide, t.proton-t.hydroxide, protonI+hydroxideI
-	charge := s.strong
+	charge, inverse, slope := s.strong, 1/activity, s.slope[0]
 	for i := range s.parts {
 		p := &s.parts[i]
 		if p.c == 0 {
 			continue
 		}
-		level := p.weigh(s, 1/activity)
+		level := p.weigh(s, inverse)
 		charge += p.c * float64(p.z-level)
-		for j := 0; j <= p.n; j++ {
-			c, z := p.c*p.weight[j], float64(p.z-j)
-			byX, byI := c*(p.lost-float64(j)), -c*s.slope[0]*(z*z-p.square)
-			t.squares += c * z * z
-			t.squaresX += byX * z * z
-			t.squaresI += byI * z * z
+		var over, overX, overI, under, underX, underI, squares, squaresX, squaresI float64
+		for j, weight := range p.weight[:p.n+1] {
+			c, z := p.c*weight, float64(p.z-j)
+			square := z * z
+			byX, byI := c*(p.lost-float64(j)), -c*slope*(square-p.square)
+			squares += c * square
+			squaresX += byX * square
+			squaresI += byI * square
 			if away := float64(level - j); away > 0 {
-				t.over, t.overX, t.overI = t.over+away*c, t.overX+away*byX, t.overI+away*byI
+				over, overX, overI = over+away*c, overX+away*byX, overI+away*byI
 			} else {
-				t.under, t.underX, t.underI = t.under-away*c, t.underX-away*byX, t.underI-away*byI
+				under, underX, underI = under-away*c, underX-away*byX, underI-away*byI
 			}
 		}
+		t.over, t.overX, t.overI = t.over+over, t.overX+overX, t.overI+overI
+		t.under, t.underX, t.underI = t.under+under, t.underX+underX, t.underI+underI
+		t.squares, t.squaresX, t.squaresI = t.squares+squares, t.squaresX+squaresX, t.squaresI+squaresI
 	}
 	if charge > 0 {
 		t.over += charge
 	} else {
 		t.under -= charge
 	}
-	s.last = t
 	return t
 }
 
@@ -203,7 +207,7 @@ func (s *Solver) Solve() Point {
 	for range maxSteps {
 		s.activities(strength)
 		t := s.look(x)
-		h, hx, hi := math.Log(t.over/t.under), t.overX/t.over-t.underX/t.under, t.overI/t.over-t.underI/t.under
+		h, hx, hi := logRatio(t.over, t.under), t.overX/t.over-t.underX/t.under, t.overI/t.over-t.underI/t.under
 		r, rx, ri := t.squares/2-strength, t.squaresX/2, t.squaresI/2-1
 		determinant := hx*ri - hi*rx
 		dx, di := -(h*ri-hi*r)/determinant, -(hx*r-h*rx)/determinant
@@ -218,13 +222,24 @@ func (s *Solver) Solve() Point {
 	return s.bracket()
 }
 
+// logRatio is ln(a/b). Close to its root, where most steps are taken, the first terms of its
+// series are as good, and take a third of the time.
+func logRatio(a, b float64) float64 {
+	d := (a - b) / (a + b)
+	if math.Abs(d) > 0.1 {
+		return math.Log(a / b)
+	}
+	square := d * d
+	return 2 * d * (1 + square*(1.0/3+square*(1.0/5+square/7)))
+}
+
 const (
 	maxSteps  = 40
 	tolerance = 1e-10 // of a Newton step: what is left after it is its square
 	farthest  = 12.0  // step of x
 )
 
-func (s *Solver) found(x, strength float64, t sums) Point {
+func (s *Solver) found(x, strength float64, t *sums) Point {
 	s.warm, s.strength = x, strength
 	return Point{PH: -x / ln10, Strength: strength, Proton: t.proton, Hydroxide: t.hydroxide}
 }
@@ -233,7 +248,7 @@ func (s *Solver) found(x, strength float64, t sums) Point {
 // monotone, within the ionic strength that this pH gives. Both have a root: at zero more
 // ions are there than asked for, and at the most that there can be fewer.
 func (s *Solver) bracket() Point {
-	at := func(strength float64) (float64, sums) {
+	at := func(strength float64) (float64, *sums) {
 		s.activities(strength)
 		low, high := -20*ln10, 5*ln10
 		for range 70 {
@@ -274,7 +289,7 @@ const maxStrength = 4096
 func (s *Solver) At(pH float64) (p Point, base float64) {
 	x := -pH * ln10
 	strength := s.strength
-	var t sums
+	var t *sums
 	for range maxSteps {
 		s.activities(strength)
 		t = s.look(x)

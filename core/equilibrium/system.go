@@ -75,6 +75,9 @@ func (s System) Common() string {
 		name, _, _ := strings.Cut(s.Name, " cation")
 		return name
 	}
+	if s.Base == "" {
+		return s.Name
+	}
 	return strings.TrimSuffix(strings.TrimSuffix(s.Base, " anion"), " dianion")
 }
 
@@ -162,9 +165,35 @@ func (s System) Check() error {
 	}
 	if n := len(s.Constants); n == 0 || n > MaxSteps {
 		p.Add("/constants", "a system has 1 to %d constants", MaxSteps)
+	} else if len(p) == 0 && len(s.Species) == 0 && !s.formsFollow() {
+		p.Add("/acid", "write all hydrogens together, like C7H6O3, so that the other forms follow from it")
 	}
 	s.checkConstants(&p)
 	return p.OrNil()
+}
+
+// CheckSystems returns the problems of systems that came with a question, with JSON pointers
+// into it.
+func CheckSystems(list []System) (p verdict.Problems) {
+	for i, s := range list {
+		for _, wrong := range problems(s.Check()) {
+			p.Add(fmt.Sprintf("/systems/%d%s", i, wrong.Field), "%s", wrong.Reason)
+		}
+	}
+	return p
+}
+
+// formsFollow tells that each form has one hydrogen less than that before it.
+func (s System) formsFollow() bool {
+	before := math.Inf(1)
+	for lost := range s.Protons() + 1 {
+		f, err := formula.Parse(s.Form(lost))
+		if err != nil || lost > 0 && f.Atoms("H") != before-1 {
+			return false
+		}
+		before = f.Atoms("H")
+	}
+	return true
 }
 
 // checkConstants checks each constant, and that they go up.
@@ -233,15 +262,20 @@ func init() {
 		if err != nil {
 			panic("equilibrium: " + err.Error())
 		}
-		library.byAtoms[atoms(f)] = i
+		library.byAtoms[atoms(f.Elements, f.Charge)] = i
 	}
 }
 
 // Systems lists the acid–base systems that ship with the application.
 func Systems() []System { return slices.Clone(library.systems) }
 
-// Sources lists where their constants come from, by the Source of a system.
-func Sources() map[string]string { return library.sources }
+// Cited says in full where the constants of a system come from.
+func (s System) Cited() string {
+	if text, ok := library.sources[s.Source]; ok {
+		return text
+	}
+	return s.Source
+}
 
 // Find returns a system of the library by its key.
 func Find(key string) (s System, ok bool) {

@@ -24,6 +24,7 @@ const (
 	Slope              Role = "slope"  // of a probe, % of theory
 	Offset             Role = "offset" // of a probe, mV at pH 7
 	TimeConstant       Role = "time constant"
+	PercentError       Role = "percent error"
 )
 
 // Figure is one computed quantity, with the text that a screen or a label shows.

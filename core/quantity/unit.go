@@ -84,6 +84,8 @@ var units = []Unit{
 	{"g/kg", MassFraction, 1e-3},
 	{"mg/kg", MassFraction, 1e-6},
 	{"mol/kg", Molality, 1},
+	{"mmol/g", Molality, 1},
+	{"mol/g", Molality, 1000},
 	{"mmol/kg", Molality, 1e-3},
 	{"eq/L", Equivalents, 1},
 	{"meq/L", Equivalents, 1e-3},

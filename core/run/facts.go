@@ -2,6 +2,7 @@ package run
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -99,6 +100,24 @@ func CheckScale(f fact.Fact, end float64, p *verdict.Problems) {
 	if len(*p) == 0 && f.After.Base() <= f.Quantity.Base() {
 		p.Add("/after", "the reading after (%s) must be larger than the one before (%s): the scale runs downward", f.After, f.Quantity)
 	}
+}
+
+// CheckReading checks one reading of a scale: on it, and no finer than it is read.
+func CheckReading(f fact.Fact, glass glassware.Item, p *verdict.Problems) {
+	switch q := f.Quantity; {
+	case q == nil || q.Unit.Dimension != quantity.Volume:
+		p.Add("/quantity", "a reading of the scale is a volume, like 12.34 mL")
+	case !(q.Value >= 0) || q.In("mL") > glass.Volume*(1+1e-9):
+		p.Add("/quantity", "%s is not on the scale: it goes from 0 to %s mL, and is never read beyond", q, quantity.Digits(glass.Volume, -1))
+	case q.Unit.Symbol == "mL" && q.Decimals > glass.Decimals():
+		p.Add("/quantity", "%s: this burette is marked every %s mL and read to %s mL, no finer",
+			q, quantity.Digits(glass.Division(), -1), Finest(glass))
+	}
+}
+
+// Finest is what a scale is read to, in mL, as text: 0.01.
+func Finest(glass glassware.Item) string {
+	return quantity.Digits(math.Pow(10, -float64(glass.Decimals())), glass.Decimals())
 }
 
 // Sentence says the facts that all kinds have in words. choices are the words for the

@@ -57,6 +57,8 @@ type Product struct {
 	Ingredients []substance.Ingredient `json:"ingredients,omitempty"`
 	// Mixture is what is dissolved in it, of a product whose name does not say that: a buffer.
 	Mixture *equilibrium.Mixture `json:"mixture,omitempty"`
+	// Standardised is its last standardisation; nil before one.
+	Standardised *Standardised `json:"standardised,omitempty"`
 	// Result tells that no shelf holds it: later work takes figures from it, and what else
 	// it needs from Detail.
 	Result bool `json:"-"`
@@ -127,7 +129,7 @@ func Pour(parts []Poured) (Product, error) {
 	if len(p) > 0 {
 		return Product{}, p
 	}
-	out.Part, out.From, out.Figures, out.Readings, out.Note = 0, FromSources, nil, nil, ""
+	out.Part, out.From, out.Figures, out.Readings, out.Note, out.Standardised = 0, FromSources, nil, nil, "", nil
 	for i, f := range parts[0].Figures {
 		sum := uncertain.Number{}
 		for _, b := range parts {
@@ -183,6 +185,29 @@ func (p Product) Moved(before Product) string {
 		return ""
 	}
 	return fmt.Sprintf("%s → %s", was, is)
+}
+
+// Molar is its first amount concentration in mol/L; ok is false when it has none.
+func (p Product) Molar() (c uncertain.Number, ok bool) {
+	for _, f := range p.Concentrations() {
+		if unit, err := quantity.UnitOf(f.Unit); err == nil && unit.Dimension == quantity.AmountConcentration && f.Value > 0 {
+			return f.Scale(unit.Factor / quantity.Of(1, "mol/L").Base()), true
+		}
+	}
+	return c, false
+}
+
+// Solute is the formula of its one solute as plain text; empty when it has several, or none
+// that is known.
+func (p Product) Solute() string {
+	if len(p.Concentrations()) != 1 {
+		return ""
+	}
+	text := ""
+	for _, x := range p.Formula {
+		text += x.Text
+	}
+	return text
 }
 
 // NamedBy are the figures that stand on its label: concentrations, and the pH that was

@@ -99,6 +99,7 @@ const (
 	InputChoice   Input = "choice"
 	InputLabel    Input = "label"
 	InputReadings Input = "readings" // of a scale, before and after
+	InputDrops    Input = "drops"    // a count that goes up with each drop
 	// InputSample is a reading with the name of what it was taken in, and one of the
 	// options; such a step is repeated until its Ends is chosen.
 	InputSample Input = "sample"

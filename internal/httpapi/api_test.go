@@ -110,6 +110,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 		"/people":     {"name": "X", "initials": "X", "login": "x", "password": password},
 		"/balances":   fern,
 		"/substances": {"name": "X", "formula": "NaCl", "class": "primary", "source": "s"},
+		"/systems":    {"name": "X", "acid": "HX", "constants": []object{{"pKa": 4, "u": 0.02}}, "source": "s"},
 		"/import":     {"format": lab.RecordsFormat},
 	} {
 		if status, _ := it.do("POST", path, body); status != 403 {
@@ -182,6 +183,8 @@ func TestBadInputNamesTheField(t *testing.T) {
 		{"/runs/" + run + "/facts", object{"kind": "weighed", "colour": 1}, 400, "", ""},
 		{"/runs/" + run + "/facts", "{", 400, "", ""},
 		{"/substances", object{"name": "Salt", "formula": "Na+", "class": "primary", "source": "s"}, 422, "/formula", "no charge"},
+		{"/systems", object{"name": "Acid", "acid": "C2H4O2", "constants": []object{{"pKa": 5, "u": 0.1}, {"pKa": 4, "u": 0.1}}, "source": "s"}, 422,
+			"/constants/1/pKa", "go up from step to step"},
 		{"/people", object{"name": "A", "initials": "RA", "login": "ashdown", "password": password}, 422, "/login /initials", "taken"},
 		{"/people", object{"name": "A", "initials": "A", "login": "a", "password": "short"}, 422, "/password", "at least 10"},
 		{"/compute/standard", with("makeUp", "mass"), 422, "/solutionDensity", "needs the density of the solution"},
@@ -219,7 +222,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 	if mass := answer["recipe"].(object)["takeText"]; mass != "5.1081" {
 		t.Errorf("mass %v, want 5.1081", mass)
 	}
-	for operation, says := range map[string]string{"nonsense": "use one of additions, back, buffer, calibrate, calibration, capacity, diagnose, dilution, dilution/working, formula, ph, quantity, speciation, standard, step", "formula": "is not JSON"} {
+	for operation, says := range map[string]string{"nonsense": "use one of additions, back, buffer, calibrate, calibration, capacity, curve, diagnose, dilution, dilution/working, equation, fit, formula, ph, quantity, speciation, standard, step, titration", "formula": "is not JSON"} {
 		if _, err := httpapi.Compute(operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", operation, err)
 		}

@@ -224,6 +224,7 @@ func sound(run, plan string, standard object) map[string][]object {
 			note(object{"kind": "note", "text": "x", "replaces": run, "reason": "why"}),
 		},
 		"createSubstance": {{"name": "Pond salt", "formula": "NaCl", "class": "secondary", "source": "the label", "density": 2.1}},
+		"createSystem":    {{"name": "4-Cyanophenol", "acid": "C7H5NO", "constants": []object{{"pKa": 7.97, "u": 0.02}}, "source": "handbook"}},
 		"createBalance":   {{"name": "Twin", "capacity": 220, "resolution": 0.0001, "repeatability": 0.0001, "linearity": 0.0002}},
 		"createGlass":     {{"kind": "cylinder", "volume": 50, "class": "A", "count": 1, "mark": "C 1"}},
 		"createPerson":    {{"name": "Sol Marsh", "initials": "SM", "login": "marsh", "password": password, "role": "assistant"}},
@@ -378,6 +379,7 @@ func TestTheSameAtOnce(t *testing.T) {
 		"glass":     {"/glass", object{"kind": "cylinder", "volume": 50, "class": "A", "count": 1, "mark": "C 1"}, []int{201, 409, 422}},
 		"balance":   {"/balances", object{"name": "Twin", "capacity": 220, "resolution": 0.0001, "repeatability": 0.0001, "linearity": 0.0002}, []int{201, 422}},
 		"substance": {"/substances", object{"name": "Pond salt", "formula": "NaCl", "class": "secondary", "source": "the label"}, []int{201, 409, 422}},
+		"system":    {"/systems", object{"name": "4-Cyanophenol", "acid": "C7H5NO", "constants": []object{{"pKa": 7.97, "u": 0.02}}, "source": "handbook"}, []int{201, 409, 422}},
 		"person":    {"/people", object{"name": "Sol Marsh", "initials": "SM", "login": "marsh", "password": password, "role": "assistant"}, []int{201, 422}},
 	} {
 		t.Run(what, func(t *testing.T) {

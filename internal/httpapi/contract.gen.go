@@ -15,6 +15,7 @@ import (
 	"vialbench/core/buffer"
 	"vialbench/core/calibration"
 	"vialbench/core/capacity"
+	"vialbench/core/curve"
 	"vialbench/core/dilution"
 	"vialbench/core/electrode"
 	"vialbench/core/equilibrium"
@@ -22,11 +23,14 @@ import (
 	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
+	"vialbench/core/indicator"
 	"vialbench/core/quantity"
+	"vialbench/core/reaction"
 	"vialbench/core/readings"
 	"vialbench/core/run"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
+	"vialbench/core/titration"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -57,6 +61,48 @@ func (e BottleState) Valid() bool {
 	case BottleStateShelf:
 		return true
 	case BottleStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CapacityBeakerKind.
+const (
+	CapacityBeakerKindBath     CapacityBeakerKind = "bath"
+	CapacityBeakerKindDiluted  CapacityBeakerKind = "diluted"
+	CapacityBeakerKindTitrated CapacityBeakerKind = "titrated"
+)
+
+// Valid indicates whether the value is a known member of the CapacityBeakerKind enum.
+func (e CapacityBeakerKind) Valid() bool {
+	switch e {
+	case CapacityBeakerKindBath:
+		return true
+	case CapacityBeakerKindDiluted:
+		return true
+	case CapacityBeakerKindTitrated:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CapacityVesselKind.
+const (
+	CapacityVesselKindBath     CapacityVesselKind = "bath"
+	CapacityVesselKindDiluted  CapacityVesselKind = "diluted"
+	CapacityVesselKindTitrated CapacityVesselKind = "titrated"
+)
+
+// Valid indicates whether the value is a known member of the CapacityVesselKind enum.
+func (e CapacityVesselKind) Valid() bool {
+	switch e {
+	case CapacityVesselKindBath:
+		return true
+	case CapacityVesselKindDiluted:
+		return true
+	case CapacityVesselKindTitrated:
 		return true
 	default:
 		return false
@@ -526,9 +572,12 @@ type Bottle struct {
 	Labelled bool      `json:"labelled"`
 	Left     float64   `json:"left"`
 	Made     time.Time `json:"made"`
-	Name     string    `json:"name"`
-	Note     *string   `json:"note,omitempty"`
-	Number   int       `json:"number"`
+
+	// MadeAs the concentration that it was made as
+	MadeAs *string `json:"madeAs,omitempty"`
+	Name   string  `json:"name"`
+	Note   *string `json:"note,omitempty"`
+	Number int     `json:"number"`
 
 	// Origin what it was made from: solid, concentrate or solution
 	Origin     string   `json:"origin"`
@@ -537,15 +586,18 @@ type Bottle struct {
 	Reason     *string  `json:"reason,omitempty"`
 
 	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
-	RunId          *Id         `json:"runId,omitempty"`
-	RunNumber      *int        `json:"runNumber,omitempty"`
-	Signal         *string     `json:"signal,omitempty"`
-	StandardiseBy  *string     `json:"standardiseBy,omitempty"`
-	StandardiseNow *bool       `json:"standardiseNow,omitempty"`
-	State          BottleState `json:"state"`
-	Store          *string     `json:"store,omitempty"`
-	Takings        *[]Taking   `json:"takings,omitempty"`
-	Title          string      `json:"title"`
+	RunId     *Id     `json:"runId,omitempty"`
+	RunNumber *int    `json:"runNumber,omitempty"`
+	Signal    *string `json:"signal,omitempty"`
+
+	// Standardisations the newest first
+	Standardisations *[]Standardised `json:"standardisations,omitempty"`
+	StandardiseBy    *string         `json:"standardiseBy,omitempty"`
+	StandardiseNow   *bool           `json:"standardiseNow,omitempty"`
+	State            BottleState     `json:"state"`
+	Store            *string         `json:"store,omitempty"`
+	Takings          *[]Taking       `json:"takings,omitempty"`
+	Title            string          `json:"title"`
 
 	// Tube one of a rack that a dilution made
 	Tube   bool    `json:"tube"`
@@ -756,12 +808,19 @@ type CapacityAnswer = capacity.Answer
 
 // CapacityBeaker defines model for CapacityBeaker.
 type CapacityBeaker struct {
-	Acid  bool    `json:"acid"`
-	C     float64 `json:"c"`
-	Name  string  `json:"name"`
-	Water bool    `json:"water"`
-	With  string  `json:"with"`
+	Acid bool    `json:"acid"`
+	C    float64 `json:"c"`
+
+	// Celsius of its bath
+	Celsius float64            `json:"celsius"`
+	Kind    CapacityBeakerKind `json:"kind"`
+	Name    string             `json:"name"`
+	Water   bool               `json:"water"`
+	With    string             `json:"with"`
 }
+
+// CapacityBeakerKind defines model for CapacityBeaker.Kind.
+type CapacityBeakerKind string
 
 // CapacityCurve defines model for CapacityCurve.
 type CapacityCurve struct {
@@ -781,8 +840,13 @@ type CapacityQuestion struct {
 	// Acid A number, or the text that a person typed for it; an empty text states none.
 	Acid *Typed `json:"acid,omitempty"`
 
+	// AcidBottle a bottle that is added instead
+	AcidBottle *string `json:"acidBottle,omitempty"`
+
 	// Base A number, or the text that a person typed for it; an empty text states none.
-	Base *Typed `json:"base,omitempty"`
+	Base       *Typed   `json:"base,omitempty"`
+	BaseBottle *string  `json:"baseBottle,omitempty"`
+	Baths      *[]Typed `json:"baths,omitempty"`
 
 	// Bottle a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Bottle Id `json:"bottle"`
@@ -791,14 +855,18 @@ type CapacityQuestion struct {
 	Celsius Typed `json:"celsius"`
 
 	// Covered A number, or the text that a person typed for it; an empty text states none.
-	Covered *Typed  `json:"covered,omitempty"`
-	Drink   *string `json:"drink,omitempty"`
+	Covered *Typed `json:"covered,omitempty"`
+
+	// Dilution A number, or the text that a person typed for it; an empty text states none.
+	Dilution *Typed  `json:"dilution,omitempty"`
+	Drink    *string `json:"drink,omitempty"`
 
 	// Drop A number, or the text that a person typed for it; an empty text states none.
 	Drop *Typed `json:"drop,omitempty"`
 
 	// Drops A number, or the text that a person typed for it; an empty text states none.
-	Drops *Typed `json:"drops,omitempty"`
+	Drops     *Typed  `json:"drops,omitempty"`
+	Indicator *string `json:"indicator,omitempty"`
 
 	// Portion A number, or the text that a person typed for it; an empty text states none.
 	Portion Typed `json:"portion"`
@@ -813,12 +881,19 @@ type CapacityReadings = capacity.Question
 
 // CapacityRow defines model for CapacityRow.
 type CapacityRow struct {
-	Added  string  `json:"added"`
-	B      float64 `json:"b"`
-	Beta   string  `json:"beta"`
+	Added   string  `json:"added"`
+	B       float64 `json:"b"`
+	Beta    string  `json:"beta"`
+	Celsius string  `json:"celsius"`
+
+	// Colour of the indicator by theory
+	Colour string  `json:"colour"`
 	ML     float64 `json:"mL"`
 	Middle float64 `json:"middle"`
 	PH     string  `json:"pH"`
+
+	// Shade that colour as it looks
+	Shade  string  `json:"shade"`
 	Theory string  `json:"theory"`
 	UB     float64 `json:"uB"`
 	Value  float64 `json:"value"`
@@ -826,15 +901,25 @@ type CapacityRow struct {
 
 // CapacityVessel defines model for CapacityVessel.
 type CapacityVessel struct {
-	Acid  bool          `json:"acid"`
-	C     float64       `json:"c"`
-	Curve CapacityCurve `json:"curve"`
-	Done  bool          `json:"done"`
-	Name  string        `json:"name"`
-	Rows  []CapacityRow `json:"rows"`
-	Water bool          `json:"water"`
-	With  string        `json:"with"`
+	Acid bool    `json:"acid"`
+	C    float64 `json:"c"`
+
+	// Celsius of its bath
+	Celsius float64            `json:"celsius"`
+	Curve   CapacityCurve      `json:"curve"`
+	Done    bool               `json:"done"`
+	Kind    CapacityVesselKind `json:"kind"`
+	Name    string             `json:"name"`
+	Rows    []CapacityRow      `json:"rows"`
+
+	// Seen the colour that was seen in the bath
+	Seen  string `json:"seen"`
+	Water bool   `json:"water"`
+	With  string `json:"with"`
 }
+
+// CapacityVesselKind defines model for CapacityVessel.Kind.
+type CapacityVesselKind string
 
 // CapacityView defines model for CapacityView.
 type CapacityView = capacity.View
@@ -868,6 +953,129 @@ type Credentials struct {
 	Login    string `json:"login"`
 	Password string `json:"password"`
 }
+
+// CurveAnswer defines model for CurveAnswer.
+type CurveAnswer = curve.Answer
+
+// CurveDesign defines model for CurveDesign.
+type CurveDesign = curve.Design
+
+// CurveDissolved defines model for CurveDissolved.
+type CurveDissolved struct {
+	Bottle *string `json:"bottle,omitempty"`
+
+	// C A number, or the text that a person typed for it; an empty text states none.
+	C       *Typed  `json:"c,omitempty"`
+	Formula *string `json:"formula,omitempty"`
+	Name    *string `json:"name,omitempty"`
+}
+
+// CurveEndPoint defines model for CurveEndPoint.
+type CurveEndPoint struct {
+	PH     float64 `json:"pH"`
+	Slope  float64 `json:"slope"`
+	Volume float64 `json:"volume"`
+
+	// Within half the distance of the readings around it
+	Within float64 `json:"within"`
+}
+
+// CurveEquivalence defines model for CurveEquivalence.
+type CurveEquivalence struct {
+	Indicators []CurveServes `json:"indicators"`
+	Jump       float64       `json:"jump"`
+	PH         float64       `json:"pH"`
+	Volume     float64       `json:"volume"`
+}
+
+// CurveFit defines model for CurveFit.
+type CurveFit = curve.ReadAnswer
+
+// CurveFitted defines model for CurveFitted.
+type CurveFitted struct {
+	Covariance [][]float64      `json:"covariance"`
+	Curve      []CurvePoint     `json:"curve"`
+	Parameters []CurveParameter `json:"parameters"`
+	Residuals  []CurvePoint     `json:"residuals"`
+	Sd         float64          `json:"sd"`
+}
+
+// CurveGran defines model for CurveGran.
+type CurveGran struct {
+	From   float64 `json:"from"`
+	N      int     `json:"n"`
+	Se     float64 `json:"se"`
+	To     float64 `json:"to"`
+	Volume float64 `json:"volume"`
+}
+
+// CurveParameter defines model for CurveParameter.
+type CurveParameter struct {
+	// Listed the constant of the library
+	Listed float64 `json:"listed"`
+	Name   string  `json:"name"`
+	Text   string  `json:"text"`
+	Unit   string  `json:"unit"`
+	Value  Number  `json:"value"`
+}
+
+// CurvePlan defines model for CurvePlan.
+type CurvePlan = PlanAnswer
+
+// CurvePlanQuestion defines model for CurvePlanQuestion.
+type CurvePlanQuestion struct {
+	Burette  CurveDissolved `json:"burette"`
+	Carbonic *bool          `json:"carbonic,omitempty"`
+
+	// Celsius A number, or the text that a person typed for it; an empty text states none.
+	Celsius Typed          `json:"celsius"`
+	Flask   CurveDissolved `json:"flask"`
+
+	// Glass A number, or the text that a person typed for it; an empty text states none.
+	Glass Typed `json:"glass"`
+
+	// Volume A number, or the text that a person typed for it; an empty text states none.
+	Volume Typed `json:"volume"`
+
+	// Water A number, or the text that a person typed for it; an empty text states none.
+	Water *Typed `json:"water,omitempty"`
+}
+
+// CurvePoint defines model for CurvePoint.
+type CurvePoint = curve.Point
+
+// CurveQuestion defines model for CurveQuestion.
+type CurveQuestion = curve.Question
+
+// CurveReadings defines model for CurveReadings.
+type CurveReadings = curve.ReadQuestion
+
+// CurveServes defines model for CurveServes.
+type CurveServes struct {
+	Colours []string `json:"colours"`
+
+	// Error of its end point
+	Error float64  `json:"error"`
+	From  float64  `json:"from"`
+	Key   string   `json:"key"`
+	Name  string   `json:"name"`
+	PKa   float64  `json:"pKa"`
+	To    float64  `json:"to"`
+	Words []string `json:"words"`
+}
+
+// CurveSlope defines model for CurveSlope.
+type CurveSlope struct {
+	First  float64 `json:"first"`
+	Second float64 `json:"second"`
+	Volume float64 `json:"volume"`
+}
+
+// CurveSolution defines model for CurveSolution.
+type CurveSolution = curve.Solution
+
+// CurveView defines model for CurveView.
+type CurveView = curve.View
 
 // DilutionAnswer defines model for DilutionAnswer.
 type DilutionAnswer = dilution.Answer
@@ -908,6 +1116,15 @@ type ElementShare struct {
 	Name     string  `json:"name"`
 	Symbol   string  `json:"symbol"`
 }
+
+// Equation defines model for Equation.
+type Equation = reaction.Equation
+
+// EquationAnswer defines model for EquationAnswer.
+type EquationAnswer = reaction.Answer
+
+// EquationQuestion defines model for EquationQuestion.
+type EquationQuestion = reaction.Question
 
 // ExpectedBuffer defines model for ExpectedBuffer.
 type ExpectedBuffer struct {
@@ -1018,7 +1235,11 @@ type ImportReport struct {
 	Plans      int `json:"plans"`
 	Runs       int `json:"runs"`
 	Substances int `json:"substances"`
+	Systems    int `json:"systems"`
 }
+
+// Indicator defines model for Indicator.
+type Indicator = indicator.Indicator
 
 // Ingredient defines model for Ingredient.
 type Ingredient = substance.Ingredient
@@ -1082,6 +1303,20 @@ type LabSubstance struct {
 	Pieces     []Piece     `json:"pieces"`
 	Statements []Statement `json:"statements"`
 	Substance  Substance   `json:"substance"`
+}
+
+// LabSystem defines model for LabSystem.
+type LabSystem struct {
+	// Common what it is called at the bench
+	Common string `json:"common"`
+
+	// Forms from the form with all its protons to that with none
+	Forms [][]Piece `json:"forms"`
+	Own   bool      `json:"own"`
+
+	// Source where its constants come from
+	Source string     `json:"source"`
+	System AcidSystem `json:"system"`
 }
 
 // Ladder defines model for Ladder.
@@ -1198,6 +1433,9 @@ type NewCare struct {
 	What string `json:"what"`
 }
 
+// NewCurve defines model for NewCurve.
+type NewCurve = PlanQuestion
+
 // NewDilution defines model for NewDilution.
 type NewDilution = PlanQuestion
 
@@ -1291,6 +1529,18 @@ type NewSubstanceKeep string
 // NewSubstanceSignal defines model for NewSubstance.Signal.
 type NewSubstanceSignal string
 
+// NewSystem defines model for NewSystem.
+type NewSystem struct {
+	// Acid formula of the form with all its protons
+	Acid string `json:"acid"`
+
+	// Base what is left when all protons are gone
+	Base      *string        `json:"base,omitempty"`
+	Constants []AcidConstant `json:"constants"`
+	Name      string         `json:"name"`
+	Source    string         `json:"source"`
+}
+
 // NewTaking defines model for NewTaking.
 type NewTaking struct {
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
@@ -1300,6 +1550,9 @@ type NewTaking struct {
 	// Volume Either text, read with unit when it names none, or value and unit.
 	Volume QuantityInput `json:"volume"`
 }
+
+// NewTitration defines model for NewTitration.
+type NewTitration = PlanQuestion
 
 // Number defines model for Number.
 type Number = uncertain.Number
@@ -1410,6 +1663,17 @@ type RackTube struct {
 	Made          bool    `json:"made"`
 	Void          *string `json:"void,omitempty"`
 	Volume        Figure  `json:"volume"`
+}
+
+// ReactionRatio defines model for ReactionRatio.
+type ReactionRatio = reaction.Ratio
+
+// ReactionTerm defines model for ReactionTerm.
+type ReactionTerm struct {
+	Coefficient int64   `json:"coefficient"`
+	Formula     string  `json:"formula"`
+	Pieces      []Piece `json:"pieces"`
+	State       *string `json:"state,omitempty"`
 }
 
 // Read defines model for Read.
@@ -1624,6 +1888,20 @@ type StandardQuestion = solution.Question
 // StandardView defines model for StandardView.
 type StandardView = solution.View
 
+// Standardised defines model for Standardised.
+type Standardised struct {
+	At time.Time `json:"at"`
+
+	// C mol/L
+	C      float64 `json:"c"`
+	Number int64   `json:"number"`
+	Run    string  `json:"run"`
+	Text   string  `json:"text"`
+
+	// U U, k = 2
+	U *float64 `json:"u,omitempty"`
+}
+
 // StandinCommand What to do, at most one thing; none only asks for the state.
 type StandinCommand struct {
 	Add     *float64               `json:"add,omitempty"`
@@ -1703,6 +1981,74 @@ type Taking struct {
 
 // Thresholds defines model for Thresholds.
 type Thresholds = verdict.Thresholds
+
+// Titration defines model for Titration.
+type Titration struct {
+	Analyte  string   `json:"analyte"`
+	Cautions []string `json:"cautions"`
+
+	// Colour what is seen at the end point
+	Colour     string        `json:"colour"`
+	Conditions []string      `json:"conditions"`
+	Equation   string        `json:"equation"`
+	Indicator  string        `json:"indicator"`
+	Key        string        `json:"key"`
+	Latex      string        `json:"latex"`
+	Ratio      ReactionRatio `json:"ratio"`
+
+	// Samples bottles on the shelf that hold the analyte
+	Samples []string `json:"samples"`
+
+	// Solids substances that hold the analyte, by their keys
+	Solids []string `json:"solids"`
+	Source string   `json:"source"`
+
+	// Standard the analyte is a primary standard for the titrant
+	Standard bool   `json:"standard"`
+	Title    string `json:"title"`
+	Titrant  string `json:"titrant"`
+
+	// Titrants bottles on the shelf that may go into the burette
+	Titrants []string `json:"titrants"`
+}
+
+// TitrationAnswer defines model for TitrationAnswer.
+type TitrationAnswer = titration.Answer
+
+// TitrationDesign defines model for TitrationDesign.
+type TitrationDesign = titration.Design
+
+// TitrationPlan defines model for TitrationPlan.
+type TitrationPlan = PlanAnswer
+
+// TitrationQuestion defines model for TitrationQuestion.
+type TitrationQuestion = json.RawMessage
+
+// TitrationTrial defines model for TitrationTrial.
+type TitrationTrial struct {
+	Blank    bool   `json:"blank"`
+	Compared string `json:"compared"`
+
+	// Counts it enters the result
+	Counts   bool    `json:"counts"`
+	Done     bool    `json:"done"`
+	From     float64 `json:"from"`
+	Last     string  `json:"last"`
+	N        int     `json:"n"`
+	Rough    bool    `json:"rough"`
+	Sample   string  `json:"sample"`
+	SetAside string  `json:"setAside"`
+	Start    string  `json:"start"`
+	Titre    string  `json:"titre"`
+	To       float64 `json:"to"`
+	Used     bool    `json:"used"`
+}
+
+// TitrationTrials defines model for TitrationTrials.
+type TitrationTrials = titration.Question
+
+// TitrationView defines model for TitrationView.
+type TitrationView = titration.View
 
 // Today defines model for Today.
 type Today struct {
@@ -1947,8 +2293,17 @@ type CreateFirstInstructorJSONRequestBody = NewAccount
 // CreateSubstanceJSONRequestBody defines body for CreateSubstance for application/json ContentType.
 type CreateSubstanceJSONRequestBody = NewSubstance
 
+// CreateSystemJSONRequestBody defines body for CreateSystem for application/json ContentType.
+type CreateSystemJSONRequestBody = NewSystem
+
+// ChangeSystemJSONRequestBody defines body for ChangeSystem for application/json ContentType.
+type ChangeSystemJSONRequestBody = NewSystem
+
 // ImportTableTextRequestBody defines body for ImportTable for text/plain ContentType.
 type ImportTableTextRequestBody = ImportTableTextBody
+
+// DesignTitrationJSONRequestBody defines body for DesignTitration for application/json ContentType.
+type DesignTitrationJSONRequestBody = TitrationQuestion
 
 // Getter for additional properties for Records. Returns the specified
 // element and whether it was found
@@ -2081,6 +2436,9 @@ type ServerInterface interface {
 	// ListHistory What was changed in the lab, newest first
 	// (GET /history)
 	ListHistory(c *gin.Context, params ListHistoryParams)
+	// ListIndicators The acid–base indicators, by the pH at which they change
+	// (GET /indicators)
+	ListIndicators(c *gin.Context)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(c *gin.Context, params GetLabelsParams)
@@ -2189,12 +2547,27 @@ type ServerInterface interface {
 	// SearchSubstances Substances by what people call them, the best match first
 	// (GET /substances/search)
 	SearchSubstances(c *gin.Context, params SearchSubstancesParams)
+	// ListSystems The acid–base systems of the library and of the lab
+	// (GET /systems)
+	ListSystems(c *gin.Context)
+	// CreateSystem Add an acid–base system
+	// (POST /systems)
+	CreateSystem(c *gin.Context)
+	// ChangeSystem Correct an acid–base system of the lab
+	// (PUT /systems/{id})
+	ChangeSystem(c *gin.Context, id Id)
 	// ExportTable A table of the setup as CSV
 	// (GET /tables/{table})
 	ExportTable(c *gin.Context, table ExportTableParamsTable)
 	// ImportTable Take in a table of the setup
 	// (POST /tables/{table})
 	ImportTable(c *gin.Context, table ImportTableParamsTable, params ImportTableParams)
+	// ListTitrations The titrations of the library, each with what is in the lab for it
+	// (GET /titrations)
+	ListTitrations(c *gin.Context)
+	// DesignTitration What a titration would take, with its curve as foretold; nothing is kept
+	// (POST /titrations/design)
+	DesignTitration(c *gin.Context)
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(c *gin.Context)
@@ -2644,6 +3017,19 @@ func (siw *ServerInterfaceWrapper) ListHistory(c *gin.Context) {
 	}
 
 	siw.Handler.ListHistory(c, params)
+}
+
+// ListIndicators operation middleware
+func (siw *ServerInterfaceWrapper) ListIndicators(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListIndicators(c)
 }
 
 // GetLabels operation middleware
@@ -3437,6 +3823,57 @@ func (siw *ServerInterfaceWrapper) SearchSubstances(c *gin.Context) {
 	siw.Handler.SearchSubstances(c, params)
 }
 
+// ListSystems operation middleware
+func (siw *ServerInterfaceWrapper) ListSystems(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSystems(c)
+}
+
+// CreateSystem operation middleware
+func (siw *ServerInterfaceWrapper) CreateSystem(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateSystem(c)
+}
+
+// ChangeSystem operation middleware
+func (siw *ServerInterfaceWrapper) ChangeSystem(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeSystem(c, id)
+}
+
 // ExportTable operation middleware
 func (siw *ServerInterfaceWrapper) ExportTable(c *gin.Context) {
 
@@ -3496,6 +3933,32 @@ func (siw *ServerInterfaceWrapper) ImportTable(c *gin.Context) {
 	}
 
 	siw.Handler.ImportTable(c, table, params)
+}
+
+// ListTitrations operation middleware
+func (siw *ServerInterfaceWrapper) ListTitrations(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTitrations(c)
+}
+
+// DesignTitration operation middleware
+func (siw *ServerInterfaceWrapper) DesignTitration(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DesignTitration(c)
 }
 
 // GetToday operation middleware
@@ -3575,6 +4038,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/setup/usual", wrapper.SetUpUsual)
 	router.GET(options.BaseURL+"/substances", wrapper.ListSubstances)
 	router.POST(options.BaseURL+"/substances", wrapper.CreateSubstance)
+	router.GET(options.BaseURL+"/systems", wrapper.ListSystems)
+	router.POST(options.BaseURL+"/systems", wrapper.CreateSystem)
+	router.PUT(options.BaseURL+"/systems/:id", wrapper.ChangeSystem)
+	router.GET(options.BaseURL+"/titrations", wrapper.ListTitrations)
+	router.POST(options.BaseURL+"/titrations/design", wrapper.DesignTitration)
+	router.GET(options.BaseURL+"/indicators", wrapper.ListIndicators)
 	router.GET(options.BaseURL+"/plans", wrapper.ListPlans)
 	router.POST(options.BaseURL+"/plans", wrapper.CreatePlan)
 	router.GET(options.BaseURL+"/plans/:id", wrapper.GetPlan)
@@ -4392,6 +4861,44 @@ type ListHistorydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListHistorydefaultApplicationProblemPlusJSONResponse) VisitListHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListIndicatorsRequestObject struct {
+}
+
+type ListIndicatorsResponseObject interface {
+	VisitListIndicatorsResponse(w http.ResponseWriter) error
+}
+
+type ListIndicators200JSONResponse []Indicator
+
+func (response ListIndicators200JSONResponse) VisitListIndicatorsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListIndicatorsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListIndicatorsdefaultApplicationProblemPlusJSONResponse) VisitListIndicatorsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5809,6 +6316,123 @@ func (response SearchSubstancesdefaultApplicationProblemPlusJSONResponse) VisitS
 	return err
 }
 
+type ListSystemsRequestObject struct {
+}
+
+type ListSystemsResponseObject interface {
+	VisitListSystemsResponse(w http.ResponseWriter) error
+}
+
+type ListSystems200JSONResponse []LabSystem
+
+func (response ListSystems200JSONResponse) VisitListSystemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSystemsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSystemsdefaultApplicationProblemPlusJSONResponse) VisitListSystemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateSystemRequestObject struct {
+	Body *CreateSystemJSONRequestBody
+}
+
+type CreateSystemResponseObject interface {
+	VisitCreateSystemResponse(w http.ResponseWriter) error
+}
+
+type CreateSystem201JSONResponse LabSystem
+
+func (response CreateSystem201JSONResponse) VisitCreateSystemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateSystemdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateSystemdefaultApplicationProblemPlusJSONResponse) VisitCreateSystemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeSystemRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ChangeSystemJSONRequestBody
+}
+
+type ChangeSystemResponseObject interface {
+	VisitChangeSystemResponse(w http.ResponseWriter) error
+}
+
+type ChangeSystem200JSONResponse LabSystem
+
+func (response ChangeSystem200JSONResponse) VisitChangeSystemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeSystemdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeSystemdefaultApplicationProblemPlusJSONResponse) VisitChangeSystemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ExportTableRequestObject struct {
 	Table ExportTableParamsTable `json:"table"`
 }
@@ -5884,6 +6508,83 @@ type ImportTabledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ImportTabledefaultApplicationProblemPlusJSONResponse) VisitImportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTitrationsRequestObject struct {
+}
+
+type ListTitrationsResponseObject interface {
+	VisitListTitrationsResponse(w http.ResponseWriter) error
+}
+
+type ListTitrations200JSONResponse []Titration
+
+func (response ListTitrations200JSONResponse) VisitListTitrationsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTitrationsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTitrationsdefaultApplicationProblemPlusJSONResponse) VisitListTitrationsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DesignTitrationRequestObject struct {
+	Body *DesignTitrationJSONRequestBody
+}
+
+type DesignTitrationResponseObject interface {
+	VisitDesignTitrationResponse(w http.ResponseWriter) error
+}
+
+type DesignTitration200JSONResponse TitrationDesign
+
+func (response DesignTitration200JSONResponse) VisitDesignTitrationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DesignTitrationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DesignTitrationdefaultApplicationProblemPlusJSONResponse) VisitDesignTitrationResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5998,6 +6699,9 @@ type StrictServerInterface interface {
 	// ListHistory What was changed in the lab, newest first
 	// (GET /history)
 	ListHistory(ctx context.Context, request ListHistoryRequestObject) (ListHistoryResponseObject, error)
+	// ListIndicators The acid–base indicators, by the pH at which they change
+	// (GET /indicators)
+	ListIndicators(ctx context.Context, request ListIndicatorsRequestObject) (ListIndicatorsResponseObject, error)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
@@ -6106,12 +6810,27 @@ type StrictServerInterface interface {
 	// SearchSubstances Substances by what people call them, the best match first
 	// (GET /substances/search)
 	SearchSubstances(ctx context.Context, request SearchSubstancesRequestObject) (SearchSubstancesResponseObject, error)
+	// ListSystems The acid–base systems of the library and of the lab
+	// (GET /systems)
+	ListSystems(ctx context.Context, request ListSystemsRequestObject) (ListSystemsResponseObject, error)
+	// CreateSystem Add an acid–base system
+	// (POST /systems)
+	CreateSystem(ctx context.Context, request CreateSystemRequestObject) (CreateSystemResponseObject, error)
+	// ChangeSystem Correct an acid–base system of the lab
+	// (PUT /systems/{id})
+	ChangeSystem(ctx context.Context, request ChangeSystemRequestObject) (ChangeSystemResponseObject, error)
 	// ExportTable A table of the setup as CSV
 	// (GET /tables/{table})
 	ExportTable(ctx context.Context, request ExportTableRequestObject) (ExportTableResponseObject, error)
 	// ImportTable Take in a table of the setup
 	// (POST /tables/{table})
 	ImportTable(ctx context.Context, request ImportTableRequestObject) (ImportTableResponseObject, error)
+	// ListTitrations The titrations of the library, each with what is in the lab for it
+	// (GET /titrations)
+	ListTitrations(ctx context.Context, request ListTitrationsRequestObject) (ListTitrationsResponseObject, error)
+	// DesignTitration What a titration would take, with its curve as foretold; nothing is kept
+	// (POST /titrations/design)
+	DesignTitration(ctx context.Context, request DesignTitrationRequestObject) (DesignTitrationResponseObject, error)
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
@@ -6857,6 +7576,30 @@ func (sh *strictHandler) ListHistory(ctx *gin.Context, params ListHistoryParams)
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListHistoryResponseObject); ok {
 		if err := validResponse.VisitListHistoryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListIndicators operation middleware
+func (sh *strictHandler) ListIndicators(ctx *gin.Context) {
+	var request ListIndicatorsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListIndicators(ctx, request.(ListIndicatorsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListIndicators")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListIndicatorsResponseObject); ok {
+		if err := validResponse.VisitListIndicatorsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8041,6 +8784,116 @@ func (sh *strictHandler) SearchSubstances(ctx *gin.Context, params SearchSubstan
 	}
 }
 
+// ListSystems operation middleware
+func (sh *strictHandler) ListSystems(ctx *gin.Context) {
+	var request ListSystemsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSystems(ctx, request.(ListSystemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSystems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSystemsResponseObject); ok {
+		if err := validResponse.VisitListSystemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreateSystem operation middleware
+func (sh *strictHandler) CreateSystem(ctx *gin.Context) {
+	var request CreateSystemRequestObject
+
+	var body CreateSystemJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateSystem(ctx, request.(CreateSystemRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateSystem")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateSystemResponseObject); ok {
+		if err := validResponse.VisitCreateSystemResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeSystem operation middleware
+func (sh *strictHandler) ChangeSystem(ctx *gin.Context, id Id) {
+	var request ChangeSystemRequestObject
+
+	request.Id = id
+
+	var body ChangeSystemJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeSystem(ctx, request.(ChangeSystemRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeSystem")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeSystemResponseObject); ok {
+		if err := validResponse.VisitChangeSystemResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ExportTable operation middleware
 func (sh *strictHandler) ExportTable(ctx *gin.Context, table ExportTableParamsTable) {
 	var request ExportTableRequestObject
@@ -8095,6 +8948,72 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, table ImportTableParamsTa
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ImportTableResponseObject); ok {
 		if err := validResponse.VisitImportTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListTitrations operation middleware
+func (sh *strictHandler) ListTitrations(ctx *gin.Context) {
+	var request ListTitrationsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTitrations(ctx, request.(ListTitrationsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTitrations")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTitrationsResponseObject); ok {
+		if err := validResponse.VisitListTitrationsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DesignTitration operation middleware
+func (sh *strictHandler) DesignTitration(ctx *gin.Context) {
+	var request DesignTitrationRequestObject
+
+	var body DesignTitrationJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DesignTitration(ctx, request.(DesignTitrationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DesignTitration")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DesignTitrationResponseObject); ok {
+		if err := validResponse.VisitDesignTitrationResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

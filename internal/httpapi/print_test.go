@@ -44,7 +44,7 @@ func demoLab(t *testing.T) *person {
 func TestEveryLabelSaysHowStrong(t *testing.T) {
 	ra := demoLab(t)
 	bottles := ra.must(200, "GET", "/bottles", nil)["items"].([]any)
-	if len(bottles) != 7 {
+	if len(bottles) != 8 {
 		t.Fatalf("%d bottles", len(bottles))
 	}
 	for _, item := range bottles {

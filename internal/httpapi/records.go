@@ -213,6 +213,7 @@ func wireReport(r lab.ImportReport) ImportReport {
 		Meters:     r.Meters,
 		Glass:      r.Glass,
 		Substances: r.Substances,
+		Systems:    r.Systems,
 		Plans:      r.Plans,
 		Runs:       r.Runs,
 		Facts:      r.Facts,

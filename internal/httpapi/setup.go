@@ -3,8 +3,12 @@ package httpapi
 import (
 	"context"
 
+	"vialbench/core/equilibrium"
 	"vialbench/core/formula"
+	"vialbench/core/indicator"
+	"vialbench/core/run"
 	"vialbench/core/substance"
+	"vialbench/core/titration"
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
@@ -166,6 +170,76 @@ func wireSubstance(s lab.OwnedSubstance) LabSubstance {
 		out.Pieces, out.MolarMass = f.Pieces, f.MolarMass().Value
 		for _, e := range f.Elements {
 			out.Elements = append(out.Elements, e.Symbol)
+		}
+	}
+	return out
+}
+
+// ListSystems implements StrictServerInterface.
+func (s *Server) ListSystems(ctx context.Context, _ ListSystemsRequestObject) (ListSystemsResponseObject, error) {
+	list, err := s.lab.Systems(ctx)
+	return ListSystems200JSONResponse(each(list, wireSystem)), err
+}
+
+// CreateSystem implements StrictServerInterface.
+func (s *Server) CreateSystem(ctx context.Context, r CreateSystemRequestObject) (CreateSystemResponseObject, error) {
+	added, err := s.lab.AddSystem(ctx, actor(ctx), ownSystem("", *r.Body))
+	return CreateSystem201JSONResponse(wireSystem(added)), err
+}
+
+// ChangeSystem implements StrictServerInterface.
+func (s *Server) ChangeSystem(ctx context.Context, r ChangeSystemRequestObject) (ChangeSystemResponseObject, error) {
+	changed, err := s.lab.ChangeSystem(ctx, actor(ctx), ownSystem(r.Id, *r.Body))
+	return ChangeSystem200JSONResponse(wireSystem(changed)), err
+}
+
+// ListTitrations implements StrictServerInterface.
+func (s *Server) ListTitrations(ctx context.Context, _ ListTitrationsRequestObject) (ListTitrationsResponseObject, error) {
+	list, err := s.lab.Titrations(ctx)
+	return ListTitrations200JSONResponse(each(list, func(v lab.TitrationView) Titration {
+		return Titration{
+			Key:        v.Key,
+			Title:      v.Title,
+			Titrant:    v.Titrant,
+			Analyte:    v.Analyte,
+			Equation:   v.Equation,
+			Latex:      v.LaTeX,
+			Ratio:      v.Ratio,
+			Standard:   v.Standard,
+			Indicator:  v.Indicator,
+			Colour:     v.Colour,
+			Conditions: strings0(v.Conditions),
+			Cautions:   strings0(v.Cautions),
+			Source:     v.Cited(),
+			Titrants:   v.Titrants,
+			Samples:    v.Samples,
+			Solids:     v.Solids,
+		}
+	})), err
+}
+
+// DesignTitration implements StrictServerInterface.
+func (s *Server) DesignTitration(ctx context.Context, r DesignTitrationRequestObject) (DesignTitrationResponseObject, error) {
+	design, err := s.lab.Design(ctx, titration.Kind, *r.Body)
+	d, _ := design.(titration.Design)
+	return DesignTitration200JSONResponse(d), err
+}
+
+// ListIndicators implements StrictServerInterface.
+func (s *Server) ListIndicators(context.Context, ListIndicatorsRequestObject) (ListIndicatorsResponseObject, error) {
+	return ListIndicators200JSONResponse(indicator.Library()), nil
+}
+
+func ownSystem(key string, b NewSystem) equilibrium.System {
+	return equilibrium.System{Key: key, Name: b.Name, Base: given(b.Base), Acid: b.Acid, Constants: b.Constants, Source: b.Source}
+}
+
+// wireSystem sets the forms of a system, and writes where its constants come from.
+func wireSystem(s lab.OwnedSystem) LabSystem {
+	out := LabSystem{System: s.System, Own: s.Own, Common: run.UpperFirst(s.Common()), Source: s.Cited(), Forms: [][]Piece{}}
+	for lost := range s.Protons() + 1 {
+		if f, err := formula.Parse(s.Form(lost)); err == nil {
+			out.Forms = append(out.Forms, f.Pieces)
 		}
 	}
 	return out

@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"vialbench/core/figure"
 	"vialbench/core/quantity"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -120,6 +121,14 @@ func wireBottle(b lab.BottleView) Bottle {
 		return Taking{Volume: t.Volume, Purpose: t.Purpose, By: t.Maker.Initials, At: t.MadeAt}
 	})
 	from := each(b.Parents, wireLink)
+	if p.Standardised != nil {
+		out.MadeAs = optional(p.Standardised.Made.String())
+	}
+	standardisations := each(b.Standardisations, func(s lab.PastStandardisation) Standardised {
+		u := s.C.Expanded()
+		return Standardised{Run: s.Run.ID, Number: s.Run.Number, At: s.At, C: s.C.Value, U: &u, Text: figure.New("", "", "mol/L", s.C).String()}
+	})
+	out.Standardisations = &standardisations
 	changes := each(b.Changes, func(c store.Change) Change { return Change{Moved: c.Moved, Cause: c.Cause, At: c.At} })
 	out.Takings, out.From, out.Changes = &takings, &from, &changes
 	return out

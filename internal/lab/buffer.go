@@ -37,14 +37,18 @@ func askBuffer(question json.RawMessage, own *owned) (run.Plan, error) {
 		return nil, err
 	}
 	var err error
-	if q.Shelf, err = own.stocks(); err != nil {
+	if q.Systems, err = ownSystems(own.tx); err != nil {
 		return nil, err
 	}
-	list, err := substances(own.tx)
+	if q.Shelf, err = own.stocks(q.Systems); err != nil {
+		return nil, err
+	}
+	mine, err := own.tx.Substances()
 	if err != nil {
 		return nil, err
 	}
-	for _, s := range list {
+	q.Substances = nil
+	for _, s := range mine {
 		q.Substances = append(q.Substances, s.Substance)
 	}
 	q.Balance, q.Glass, q.Thresholds = own.balance(), own.glass, own.settings.Thresholds
@@ -80,7 +84,7 @@ func (o *owned) newerProbe(was *calibration.Probe) (probe *calibration.Probe, ch
 }
 
 // stocks are the bottles on the shelf that a buffer can be made of.
-func (o *owned) stocks() ([]buffer.Stock, error) {
+func (o *owned) stocks(systems []equilibrium.System) ([]buffer.Stock, error) {
 	var list []buffer.Stock
 	for before := int64(math.MaxInt64); ; {
 		page, err := o.tx.Bottles(store.ShelfFilter{}, before, pageSize)
@@ -88,7 +92,7 @@ func (o *owned) stocks() ([]buffer.Stock, error) {
 			return nil, err
 		}
 		for _, b := range page {
-			if s, ok := buffer.StockOf(b.Product, b.ID, b.Number, b.Left()); ok && b.State == onShelf {
+			if s, ok := buffer.StockOf(b.Product, b.ID, b.Number, b.Left(), systems...); ok && b.State == onShelf {
 				list = append(list, s)
 			}
 			before = b.Number

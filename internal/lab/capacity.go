@@ -2,8 +2,11 @@ package lab
 
 import (
 	"encoding/json"
+	"fmt"
 
 	"vialbench/core/capacity"
+	"vialbench/core/equilibrium"
+	"vialbench/core/indicator"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -28,12 +31,20 @@ type capacityQuestion struct {
 	Acid    float64 `json:"acid"`
 	Base    float64 `json:"base"`
 	Drink   string  `json:"drink"`
+	// AcidBottle and BaseBottle are added instead of these.
+	AcidBottle string `json:"acidBottle"`
+	BaseBottle string `json:"baseBottle"`
 	// Portion in mL, or so many Drops with the volume of one.
 	Portion float64 `json:"portion"`
 	Drops   int     `json:"drops"`
 	Drop    float64 `json:"drop"`
 	Water   bool    `json:"water"`
 	Celsius float64 `json:"celsius"`
+	// Dilution is the water that is added at a time to a beaker of its own, in mL; Baths, in
+	// °C, warm or cool further ones, with the Indicator of that key in them.
+	Dilution  float64   `json:"dilution"`
+	Baths     []float64 `json:"baths"`
+	Indicator string    `json:"indicator"`
 }
 
 // askCapacity takes what is in the bottle, and the calibration that holds.
@@ -46,7 +57,11 @@ func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
 	if err != nil {
 		return nil, at("/bottle", err)
 	}
-	m, ok := capacity.MixtureOf(bottle.Product)
+	systems, err := ownSystems(own.tx)
+	if err != nil {
+		return nil, err
+	}
+	m, ok := capacity.MixtureOf(bottle.Product, systems...)
 	if !ok {
 		return nil, verdict.Problems{
 			{
@@ -75,11 +90,42 @@ func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
 		Drops:      q.Drops,
 		Water:      q.Water,
 		Celsius:    q.Celsius,
+		Dilution:   q.Dilution,
+		Baths:      q.Baths,
 		Thresholds: own.settings.Thresholds,
+	}
+	if r.AcidFrom, err = own.titrant("/acidBottle", q.AcidBottle, systems); err != nil {
+		return nil, err
+	}
+	if r.BaseFrom, err = own.titrant("/baseBottle", q.BaseBottle, systems); err != nil {
+		return nil, err
+	}
+	if q.Indicator != "" {
+		i, ok := indicator.Find(q.Indicator)
+		if !ok {
+			return nil, verdict.Problems{{Field: "/indicator", Reason: fmt.Sprintf("no indicator “%s” in the library", q.Indicator)}}
+		}
+		r.Indicator = &i
 	}
 	if r.Probe, err = own.probe(); err != nil {
 		return nil, err
 	}
 	_, err = r.Design()
 	return r, err
+}
+
+// titrant is what a bottle brings as an acid or a base; nil without one.
+func (o *owned) titrant(field, id string, systems []equilibrium.System) (*capacity.Titrant, error) {
+	if id == "" {
+		return nil, nil
+	}
+	b, err := o.bottle(id)
+	if err != nil {
+		return nil, at(field, err)
+	}
+	t, ok := capacity.TitrantOf(b.Product, b.ID, b.Number, systems...)
+	if !ok {
+		return nil, verdict.Problems{{Field: field, Reason: "take a solution of one acid or base, with its concentration in mol/L or the like"}}
+	}
+	return &t, nil
 }

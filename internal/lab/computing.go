@@ -65,9 +65,32 @@ func (c *computing) follow() error {
 				return err
 			}
 		default:
-			if err := c.pool(n.id); err != nil {
+			if err := c.bottle(n.id); err != nil {
 				return err
 			}
+		}
+	}
+	return nil
+}
+
+// bottle computes a bottle anew: from what was poured into it, or from the run that made it.
+func (c *computing) bottle(id string) error {
+	b, err := c.tx.BottleByID(id)
+	switch {
+	case err != nil:
+		return err
+	case b.RunID == nil:
+		return c.pool(id)
+	case b.State == isVoid:
+		return nil
+	}
+	out, err := outcomeOf(c.tx, *b.RunID)
+	if err != nil {
+		return err
+	}
+	for _, p := range out.Products {
+		if p.Part == b.Part {
+			return c.fill(&b, p, false)
 		}
 	}
 	return nil
@@ -116,7 +139,7 @@ func (c *computing) after(n node) ([]node, error) {
 	}
 	steps := []step{{true, c.tx.RunsUsing}, {false, c.tx.PoolsOf}}
 	if n.run {
-		steps = []step{{false, c.tx.BottlesOfRun}, {true, c.tx.RunsAfter}}
+		steps = []step{{false, c.tx.BottlesOfRun}, {true, c.tx.RunsAfter}, {false, c.tx.BottlesStandardisedBy}}
 	}
 	var list []node
 	for _, s := range steps {
@@ -141,6 +164,13 @@ func (c *computing) stale(n node) (bool, error) {
 		}
 		sources, err := c.tx.SourcesOf(row)
 		return slices.ContainsFunc(sources, func(s store.Source) bool { return has(false, s.BottleID) || has(true, s.EarlierID) }), err
+	}
+	standardising, err := c.tx.RunsThatStandardise(n.id)
+	if err != nil {
+		return false, err
+	}
+	if slices.ContainsFunc(standardising, func(id string) bool { return has(true, &id) }) {
+		return true, nil
 	}
 	parents, err := c.tx.ParentsOf(n.id)
 	return slices.ContainsFunc(parents, func(p store.Parent) bool { return p.Share != nil && has(false, &p.ParentID) }), err
@@ -322,6 +352,12 @@ func (c *computing) parents(view *RunView, p run.Product, id string, made map[in
 // fill writes a product into its bottle and notes whether it moved.
 func (c *computing) fill(b *store.Bottle, p run.Product, isNew bool) error {
 	before, known := b.Product, b.Computed && !isNew
+	if !isNew {
+		var err error
+		if p, err = c.standardised(b, p); err != nil {
+			return err
+		}
+	}
 	b.Product, b.Computed, b.Title, b.Volume = p, true, p.Title, p.Volume()
 	for text, day := range map[string]**time.Time{p.Expires: &b.ExpiresOn, p.StandardiseBy: &b.StandardiseOn} {
 		*day = nil

@@ -26,7 +26,7 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 			lines []any
 		}{
 			{"people", anys(head.People)}, {"balances", anys(head.Balances)}, {"meters", anys(head.Meters)}, {"glass", anys(head.Glass)},
-			{"substances", anys(head.Substances)},
+			{"substances", anys(head.Substances)}, {"systems", anys(head.Systems)},
 			{"checks", anys(head.Checks)}, {"care", anys(head.Care)}, {"bottles", anys(head.Bottles)}, {"takings", anys(head.Takings)},
 			{"changes", anys(head.Changes)},
 			{"history", anys(head.History)}, {"plans", anys(head.Plans)},
@@ -203,6 +203,9 @@ func exportSetup(db *store.Store, out *Records) error {
 	for _, s := range own {
 		at := s.CreatedAt.UTC()
 		out.Substances = append(out.Substances, SubstanceRecord{s.Substance, initials[s.CreatedBy], &at})
+	}
+	if err := exportSystems(db, out, initials); err != nil {
+		return err
 	}
 	checks, err := db.BalanceChecks("", -1)
 	for _, c := range slices.Backward(checks) {

@@ -43,6 +43,7 @@ var historyOf = map[string]struct{ what, name string }{
 	"meters":     {"pH meter", "name"},
 	"glass":      {"glass", "kind"},
 	"substances": {"substance", "key"},
+	"systems":    {"acid–base system", "name"},
 	"bottles":    {"bottle", "number"},
 }
 

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"vialbench/core/equilibrium"
 	"vialbench/core/verdict"
 	"vialbench/internal/store"
 )
@@ -27,6 +28,7 @@ type importer struct {
 	glass    map[string]store.Glass    // by what is alike
 	byKey    map[string]OwnedSubstance // substances
 	byName   map[string]OwnedSubstance
+	systems  []equilibrium.System // of the lab's own
 	own      *owned
 
 	// restoring is into an empty database; fresh is a lab without plans, in which numbers
@@ -43,7 +45,7 @@ type importer struct {
 // ImportReport counts what was taken in, what was changed, and what was there
 // already.
 type ImportReport struct {
-	Balances, Meters, Glass, Substances, Plans, Runs, Facts, Changed, Known int
+	Balances, Meters, Glass, Substances, Systems, Plans, Runs, Facts, Changed, Known int
 	// Changes says in words what is new or changed in the setup, and what is otherwise
 	// than in the file, up to maxChanges.
 	Changes []string
@@ -97,6 +99,9 @@ func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
 	}
 	for _, a := range accounts {
 		in.people[a.Initials] = Actor{a}
+	}
+	if in.systems, err = ownSystems(tx); err != nil {
+		return nil, err
 	}
 	balances, err := tx.Balances()
 	if err != nil {

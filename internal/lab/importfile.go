@@ -56,6 +56,7 @@ func (in *importer) takeSections(d *json.Decoder) error {
 			d,
 			&head.Substances,
 		),
+		"systems": lines(d, &head.Systems),
 		"checks":  lines(d, &head.Checks),
 		"care":    lines(d, &head.Care),
 		"bottles": lines(d, &head.Bottles),

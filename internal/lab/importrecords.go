@@ -88,6 +88,9 @@ func (in *importer) begin(r Records) error {
 	for i, s := range r.Substances {
 		in.takeSubstance(fmt.Sprintf("/substances/%d", i), s)
 	}
+	for i, s := range r.Systems {
+		in.takeSystem(fmt.Sprintf("/systems/%d", i), s)
+	}
 	if err := in.carryOut(); err != nil {
 		return err
 	}

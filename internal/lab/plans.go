@@ -28,11 +28,7 @@ func (l *Lab) CreatePlan(ctx context.Context, by Actor, id, kindName string, que
 		if err != nil {
 			return err
 		}
-		own, err := ownedBy(tx)
-		if err != nil {
-			return err
-		}
-		plan, err := k.ask(question, own)
+		plan, err := k.asked(tx, question)
 		if err != nil {
 			return at("/question", err)
 		}
@@ -46,6 +42,28 @@ func (l *Lab) CreatePlan(ctx context.Context, by Actor, id, kindName string, que
 		return PlanView{}, err
 	}
 	return planView(row)
+}
+
+// asked is the plan of a question, with what the lab has for it.
+func (k kind) asked(tx *store.Store, question json.RawMessage) (run.Plan, error) {
+	own, err := ownedBy(tx)
+	if err != nil {
+		return nil, err
+	}
+	return k.ask(question, own)
+}
+
+// Design is what a question would come to; nothing is kept.
+func (l *Lab) Design(ctx context.Context, kindName string, question json.RawMessage) (any, error) {
+	k, err := kindNamed(kindName)
+	if err != nil {
+		return nil, err
+	}
+	plan, err := k.asked(l.store.With(ctx), question)
+	if err != nil {
+		return nil, err
+	}
+	return plan.Design()
 }
 
 // keepPlan keeps a plan with what it stands on; the number 0 is the next one.

@@ -29,6 +29,7 @@ type Records struct {
 	Bench      *BenchRecord      `json:"bench,omitempty"`
 	Glass      []GlassRecord     `json:"glass,omitempty"`
 	Substances []SubstanceRecord `json:"substances,omitempty"`
+	Systems    []SystemRecord    `json:"systems,omitempty"`
 	Checks     []CheckRecord     `json:"checks,omitempty"`
 	Care       []CareRecord      `json:"care,omitempty"`
 	Bottles    []BottleRecord    `json:"bottles,omitempty"`

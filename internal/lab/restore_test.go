@@ -74,6 +74,7 @@ func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	must(l.Discard(t.Context(), ra, used.Bottles[0], "used up"))
 
 	must(l.AddSubstance(t.Context(), ra, substance.Substance{Name: "Pond salt", Formula: "NaCl", Class: substance.Secondary}))
+	must(l.AddSystem(t.Context(), ra, cyanophenol()))
 	settings, err := l.Settings(t.Context())
 	must(nil, err)
 	settings.LabName, settings.Thresholds = "Alderbrook College", verdict.Thresholds{"M-7": 12}

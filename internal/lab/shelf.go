@@ -30,6 +30,8 @@ type BottleView struct {
 	Takings []store.Taking
 	Changes []store.Change
 	Parents []store.Bottle
+	// Standardisations are those of a single bottle, the newest first.
+	Standardisations []PastStandardisation
 }
 
 // Pool pours bottles of one plan together into a new one. An id that is known
@@ -111,6 +113,9 @@ func (l *Lab) Bottle(ctx context.Context, id string) (BottleView, error) {
 		return view, err
 	}
 	if view.Changes, err = db.Changes(id); err != nil {
+		return view, err
+	}
+	if view.Standardisations, err = standardisationsOf(db, id); err != nil {
 		return view, err
 	}
 	parents, err := db.ParentsOf(id)

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"vialbench/core/electrode"
+	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
 	"vialbench/core/run"
@@ -139,6 +140,14 @@ func (Settings) TableName() string { return "settings" }
 type Substance struct {
 	Key       string              `gorm:"primaryKey"`
 	Substance substance.Substance `gorm:"type:jsonb;serializer:json"`
+	CreatedBy string
+	CreatedAt time.Time
+}
+
+// System is an acid–base system that the lab added to the library. Its key is the ID.
+type System struct {
+	ID        string             `gorm:"primaryKey"`
+	System    equilibrium.System `gorm:"type:jsonb;serializer:json"`
 	CreatedBy string
 	CreatedAt time.Time
 }

@@ -9,6 +9,8 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"vialbench/core/equilibrium"
+	"vialbench/core/run"
 	"vialbench/core/substance"
 )
 
@@ -201,6 +203,14 @@ func (s *Store) RunsWith(instrument, kind, status string, most int) ([]Run, erro
 
 // Substances lists the lab's own substances.
 func (s *Store) Substances() ([]Substance, error) { return many[Substance](s.db.Order("key")) }
+
+// Systems lists the lab's own acid–base systems.
+func (s *Store) Systems() ([]System, error) { return many[System](s.db.Order("created_at, id")) }
+
+// ChangeSystem replaces one of the lab's own acid–base systems, by its key.
+func (s *Store) ChangeSystem(to equilibrium.System) error {
+	return s.db.Model(&System{ID: to.Key}).Select("system").Updates(&System{System: to}).Error
+}
 
 // ChangeSubstance replaces one of the lab's own substances, by its key.
 func (s *Store) ChangeSubstance(to substance.Substance) error {
@@ -402,7 +412,25 @@ func (s *Store) Stands(on Source) error {
 
 // RunsUsing lists the IDs of the runs that stand on a bottle.
 func (s *Store) RunsUsing(bottleID string) ([]string, error) {
-	return s.runsThat("sources.bottle_id = ?", bottleID)
+	return s.runsThat("sources.role <> '"+run.RoleStandardises+"' AND sources.bottle_id = ?", bottleID)
+}
+
+// RunsStandardising lists the finished runs that found the concentration of a bottle.
+func (s *Store) RunsStandardising(bottleID string) ([]Run, error) {
+	return many[Run](s.db.Joins("Plan").Joins("Beginner").Where("runs.status = 'finished'").
+		Where("EXISTS (SELECT FROM sources WHERE sources.plan_id = runs.plan_id AND sources.role = ? AND sources.bottle_id = ?)", run.RoleStandardises, bottleID).
+		Order("runs.number DESC"))
+}
+
+// RunsThatStandardise lists the runs that find the concentration of a bottle, finished or not.
+func (s *Store) RunsThatStandardise(bottleID string) ([]string, error) {
+	return s.runsThat("sources.role = '"+run.RoleStandardises+"' AND sources.bottle_id = ?", bottleID)
+}
+
+// BottlesStandardisedBy lists the bottles whose concentration a run finds.
+func (s *Store) BottlesStandardisedBy(runID string) ([]string, error) {
+	return ids(s.db.Model(&Source{}).Distinct().Joins("JOIN runs ON runs.plan_id = sources.plan_id").
+		Where("runs.id = ? AND sources.role = ?", runID, run.RoleStandardises), "sources.bottle_id")
 }
 
 // RunsAfter lists the IDs of the runs that stand on an earlier one.
@@ -530,7 +558,7 @@ func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
 }
 
 // withHistory are the tables that have one.
-var withHistory = []string{"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "bottles"}
+var withHistory = []string{"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "systems", "bottles"}
 
 // HasHistory tells whether a table has one.
 func HasHistory(table string) bool { return slices.Contains(withHistory, table) }

@@ -212,8 +212,11 @@ func plain(latex string) string {
 
 // factorOf brings a unit to g, L and mol.
 func factorOf(text string) (float64, error) {
-	if text == "" {
+	switch text {
+	case "":
 		return 1, nil
+	case "%":
+		return 0.01, nil
 	}
 	u, err := quantity.UnitOf(text)
 	if err != nil {

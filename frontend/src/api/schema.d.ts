@@ -457,6 +457,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/systems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The acid–base systems of the library and of the lab */
+        get: operations["listSystems"];
+        put?: never;
+        /** Add an acid–base system */
+        post: operations["createSystem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/systems/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Correct an acid–base system of the lab */
+        put: operations["changeSystem"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/titrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The titrations of the library, each with what is in the lab for it */
+        get: operations["listTitrations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/titrations/design": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a titration would take, with its curve as foretold; nothing is kept */
+        post: operations["designTitration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/indicators": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The acid–base indicators, by the pH at which they change */
+        get: operations["listIndicators"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/formula": {
         parameters: {
             query?: never;
@@ -689,6 +775,74 @@ export interface paths {
         put?: never;
         /** How the pH moves as a titrant is added */
         post: operations["computeAdditions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/titration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What trials of a titration come to */
+        post: operations["computeTitration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A titration curve predicted, and the indicators that serve */
+        post: operations["computeCurve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a measured titration curve tells */
+        post: operations["computeFit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/equation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A chemical equation balanced, and the ratio of two species */
+        post: operations["computeEquation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1370,6 +1524,37 @@ export interface components {
             pictograms: string[];
             statements: components["schemas"]["Statement"][];
         };
+        Indicator: {
+            key: string;
+            name: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /** Format: double */
+            pKa: number;
+            words: string[];
+            colours: string[];
+        };
+        LabSystem: {
+            system: components["schemas"]["AcidSystem"];
+            own: boolean;
+            /** @description what it is called at the bench */
+            common: string;
+            /** @description where its constants come from */
+            source: string;
+            /** @description from the form with all its protons to that with none */
+            forms: components["schemas"]["Piece"][][];
+        };
+        NewSystem: {
+            name: string;
+            /** @description what is left when all protons are gone */
+            base?: string;
+            /** @description formula of the form with all its protons */
+            acid: string;
+            constants: components["schemas"]["AcidConstant"][];
+            source: string;
+        };
         SubstanceMatch: {
             key: string;
             /** @description the synonym that was found */
@@ -1421,7 +1606,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity";
+        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "titration" | "curve";
         Choice: {
             id: string;
             label: string;
@@ -1994,11 +2179,17 @@ export interface components {
             basis?: number;
             volume: components["schemas"]["QuantityInput"];
             strength?: components["schemas"]["Typed"];
+            strongAcid?: components["schemas"]["Typed"];
+            strongBase?: components["schemas"]["Typed"];
+            /** @description what it is brought to its pH with */
+            acidBottle?: string;
+            baseBottle?: string;
             system?: string;
             route?: string;
             targets?: components["schemas"]["Typed"][];
             systems?: components["schemas"]["AcidSystem"][];
             shelf?: components["schemas"]["BufferStock"][];
+            substances?: components["schemas"]["Substance"][];
             balance: components["schemas"]["Balance"];
             glass?: components["schemas"]["GlassItem"][];
             flaskClass: components["schemas"]["FlaskClass"];
@@ -2352,7 +2543,13 @@ export interface components {
             covered?: components["schemas"]["Typed"];
             acid?: components["schemas"]["Typed"];
             base?: components["schemas"]["Typed"];
+            /** @description a bottle that is added instead */
+            acidBottle?: string;
+            baseBottle?: string;
             drink?: string;
+            dilution?: components["schemas"]["Typed"];
+            baths?: components["schemas"]["Typed"][];
+            indicator?: string;
             portion: components["schemas"]["Typed"];
             drops?: components["schemas"]["Typed"];
             drop?: components["schemas"]["Typed"];
@@ -2395,6 +2592,13 @@ export interface components {
             beta: string;
         };
         CapacityBeaker: {
+            /** @enum {string} */
+            kind: "titrated" | "diluted" | "bath";
+            /**
+             * Format: double
+             * @description of its bath
+             */
+            celsius: number;
             name: string;
             acid: boolean;
             water: boolean;
@@ -2408,6 +2612,11 @@ export interface components {
             beta: number[] | null;
         };
         CapacityRow: {
+            celsius: string;
+            /** @description of the indicator by theory */
+            colour: string;
+            /** @description that colour as it looks */
+            shade: string;
             added: string;
             /** Format: double */
             mL: number;
@@ -2424,6 +2633,15 @@ export interface components {
             uB: number;
         };
         CapacityVessel: {
+            /** @enum {string} */
+            kind: "titrated" | "diluted" | "bath";
+            /**
+             * Format: double
+             * @description of its bath
+             */
+            celsius: number;
+            /** @description the colour that was seen in the bath */
+            seen: string;
             name: string;
             acid: boolean;
             water: boolean;
@@ -2444,6 +2662,435 @@ export interface components {
             beakers: components["schemas"]["CapacityVessel"][];
             atHand: number;
             verdicts: components["schemas"]["Verdict"][];
+        };
+        CurveSolution: {
+            formula: string;
+            c: components["schemas"]["Typed"];
+        };
+        CurvePoint: {
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            pH: number;
+        };
+        CurveQuestion: {
+            analyte: components["schemas"]["CurveSolution"];
+            titrant: components["schemas"]["CurveSolution"];
+            volume: components["schemas"]["Typed"];
+            systems?: components["schemas"]["AcidSystem"][];
+            celsius: components["schemas"]["Typed"];
+            model?: string;
+            volumes?: components["schemas"]["Typed"][];
+            points?: components["schemas"]["Typed"];
+        };
+        CurveServes: {
+            key: string;
+            name: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /** Format: double */
+            pKa: number;
+            words: string[];
+            colours: string[];
+            /**
+             * Format: double
+             * @description of its end point
+             */
+            error: number;
+        };
+        CurveEquivalence: {
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            pH: number;
+            /** Format: double */
+            jump: number;
+            indicators: components["schemas"]["CurveServes"][];
+        };
+        CurveAnswer: {
+            points: components["schemas"]["CurvePoint"][];
+            equivalences: components["schemas"]["CurveEquivalence"][];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        CurveReadings: {
+            analyte: components["schemas"]["CurveSolution"];
+            titrant: components["schemas"]["CurveSolution"];
+            volume: components["schemas"]["Typed"];
+            systems?: components["schemas"]["AcidSystem"][];
+            celsius: components["schemas"]["Typed"];
+            model?: string;
+            volumes?: components["schemas"]["Typed"][];
+            points?: components["schemas"]["Typed"];
+            readings: {
+                volume: components["schemas"]["Typed"];
+                pH: components["schemas"]["Typed"];
+            }[];
+            find?: ("c" | "pKa" | "carbonate" | "offset")[];
+        };
+        CurveGran: {
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            se: number;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            n: number;
+        };
+        CurveParameter: {
+            name: string;
+            unit: string;
+            value: components["schemas"]["Number"];
+            text: string;
+            /**
+             * Format: double
+             * @description the constant of the library
+             */
+            listed: number;
+        };
+        CurveFitted: {
+            parameters: components["schemas"]["CurveParameter"][];
+            covariance: number[][];
+            /** Format: double */
+            sd: number;
+            residuals: components["schemas"]["CurvePoint"][];
+            curve: components["schemas"]["CurvePoint"][];
+        };
+        CurveFit: {
+            slopes: {
+                /** Format: double */
+                volume: number;
+                /** Format: double */
+                first: number;
+                /** Format: double */
+                second: number;
+            }[];
+            endPoints: {
+                /** Format: double */
+                volume: number;
+                /** Format: double */
+                pH: number;
+                /** Format: double */
+                slope: number;
+            }[];
+            halves: components["schemas"]["CurvePoint"][];
+            before?: components["schemas"]["CurveGran"];
+            after?: components["schemas"]["CurveGran"];
+            fit?: components["schemas"]["CurveFitted"];
+            /** Format: double */
+            pI?: number;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        CurveDissolved: {
+            bottle?: string;
+            name?: string;
+            formula?: string;
+            c?: components["schemas"]["Typed"];
+        };
+        CurvePlanQuestion: {
+            flask: components["schemas"]["CurveDissolved"];
+            burette: components["schemas"]["CurveDissolved"];
+            volume: components["schemas"]["Typed"];
+            water?: components["schemas"]["Typed"];
+            glass: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+            carbonic?: boolean;
+        };
+        NewCurve: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            question: components["schemas"]["CurvePlanQuestion"];
+        };
+        CurvePlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            title: string;
+            design: components["schemas"]["CurveDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        CurveDesign: {
+            title: string;
+            flask: string;
+            burette: string;
+            expected: string;
+            curve: components["schemas"]["CurveAnswer"];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        CurveSlope: {
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            second: number;
+        };
+        CurveEndPoint: {
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            pH: number;
+            /** Format: double */
+            slope: number;
+            /**
+             * Format: double
+             * @description half the distance of the readings around it
+             */
+            within: number;
+        };
+        CurveView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            readings: components["schemas"]["CurvePoint"][];
+            foretold: components["schemas"]["CurvePoint"][];
+            fitted: components["schemas"]["CurvePoint"][];
+            slopes: components["schemas"]["CurveSlope"][] | null;
+            endPoints: components["schemas"]["CurveEndPoint"][];
+            halves: components["schemas"]["CurvePoint"][];
+            before?: components["schemas"]["CurveGran"];
+            after?: components["schemas"]["CurveGran"];
+            residuals: components["schemas"]["CurvePoint"][];
+            parameters: components["schemas"]["CurveParameter"][];
+            next: string;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        Titration: {
+            key: string;
+            title: string;
+            titrant: string;
+            analyte: string;
+            equation: string;
+            latex: string;
+            ratio: components["schemas"]["ReactionRatio"];
+            /** @description the analyte is a primary standard for the titrant */
+            standard: boolean;
+            indicator: string;
+            /** @description what is seen at the end point */
+            colour: string;
+            conditions: string[];
+            cautions: string[];
+            source: string;
+            /** @description bottles on the shelf that may go into the burette */
+            titrants: string[];
+            /** @description bottles on the shelf that hold the analyte */
+            samples: string[];
+            /** @description substances that hold the analyte, by their keys */
+            solids: string[];
+        };
+        ReactionRatio: {
+            /** Format: int64 */
+            of: number;
+            /** Format: int64 */
+            by: number;
+        };
+        ReactionTerm: {
+            /** Format: int64 */
+            coefficient: number;
+            formula: string;
+            pieces: components["schemas"]["Piece"][];
+            state?: string;
+        };
+        Equation: {
+            left: components["schemas"]["ReactionTerm"][];
+            right: components["schemas"]["ReactionTerm"][];
+        };
+        EquationQuestion: {
+            equation: string;
+            /** @description the other half-equation */
+            half?: string;
+            of?: string;
+            by?: string;
+        };
+        EquationAnswer: {
+            left: components["schemas"]["ReactionTerm"][];
+            right: components["schemas"]["ReactionTerm"][];
+            text: string;
+            latex: string;
+            ratio?: components["schemas"]["ReactionRatio"];
+            sentence?: string;
+        };
+        TitrationTrials: {
+            reaction?: string;
+            equation?: string;
+            titrant?: string;
+            analyte?: string;
+            standardise?: boolean;
+            c?: components["schemas"]["Number"];
+            weighed?: boolean;
+            molarMass?: components["schemas"]["Number"];
+            purity?: components["schemas"]["Number"];
+            trials: {
+                titre: components["schemas"]["Number"];
+                sample?: components["schemas"]["Number"];
+                rough?: boolean;
+                blank?: boolean;
+                setAside?: string;
+            }[];
+            concordant?: components["schemas"]["Typed"];
+            endPoint?: components["schemas"]["Typed"];
+        };
+        TitrationAnswer: {
+            c: components["schemas"]["Number"];
+            text: string;
+            unit: string;
+            titres: number[];
+            used: number[];
+            agreed: boolean;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            sd: number;
+            /** Format: double */
+            typeA: number;
+            outliers: {
+                test: string;
+                at: number;
+                /** Format: double */
+                value: number;
+                /** Format: double */
+                critical: number;
+                n: number;
+            }[];
+            budget: components["schemas"]["Share"][];
+            equation: components["schemas"]["Equation"];
+            ratio: string;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        TitrationQuestion: {
+            reaction?: string;
+            equation?: string;
+            titrant?: string;
+            analyte?: string;
+            indicator?: string;
+            standardise: boolean;
+            titrantBottle: string;
+            sampleBottle?: string;
+            substance?: string;
+            name?: string;
+            /** @enum {string} */
+            by: "pipette" | "burette" | "cylinder" | "weighed";
+            volume?: components["schemas"]["Typed"];
+            mass?: components["schemas"]["Typed"];
+            diluted?: components["schemas"]["Typed"];
+            density?: components["schemas"]["Typed"];
+            burette: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+        };
+        NewTitration: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "titration";
+            question: components["schemas"]["TitrationQuestion"];
+        };
+        TitrationPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "titration";
+            title: string;
+            design: components["schemas"]["TitrationDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        TitrationDesign: {
+            title: string;
+            equation: components["schemas"]["Equation"];
+            latex: string;
+            ratio: string;
+            expected: string;
+            needed: string;
+            sample: string;
+            burette: string;
+            indicator: string;
+            colour: string;
+            notes: string[];
+            cautions: string[];
+            verdicts: components["schemas"]["Verdict"][];
+            curve?: components["schemas"]["CurveAnswer"];
+        };
+        TitrationTrial: {
+            n: number;
+            /** @description it enters the result */
+            counts: boolean;
+            sample: string;
+            start: string;
+            last: string;
+            titre: string;
+            compared: string;
+            rough: boolean;
+            blank: boolean;
+            setAside: string;
+            used: boolean;
+            done: boolean;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
+        TitrationView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "titration";
+            trials: components["schemas"]["TitrationTrial"][];
+            atHand: number;
+            /** Format: double */
+            scale: number;
+            /** Format: double */
+            division: number;
+            dark: boolean;
+            /** Format: double */
+            expected: number;
+            mean: string;
+            sd: string;
+            needed: number;
+            latex: string;
+            colour: string;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        Standardised: {
+            run: string;
+            /** Format: int64 */
+            number: number;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: double
+             * @description mol/L
+             */
+            c: number;
+            /**
+             * Format: double
+             * @description U, k = 2
+             */
+            u?: number;
+            text: string;
         };
         NewCalibration: {
             id: components["schemas"]["Id"];
@@ -2669,7 +3316,7 @@ export interface components {
             text: string;
             verdicts: components["schemas"]["Verdict"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewCapacity"];
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -2688,7 +3335,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["CapacityPlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -2797,7 +3444,7 @@ export interface components {
             state: "done" | "now" | "coming";
             kind: string;
             /** @enum {string} */
-            input: "quantity" | "count" | "choice" | "label" | "readings" | "sample";
+            input: "quantity" | "count" | "choice" | "label" | "readings" | "sample" | "drops";
             /** @description beside the field */
             label?: string;
             part?: number;
@@ -2872,7 +3519,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["CapacityView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["CapacityView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2961,6 +3608,10 @@ export interface components {
             /** @description its hazards could be reckoned */
             classified: boolean;
             changes?: components["schemas"]["Change"][];
+            /** @description the concentration that it was made as */
+            madeAs?: string;
+            /** @description the newest first */
+            standardisations?: components["schemas"]["Standardised"][];
             /** @description one of a rack that a dilution made */
             tube: boolean;
             /** Format: double */
@@ -3070,6 +3721,7 @@ export interface components {
             meters: number;
             glass: number;
             substances: number;
+            systems: number;
             plans: number;
             runs: number;
             facts: number;
@@ -3964,6 +4616,146 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    listSystems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSystem"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createSystem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSystem"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSystem"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeSystem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSystem"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSystem"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTitrations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Titration"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    designTitration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TitrationQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TitrationDesign"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listIndicators: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Indicator"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     computeFormula: {
         parameters: {
             query?: never;
@@ -4309,6 +5101,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Added"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeTitration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TitrationTrials"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TitrationAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeCurve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeFit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveReadings"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveFit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeEquation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EquationQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquationAnswer"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref, useId } from 'vue'
 
-/** Takes a whole number; Enter records, the arrows count up and down. */
+/** Takes a whole number; Enter records, the arrows count up and down. With `tally` the space
+ * bar counts as things happen, like drops: the first one begins at 1. */
 const props = defineProps<{
   label: string
   unit: string
@@ -9,6 +10,7 @@ const props = defineProps<{
   problem?: string
   autofocus?: boolean
   big?: boolean
+  tally?: string
 }>()
 const emit = defineEmits<{ record: [count: number] }>()
 const id = useId()
@@ -28,6 +30,12 @@ function record() {
 function step(direction: number) {
   const count = Number(text.value)
   if (Number.isInteger(count)) text.value = String(Math.max(0, count + direction))
+}
+
+const counted = ref(0)
+function one() {
+  counted.value += 1
+  text.value = String(counted.value)
 }
 
 const vFocus = {
@@ -51,12 +59,15 @@ const vFocus = {
         autocomplete="off"
         :aria-invalid="(wrong || problem) !== ''"
         :aria-describedby="`${id}-says`"
+        @input="counted = Number(text) || 0"
         @keydown.enter.prevent="record"
-        @keydown.esc.prevent="text = initial"
+        @keydown.space="tally && ($event.preventDefault(), one())"
+        @keydown.esc.prevent="((text = initial), (counted = 0))"
         @keydown.up.prevent="step(1)"
         @keydown.down.prevent="step(-1)"
       />
       <span class="soft">{{ unit }}</span>
+      <el-button v-if="tally" @click="one">{{ tally }} <kbd>Space</kbd></el-button>
       <slot :record="record" />
     </div>
     <p :id="`${id}-says`" class="problem small" role="status">{{ wrong || problem }}</p>

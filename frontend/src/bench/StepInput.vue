@@ -127,9 +127,10 @@ const quantity = (text: string) => ({ text, unit: unit.value })
     </div>
 
     <CountField
-      v-else-if="step.input === 'count'"
+      v-else-if="step.input === 'count' || step.input === 'drops'"
       v-slot="{ record }"
-      label="How many times"
+      :label="step.label ?? 'How many times'"
+      :tally="step.input === 'drops' && big ? 'One drop' : undefined"
       :unit="unit"
       :initial="initial ?? step.default ?? ''"
       :problem="problem('/count')"

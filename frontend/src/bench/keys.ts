@@ -20,8 +20,10 @@ const isTyping = (target: EventTarget | null) =>
 /** Makes keys work while a component is there, except while something is typed. */
 export function useKeys(keys: Key[]) {
   function press(event: KeyboardEvent) {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTyping(event.target)) return
-    const hit = keys.find((k) => k.key === event.key.toLowerCase())
+    const key = event.key.toLowerCase()
+    if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
+    if (isTyping(event.target) && key !== 'escape') return // Escape writes nothing
+    const hit = keys.find((k) => k.key === key)
     if (!hit) return
     event.preventDefault()
     hit.act()

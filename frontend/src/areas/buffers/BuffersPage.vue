@@ -9,6 +9,8 @@ import {
   type BufferAnswer,
   type BufferQuestion,
   type LabGlass,
+  type LabSubstance,
+  type LabSystem,
   type Settings,
 } from '@/api/client'
 import { onChange } from '@/api/events'
@@ -26,20 +28,26 @@ const bench = useBench()
 const typed = useLocalStorage('vialbench-buffer', typedQuestion(), { mergeDefaults: true })
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
+const substances = ref<LabSubstance[]>([])
+const systems = ref<LabSystem[]>([])
 const settings = ref<Settings>()
 const usual = ref<BufferQuestion['balance']>()
 
 async function look() {
   try {
-    const [page, owned, rules, common] = await Promise.all([
+    const [page, owned, solids, acids, rules, common] = await Promise.all([
       ask(api.GET('/bottles')),
       ask(api.GET('/glass')),
+      ask(api.GET('/substances')),
+      ask(api.GET('/systems')),
       ask(api.GET('/settings')),
       ask(api.GET('/balances/usual')),
       bench.bench ? undefined : bench.look(),
     ])
     bottles.value = page.items
     glass.value = owned
+    substances.value = solids
+    systems.value = acids
     settings.value = rules
     usual.value = common
     trouble.value = ''
@@ -62,12 +70,14 @@ const { answer, problems, problem, trouble, busy, compute, computeSoon, take } =
       glass: glass.value,
       balance,
       bottles: bottles.value,
+      substances: substances.value,
+      systems: systems.value,
       waterTemperature: bench.bench?.waterTemperature ?? 20,
     })
   },
   (question) => ask(api.POST('/compute/buffer', { body: question })),
 )
-watch([typed, bottles, glass, settings, usual, () => bench.bench], computeSoon, { deep: true })
+watch([typed, bottles, glass, substances, systems, settings, usual, () => bench.bench], computeSoon, { deep: true })
 // What was chosen for another pH is chosen anew.
 watch(
   () => typed.value.target,
@@ -93,6 +103,7 @@ const toTheBench = () =>
         v-model="typed"
         :settings="settings"
         :bench-celsius="bench.bench?.waterTemperature"
+        :bottles="bottles"
         :problem="problem"
       />
       <div v-if="answer" :class="{ stale: problems.size > 0 }">

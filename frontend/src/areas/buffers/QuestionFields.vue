@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue'
-import type { Settings } from '@/api/client'
+import type { Bottle, Settings } from '@/api/client'
 import QuantityField from '@/bench/QuantityField.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -10,6 +10,7 @@ import type { Typed } from './question'
 const props = defineProps<{
   settings?: Settings
   benchCelsius?: number
+  bottles: Bottle[]
   problem: (...fields: string[]) => string
 }>()
 const typed = defineModel<Typed>({ required: true })
@@ -21,9 +22,22 @@ const counts = computed((): ['' | '0' | '1' | '2', string][] => [
 ])
 const open = ref(false)
 watchEffect(() => {
-  if (props.problem('/madeAt', '/strength', '/targets') || typed.value.row) open.value = true
+  if (
+    props.problem('/madeAt', '/strength', '/targets', '/strongAcid', '/strongBase', '/acidBottle', '/baseBottle') ||
+    typed.value.row
+  )
+    open.value = true
 })
 const rowProblem = computed(() => props.problem('/targets', ...Array.from({ length: 12 }, (_, i) => `/targets/${i}`)))
+const reagents = (plain: string) =>
+  computed((): [string, string][] => [
+    ['', plain],
+    ...props.bottles
+      .filter((b) => b.state === 'shelf' && b.formula.length > 0)
+      .map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}`]),
+  ])
+const acids = reagents('hydrochloric acid')
+const bases = reagents('sodium hydroxide')
 const summary = computed(() => {
   const t = typed.value
   return [
@@ -75,6 +89,27 @@ const summary = computed(() => {
         label="A row: further pH, from the same two stocks"
         placeholder="6.4 6.8 7.6"
         :problem="rowProblem"
+      />
+    </div>
+    <div class="fields">
+      <SelectField
+        v-model="typed.acidBottle"
+        label="Brought to its pH with acid"
+        :options="acids"
+        :problem="problem('/acidBottle')"
+      />
+      <TextField
+        v-if="!typed.acidBottle"
+        v-model="typed.strongAcid"
+        label="Hydrochloric acid, mol/L"
+        :problem="problem('/strongAcid')"
+      />
+      <SelectField v-model="typed.baseBottle" label="or base" :options="bases" :problem="problem('/baseBottle')" />
+      <TextField
+        v-if="!typed.baseBottle"
+        v-model="typed.strongBase"
+        label="Sodium hydroxide, mol/L"
+        :problem="problem('/strongBase')"
       />
     </div>
   </details>

@@ -1,4 +1,4 @@
-import type { Bottle, BufferQuestion, LabGlass, Settings } from '@/api/client'
+import type { Bottle, BufferQuestion, LabGlass, LabSubstance, LabSystem, Settings } from '@/api/client'
 
 /** The question as it is typed. */
 export const typedQuestion = () => ({
@@ -10,6 +10,10 @@ export const typedQuestion = () => ({
   row: '',
   madeAt: '',
   strength: '',
+  strongAcid: '1',
+  strongBase: '1',
+  acidBottle: '',
+  baseBottle: '',
   system: '',
   route: '',
 })
@@ -21,6 +25,8 @@ export interface LabGiven {
   glass: LabGlass[]
   balance: BufferQuestion['balance']
   bottles: Bottle[]
+  substances: LabSubstance[]
+  systems: LabSystem[]
   waterTemperature: number
 }
 
@@ -48,10 +54,16 @@ export function questionOf(t: Typed, lab: LabGiven): BufferQuestion {
     ...(t.basis ? { basis: Number(t.basis) } : {}),
     volume: { text: t.volume, unit: 'mL' },
     strength: t.strength || 0,
+    strongAcid: t.strongAcid || 1,
+    strongBase: t.strongBase || 1,
+    acidBottle: lab.bottles.some((b) => b.id === t.acidBottle) ? t.acidBottle : '',
+    baseBottle: lab.bottles.some((b) => b.id === t.baseBottle) ? t.baseBottle : '',
     system: t.system,
     route: t.route,
     targets: t.row.split(/[\s;]+/).filter(Boolean),
     shelf: stocksOf(lab.bottles),
+    substances: lab.substances.filter((s) => s.own).map((s) => s.substance),
+    systems: lab.systems.filter((s) => s.own).map((s) => s.system),
     balance: lab.balance,
     glass: lab.glass.map((g) => g.item),
     flaskClass: lab.settings.flaskClass,

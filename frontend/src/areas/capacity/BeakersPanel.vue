@@ -10,12 +10,15 @@ import BetaPlot from './BetaPlot.vue'
 const props = defineProps<{ run: Run; busy?: boolean }>()
 const emit = defineEmits<{ explain: [figure: string] }>()
 const view = computed(() => (props.run.outcome.view.kind === 'capacity' ? props.run.outcome.view : undefined))
+const titrated = computed(() => (view.value?.beakers ?? []).filter((b) => b.kind === 'titrated'))
 </script>
 
 <template>
   <div v-if="view">
-    <AdditionPlot :beakers="view.beakers" />
-    <BetaPlot :beakers="view.beakers" />
+    <template v-if="titrated.length">
+      <AdditionPlot :beakers="titrated" />
+      <BetaPlot :beakers="titrated" />
+    </template>
     <VerdictLine v-for="v in view.verdicts" :key="v.sentence" :verdict="v" />
     <p v-for="f in run.outcome.figures" :key="f.id" class="also">
       <FigureText :figure="f" @explain="(id) => emit('explain', id)" /> <span class="small soft">{{ f.label }}</span>
@@ -28,22 +31,28 @@ const view = computed(() => (props.run.outcome.view.kind === 'capacity' ? props.
       <table v-if="b.rows.length">
         <thead>
           <tr>
-            <th>mL</th>
+            <th>{{ b.kind === 'bath' ? '°C' : 'mL' }}</th>
             <th>pH</th>
             <th>theory</th>
-            <th>β, mmol/L per pH</th>
+            <th>{{ { titrated: 'β, mmol/L per pH', diluted: '', bath: 'colour foretold' }[b.kind] }}</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="(r, k) in b.rows" :key="k">
-            <td>{{ r.added }}</td>
+            <td>{{ b.kind === 'bath' ? r.celsius : r.added }}</td>
             <td>{{ r.pH }}</td>
-            <td class="soft">{{ b.c ? r.theory : '' }}</td>
-            <td>{{ r.beta }}</td>
+            <td class="soft">{{ b.c || b.kind !== 'titrated' ? r.theory : '' }}</td>
+            <td v-if="b.kind === 'bath'" class="words">
+              <template v-if="r.colour"
+                ><span class="shade" :style="{ background: r.shade }" aria-hidden="true" /> {{ r.colour }}</template
+              >
+            </td>
+            <td v-else>{{ r.beta }}</td>
           </tr>
         </tbody>
       </table>
-      <p v-else class="small soft">Its readings will stand here.</p>
+      <p v-if="b.seen" class="small">Seen in the bath: {{ b.seen }}.</p>
+      <p v-if="!b.rows.length" class="small soft">Its readings will stand here.</p>
     </section>
   </div>
 </template>
@@ -75,6 +84,17 @@ th,
 td {
   text-align: right;
   padding: 0.12rem 0 0.12rem 0.6rem;
+}
+.words {
+  font-family: inherit;
+}
+.shade {
+  display: inline-block;
+  width: 0.9em;
+  height: 0.9em;
+  border: 1px solid var(--line-strong);
+  border-radius: 50%;
+  vertical-align: -0.1em;
 }
 .also {
   margin: 0.2rem 0;

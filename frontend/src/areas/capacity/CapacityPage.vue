@@ -2,7 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, sentence, type Bottle } from '@/api/client'
+import { api, ask, sentence, type Bottle, type Indicator } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
@@ -11,7 +11,8 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 
-/** What is tested, and with what: acid in one beaker, base in another, water beside. */
+/** What is tested, and with what: acid in one beaker, base in another, water beside; and what
+ * dilution and another temperature do to it. */
 const bench = useBench()
 const typed = useLocalStorage(
   'vialbench-capacity',
@@ -21,6 +22,11 @@ const typed = useLocalStorage(
     covered: '',
     acid: '0.1',
     base: '0.1',
+    acidBottle: '',
+    baseBottle: '',
+    dilution: '',
+    baths: '',
+    indicator: '',
     drink: '',
     by: 'mL' as 'mL' | 'drops',
     portion: '2.00',
@@ -31,17 +37,22 @@ const typed = useLocalStorage(
   { mergeDefaults: true },
 )
 const bottles = ref<Bottle[]>()
+const indicators = ref<Indicator[]>([])
 const { problem, trouble, busy, begin } = useBegin()
 
 async function look() {
   try {
     if (!bench.bench) await bench.look()
-    const page = await ask(api.GET('/bottles'))
+    const [page, library] = await Promise.all([ask(api.GET('/bottles')), ask(api.GET('/indicators'))])
+    indicators.value = library
     bottles.value = page.items.filter((b) => b.state === 'shelf')
     if (!bottles.value.some((b) => b.id === typed.value.bottle)) {
       const buffer = bottles.value.find((b) => b.formula.length === 0) ?? bottles.value[0]
       typed.value.bottle = buffer?.id ?? ''
     }
+    const there = (id: string) => (bottles.value?.some((b) => b.id === id) ? id : '')
+    typed.value.acidBottle = there(typed.value.acidBottle)
+    typed.value.baseBottle = there(typed.value.baseBottle)
     trouble.value = ''
   } catch (error) {
     trouble.value = sentence(error)
@@ -53,14 +64,34 @@ const names = computed(() =>
   (bottles.value ?? []).map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`]),
 )
 
+/** Bottles that may be added: those of one solute. */
+const titrants = (plain: string) =>
+  computed((): [string, string][] => [
+    ['', plain],
+    ...(bottles.value ?? [])
+      .filter((b) => b.formula.length > 0)
+      .map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}`]),
+  ])
+const acids = titrants('hydrochloric acid')
+const bases = titrants('sodium hydroxide')
+const colours = computed((): [string, string][] => [
+  ['', 'none'],
+  ...indicators.value.map((i): [string, string] => [i.key, `${i.name}, pH ${i.from.toFixed(1)} to ${i.to.toFixed(1)}`]),
+])
+
 function start() {
   const t = typed.value
   const question = {
     bottle: t.bottle,
     volume: t.volume,
     covered: t.covered || 0,
-    acid: t.drink.trim() ? 0 : t.acid || 0,
-    base: t.base || 0,
+    acid: t.drink.trim() || t.acidBottle ? 0 : t.acid || 0,
+    base: t.baseBottle ? 0 : t.base || 0,
+    acidBottle: t.drink.trim() ? '' : t.acidBottle,
+    baseBottle: t.baseBottle,
+    dilution: t.dilution || 0,
+    baths: t.baths.split(/[\s;]+/).filter(Boolean),
+    indicator: t.indicator,
     drink: t.drink.trim(),
     ...(t.by === 'drops' ? { portion: 0, drops: t.drops, drop: t.drop } : { portion: t.portion }),
     water: t.water === 'yes',
@@ -71,7 +102,7 @@ function start() {
 </script>
 
 <template>
-  <h1>Which buffer, and what is added?</h1>
+  <h1>Which buffer, and what is done to it?</h1>
   <p v-if="trouble" class="problem" role="alert">
     {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
   </p>
@@ -79,7 +110,8 @@ function start() {
     Nothing on the shelf yet. <RouterLink to="/buffers">Make a buffer</RouterLink>, then test it here.
   </p>
   <form v-if="bottles?.length" @submit.prevent="start">
-    <div class="fields">
+    <fieldset>
+      <legend>What is tested</legend>
       <SelectField
         v-model="typed.bottle"
         label="Buffer"
@@ -89,8 +121,33 @@ function start() {
       />
       <TextField v-model="typed.volume" label="In each beaker, mL" :problem="problem('/volume')" />
       <TextField v-model="typed.covered" label="Water to cover the probe, mL" :problem="problem('/covered')" />
-      <TextField v-model="typed.acid" label="Hydrochloric acid, mol/L" :problem="problem('/acid')" />
-      <TextField v-model="typed.base" label="Sodium hydroxide, mol/L" :problem="problem('/base')" />
+    </fieldset>
+    <fieldset>
+      <legend>Acid in one beaker, base in another</legend>
+      <SelectField
+        v-model="typed.acidBottle"
+        label="Acid"
+        :options="acids"
+        :problem="problem('/acidBottle', '/acidFrom')"
+      />
+      <TextField
+        v-if="!typed.acidBottle"
+        v-model="typed.acid"
+        label="Hydrochloric acid, mol/L"
+        :problem="problem('/acid')"
+      />
+      <SelectField
+        v-model="typed.baseBottle"
+        label="Base"
+        :options="bases"
+        :problem="problem('/baseBottle', '/baseFrom')"
+      />
+      <TextField
+        v-if="!typed.baseBottle"
+        v-model="typed.base"
+        label="Sodium hydroxide, mol/L"
+        :problem="problem('/base')"
+      />
       <TextField
         v-model="typed.drink"
         words
@@ -119,7 +176,28 @@ function start() {
           ['no', 'no'],
         ]"
       />
-    </div>
+    </fieldset>
+    <fieldset>
+      <legend>In further beakers, if you like</legend>
+      <TextField
+        v-model="typed.dilution"
+        label="Diluted, mL of water at a time"
+        placeholder="none"
+        :problem="problem('/dilution')"
+      />
+      <TextField
+        v-model="typed.baths"
+        label="Warmed and cooled, °C"
+        placeholder="40 5"
+        :problem="problem('/baths', '/baths/0', '/baths/1', '/baths/2', '/baths/3')"
+      />
+      <SelectField
+        v-model="typed.indicator"
+        label="Indicator in these"
+        :options="colours"
+        :problem="problem('/indicator')"
+      />
+    </fieldset>
     <el-button type="primary" native-type="submit" :disabled="busy">Set up the beakers <kbd>Enter</kbd></el-button>
     <p class="small soft">
       The pH is read before anything is added, and after each portion. Your local rules and the safety data sheets come
@@ -129,17 +207,4 @@ function start() {
   <MadeBefore kind="capacity" once @trouble="(error) => (trouble = sentence(error))" />
 </template>
 
-<style scoped>
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
-  gap: 0.2rem 1.2rem;
-  align-items: start;
-  margin-bottom: 0.8rem;
-}
-@media (min-width: 700px) {
-  .wide {
-    grid-column: span 2;
-  }
-}
-</style>
+<style scoped src="@/design/fields.css"></style>

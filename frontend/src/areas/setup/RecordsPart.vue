@@ -78,6 +78,7 @@ const counted = (r: ImportReport) =>
       [r.balances, 'balances'],
       [r.glass, 'entries of glass'],
       [r.substances, 'substances'],
+      [r.systems, 'acid–base systems'],
     ] as const
   )
     .filter(([n]) => n > 0)

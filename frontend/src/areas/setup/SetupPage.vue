@@ -10,11 +10,13 @@ import PeoplePart from './PeoplePart.vue'
 import RecordsPart from './RecordsPart.vue'
 import RulesPart from './RulesPart.vue'
 import SubstancesPart from './SubstancesPart.vue'
+import SystemsPart from './SystemsPart.vue'
 
 const props = defineProps<{ part?: string }>()
 const session = useSession()
 const parts = [
   { key: 'substances', label: 'Substances', view: SubstancesPart },
+  { key: 'systems', label: 'Acids and bases', view: SystemsPart },
   { key: 'glass', label: 'Glass', view: GlassPart },
   { key: 'balances', label: 'Balances', view: BalancesPart },
   { key: 'meters', label: 'pH meters', view: MetersPart },

@@ -14,6 +14,7 @@ import FigureText from '@/design/FigureText.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { when } from '@/design/time'
 import FamilyTree from './FamilyTree.vue'
+import StandardisedChart from './StandardisedChart.vue'
 
 const props = defineProps<{ id: string }>()
 const bottle = ref<Bottle>()
@@ -36,10 +37,21 @@ onChange(['shelf'], look)
 const { working, explain, close } = useWorking(
   () => bottle.value?.concentration.id ?? '',
   async (figure) => {
+    const newest = bottle.value?.madeAs ? bottle.value.standardisations?.[0] : undefined
+    const shown = bottle.value?.figures.find((f) => f.id === figure)
+    // All but the volume of a standardised bottle follows from the concentration that was found.
+    if (newest && shown && shown.role !== 'volume') {
+      const params = { path: { id: newest.run }, query: { figure: 'c' } }
+      const follows = figure === bottle.value?.concentration.id ? '' : `, from which ${shown.label} follows`
+      return {
+        title: `standardised concentration${follows}`,
+        lines: await ask(api.GET('/runs/{id}/working', { params })),
+      }
+    }
     if (!bottle.value?.runId) return undefined // bottles poured together have a working each
     const params = { path: { id: bottle.value.runId }, query: { figure } }
     return {
-      title: bottle.value.figures.find((f) => f.id === figure)?.label ?? figure,
+      title: shown?.label ?? figure,
       lines: await ask(api.GET('/runs/{id}/working', { params })),
     }
   },
@@ -105,6 +117,16 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
         <FigureText :figure="f" @explain="explain" /> <span class="small soft">{{ f.label }}</span>
       </p>
 
+      <section v-if="bottle.standardisations?.length" aria-label="Standardised">
+        <p v-if="bottle.madeAs">
+          Standardised, run
+          <RouterLink :to="`/runs/${bottle.standardisations[0]!.run}`">{{
+            bottle.standardisations[0]!.number
+          }}</RouterLink>, {{ when(bottle.standardisations[0]!.at) }}. Made as
+          <span class="figure">{{ bottle.madeAs }}</span>.
+        </p>
+        <StandardisedChart v-if="bottle.standardisations.length > 1" :list="bottle.standardisations" />
+      </section>
       <div v-if="bottle.changes?.length" class="changes" role="status">
         <h2>Its figure moved</h2>
         <ul>

@@ -179,8 +179,12 @@ const usual = () =>
 }
 .begin {
   display: flex;
+  flex-wrap: wrap;
   gap: 0.8rem;
   margin: 1rem 0 0;
+}
+.begin .el-button {
+  margin: 0;
 }
 section {
   max-width: 62rem;

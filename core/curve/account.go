@@ -1,0 +1,257 @@
+package curve
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"vialbench/core/fact"
+	"vialbench/core/figure"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// View is what the drawing of a run needs.
+type View struct {
+	Kind     string  `json:"kind"`
+	Readings []Point `json:"readings"`
+	// Foretold is the curve by the model, Fitted the one that was fitted; empty before.
+	Foretold []Point `json:"foretold"`
+	Fitted   []Point `json:"fitted"`
+	// Slopes are pH/mL at the readings; Before and After are the lines of Gran.
+	Slopes     []Slope           `json:"slopes"`
+	EndPoints  []EndPoint        `json:"endPoints"`
+	Halves     []Half            `json:"halves"`
+	Before     *Gran             `json:"before,omitempty"`
+	After      *Gran             `json:"after,omitempty"`
+	Residuals  []Point           `json:"residuals"`
+	Parameters []Parameter       `json:"parameters"`
+	Next       string            `json:"next"` // where to run the burette to, mL; empty at the end
+	Verdicts   []verdict.Verdict `json:"verdicts"`
+}
+
+type account struct {
+	Request
+	ready   bool
+	started bool
+	start   float64
+	at      float64 // where the burette stands, mL
+	owed    bool    // a reading is owed
+	points  []Point
+	ph      []uncertain.Number
+	doubts  []verdict.Verdict
+	celsius float64
+	done    bool
+	wrong   bool // the burette went backwards
+	reason  string
+	notes   run.Notes
+	reads   []run.Reading
+}
+
+// Make implements [run.Plan].
+func (r Request) Make(facts []fact.Fact, _ time.Time) (run.Outcome, error) {
+	a, err := r.follow(facts)
+	if err != nil {
+		return run.Outcome{}, err
+	}
+	return a.outcome(), nil
+}
+
+func (r Request) follow(facts []fact.Fact) (*account, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	a := &account{Request: r, notes: run.NewNotes(len(facts)), celsius: r.Celsius, owed: true}
+	for _, f := range fact.Standing(facts) {
+		a.take(f)
+	}
+	if n := len(a.points); n > 0 {
+		a.notes.Say("curve", fmt.Sprintf("%d readings, pH %s to %s, %s mL added", n, quantity.Digits(a.points[0].PH, 2),
+			quantity.Digits(a.points[n-1].PH, 2), quantity.Digits(a.points[n-1].Volume, 2)))
+	}
+	return a, nil
+}
+
+func (a *account) take(f fact.Fact) {
+	switch f.Kind {
+	case KindReady:
+		a.ready = true
+		a.notes.Add("ready", f.ID)
+		a.notes.Say("ready", a.Sentence(f))
+	case KindStart:
+		a.started, a.start = true, f.Quantity.In("mL")
+		a.at = a.start
+		a.notes.Add("start", f.ID)
+		a.notes.Say("start", a.Sentence(f))
+	case KindAdded:
+		to := f.Quantity.In("mL")
+		a.wrong = a.wrong || to < a.at
+		a.at, a.owed = to, true
+		a.notes.Add("curve", f.ID)
+	case KindRead:
+		got := a.Probe.Read(f, a.Celsius, a.Thresholds)
+		if got.Reading != nil {
+			a.reads = append(a.reads, *got.Reading)
+		}
+		a.points, a.ph = append(a.points, Point{a.at - a.start, got.PH.Value}), append(a.ph, got.PH)
+		a.owed, a.doubts, a.celsius = false, got.Verdicts, got.Celsius
+		a.notes.Add("curve", f.ID)
+	case run.KindDecided:
+		switch f.Choice {
+		case choiceDone:
+			a.done = true
+			a.notes.Add("curve", f.ID)
+		case run.ChoiceStartAgain:
+			a.reason = run.GivenUp(f)
+		}
+	}
+}
+
+// read is what the readings tell so far; ok is false while they are too few.
+func (a *account) read() (answer ReadAnswer, ok bool) {
+	if len(a.points) < leastReadings || a.wrong {
+		return answer, false
+	}
+	c := a.curve()
+	points := slices.Clone(a.points)
+	slices.SortStableFunc(points, func(x, y Point) int { return cmp.Compare(x.Volume, y.Volume) })
+	expected := c.Equivalences()
+	answer = c.tell(points, expected, a.Thresholds)
+	if len(answer.EndPoints) == 0 {
+		return answer, true
+	}
+	find := []string{FitC, FitPKa, FitOffset}
+	if len(c.Analyte.Units) == 0 {
+		find = []string{FitC, FitOffset}
+	}
+	if a.Carbonic {
+		find = append(find, FitCarbonate)
+	}
+	if err := answer.fit(c, points, find, expected, a.Thresholds); err != nil { // too few readings for it yet
+		return answer, true
+	}
+	return answer, true
+}
+
+func (a *account) outcome() run.Outcome {
+	out := run.Outcome{Exact: true, Readings: a.reads}
+	c := a.curve()
+	expected := c.Equivalences()
+	last := expected[len(expected)-1]
+	view := View{
+		Kind:       Kind,
+		Readings:   slices.Clone(a.points),
+		Foretold:   []Point{},
+		Fitted:     []Point{},
+		Slopes:     []Slope{},
+		EndPoints:  []EndPoint{},
+		Halves:     []Half{},
+		Residuals:  []Point{},
+		Parameters: []Parameter{},
+		Verdicts:   []verdict.Verdict{},
+	}
+	if view.Readings == nil {
+		view.Readings = []Point{}
+	}
+	volumes := make([]float64, usualPoints)
+	for i := range volumes {
+		volumes[i] = math.Max(1.3*last, a.at-a.start) * float64(i) / float64(usualPoints-1)
+	}
+	for i, pH := range c.At(volumes) {
+		view.Foretold = append(view.Foretold, Point{volumes[i], pH})
+	}
+	answer, ok := a.read()
+	if ok {
+		view.Slopes, view.EndPoints, view.Halves = answer.Slopes, answer.EndPoints, answer.Halves
+		view.Before, view.After = answer.Before, answer.After
+		view.Verdicts = answer.Verdicts
+		if f := answer.Fit; f != nil {
+			view.Fitted, view.Residuals, view.Parameters = f.Curve, f.Residuals, f.Parameters
+		}
+	}
+	if !a.done && !a.owed {
+		view.Next = a.next(answer)
+	}
+	out.Figures = a.figures(answer)
+	if len(a.points) > 0 && !a.done {
+		out.Offers = []run.Offer{{Choice: verdict.Choice{ID: choiceDone, Label: "The curve is complete"}}}
+	}
+	if a.done {
+		out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Title(), Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}}
+	}
+	out.View, out.Table = view, a.table(view)
+	out.Place(a.steps(view), &a.notes, a.reason, a.isDone)
+	return out
+}
+
+// measured is what else a concentration stands on beside the fit: the titrant, the burette that
+// it ran from, and what the sample was taken with; a factor of 1, with their uncertainties. How
+// much water covers the probe does not matter: the amount stays.
+func (a *account) measured(answer ReadAnswer) uncertain.Number {
+	last := answer.EndPoints[len(answer.EndPoints)-1].Volume
+	sample := a.sample()
+	one := func(n uncertain.Number) uncertain.Number { return n.Scale(1 / n.Value) }
+	return one(a.Burette.Concentration).Times(one(a.Glass.Dispensed(last, "titrant"))).Over(one(sample))
+}
+
+// figures are the end points and what the fit found.
+func (a *account) figures(answer ReadAnswer) []figure.Figure {
+	list := []figure.Figure{}
+	if f := answer.Fit; f != nil {
+		for _, p := range f.Parameters {
+			switch p.Name {
+			case "c":
+				n := p.Value.Scale((a.Volume + a.Water) / a.Volume).Times(a.measured(answer))
+				label := "concentration of " + called(a.Flask)
+				list = append(list, figure.New("c", label, "mol/L", n).As(figure.Concentration))
+			case "carbonate":
+				list = append(list, figure.New("carbonate", "part of the base that is carbonate", "%", p.Value.Scale(100)))
+			case "offset":
+				list = append(list, figure.New("offset", "the meter reads higher by", "pH", p.Value))
+			default:
+				list = append(list, figure.New(p.Name, p.Name, "", p.Value))
+			}
+		}
+	}
+	if pI, _, ok := a.curve().isoelectric(answer.Fit); ok && answer.Fit != nil {
+		list = append(list, figure.New("pI", "isoelectric point", "pH", pI))
+	}
+	for i, e := range answer.EndPoints {
+		v := a.Glass.Dispensed(e.Volume, fmt.Sprint("end point ", i)).Plus(uncertain.WithLimits(
+			0,
+			e.Within,
+			uncertain.RectangularShape,
+			uncertain.Source{
+				ID:    fmt.Sprint("steepest ", i),
+				Label: "where it is steepest",
+				Basis: fmt.Sprintf("±%.2g mL, half the distance of the readings there, rectangular", e.Within),
+			},
+		))
+		list = append(
+			list,
+			figure.New(fmt.Sprint("end point ", i+1), fmt.Sprintf("end point %d, where it is steepest", i+1), "mL", v).As(figure.Volume),
+		)
+	}
+	return list
+}
+
+func (a *account) table(v View) [][]string {
+	list := [][]string{{"added mL", "pH", "U (k = 2)", "slope, pH/mL", "fitted pH"}}
+	for i, p := range a.points {
+		text, u := quantity.Round(p.PH, a.ph[i].Expanded())
+		line := []string{quantity.Digits(p.Volume, 2), text, u, "", ""}
+		if k := slices.IndexFunc(v.Slopes, func(s Slope) bool { return s.Volume == p.Volume }); k >= 0 {
+			line[3] = quantity.Digits(v.Slopes[k].First, 3)
+		}
+		if i < len(v.Fitted) {
+			line[4] = quantity.Digits(v.Fitted[i].PH, 3)
+		}
+		list = append(list, line)
+	}
+	return list
+}

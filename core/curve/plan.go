@@ -1,0 +1,223 @@
+package curve
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+
+	"vialbench/core/buffer"
+	"vialbench/core/calibration"
+	"vialbench/core/equilibrium"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Kind names this kind of work: a curve that is taken at the bench.
+const Kind = "curve"
+
+var _ run.Sourced = Request{}
+
+// Request is a curve as it is planned.
+type Request struct {
+	// Flask is what is titrated: its concentration is about right, or what is sought; Burette what
+	// it is titrated with. Acid and Base say what each brings into water.
+	Flask    buffer.Stock         `json:"flask"`
+	Analyte  equilibrium.Compound `json:"analyte"`
+	Burette  buffer.Stock         `json:"burette"`
+	Titrant  equilibrium.Compound `json:"titrant"`
+	Volume   float64              `json:"volume"`          // mL of it
+	Water    float64              `json:"water,omitempty"` // mL that cover the probe
+	Sample   glassware.Item       `json:"sample"`          // what it is measured with: a pipette or a cylinder
+	Glass    glassware.Item       `json:"glass"`
+	Celsius  float64              `json:"celsius"`
+	Probe    *calibration.Probe   `json:"probe,omitempty"`
+	Carbonic bool                 `json:"carbonic,omitempty"` // the carbonate of the base is sought too
+	// Thresholds of the lab.
+	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
+}
+
+// MaxAdditions is how many additions a curve has at most.
+const MaxAdditions = 200
+
+func (r Request) check() error {
+	var p verdict.Problems
+	if !(r.Volume > 0 && r.Volume <= 1000) {
+		p.Add("/volume", "the volume in the flask is above zero, and at most 1000 mL")
+	}
+	if !(r.Water >= 0 && r.Water <= 1000) {
+		p.Add("/water", "water that covers the probe is zero or more, and at most 1000 mL")
+	}
+	if r.Volume > 0 &&
+		(r.Volume > r.Sample.Volume*(1+1e-9) || r.Sample.Kind != glassware.OneMarkPipette && r.Sample.Kind != glassware.Cylinder) {
+		p.Add("/volume", "choose a pipette or a cylinder of the lab that holds the sample")
+	}
+	if r.Glass.Division() == 0 {
+		p.Add("/glass", "choose a burette of the lab")
+	}
+	if !(r.Celsius >= equilibrium.MinTemperature && r.Celsius <= equilibrium.MaxTemperature) {
+		p.Add("/celsius", "equilibria are reckoned from 0 to 60 °C")
+	}
+	if !(r.Flask.Concentration.Value > 0) {
+		p.Add("/flask", "about how strong is it? A first guess in mol/L will do")
+	}
+	if !(r.Burette.Concentration.Value > 0) || r.Titrant.Strong() == 0 {
+		p.Add("/burette", "a curve is taken with a strong acid or base of known strength")
+	}
+	if len(p) == 0 && len(r.curve().Equivalences()) == 0 {
+		p.Add("/burette", "%s does nothing to %s: an acid takes a base, and a base an acid", r.Burette.Name, r.Flask.Name)
+	}
+	return p.OrNil()
+}
+
+// sample is what is in the flask of it, in mL.
+func (r Request) sample() uncertain.Number {
+	if r.Sample.Kind == glassware.OneMarkPipette {
+		return r.Sample.Delivered("flask")
+	}
+	return r.Sample.Reading(r.Volume)
+}
+
+// curve is the titration by the model.
+func (r Request) curve() Curve {
+	full := r.Volume + r.Water
+	return Curve{Volume: full, Analyte: r.Analyte, C: r.Flask.Concentration.Value * r.Volume / full, Titrant: r.Titrant,
+		Strength: r.Burette.Concentration.Value, Celsius: r.Celsius}
+}
+
+// Decode reads a request that was kept.
+func Decode(text json.RawMessage) (run.Plan, error) {
+	var r Request
+	err := json.Unmarshal(text, &r)
+	return r, err
+}
+
+// Title names the curve.
+func (r Request) Title() string {
+	return fmt.Sprintf("Curve of %s with %s", called(r.Flask), called(r.Burette))
+}
+
+// Design is what a plan comes to, as its page shows it.
+type Design struct {
+	Title    string            `json:"title"`
+	Flask    string            `json:"flask"`
+	Burette  string            `json:"burette"`
+	Expected string            `json:"expected"`
+	Curve    Answer            `json:"curve"`
+	Verdicts []verdict.Verdict `json:"verdicts"`
+}
+
+// Design implements [run.Plan].
+func (r Request) Design() (any, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	c := r.curve()
+	a := Answer{Equivalences: c.Points()}
+	last := a.Equivalences[len(a.Equivalences)-1].Volume
+	volumes := make([]float64, usualPoints)
+	for i := range volumes {
+		volumes[i] = 1.3 * last * float64(i) / float64(usualPoints-1)
+	}
+	for i, pH := range c.At(volumes) {
+		a.Points = append(a.Points, Point{volumes[i], pH})
+	}
+	a.Verdicts = judge(a.Equivalences)
+	d := Design{Title: r.Title(), Flask: r.sayFlask(), Burette: r.sayBurette(), Curve: a, Verdicts: []verdict.Verdict{}}
+	for i, e := range a.Equivalences {
+		if i > 0 {
+			d.Expected += ", "
+		}
+		d.Expected += quantity.Digits(e.Volume, 1)
+	}
+	d.Expected += " mL"
+	return d, nil
+}
+
+// called is a name for the middle of a sentence; a formula stays as it is.
+func called(s buffer.Stock) string {
+	if s.Name == s.Formula {
+		return s.Name
+	}
+	return run.LowerFirst(s.Name)
+}
+
+func (r Request) sayFlask() string {
+	text := quantity.Digits(r.Volume, -1) + " mL of " + called(r.Flask)
+	if r.Flask.Number > 0 {
+		text += fmt.Sprintf(", bottle %d", r.Flask.Number)
+	}
+	if r.Sample.Kind == glassware.OneMarkPipette {
+		text += ", by pipette"
+	} else {
+		text += ", by cylinder"
+	}
+	if r.Water > 0 {
+		text += ", and " + quantity.Digits(r.Water, -1) + " mL of water"
+	}
+	return text
+}
+
+func (r Request) sayBurette() string {
+	text := fmt.Sprintf("%s, %s mol/L", called(r.Burette), quantity.Digits(r.Burette.Concentration.Value, 4))
+	if r.Burette.Number > 0 {
+		text += fmt.Sprintf(", bottle %d", r.Burette.Number)
+	}
+	return text
+}
+
+// The bottles that a curve takes from.
+const (
+	RoleFlask   = "flask"
+	RoleBurette = "burette"
+)
+
+// Uses implements [run.Plan]. What is in the flask is sought: the curve does not stand on what
+// its bottle says.
+func (r Request) Uses() run.Uses {
+	var uses run.Uses
+	if r.Flask.Bottle != "" {
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleFlask, Bottle: r.Flask.Bottle, Draws: r.Volume})
+	}
+	if r.Burette.Bottle != "" {
+		list := r.curve().Equivalences()
+		draws := 0.0
+		if n := len(list); n > 0 {
+			draws = math.Round(13*list[n-1]) / 10
+		}
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleBurette, Bottle: r.Burette.Bottle, Draws: draws})
+	}
+	r.Probe.Uses(&uses)
+	return uses
+}
+
+// From implements [run.Sourced]: the titrant is what its bottle holds, the calibration what its
+// run comes to now.
+func (r Request) From(role string, source run.Product) (run.Plan, bool) {
+	switch role {
+	case calibration.RoleProbe:
+		probe, changed := r.Probe.From(source)
+		r.Probe = probe
+		return r, changed
+	case RoleBurette:
+		s, changed := (&r.Burette).Follow(source)
+		r.Burette = *s
+		return r, changed
+	}
+	return r, false
+}
+
+// Bound implements [run.Sourced].
+func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
+	switch role {
+	case RoleFlask:
+		r.Flask = *(&r.Flask).Bound(source, number)
+	case RoleBurette:
+		r.Burette = *(&r.Burette).Bound(source, number)
+	case calibration.RoleProbe:
+		r.Probe = r.Probe.Bound(source, number)
+	}
+	return r
+}

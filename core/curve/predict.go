@@ -1,0 +1,311 @@
+package curve
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/indicator"
+	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Curve is a titration of one acid or base.
+type Curve struct {
+	// Volume in the flask at the start, in mL, of Analyte at C mol/L.
+	Volume  float64
+	Analyte equilibrium.Compound
+	C       float64
+	// Titrant at Strength mol/L; Carbonate is the part of a base that has become carbonate.
+	Titrant   equilibrium.Compound
+	Strength  float64
+	Carbonate float64
+	Celsius   float64
+	Model     equilibrium.Model
+}
+
+// flask and burette are what is in them.
+func (c Curve) flask() equilibrium.Mixture {
+	m := equilibrium.Mixture{Celsius: uncertain.Exact(c.Celsius), Model: c.Model}
+	m.Add(c.Analyte, uncertain.Exact(c.C))
+	return m
+}
+
+func (c Curve) burette() equilibrium.Mixture {
+	m := equilibrium.Mixture{Celsius: uncertain.Exact(c.Celsius), Model: c.Model}
+	m.Add(c.Titrant, uncertain.Exact(c.Strength))
+	if c.Carbonate > 0 {
+		// Two hydroxides have become one carbonate; the cations stay.
+		carbonic, _ := equilibrium.Find("carbonic")
+		m.AddSystem(carbonic, uncertain.Exact(c.Carbonate*c.Strength/2))
+	}
+	return m
+}
+
+// At is the pH after so much was added, in mL.
+func (c Curve) At(volumes []float64) []float64 {
+	list := make([]float64, len(volumes))
+	for i, x := range c.flask().Titrated(c.Volume, c.burette(), volumes) {
+		list[i] = x.PH
+	}
+	return list
+}
+
+// base tells that the titrant is a base.
+func (c Curve) base() bool { return c.Titrant.StrongCharge() > 0 }
+
+// Equivalences are the volumes in mL at which the titrant makes up for one proton after the
+// other of the analyte.
+func (c Curve) Equivalences() []float64 {
+	each := math.Abs(c.Titrant.StrongCharge())
+	if each == 0 {
+		return nil
+	}
+	var list []float64
+	add := func(protons float64) { list = append(list, protons*c.C*c.Volume/(each*c.Strength)) }
+	if len(c.Analyte.Units) == 0 { // a strong acid or base
+		if n := c.Analyte.StrongCharge(); n != 0 && (n < 0) == c.base() {
+			add(math.Abs(n))
+		}
+		return list
+	}
+	u := c.Analyte.Units[0]
+	given := c.Analyte.Lost() / u.Count // by each unit of the system
+	protons := given
+	if c.base() {
+		protons = float64(u.System.Protons()) - given
+	}
+	for k := 1.0; k <= protons+1e-9; k++ {
+		add(k * u.Count)
+	}
+	return list
+}
+
+// Serves is an indicator at an equivalence.
+type Serves struct {
+	indicator.Indicator
+	// Error is how far its end point lies from the equivalence, as a part of the titre.
+	Error float64 `json:"error"`
+}
+
+// Equivalence is one of a curve.
+type Equivalence struct {
+	Volume float64 `json:"volume"` // mL
+	PH     float64 `json:"pH"`
+	// Jump is how far the pH moves from 0.5 % before to 0.5 % after it.
+	Jump float64 `json:"jump"`
+	// Indicators whose error stays below the limit, the smallest first.
+	Indicators []Serves `json:"indicators"`
+}
+
+// errorLimit is how large the systematic error of an indicator may be, as a part of the titre.
+const errorLimit = 0.005
+
+// leastJump is how far the pH must move from 0.5 % before to 0.5 % after an equivalence for it to
+// show (common practice).
+const leastJump = 0.3
+
+// Points finds the equivalences with their indicators.
+func (c Curve) Points() []Equivalence {
+	var list []Equivalence
+	for _, v := range c.Equivalences() {
+		at := c.At([]float64{v * (1 - errorLimit), v, v * (1 + errorLimit)})
+		e := Equivalence{Volume: v, PH: at[1], Jump: math.Abs(at[2] - at[0]), Indicators: []Serves{}}
+		low, high := min(at[0], at[2]), max(at[0], at[2])
+		if e.Jump >= leastJump {
+			for _, i := range indicator.Library() {
+				if i.PKa > low && i.PKa < high {
+					e.Indicators = append(e.Indicators, Serves{i, c.reaches(i.PKa, v*(1-errorLimit), v*(1+errorLimit))/v - 1})
+				}
+			}
+		}
+		slices.SortStableFunc(e.Indicators, func(a, b Serves) int {
+			if math.Abs(a.Error) < math.Abs(b.Error) {
+				return -1
+			}
+			return 1
+		})
+		list = append(list, e)
+	}
+	return list
+}
+
+// reaches is the volume between two at which the curve comes to a pH.
+func (c Curve) reaches(pH, low, high float64) float64 {
+	for range 50 {
+		middle := (low + high) / 2
+		if (c.At([]float64{middle})[0] < pH) == c.base() {
+			low = middle
+		} else {
+			high = middle
+		}
+	}
+	return (low + high) / 2
+}
+
+// Solution is what is in the flask or in the burette, by its formula.
+type Solution struct {
+	Formula string  `json:"formula"`
+	C       float64 `json:"c"` // mol/L
+}
+
+// Question asks for a curve.
+type Question struct {
+	Analyte Solution `json:"analyte"`
+	Titrant Solution `json:"titrant"`
+	Volume  float64  `json:"volume"` // mL in the flask
+	// Systems are some of one's own.
+	Systems []equilibrium.System `json:"systems"`
+	Celsius float64              `json:"celsius"`
+	Model   equilibrium.Model    `json:"model"`
+	// Volumes in mL after which the pH is asked for; none takes Points even steps to a quarter
+	// past the last equivalence.
+	Volumes []float64 `json:"volumes"`
+	Points  int       `json:"points"`
+}
+
+// Point is one of a curve.
+type Point struct {
+	Volume float64 `json:"volume"`
+	PH     float64 `json:"pH"`
+}
+
+// Answer is a curve.
+type Answer struct {
+	Points       []Point           `json:"points"`
+	Equivalences []Equivalence     `json:"equivalences"`
+	Verdicts     []verdict.Verdict `json:"verdicts"`
+}
+
+const usualPoints, mostPoints = 100, 2000
+
+// RuleShows is about end points that show.
+var RuleShows = verdict.Rule{ID: "T-14", Title: "An end point that shows",
+	Why:    "An indicator turns over about two units of pH. Where the curve is not steep enough it turns slowly, and nobody knows when.",
+	Source: "common practice"}
+
+// Curve reads the question. An error is a verdict.Problems.
+func (q Question) curve() (Curve, verdict.Problems) {
+	p := equilibrium.CheckSystems(q.Systems)
+	c := Curve{Volume: q.Volume, C: q.Analyte.C, Strength: q.Titrant.C, Celsius: q.Celsius, Model: q.Model}
+	var ok bool
+	if c.Analyte, ok = equilibrium.CompoundOf(q.Analyte.Formula, q.Systems...); !ok || len(c.Analyte.Units) > 1 {
+		p.Add("/analyte/formula", "“%s” is not known as one acid or base here", q.Analyte.Formula)
+	}
+	if c.Titrant, ok = equilibrium.CompoundOf(q.Titrant.Formula, q.Systems...); !ok || c.Titrant.Strong() == 0 {
+		p.Add("/titrant/formula", "“%s” is no strong acid or base: those are what curves are taken with", q.Titrant.Formula)
+	}
+	for field, x := range map[string]float64{"/analyte/c": c.C, "/titrant/c": c.Strength} {
+		if !(x > 0 && x <= 20) {
+			p.Add(field, "a concentration is above zero, and at most 20 mol/L")
+		}
+	}
+	if !(q.Volume > 0 && q.Volume <= 1e5) {
+		p.Add("/volume", "the volume in the flask is above zero, in mL")
+	}
+	if !(q.Celsius >= equilibrium.MinTemperature && q.Celsius <= equilibrium.MaxTemperature) {
+		p.Add("/celsius", "equilibria are reckoned from 0 to 60 °C")
+	}
+	return c, p
+}
+
+// Solve answers it. An error is a verdict.Problems.
+func Solve(q Question) (Answer, error) {
+	c, p := q.curve()
+	if n := q.Points; n < 0 || n > mostPoints || len(q.Volumes) > mostPoints {
+		p.Add("/points", "at most %d points", mostPoints)
+	}
+	for i, v := range q.Volumes {
+		if !(v >= 0 && v <= 1e6) || i > 0 && v < q.Volumes[i-1] {
+			p.Add(fmt.Sprintf("/volumes/%d", i), "additions are counted from the start, and go up")
+		}
+	}
+	if len(p) > 0 {
+		return Answer{}, p
+	}
+	a := Answer{Equivalences: c.Points(), Verdicts: []verdict.Verdict{}}
+	if len(a.Equivalences) == 0 {
+		return Answer{}, verdict.Problems{
+			{
+				Field:  "/titrant/formula",
+				Reason: fmt.Sprintf("%s does nothing to %s: an acid takes a base, and a base an acid", q.Titrant.Formula, q.Analyte.Formula),
+			},
+		}
+	}
+	volumes := q.Volumes
+	if len(volumes) == 0 {
+		n := q.Points
+		if n < 2 {
+			n = usualPoints
+		}
+		end := 1.25 * a.Equivalences[len(a.Equivalences)-1].Volume
+		for i := range n {
+			volumes = append(volumes, end*float64(i)/float64(n-1))
+		}
+	}
+	for i, pH := range c.At(volumes) {
+		a.Points = append(a.Points, Point{volumes[i], pH})
+	}
+	a.Verdicts = judge(a.Equivalences)
+	return a, nil
+}
+
+// judge says which end points show, and by which indicator.
+func judge(list []Equivalence) []verdict.Verdict {
+	verdicts := []verdict.Verdict{}
+	for k, e := range list {
+		which := "The end point"
+		if len(list) > 1 {
+			which = fmt.Sprintf("End point %d", k+1)
+		}
+		switch {
+		case e.Jump < leastJump:
+			verdicts = append(
+				verdicts,
+				RuleShows.Says(
+					verdict.Look,
+					nil,
+					"%s, at %s mL and pH %s, does not show: the pH moves by %s only from half a per cent before to half a per cent after it.",
+					which,
+					quantity.Digits(e.Volume, 2),
+					quantity.Digits(e.PH, 1),
+					quantity.Digits(e.Jump, 1),
+				),
+			)
+		case len(e.Indicators) == 0:
+			verdicts = append(
+				verdicts,
+				RuleShows.Says(
+					verdict.Look,
+					nil,
+					"%s, at pH %s: no indicator of the library turns there. Take the meter.",
+					which,
+					quantity.Digits(e.PH, 1),
+				),
+			)
+		default:
+			best := e.Indicators[0]
+			verdicts = append(
+				verdicts,
+				RuleShows.Says(
+					verdict.Fine,
+					nil,
+					"%s, at %s mL and pH %s: %s, %s to %s, meets it within %s %%.",
+					which,
+					quantity.Digits(e.Volume, 2),
+					quantity.Digits(
+						e.PH,
+						1,
+					),
+					best.Name,
+					best.Words[0],
+					best.Words[indicator.Shades-1],
+					quantity.Digits(math.Max(0.01, math.Abs(100*best.Error)), 2),
+				),
+			)
+		}
+	}
+	return verdicts
+}

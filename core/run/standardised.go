@@ -1,0 +1,60 @@
+package run
+
+import (
+	"time"
+
+	"vialbench/core/figure"
+	"vialbench/core/uncertain"
+)
+
+// RoleStandardises is the role of a bottle whose concentration a run finds: the run stands on
+// nothing that the bottle says of itself, and the bottle on what the run comes to.
+const RoleStandardises = "standardises"
+
+// Standardisation is the Detail of a result that finds the concentration of a bottle.
+type Standardisation struct {
+	Bottle string
+	C      uncertain.Number // mol/L
+	At     time.Time        // when enough trials were done
+}
+
+// Standardised is what a bottle says of its last standardisation.
+type Standardised struct {
+	Run    string    `json:"run"`
+	Number int64     `json:"number"`
+	At     time.Time `json:"at"`
+	// Made is the concentration that it was made as.
+	Made figure.Figure `json:"made"`
+}
+
+// Standardise is the product with the concentration that a standardisation found: it stands for
+// itself from then on. The day to standardise again follows after as many days as it had from
+// its making; none when it had none. Other concentrations of the same solute move with it, and
+// so do the amount and the mass in the volume that it was made to.
+func (p Product) Standardise(c uncertain.Number, by Standardised, made time.Time) Product {
+	was, ok := p.Molar()
+	if !ok {
+		return p
+	}
+	volume, known := p.Figure(figure.Volume)
+	figures := make([]figure.Figure, 0, len(p.Figures))
+	for _, f := range p.Figures {
+		if f.Role == figure.Concentration && by.Made.ID == "" {
+			by.Made = f
+		}
+		n := c.Scale(f.Value / was.Value)
+		switch {
+		case perVolume(f.Role):
+			f = figure.New(f.ID, f.Label, f.Unit, n).As(f.Role)
+		case known && (f.Role == figure.Amount || f.Role == figure.Mass):
+			f = figure.New(f.ID, f.Label, f.Unit, n.Times(volume.Scale(1/volume.Value))).As(f.Role)
+		}
+		figures = append(figures, f)
+	}
+	p.Figures, p.Exact, p.Standardised = figures, true, &by
+	if day, err := time.Parse(time.DateOnly, p.StandardiseBy); err == nil {
+		days := int(day.Sub(made).Hours()/24 + 0.5)
+		p.StandardiseBy = by.At.AddDate(0, 0, days).Format(time.DateOnly)
+	}
+	return p
+}

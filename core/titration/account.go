@@ -1,0 +1,324 @@
+package titration
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"time"
+
+	"vialbench/core/fact"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+)
+
+// stretch is what ran in between two readings of the burette.
+type stretch struct {
+	from, to float64 // mL
+	id       string  // of the reading that ends it
+}
+
+// trial is one in the making.
+type trial struct {
+	// begun tells that something was stated of it.
+	begun bool
+	taken bool
+	// sample in mL or g, and what the person read of it.
+	sample  uncertain.Number
+	read    string
+	started bool
+	start   float64 // where the burette stood when it was last started or filled up
+	before  []stretch
+	// readings are those since then, open tells that the last one is still to be decided on.
+	readings  []stretch
+	open      bool
+	unsure    bool // one drop more was asked for: the reading before may have been the end
+	refilling bool
+	rough     *bool // as decided; nil as the rule has it
+	blank     bool
+	done      bool
+	past      bool
+	setAside  string
+	at        time.Time
+}
+
+// misread tells that the scale would have gone backwards.
+func (t *trial) misread() bool {
+	backwards := func(s stretch) bool { return !(s.to > s.from) }
+	return slices.ContainsFunc(t.before, backwards) || len(t.readings) > 0 && backwards(t.readings[len(t.readings)-1])
+}
+
+// last is where the burette stands.
+func (t *trial) last() float64 {
+	if n := len(t.readings); n > 0 {
+		return t.readings[n-1].to
+	}
+	return t.start
+}
+
+type account struct {
+	Request
+	trials []trial
+	ready  string
+	enough time.Time // when there were enough trials; zero before
+	reason string
+	notes  run.Notes
+	reads  []run.Reading
+}
+
+// Make implements [run.Plan].
+func (r Request) Make(facts []fact.Fact, _ time.Time) (run.Outcome, error) {
+	a, err := r.follow(facts)
+	if err != nil {
+		return run.Outcome{}, err
+	}
+	return a.outcome(), nil
+}
+
+func (r Request) follow(facts []fact.Fact) (*account, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	a := &account{Request: r, notes: run.NewNotes(len(facts)), trials: make([]trial, 1)}
+	for _, f := range fact.Standing(facts) {
+		if f.Part >= 0 && f.Part < MaxTrials {
+			a.take(f)
+		}
+	}
+	for i := range a.trials {
+		t := &a.trials[i]
+		// What was taken back opens a trial again.
+		if t.done = t.done && t.taken && t.started && len(t.before)+len(t.readings) > 0; t.done {
+			if t.misread() {
+				t.setAside = "its readings do not fit"
+			}
+			a.notes.Say(stepOf(i), a.sayTrial(i))
+		}
+	}
+	return a, nil
+}
+
+func stepOf(trial int) string { return fmt.Sprintf("trial %d", trial) }
+
+// at makes room for a trial.
+func (a *account) at(i int) *trial {
+	for len(a.trials) <= i {
+		a.trials = append(a.trials, trial{})
+	}
+	return &a.trials[i]
+}
+
+func (a *account) take(f fact.Fact) {
+	t := a.at(f.Part)
+	step := stepOf(f.Part)
+	switch f.Kind {
+	case KindReady:
+		a.ready = f.Choice
+		a.notes.Add("ready", f.ID)
+		a.notes.Say("ready", a.Sentence(f))
+		return
+	case KindSample:
+		a.sampled(t, f)
+	case KindStart:
+		t.started, t.start, t.at = true, f.Quantity.In("mL"), f.At
+	case KindRead:
+		t.readings = append(t.readings, stretch{t.start, f.Quantity.In("mL"), f.ID})
+		t.open = true
+	case KindRefill:
+		t.start, t.refilling = f.Quantity.In("mL"), false
+	case run.KindDecided:
+		if !a.decide(t, f) {
+			return
+		}
+	default:
+		return
+	}
+	t.begun = true
+	a.notes.Add(step, f.ID)
+}
+
+// sampled takes a sample down.
+func (a *account) sampled(t *trial, f fact.Fact) {
+	t.taken = true
+	switch a.By {
+	case ByPipette:
+		t.sample, t.read = a.Glass.Delivered(f.ID), trim(a.Volume)+" mL"
+	case ByBurette:
+		mL := f.After.In("mL") - f.Quantity.In("mL")
+		t.sample, t.read = a.Glass.Dispensed(mL, f.ID), quantity.Digits(mL, a.Glass.Decimals())+" mL"
+	case ByCylinder:
+		t.sample, t.read = a.Glass.Reading(f.Quantity.In("mL")), f.Quantity.String()
+	case Weighed:
+		load, tare := f.Quantity.In("g"), 0.0
+		if f.After != nil {
+			tare = f.After.In("g")
+		}
+		n := a.Balance.Net(load, tare, f.ID)
+		if f.Spread != nil {
+			n = n.Plus(a.Balance.Moved(f.Spread.In("g"), f.ID))
+		}
+		t.sample, t.read = n, quantity.Digits(n.Value, a.Balance.Decimals())+" g"
+		a.reads = append(a.reads, run.Reading{Instrument: cmp.Or(f.Instrument, a.Balance.Name), At: f.At})
+	}
+}
+
+// decide follows a decision; ok is false of what says nothing of the trial.
+func (a *account) decide(t *trial, f fact.Fact) (ok bool) {
+	yes, no := true, false
+	switch f.Choice {
+	case choiceEnd:
+		t.open, t.unsure, t.done = false, false, true
+	case choiceUnsure:
+		t.open, t.unsure = false, true
+	case choiceMore:
+		t.open, t.unsure = false, false
+	case choiceReread:
+		t.open = false
+		if n := len(t.readings); n > 0 {
+			t.readings = t.readings[:n-1]
+		}
+	case choiceEarlier:
+		t.open, t.unsure, t.done = false, false, true
+		if n := len(t.readings); n > 1 {
+			t.readings = t.readings[:n-1]
+		}
+	case choicePast:
+		t.open, t.unsure, t.done, t.past = false, false, true, true
+		t.setAside = "past the end point"
+	case choiceRefill:
+		t.open, t.refilling = false, true
+		if n := len(t.readings); n > 0 {
+			t.before = append(t.before, t.readings[n-1])
+			t.readings = nil
+		}
+	case choiceBlank:
+		t.blank, t.taken, t.read = true, true, "blank"
+	case choiceRough:
+		t.rough = &yes
+	case choiceCount:
+		t.rough, t.setAside = &no, ""
+	case choiceSetAside:
+		t.setAside = cmp.Or(f.Text, "set aside")
+	case choiceEnough:
+		a.enough = f.At
+		a.notes.Add("enough", f.ID)
+		return false
+	case run.ChoiceStartAgain:
+		a.reason = run.GivenUp(f)
+		return false
+	}
+	return true
+}
+
+// rough tells that a trial is rough: as was decided, or the first one by the rule.
+func (a *account) rough(i int) bool {
+	t := &a.trials[i]
+	if t.rough != nil {
+		return *t.rough
+	}
+	if a.Thresholds.Of(RuleRough) == 0 || t.blank {
+		return false
+	}
+	first := slices.IndexFunc(a.trials, func(t trial) bool { return !t.blank })
+	return i == first
+}
+
+// titre of a trial in mL: the tolerance of the burette is one error in all of them, each
+// reading is one of its own. ok is false before it has a reading.
+func (a *account) titre(i int) (v uncertain.Number, ok bool) {
+	t := &a.trials[i]
+	list := slices.Clone(t.before)
+	if n := len(t.readings); n > 0 {
+		list = append(list, t.readings[n-1])
+	}
+	for _, s := range list {
+		v = v.Plus(a.Burette.Dispensed(s.to-s.from, s.id))
+	}
+	if a.By == Weighed && v.Value > 0 {
+		v = v.Times(warmth())
+	}
+	return v, len(list) > 0
+}
+
+// expansionLimits is how far from 20 °C the titrant may be, ± °C, and waterExpansion the
+// expansion of aqueous solutions at 20 °C (EURACHEM/CITAC CG 4). Of an aliquot it cancels.
+const expansionLimits, waterExpansion = 4.0, 2.1e-4
+
+func warmth() uncertain.Number {
+	return uncertain.WithLimits(1, expansionLimits*waterExpansion, uncertain.RectangularShape, uncertain.Source{
+		ID: "temperature of the titrant", Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", expansionLimits)})
+}
+
+// finished are the trials as they are computed with, by their places; those still in the making
+// are left out.
+func (a *account) finished() (list []Trial, places []int) {
+	for i := range a.trials {
+		t := &a.trials[i]
+		v, ok := a.titre(i)
+		if !t.done || !ok {
+			continue
+		}
+		sample := t.sample
+		list = append(list, Trial{Titre: v, Sample: sample, Rough: a.rough(i), SetAside: t.setAside, Blank: t.blank})
+		places = append(places, i)
+	}
+	return list, places
+}
+
+// result is what the finished trials come to; Used and the outliers name trials by their place.
+func (a *account) result() (r Result, places []int, ok bool) {
+	trials, places := a.finished()
+	r, err := a.known().Solve(trials, a.limits())
+	if err != nil {
+		return r, places, false
+	}
+	for k := range r.Used {
+		r.Used[k] = places[r.Used[k]]
+	}
+	for k := range r.Outliers {
+		r.Outliers[k].At = places[r.Outliers[k].At]
+	}
+	return r, places, true
+}
+
+// sayTrial folds a trial into one line.
+func (a *account) sayTrial(i int) string {
+	t := &a.trials[i]
+	v, _ := a.titre(i)
+	text := fmt.Sprintf("Trial %d: %s mL", i+1, quantity.Digits(v.Value, a.Burette.Decimals()))
+	if !t.blank {
+		text += " for " + t.read
+	}
+	switch {
+	case t.setAside != "":
+		text += ", set aside: " + t.setAside
+	case t.blank:
+		text += ", blank"
+	case a.rough(i):
+		text += ", rough"
+	}
+	return text
+}
+
+// rinsed is how often the burette was rinsed.
+func (a *account) rinsed() float64 {
+	return map[string]float64{choiceThrice: 3, choiceTwice: 2, choiceNone: 0}[a.ready]
+}
+
+// foretold is about what a trial takes, in mL: as those that were done, by its sample, or as
+// expected; 0 when nothing is known.
+func (a *account) foretold(t *trial) float64 {
+	r, _, ok := a.result()
+	if !ok {
+		v := a.Expected()
+		if a.By == Weighed && t.sample.Value > 0 {
+			v *= t.sample.Value / a.Mass
+		}
+		return v
+	}
+	first := slices.IndexFunc(a.trials, func(t trial) bool { return t.done && !t.blank })
+	if t.sample.Value > 0 && first >= 0 {
+		return r.Mean*t.sample.Value/a.trials[first].sample.Value + r.Blank.Value
+	}
+	return r.Mean + r.Blank.Value
+}

@@ -1,0 +1,189 @@
+package titration
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+
+	"vialbench/core/equilibrium"
+	"vialbench/core/formula"
+	"vialbench/core/reaction"
+	"vialbench/core/verdict"
+)
+
+// Reaction is what goes on in the flask.
+type Reaction struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+	// Titrant and Analyte are species of the Equation, which is balanced as it is written.
+	Titrant  string `json:"titrant"`
+	Analyte  string `json:"analyte"`
+	Equation string `json:"equation"`
+	// TitrantMarker and AnalyteMarker are elements by which the species are counted in a
+	// compound that brings them, like Mn of KMnO4; empty where the compound is the species.
+	// TitrantAtoms is how many of them the species has, when that is not in its formula.
+	TitrantMarker string  `json:"titrantMarker,omitempty"`
+	AnalyteMarker string  `json:"analyteMarker,omitempty"`
+	TitrantAtoms  float64 `json:"titrantAtoms,omitempty"`
+	// AnalyteSystem is the acid–base system by whose units the analyte is counted instead.
+	AnalyteSystem string `json:"analyteSystem,omitempty"`
+	// Standard tells that the analyte is a primary standard for the titrant.
+	Standard  bool   `json:"standard,omitempty"`
+	Indicator string `json:"indicator"`
+	// Colour is what is seen at the end point, Dark that the titrant hides the meniscus.
+	Colour     string   `json:"colour"`
+	Dark       bool     `json:"dark,omitempty"`
+	Conditions []string `json:"conditions,omitempty"`
+	Cautions   []string `json:"cautions,omitempty"`
+	Source     string   `json:"source"`
+}
+
+// Sources says in full where the titrations come from.
+var sources = map[string]string{
+	"vogel":  "Vogel’s Textbook of Quantitative Chemical Analysis (from memory)",
+	"taught": "common practice in teaching",
+}
+
+// Cited says where it comes from.
+func (r Reaction) Cited() string {
+	if text, ok := sources[r.Source]; ok {
+		return text
+	}
+	return r.Source
+}
+
+//go:embed library.json
+var libraryJSON []byte
+
+var library []Reaction
+
+func init() {
+	if err := json.Unmarshal(libraryJSON, &library); err != nil {
+		panic("titration: embedded library: " + err.Error())
+	}
+}
+
+// Library lists the titrations that ship with the application.
+func Library() []Reaction { return slices.Clone(library) }
+
+// Find returns one by its key.
+func Find(key string) (r Reaction, ok bool) {
+	i := slices.IndexFunc(library, func(r Reaction) bool { return r.Key == key })
+	if i < 0 {
+		return r, false
+	}
+	return library[i], true
+}
+
+// Typed is a titration of an equation of one's own, which the tool balances; titrant and
+// analyte are two of its species. An error is a verdict.Problems.
+func Typed(equation, titrant, analyte string) (Reaction, error) {
+	a, err := reaction.Solve(reaction.Question{Equation: equation, Of: analyte, By: titrant})
+	if err != nil {
+		var p verdict.Problems
+		for _, x := range problems(err) {
+			p.Add(map[string]string{"/equation": "/equation", "/of": "/analyte", "/by": "/titrant"}[x.Field], "%s", x.Reason)
+		}
+		return Reaction{}, p
+	}
+	return Reaction{
+		Title:    analyte + " with " + titrant,
+		Titrant:  titrant,
+		Analyte:  analyte,
+		Equation: a.Text,
+		Source:   "an equation of one’s own",
+	}, nil
+}
+
+func problems(err error) verdict.Problems {
+	p, _ := err.(verdict.Problems) //nolint:errorlint // made here, never wrapped
+	return p
+}
+
+// Balanced is its equation.
+func (r Reaction) Balanced() (reaction.Equation, error) {
+	e, err := reaction.Parse(r.Equation)
+	if err != nil {
+		return e, err
+	}
+	return e.Balance()
+}
+
+// Ratio is how many moles of the analyte go with how many of the titrant.
+func (r Reaction) Ratio() (reaction.Ratio, error) {
+	e, err := r.Balanced()
+	if err != nil {
+		return reaction.Ratio{}, err
+	}
+	return e.RatioOf(r.Analyte, r.Titrant)
+}
+
+// TitrantUnits is how many units of the titrant's species each unit of a compound brings, like
+// 1 MnO4- of KMnO4; ok is false when it brings none.
+func (r Reaction) TitrantUnits(compound string) (n float64, ok bool) {
+	return units(compound, r.Titrant, r.TitrantMarker, r.TitrantAtoms)
+}
+
+// AnalyteUnits is [Reaction.TitrantUnits] of the analyte.
+func (r Reaction) AnalyteUnits(compound string) (n float64, ok bool) {
+	if r.AnalyteSystem != "" {
+		c, _ := equilibrium.CompoundOf(compound)
+		for _, u := range c.Units {
+			if u.System.Key == r.AnalyteSystem {
+				return u.Count, true
+			}
+		}
+		return 0, false
+	}
+	return units(compound, r.Analyte, r.AnalyteMarker, 0)
+}
+
+func units(compound, species, marker string, inSpecies float64) (n float64, ok bool) {
+	f, err := formula.Parse(compound)
+	if err != nil {
+		return 0, false
+	}
+	s, err := formula.Parse(species)
+	if err != nil {
+		return 0, false
+	}
+	if dry, err := f.WithWaters(0); err == nil {
+		f = dry
+	}
+	if sameAtoms(f, s) {
+		return 1, true
+	}
+	if marker != "" {
+		if inSpecies == 0 {
+			inSpecies = s.Atoms(marker)
+		}
+		n := f.Atoms(marker) / inSpecies
+		return n, n > 0 && !math.IsInf(n, 0)
+	}
+	// A strong base does for another, and a strong acid.
+	of, ok1 := equilibrium.CompoundOf(compound)
+	for_, ok2 := equilibrium.CompoundOf(species)
+	if ok1 && ok2 && of.Strong() != 0 && of.Strong() == for_.Strong() {
+		return of.StrongCharge() / for_.StrongCharge(), true
+	}
+	return 0, false
+}
+
+func sameAtoms(a, b formula.Formula) bool {
+	if len(a.Elements) != len(b.Elements) || a.Charge != b.Charge {
+		return false
+	}
+	for _, e := range a.Elements {
+		if math.Abs(b.Atoms(e.Symbol)-e.Atoms) > 1e-9 {
+			return false
+		}
+	}
+	return true
+}
+
+// words writes a ratio: “5 Fe^2+ for 1 MnO4-”.
+func (r Reaction) words(ratio reaction.Ratio) string {
+	return fmt.Sprintf("%d mol of %s for %d mol of %s", ratio.Of, r.Analyte, ratio.By, r.Titrant)
+}

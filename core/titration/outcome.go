@@ -1,0 +1,405 @@
+package titration
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"vialbench/core/figure"
+	"vialbench/core/formula"
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// ViewTrial is a trial as the screen shows it.
+type ViewTrial struct {
+	N      int    `json:"n"`
+	Sample string `json:"sample"`
+	// Start and Last are readings of the burette, Titre what ran in, Compared what it would have
+	// been with the sample of the first; as text, empty before.
+	Start    string `json:"start"`
+	Last     string `json:"last"`
+	Titre    string `json:"titre"`
+	Compared string `json:"compared"`
+	Rough    bool   `json:"rough"`
+	Blank    bool   `json:"blank"`
+	SetAside string `json:"setAside"`
+	// Used tells that it is one of those that agree and are averaged.
+	Used bool `json:"used"`
+	// Counts tells that it enters the result, though none may agree yet.
+	Counts bool `json:"counts"`
+	Done   bool `json:"done"`
+	// From and To are where the burette stands, in mL; To is From before a reading.
+	From float64 `json:"from"`
+	To   float64 `json:"to"`
+}
+
+// View is what the drawing of a run needs.
+type View struct {
+	Kind   string      `json:"kind"`
+	Trials []ViewTrial `json:"trials"`
+	AtHand int         `json:"atHand"` // the trial; -1 when none is
+	// Scale of the burette and its smallest division, in mL; Dark tells that its liquid hides the
+	// meniscus.
+	Scale    float64 `json:"scale"`
+	Division float64 `json:"division"`
+	Dark     bool    `json:"dark"`
+	// Expected is about where the burette will stand at the end point of the trial at hand; 0 when
+	// that is not known.
+	Expected float64           `json:"expected"`
+	Mean     string            `json:"mean"`
+	SD       string            `json:"sd"`
+	Needed   int               `json:"needed"`
+	LaTeX    string            `json:"latex"`
+	Colour   string            `json:"colour"`
+	Verdicts []verdict.Verdict `json:"verdicts"`
+}
+
+func (a *account) outcome() run.Outcome {
+	steps := a.steps() // makes room for the trial at hand
+	r, places, ok := a.result()
+	out := run.Outcome{Exact: true, Readings: a.reads, Figures: a.figures(r, ok)}
+	view := View{Kind: Kind, AtHand: -1, Trials: []ViewTrial{}, Scale: a.Burette.Volume, Division: a.Burette.Division(), Dark: a.Reaction.Dark,
+		Colour: a.Reaction.Colour, Needed: a.needed(r, ok), Verdicts: a.judgeTrials()}
+	if e, err := a.Reaction.Balanced(); err == nil {
+		view.LaTeX = e.LaTeX()
+	}
+	for i := range a.trials {
+		view.Trials = append(view.Trials, a.viewOf(i, r, places, ok))
+		if t := &a.trials[i]; !t.done && (t.begun || a.enough.IsZero()) && a.ready != "" && view.AtHand < 0 {
+			view.AtHand = i
+			if v := a.foretold(&a.trials[i]); v > 0 && a.trials[i].started && !a.trials[i].blank {
+				view.Expected = a.trials[i].start + v - a.ran(&a.trials[i])
+			}
+		}
+	}
+	if ok && r.Agreed {
+		view.Mean, view.SD = quantity.Digits(r.Mean, 2), quantity.Digits(r.SD, 3)
+	}
+	if a.enough.IsZero() {
+		out.Offers = a.offers()
+	}
+	if !a.enough.IsZero() && ok {
+		p := run.Product{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Title(), Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}
+		if a.Standardise && a.Titrant.Bottle != "" {
+			p.Detail = run.Standardisation{Bottle: a.Titrant.Bottle, C: r.C.Scale(1 / a.Titrant.Units), At: a.enough}
+		}
+		out.Products = []run.Product{p}
+	}
+	out.View, out.Table = view, a.table(view)
+	out.Place(steps, &a.notes, a.reason, a.done)
+	return out
+}
+
+func (a *account) viewOf(i int, r Result, places []int, ok bool) ViewTrial {
+	t := &a.trials[i]
+	v := ViewTrial{
+		N:        i + 1,
+		Sample:   t.read,
+		Rough:    a.rough(i),
+		Blank:    t.blank,
+		SetAside: t.setAside,
+		Done:     t.done,
+		From:     t.start,
+		To:       t.last(),
+	}
+	if t.started {
+		v.Start = quantity.Digits(t.start, a.Burette.Decimals())
+	}
+	if len(t.readings) > 0 {
+		v.Last = quantity.Digits(t.last(), a.Burette.Decimals())
+	}
+	if n, is := a.titre(i); is && t.done {
+		v.Titre = quantity.Digits(n.Value, a.Burette.Decimals())
+	}
+	if ok && t.done {
+		v.Used = r.Agreed && slices.Contains(r.Used, i)
+		v.Counts = slices.Contains(r.Used, i)
+		if at := slices.Index(places, i); at >= 0 && !t.blank {
+			v.Compared = quantity.Digits(r.Titres[at], a.Burette.Decimals())
+		}
+	}
+	return v
+}
+
+// offers are what may be decided of trials that are done, and of the next one.
+func (a *account) offers() (list []run.Offer) {
+	offer := func(i int, id, label string) {
+		list = append(list, run.Offer{Choice: verdict.Choice{ID: id, Label: label}, Part: i})
+	}
+	for i := range a.trials {
+		t := &a.trials[i]
+		name := fmt.Sprintf("trial %d", i+1)
+		switch {
+		case !t.done && !t.taken && a.ready != "":
+			offer(i, choiceBlank, "The next one is a blank")
+			if i > 0 {
+				offer(i, choiceEnough, "Enough trials")
+			}
+		case !t.done || t.past:
+		case t.setAside != "":
+			offer(i, choiceCount, "Let "+name+" count after all")
+		case t.blank:
+			offer(i, choiceSetAside, "Set "+name+" aside")
+		case a.rough(i):
+			offer(i, choiceCount, "Let "+name+" count")
+		default:
+			offer(i, choiceRough, "Count "+name+" as rough")
+			offer(i, choiceSetAside, "Set "+name+" aside")
+		}
+	}
+	return list
+}
+
+// judgeTrials says what is to be thought of the trials together.
+func (a *account) judgeTrials() []verdict.Verdict {
+	r, _, ok := a.result()
+	if !ok {
+		return []verdict.Verdict{}
+	}
+	var list []verdict.Verdict
+	limit := quantity.Digits(a.Thresholds.Of(RuleAgree), 2)
+	more := a.needed(r, ok)
+	switch {
+	case r.Agreed && more == 0:
+		list = append(list, RuleAgree.Says(verdict.Fine, nil, "%s agree within %s mL: mean %s mL, s %s mL.",
+			sayPlaces(r.Used), limit, quantity.Digits(r.Mean, 2), quantity.Digits(r.SD, 3)))
+	case r.Agreed:
+		list = append(
+			list,
+			RuleAgree.Says(verdict.Look, nil, "%s agree within %s mL; %d more that agrees is wanted.", sayPlaces(r.Used), limit, more),
+		)
+	case len(r.Used) == 1:
+		list = append(
+			list,
+			RuleTrials.Says(verdict.Look, nil, "One trial shows no slip: at least %d more, until two agree within %s mL.", more, limit),
+		)
+	default:
+		list = append(list, RuleAgree.Says(verdict.Look, nil, "No two agree within %s mL yet: another trial.", limit))
+	}
+	if least := a.Thresholds.Of(RuleTitre); r.Mean < least {
+		list = append(list, RuleTitre.Says(verdict.Look, nil, "The titre is %s mL only, less than %s mL: take more sample, or a thinner titrant.",
+			quantity.Digits(r.Mean, 2), trim(least)))
+	}
+	for _, o := range r.Outliers {
+		if o.Outlies() {
+			list = append(
+				list,
+				RuleOutlier.Says(
+					verdict.Look,
+					nil,
+					"%s of %d trials calls trial %d an outlier (%s, two-sided 95 %%: %s). Was anything seen there? Set it aside for that, or let it stand.",
+					o.Test,
+					o.N,
+					o.At+1,
+					quantity.Digits(o.Value, 3),
+					quantity.Digits(o.Critical, 3),
+				),
+			)
+		}
+	}
+	if r.Agreed && len(r.Used) > 2 && r.TypeA > a.Thresholds.Of(RuleScatter)*r.C.Expanded()/r.C.Value {
+		list = append(
+			list,
+			RuleScatter.Says(
+				verdict.Look,
+				nil,
+				"By their scatter the mean is good to ±%s %%, by glass and readings to ±%s %%: something else moves them.",
+				quantity.Digits(100*r.TypeA, 2),
+				quantity.Digits(100*r.C.Expanded()/r.C.Value, 2),
+			),
+		)
+	}
+	return append(list, a.judgeMade(r)...)
+}
+
+// sayPlaces names trials: “Trials 2, 3 and 4”.
+func sayPlaces(places []int) string {
+	text := "Trials "
+	for k, i := range places {
+		switch {
+		case k == 0:
+		case k == len(places)-1:
+			text += " and "
+		default:
+			text += ", "
+		}
+		text += fmt.Sprint(i + 1)
+	}
+	return text
+}
+
+// judgeMade puts a standardisation beside what the bottle was made as.
+func (a *account) judgeMade(r Result) []verdict.Verdict {
+	if !a.Standardise || !(a.Titrant.C.Value > 0) {
+		return nil
+	}
+	found := r.C.Scale(1 / a.Titrant.Units)
+	off := 100 * (found.Value/a.Titrant.C.Value - 1)
+	way := "higher"
+	if off < 0 {
+		way = "lower"
+	}
+	sentence := fmt.Sprintf(
+		"%s %% %s than it was made as (%s mol/L).",
+		quantity.Digits(math.Abs(off), 1),
+		way,
+		quantity.Digits(a.Titrant.C.Value, 4),
+	)
+	if most := a.Thresholds.Of(RuleMade); math.Abs(off) > most {
+		return []verdict.Verdict{
+			RuleMade.Finds(
+				verdict.Look,
+				nil,
+				sentence+" That is more than moisture, air and standing take: is it the right bottle, and the right sample?",
+			),
+		}
+	}
+	if off < 0 {
+		sentence += " Moisture, air and standing can do that."
+	}
+	return []verdict.Verdict{RuleMade.Finds(verdict.Fine, nil, sentence)}
+}
+
+// figures are what the trials come to.
+func (a *account) figures(r Result, ok bool) []figure.Figure {
+	if !ok {
+		return nil
+	}
+	var list []figure.Figure
+	switch {
+	case a.Standardise:
+		units := cmpUnits(a.Titrant.Units)
+		list = append(
+			list,
+			figure.New("c", "concentration of "+run.LowerFirst(a.Titrant.Name), "mol/L", r.C.Scale(1/units)).As(figure.Concentration),
+		)
+		list = append(list, a.normality(r.C, "")...)
+	case a.By == Weighed:
+		list = append(list, a.solidFigures(r)...)
+	default:
+		list = append(list, a.sampleFigures(r)...)
+	}
+	mean := uncertain.Exact(0)
+	for _, i := range r.Used {
+		v, _ := a.titre(i)
+		mean = mean.Plus(v.Scale(1 / float64(len(r.Used))))
+	}
+	return append(list, figure.New("mean", "mean titre", "mL", mean).As(figure.Volume))
+}
+
+// cmpUnits is how many units, 1 of an unknown.
+func cmpUnits(units float64) float64 {
+	if units > 0 {
+		return units
+	}
+	return 1
+}
+
+// solidFigures are those of a solid that was weighed: how much of what reacts a gram holds, and
+// its part by mass or its molar mass.
+func (a *account) solidFigures(r Result) []figure.Figure {
+	perGram := r.C.Scale(1000)
+	list := []figure.Figure{figure.New("c", a.Reaction.Analyte+" in each gram", "mmol/g", perGram)}
+	if a.Substance != nil {
+		if f, err := formula.Parse(a.Substance.Formula); err == nil {
+			part := r.C.Scale(1 / cmpUnits(a.Sample.Units)).Times(f.MolarMass()).Scale(100)
+			list = append(list, figure.New("purity", "part by mass that is "+run.LowerFirst(a.Substance.Name), "%", part))
+			if dry, water, is := hydrate(f); is {
+				waters := a.perUnit(r).Minus(dry.MolarMass()).Over(water.MolarMass())
+				list = append(list, figure.New("waters", "x in "+dry.String()+"·xH2O, if nothing else is in it", "", waters))
+			}
+			return list
+		}
+	}
+	list = append(
+		list,
+		figure.New("molar mass", "molar mass, if a molecule reacts as one "+a.Reaction.Analyte, "g/mol", uncertain.Exact(1).Over(r.C)),
+	)
+	if _, n, _, ok := a.Reaction.Equivalents(); ok {
+		list = append(
+			list,
+			figure.New("equivalent mass", "equivalent mass, that of one mole of equivalents", "g/mol", uncertain.Exact(1/n).Over(r.C)),
+		)
+	}
+	return list
+}
+
+// perUnit is the mass in g of a solid that brings as much as one mole of it does.
+func (a *account) perUnit(r Result) uncertain.Number {
+	return uncertain.Exact(cmpUnits(a.Sample.Units)).Over(r.C)
+}
+
+// hydrate parts a formula into what is left without its water, and water.
+func hydrate(f formula.Formula) (dry, water formula.Formula, ok bool) {
+	dry, err1 := f.WithWaters(0)
+	water, err2 := formula.Parse("H2O")
+	return dry, water, f.Waters() > 0 && err1 == nil && err2 == nil
+}
+
+// normality is a concentration of what is sought in equivalents; none where none are counted.
+func (a *account) normality(c uncertain.Number, suffix string) []figure.Figure {
+	titrant, analyte, _, ok := a.Reaction.Equivalents()
+	if !ok {
+		return nil
+	}
+	n, species := analyte, a.Reaction.Analyte
+	if a.Standardise {
+		n, species = titrant, a.Reaction.Titrant
+	}
+	label := fmt.Sprintf("normality%s, %s eq for each mol of %s", suffix, trim(n), species)
+	return []figure.Figure{figure.New("normality", label, "eq/L", c.Scale(n)).As(figure.OtherConcentration)}
+}
+
+// sampleFigures are those of a solution: of the sample as it was taken, of the undiluted one, and
+// in the other units that people ask for.
+func (a *account) sampleFigures(r Result) []figure.Figure {
+	c, suffix := r.C, ""
+	name := a.Reaction.Analyte
+	list := []figure.Figure{figure.New("c", name+" in "+run.LowerFirst(a.Sample.Name), "mol/L", c).As(figure.Concentration)}
+	if a.Diluted > 1 {
+		c, suffix = c.Scale(a.Diluted), ", undiluted"
+		list = append(list, figure.New("undiluted", name+" in "+run.LowerFirst(a.Sample.Name)+suffix, "mol/L", c).As(figure.OtherConcentration))
+	}
+	list = append(list, a.normality(c, suffix)...)
+	f, err := formula.Parse(a.Reaction.Analyte)
+	if err != nil {
+		return list
+	}
+	grams := c.Times(f.MolarMass())
+	list = append(list, figure.New("g/L", name+suffix, "g/L", grams).As(figure.OtherConcentration),
+		figure.New("% w/v", name+suffix, "% w/v", grams.Scale(0.1)).As(figure.OtherConcentration))
+	if a.Density > 0 {
+		list = append(list, figure.New("% w/w", name+suffix, "% w/w", grams.Scale(0.1/a.Density)).As(figure.OtherConcentration))
+	}
+	if a.Reaction.Analyte == "CaCO3" {
+		list = append(list, figure.New("mg/L", "hardness as CaCO3"+suffix, "mg/L", grams.Scale(1000)).As(figure.OtherConcentration))
+	}
+	return list
+}
+
+// table is the trials as a table.
+func (a *account) table(v View) [][]string {
+	list := [][]string{{"trial", "sample", "burette before, mL", "after, mL", "titre, mL", "as with the first sample, mL", "counts", "why"}}
+	for _, t := range v.Trials {
+		if !t.Done {
+			continue
+		}
+		counts, why := "no", t.SetAside
+		switch {
+		case t.Counts:
+			counts = "yes"
+		case t.Blank:
+			why = "blank"
+		case t.Rough:
+			why = "rough"
+		case why == "":
+			why = "does not agree"
+		}
+		list = append(list, []string{fmt.Sprint(t.N), t.Sample, t.Start, t.Last, t.Titre, t.Compared, counts, why})
+	}
+	return list
+}

@@ -1,0 +1,423 @@
+package titration
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+
+	"vialbench/core/curve"
+	"vialbench/core/formula"
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/reaction"
+	"vialbench/core/run"
+	"vialbench/core/substance"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+	"vialbench/core/weighing"
+)
+
+// Kind names this kind of work.
+const Kind = "titration"
+
+var _ run.Sourced = Request{}
+
+// How a sample is taken.
+const (
+	ByPipette  = "pipette"
+	ByBurette  = "burette" // a second one, two readings
+	ByCylinder = "cylinder"
+	Weighed    = "weighed"
+)
+
+// Solution is what is in a bottle, or in none: an unknown.
+type Solution struct {
+	Name string `json:"name"`
+	// Formula of what is dissolved, as plain text; empty of an unknown. Units is how many units
+	// of the species that reacts each of it brings.
+	Formula string  `json:"formula,omitempty"`
+	Units   float64 `json:"units,omitempty"`
+	// Bottle and Number are those on the shelf, C its concentration in mol/L of the compound; zero
+	// when that is sought.
+	Bottle string           `json:"bottle,omitempty"`
+	Number int64            `json:"number,omitempty"`
+	C      uncertain.Number `json:"c"`
+	// Approximate tells that it has not been standardised.
+	Approximate bool `json:"approximate,omitempty"`
+}
+
+// species is its concentration of what reacts.
+func (s Solution) species() uncertain.Number { return s.C.Scale(s.Units) }
+
+func (s Solution) String() string {
+	if s.Number > 0 {
+		return fmt.Sprintf("%s, bottle %d", s.Name, s.Number)
+	}
+	return s.Name
+}
+
+// Request is a titration as it is planned.
+type Request struct {
+	Reaction Reaction `json:"reaction"`
+	// Standardise finds the titrant from the sample; else the sample from the titrant.
+	Standardise bool     `json:"standardise"`
+	Titrant     Solution `json:"titrant"`
+	Sample      Solution `json:"sample"`
+	// Substance is what is weighed, when samples are.
+	Substance *substance.Substance `json:"substance,omitempty"`
+	// By says how a sample is taken: Volume in mL with Glass, or Mass in g, about.
+	By     string         `json:"by"`
+	Volume float64        `json:"volume,omitempty"`
+	Mass   float64        `json:"mass,omitempty"`
+	Glass  glassware.Item `json:"glass"`
+	// Diluted is how many times the sample had been diluted before; 0 when it was not. Density
+	// of the undiluted one in g/mL; 0 when it does not matter.
+	Diluted    float64            `json:"diluted,omitempty"`
+	Density    float64            `json:"density,omitempty"`
+	Burette    glassware.Item     `json:"burette"`
+	Celsius    float64            `json:"celsius"`
+	Balance    weighing.Balance   `json:"balance"`
+	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
+}
+
+// MaxTrials is how many trials a titration has at most.
+const MaxTrials = 20
+
+// MaxName is the longest name of a sample.
+const MaxName = 80
+
+func (r Request) check() error {
+	var p verdict.Problems
+	if _, err := r.Reaction.Ratio(); err != nil {
+		return err
+	}
+	name := func(field string, s Solution) {
+		if n := len([]rune(s.Name)); n == 0 || n > MaxName {
+			p.Add(field, "say what it is, in at most %d letters", MaxName)
+		}
+	}
+	name("/titrant", r.Titrant)
+	name("/sample", r.Sample)
+	r.checkSampling(&p)
+	if !r.Standardise && !(r.Titrant.C.Value > 0) {
+		p.Add("/titrant", "what is in the burette must be known: take a bottle with a concentration")
+	}
+	if r.Burette.Division() == 0 {
+		p.Add("/burette", "choose a burette of the lab")
+	}
+	if !(r.Diluted >= 0 && r.Diluted <= 1e9) || r.Diluted > 0 && r.Diluted < 1 {
+		p.Add("/diluted", "diluted how many times: 1 or more, like 10 for 1 in 10")
+	}
+	if !(r.Density >= 0 && r.Density <= 20) {
+		p.Add("/density", "a density is in g/mL, like 1.01")
+	}
+	return p.OrNil()
+}
+
+// checkSampling checks how samples are taken.
+func (r Request) checkSampling(p *verdict.Problems) {
+	switch r.By {
+	case ByPipette, ByBurette, ByCylinder:
+		if !(r.Volume > 0 && r.Volume <= r.Glass.Volume*(1+1e-9)) {
+			p.Add("/volume", "a sample is above zero, and at most what a %s holds (%s mL)", r.Glass.Kind, trim(r.Glass.Volume))
+		}
+		if r.Standardise && !(r.Sample.C.Value > 0) {
+			p.Add("/sample", "to standardise takes a sample of known concentration: a bottle of it, or a solid that is weighed")
+		}
+	case Weighed:
+		if !(r.Mass > 0 && r.Mass <= r.Balance.Capacity) {
+			p.Add("/mass", "a sample is above zero, and less than %s weighs (%s g)", r.Balance.Name, trim(r.Balance.Capacity))
+		}
+		if r.Standardise && r.Substance == nil {
+			p.Add("/substance", "say which standard is weighed")
+		}
+	default:
+		p.Add("/by", "a sample is taken by pipette, burette or cylinder, or weighed")
+	}
+}
+
+func trim(x float64) string { return quantity.Digits(x, -1) }
+
+// Decode reads a request that was kept.
+func Decode(text json.RawMessage) (run.Plan, error) {
+	var r Request
+	err := json.Unmarshal(text, &r)
+	return r, err
+}
+
+// Title names the titration.
+func (r Request) Title() string {
+	if r.Standardise {
+		return "Standardise " + run.LowerFirst(r.Titrant.Name)
+	}
+	return run.UpperFirst(r.Sample.Name) + ": " + run.LowerFirst(r.Reaction.Title)
+}
+
+// perGram is how much of the species that reacts each gram of what is weighed holds, mol/g.
+func (r Request) perGram() uncertain.Number {
+	if r.Substance == nil {
+		return uncertain.Number{}
+	}
+	f, err := formula.Parse(r.Substance.Formula)
+	if err != nil {
+		return uncertain.Number{}
+	}
+	n := uncertain.Exact(r.Sample.Units).Over(f.MolarMass())
+	if r.Substance.Assay > 0 {
+		n = n.Times(uncertain.WithLimits(r.Substance.Assay, r.Substance.AssayLimits, uncertain.RectangularShape, uncertain.Source{
+			ID: "assay " + r.Substance.Key, Label: "assay",
+			Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*r.Substance.Assay, 100*r.Substance.AssayLimits)}))
+	}
+	return n
+}
+
+// known is what is known beforehand.
+func (r Request) known() Known {
+	ratio, _ := r.Reaction.Ratio() //nolint:errcheck // the request was checked
+	k := Known{Ratio: ratio, Standardise: r.Standardise, Weighed: r.By == Weighed}
+	switch {
+	case !r.Standardise:
+		k.C = r.Titrant.species()
+	case k.Weighed:
+		k.PerGram = r.perGram()
+	default:
+		k.C = r.Sample.species()
+	}
+	return k
+}
+
+// limits are the lab's.
+func (r Request) limits() Limits {
+	return Limits{Concordant: r.Thresholds.Of(RuleAgree), EndPoint: r.Thresholds.Of(RuleEndPoint)}
+}
+
+// Expected is about what a trial will take, in mL; 0 when that is not known beforehand. An
+// approximate strength is good enough for that.
+func (r Request) Expected() float64 {
+	ratio, err := r.Reaction.Ratio()
+	if err != nil || !(r.Titrant.C.Value > 0) {
+		return 0
+	}
+	amount := 0.0 // mmol of the analyte’s species
+	switch {
+	case r.By == Weighed:
+		amount = 1000 * r.Mass * r.perGram().Value
+	case r.Sample.C.Value > 0:
+		amount = r.Volume * r.Sample.species().Value
+	}
+	return amount / ratio.Value() / r.Titrant.species().Value
+}
+
+// Design is what a plan comes to, as its page shows it.
+type Design struct {
+	Title    string            `json:"title"`
+	Equation reaction.Equation `json:"equation"`
+	LaTeX    string            `json:"latex"`
+	Ratio    string            `json:"ratio"`
+	// Expected is about what a trial takes, and Needed what all of them take with rinsing, as
+	// text; empty when it is not known.
+	Expected  string            `json:"expected"`
+	Needed    string            `json:"needed"`
+	Sample    string            `json:"sample"`
+	Burette   string            `json:"burette"`
+	Indicator string            `json:"indicator"`
+	Colour    string            `json:"colour"`
+	Notes     []string          `json:"notes"`
+	Cautions  []string          `json:"cautions"`
+	Verdicts  []verdict.Verdict `json:"verdicts"`
+	// Curve is the pH as it is foretold, of an acid with a base whose strengths are known.
+	Curve *curve.Answer `json:"curve,omitempty"`
+}
+
+// curve is how the pH will run, with the indicators that serve; nil where that is not known.
+func (r Request) curve() *curve.Answer {
+	if !(r.Titrant.C.Value > 0) {
+		return nil
+	}
+	q := curve.Question{Analyte: curve.Solution{Formula: r.Sample.Formula, C: r.Sample.C.Value}, Volume: r.Volume,
+		Titrant: curve.Solution{Formula: r.Titrant.Formula, C: r.Titrant.C.Value}, Celsius: curveCelsius}
+	if r.By == Weighed {
+		q.Volume = dissolvedIn
+		q.Analyte.C = 1000 * r.Mass * r.perGram().Value / cmpUnits(r.Sample.Units) / dissolvedIn
+	}
+	a, err := curve.Solve(q)
+	if err != nil { // no acid and base, or of strengths that are not known
+		return nil
+	}
+	return &a
+}
+
+// A foretold curve is of 25 °C; a solid is dissolved in about so many mL.
+const curveCelsius, dissolvedIn = 25, 50.0
+
+// rinsing is what rinsing a burette takes each time, as a part of it (common practice).
+const rinsing = 0.1
+
+// Design implements [run.Plan].
+func (r Request) Design() (any, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	e, err := r.Reaction.Balanced()
+	if err != nil {
+		return nil, err
+	}
+	ratio, err := r.Reaction.Ratio()
+	if err != nil {
+		return nil, err
+	}
+	d := Design{
+		Title:     r.Title(),
+		Equation:  e,
+		LaTeX:     e.LaTeX(),
+		Ratio:     r.Reaction.words(ratio),
+		Sample:    r.saySample(),
+		Burette:   r.Burette.String(),
+		Indicator: r.Reaction.Indicator,
+		Colour:    r.Reaction.Colour,
+		Notes:     slices.Clone(r.Reaction.Conditions),
+		Cautions:  r.cautions(),
+		Verdicts:  []verdict.Verdict{},
+	}
+	if d.Notes == nil {
+		d.Notes = []string{}
+	}
+	d.Curve = r.curve()
+	v := r.Expected()
+	if v == 0 {
+		return d, nil
+	}
+	d.Expected = quantity.Digits(v, 1) + " mL"
+	trials := r.trials()
+	needed := v*trials + r.Thresholds.Of(RuleRinse)*rinsing*r.Burette.Volume
+	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(math.Ceil(needed/10)*10, 0), trim(trials))
+	d.Verdicts = r.judgePlan(v)
+	return d, nil
+}
+
+// trials is how many there will be if all goes well.
+func (r Request) trials() float64 { return r.Thresholds.Of(RuleTrials) + r.Thresholds.Of(RuleRough) }
+
+func (r Request) cautions() []string {
+	return append(slices.Clone(r.Reaction.Cautions), "Fill the burette below eye level, through a funnel. Never pipette by mouth.",
+		"Your local rules, the safety data sheets and licensed waste handling come first.")
+}
+
+// judgePlan says what is to be thought of a titre that is expected.
+func (r Request) judgePlan(v float64) []verdict.Verdict {
+	full := r.Burette.Volume
+	// Enough for seven tenths of the burette: between half and nine tenths of it.
+	take := r.sayAmount(0.7 * full / v)
+	switch least := r.Thresholds.Of(RuleTitre); {
+	case v > full:
+		return []verdict.Verdict{
+			RuleRefill.Says(
+				verdict.Look,
+				nil,
+				"A trial would take %s mL, more than the burette holds: take about %s, or a stronger titrant.",
+				quantity.Digits(v, 1),
+				take,
+			),
+		}
+	case v < least:
+		return []verdict.Verdict{RuleTitre.Says(verdict.Look, nil,
+			"A trial would take %s mL only: take about %s, or a thinner titrant.", quantity.Digits(v, 1), take)}
+	}
+	return []verdict.Verdict{}
+}
+
+// sayAmount is a sample so many times as large, to two digits.
+func (r Request) sayAmount(times float64) string {
+	amount, unit := times*r.Volume, " mL"
+	if r.By == Weighed {
+		amount, unit = times*r.Mass, " g"
+	}
+	text, _ := quantity.Round(amount, amount)
+	return text + unit
+}
+
+// saySample says what is taken for each trial.
+func (r Request) saySample() string {
+	switch r.By {
+	case Weighed:
+		return fmt.Sprintf("about %s g of %s, weighed", quantity.Digits(r.Mass, r.Balance.Decimals()), run.LowerFirst(r.Sample.Name))
+	case ByPipette:
+		return fmt.Sprintf("%s mL of %s by pipette", trim(r.Volume), run.LowerFirst(r.Sample.String()))
+	case ByBurette:
+		return fmt.Sprintf("about %s mL of %s from a second burette", trim(r.Volume), run.LowerFirst(r.Sample.String()))
+	}
+	return fmt.Sprintf("about %s mL of %s by cylinder, as it is read", trim(r.Volume), run.LowerFirst(r.Sample.String()))
+}
+
+// The bottles that a titration takes from.
+const (
+	RoleTitrant = "titrant"
+	RoleSample  = "sample"
+)
+
+// Uses implements [run.Plan]. What is standardised is not what the result stands on.
+func (r Request) Uses() run.Uses {
+	var uses run.Uses
+	if r.By == Weighed {
+		uses.Instruments = append(uses.Instruments, r.Balance.Name)
+	}
+	if r.Titrant.Bottle != "" {
+		role := RoleTitrant
+		if r.Standardise {
+			role = run.RoleStandardises
+		}
+		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle, Draws: math.Round(10*r.Expected()*r.trials()) / 10})
+	}
+	if r.Sample.Bottle != "" {
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleSample, Bottle: r.Sample.Bottle, Draws: math.Round(10*r.Volume*r.trials()) / 10})
+	}
+	return uses
+}
+
+// From implements [run.Sourced]: a solution is what its bottle holds.
+func (r Request) From(role string, source run.Product) (run.Plan, bool) {
+	var s *Solution
+	switch {
+	case role == RoleTitrant:
+		s = &r.Titrant
+	case role == RoleSample && r.Standardise:
+		s = &r.Sample
+	default:
+		return r, false
+	}
+	c, ok := source.Molar()
+	if !ok {
+		return r, false
+	}
+	was := *s
+	s.C, s.Approximate = c, !source.Exact
+	return r, was.C.Value != c.Value || was.C.U() != c.U() || was.Approximate != s.Approximate
+}
+
+// Bound implements [run.Sourced].
+func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
+	switch role {
+	case RoleTitrant, run.RoleStandardises:
+		r.Titrant.Bottle, r.Titrant.Number = source.Bottle, number
+	case RoleSample:
+		r.Sample.Bottle, r.Sample.Number = source.Bottle, number
+	}
+	return r
+}
+
+// SolutionOf is what a bottle holds for a reaction, as its titrant or its analyte; ok is false
+// when it holds none of it.
+func (r Reaction) SolutionOf(p run.Product, bottle string, number int64, titrant bool) (s Solution, ok bool) {
+	c, ok := p.Molar()
+	if !ok || p.Solute() == "" {
+		return s, false
+	}
+	s = Solution{Name: p.Name, Formula: p.Solute(), Bottle: bottle, Number: number, C: c, Approximate: !p.Exact}
+	of := r.AnalyteUnits
+	if titrant {
+		of = r.TitrantUnits
+	}
+	s.Units, ok = of(s.Formula)
+	return s, ok
+}

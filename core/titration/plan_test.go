@@ -1,0 +1,118 @@
+package titration
+
+import (
+	"errors"
+	"math"
+	"strings"
+	"testing"
+
+	"vialbench/core/figure"
+	"vialbench/core/formula"
+	"vialbench/core/glassware"
+	"vialbench/core/run"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+func TestPlans(t *testing.T) {
+	r := lye(t)
+	d, err := r.Design()
+	if err != nil {
+		t.Fatal(err)
+	}
+	is := d.(Design) //nolint:errcheck // its own kind
+	if is.Expected != "25.0 mL" || is.Needed != "about 90 mL for 3 trials and rinsing" || is.Ratio != "1 mol of KHC8H4O4 for 1 mol of NaOH" ||
+		len(is.Verdicts) != 0 ||
+		is.Title != "Standardise sodium hydroxide" ||
+		!strings.Contains(is.LaTeX, `\longrightarrow`) {
+		t.Errorf("%+v", is)
+	}
+	// The curve that is foretold: one end point at 25.0 mL, met by phenolphthalein.
+	c := is.Curve
+	if c == nil || len(c.Equivalences) != 1 || math.Abs(c.Equivalences[0].Volume-25) > 1e-9 ||
+		!strings.Contains(says(c.Verdicts, "T-14"), "fine: The end point, at 25.00 mL and pH 8.") {
+		t.Errorf("%+v", c)
+	}
+	if d, err := iron(t).Design(); err != nil || d.(Design).Curve != nil { //nolint:errcheck // its own kind
+		t.Errorf("a curve of the pH for iron: %v", err)
+	}
+	r.Volume, r.Glass = 5, pipette(5)
+	if d, _ := r.Design(); says(
+		d.(Design).Verdicts,
+		"T-9",
+	) != "look: A trial would take 5.0 mL only: take about 35 mL, or a thinner titrant." { //nolint:errcheck // its own kind
+		t.Errorf("%+v", d)
+	}
+	r.Volume, r.Glass = 100, pipette(100)
+	if d, _ := r.Design(); !strings.Contains(
+		says(d.(Design).Verdicts, "T-13"),
+		"more than the burette holds: take about 35 mL, or",
+	) { //nolint:errcheck // its own kind
+		t.Errorf("%+v", d)
+	}
+	for field, change := range map[string]func(*Request){
+		"/titrant":   func(r *Request) { r.Titrant.Name = "" },
+		"/sample":    func(r *Request) { r.Sample.C = uncertain.Number{} },
+		"/volume":    func(r *Request) { r.Volume = 0 },
+		"/by":        func(r *Request) { r.By = "spoon" },
+		"/mass":      func(r *Request) { r.By, r.Mass = Weighed, 0 },
+		"/substance": func(r *Request) { r.By, r.Mass = Weighed, 0.5 },
+		"/burette":   func(r *Request) { r.Burette = glassware.Item{} },
+		"/diluted":   func(r *Request) { r.Diluted = 0.5 },
+		"/density":   func(r *Request) { r.Density = -1 },
+		"/titrant#2": func(r *Request) { r.Standardise, r.Titrant.C = false, uncertain.Number{} },
+	} {
+		r := lye(t)
+		change(&r)
+		var p verdict.Problems
+		if _, err := r.Design(); !errors.As(err, &p) || p[0].Field != strings.TrimSuffix(field, "#2") {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+func TestTitrationsFollowTheirBottles(t *testing.T) {
+	khp, err := formula.Parse("KHC8H4O4")
+	if err != nil {
+		t.Fatal(err)
+	}
+	bottle := func(c float64) run.Product {
+		return run.Product{Name: "x", Formula: khp.Pieces, Exact: true,
+			Figures: []figure.Figure{figure.New("c", "c", "mol/L", number("khp", c, 0.0001)).As(figure.Concentration)}}
+	}
+	r := lye(t)
+	if _, changed := r.From(RoleSample, bottle(0.1)); changed {
+		t.Error("changed though nothing moved")
+	}
+	next, changed := r.From(RoleSample, bottle(0.102))
+	if !changed || next.(Request).Sample.C.Value != 0.102 { //nolint:errcheck // its own kind
+		t.Error("the sample did not follow")
+	}
+	// What is being standardised says nothing of itself.
+	if _, changed := r.From(run.RoleStandardises, bottle(0.2)); changed {
+		t.Error("a standardisation follows the bottle that it finds")
+	}
+	i := iron(t)
+	if next, changed := i.From(
+		RoleTitrant,
+		bottle(0.021),
+	); !changed ||
+		next.(Request).Titrant.C.Value != 0.021 { //nolint:errcheck // its own kind
+		t.Error("the titrant did not follow")
+	}
+	for role, of := range map[string]func(Request) Solution{
+		RoleTitrant: func(r Request) Solution { return r.Titrant }, run.RoleStandardises: func(r Request) Solution { return r.Titrant }, RoleSample: func(r Request) Solution { return r.Sample },
+	} {
+		there := r.Bound(role, run.Source{Bottle: "other"}, 9).(Request) //nolint:errcheck // its own kind
+		if s := of(there); s.Bottle != "other" || s.Number != 9 {
+			t.Errorf("%s: %+v", role, s)
+		}
+	}
+	s, ok := r.Reaction.SolutionOf(bottle(0.1), "b", 4, false)
+	if !ok || s.Units != 1 || s.Formula != "KHC8H4O4" || s.String() != "x, bottle 4" || s.Approximate {
+		t.Errorf("%+v %v", s, ok)
+	}
+	if _, ok := r.Reaction.SolutionOf(bottle(0.1), "b", 4, true); ok {
+		t.Error("phthalate is no titrant here")
+	}
+}

@@ -1,0 +1,178 @@
+package titration
+
+import (
+	"fmt"
+	"math"
+
+	"vialbench/core/reaction"
+	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
+)
+
+// Trial is one titration: what was taken, and what it took.
+type Trial struct {
+	// Titre in mL, with its sources.
+	Titre uncertain.Number
+	// Sample is what was taken of it: mL of a solution, or g of a solid.
+	Sample uncertain.Number
+	Rough  bool
+	// SetAside says why it does not count; empty when it does.
+	SetAside string
+	// Blank tells that the flask held no analyte.
+	Blank bool
+}
+
+// counts tells that it may enter the mean.
+func (t Trial) counts() bool { return !t.Rough && !t.Blank && t.SetAside == "" && t.Titre.Value > 0 }
+
+// Known is what is known beforehand: the strength of one side.
+type Known struct {
+	// Ratio is of the analyte by the titrant.
+	Ratio reaction.Ratio
+	// Standardise finds the titrant from the analyte; else the analyte from the titrant.
+	Standardise bool
+	// C in mol/L is the concentration of the species known: of the titrant, or of the analyte
+	// in an aliquot.
+	C uncertain.Number
+	// PerGram in mol/g is how much of the analyte's species a gram of a weighed sample holds:
+	// its purity over its molar mass. Weighed tells that samples are weighed.
+	PerGram uncertain.Number
+	Weighed bool
+}
+
+// Limits of agreement and of what is found besides.
+type Limits struct {
+	// Concordant in mL is how far apart trials may lie that agree.
+	Concordant float64
+	// EndPoint in mL is how well the end point is met each time, ± rectangular: about a drop.
+	EndPoint float64
+}
+
+// Result is what a set of trials comes to.
+type Result struct {
+	// Titres are those of all trials less the blank, as each would have been with the sample of
+	// the first that is no blank; in mL.
+	Titres []float64
+	// Used are the places of the trials that agree, or of all that count when none agree.
+	Used []int
+	// Agreed tells that at least two of them agree.
+	Agreed bool
+	Blank  uncertain.Number // mL; zero without one
+	// Mean and SD of the titres used, in mL.
+	Mean, SD float64
+	// C is what was sought in mol/L, or the amount for each g of a weighed sample in mol/g.
+	C uncertain.Number
+	// TypeA is the half-width of the 95 % interval of the mean by its scatter alone, relative;
+	// 0 of one trial.
+	TypeA float64
+	// Outliers are the tests of the trials that count.
+	Outliers []Outlier
+}
+
+// Solve computes the result of trials. An error is a verdict.Problems.
+func (k Known) Solve(trials []Trial, l Limits) (Result, error) {
+	var r Result
+	reference := uncertain.Number{}
+	var blanks []uncertain.Number
+	for i, t := range trials {
+		switch {
+		case t.Blank && t.SetAside == "":
+			blanks = append(blanks, k.met(t.Titre, i, l))
+		case !t.Blank && !(t.Sample.Value > 0):
+			return r, verdict.Problems{{Field: fmt.Sprintf("/trials/%d/sample", i), Reason: "what was taken is more than nothing"}}
+		case reference.Value == 0 && !t.Blank:
+			reference = t.Sample
+		}
+	}
+	if len(blanks) > 0 {
+		r.Blank = meanOf(blanks)
+	}
+	titres, places := r.compare(trials, reference)
+	if len(places) == 0 {
+		return r, verdict.Problems{{Field: "/trials", Reason: "no trial counts yet"}}
+	}
+	set := Concordant(titres, l.Concordant)
+	r.Agreed = set != nil
+	if set == nil {
+		for i := range places {
+			set = append(set, i)
+		}
+	}
+	var used []float64
+	var found []uncertain.Number
+	for _, i := range set {
+		r.Used = append(r.Used, places[i])
+		used = append(used, titres[i])
+		t := trials[places[i]]
+		found = append(found, k.one(k.met(t.Titre, places[i], l).Minus(r.Blank), t.Sample))
+	}
+	r.Mean, r.SD = MeanSD(used)
+	r.C = meanOf(found)
+	if n := len(used); n > 1 {
+		r.TypeA = StudentT(n-1) * r.SD / math.Sqrt(float64(n)) / r.Mean
+	}
+	for _, test := range []func([]float64) (Outlier, bool){Dixon, Grubbs} {
+		if o, ok := test(titres); ok {
+			o.At = places[o.At]
+			r.Outliers = append(r.Outliers, o)
+		}
+	}
+	return r, nil
+}
+
+// compare fills in the titres as they would be with one sample, and picks those that count, with
+// their places; a rough one is better than none.
+func (r *Result) compare(trials []Trial, reference uncertain.Number) (titres []float64, places []int) {
+	for _, t := range trials {
+		v := 0.0
+		if !t.Blank {
+			v = (t.Titre.Value - r.Blank.Value) * reference.Value / t.Sample.Value
+		}
+		r.Titres = append(r.Titres, v)
+	}
+	for _, counts := range []func(Trial) bool{
+		Trial.counts,
+		func(t Trial) bool { t.Rough = false; return t.counts() },
+	} {
+		for i, t := range trials {
+			if counts(t) {
+				titres, places = append(titres, r.Titres[i]), append(places, i)
+			}
+		}
+		if len(places) > 0 {
+			break
+		}
+	}
+	return titres, places
+}
+
+// met is a titre with the drop that the end point is met within.
+func (k Known) met(titre uncertain.Number, trial int, l Limits) uncertain.Number {
+	if !(l.EndPoint > 0) {
+		return titre
+	}
+	return titre.Plus(uncertain.WithLimits(0, l.EndPoint, uncertain.RectangularShape, uncertain.Source{
+		ID: fmt.Sprintf("end point %d", trial), Label: "end point", Basis: fmt.Sprintf("±%g mL, rectangular, each time", l.EndPoint)}))
+}
+
+// one is what a single trial gives.
+func (k Known) one(titre, sample uncertain.Number) uncertain.Number {
+	ratio := k.Ratio.Value() // analyte by titrant
+	switch {
+	case k.Standardise && k.Weighed:
+		return sample.Times(k.PerGram).Over(titre).Scale(1000 / ratio)
+	case k.Standardise:
+		return k.C.Times(sample).Over(titre).Scale(1 / ratio)
+	case k.Weighed:
+		return k.C.Times(titre).Over(sample).Scale(ratio / 1000)
+	}
+	return k.C.Times(titre).Over(sample).Scale(ratio)
+}
+
+func meanOf(list []uncertain.Number) uncertain.Number {
+	sum := uncertain.Number{}
+	for _, n := range list {
+		sum = sum.Plus(n)
+	}
+	return sum.Scale(1 / float64(len(list)))
+}

@@ -1,0 +1,251 @@
+package titration
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/verdict"
+)
+
+// steps are the burette, each trial that is done folded into one, and the one at hand.
+func (a *account) steps() []run.Step {
+	list := []run.Step{a.readyStep()}
+	if n := len(a.trials); a.enough.IsZero() && a.trials[n-1].done && n < MaxTrials {
+		a.at(n)
+	}
+	for i := range a.trials {
+		switch t := &a.trials[i]; {
+		case t.done:
+			list = append(
+				list,
+				run.Step{ID: stepOf(i), Part: i, Title: fmt.Sprintf("Trial %d", i+1), Kind: KindRead, Input: run.InputQuantity},
+			)
+		case t.begun || a.enough.IsZero() && i == len(a.trials)-1:
+			list = append(list, a.trialStep(i))
+		}
+	}
+	return list
+}
+
+func (a *account) readyStep() run.Step {
+	return run.Step{
+		ID:    "ready",
+		Title: "Rinse the burette with " + run.LowerFirst(a.Titrant.Name) + ", fill it, bubble out, funnel off",
+		Kind:  KindReady,
+		Input: run.InputChoice,
+		Asks:  true,
+		Options: []verdict.Choice{
+			{ID: choiceThrice, Label: "Rinsed three times"}, {ID: choiceTwice, Label: "Rinsed twice"}, {ID: choiceNone, Label: "Not rinsed"},
+		},
+		Hint:     "Small portions, over the whole wall and through the tip. Fill it below eye level; a drop from the funnel later would count as titrant.",
+		Cautions: a.cautions(),
+	}
+}
+
+// trialStep asks for what a trial needs next: its sample, the scale before, and the scale when
+// it was stopped, as often as it takes.
+func (a *account) trialStep(i int) run.Step {
+	t := &a.trials[i]
+	s := run.Step{ID: stepOf(i), Part: i, Asks: true}
+	name := fmt.Sprintf("Trial %d", i+1)
+	switch {
+	case a.rough(i):
+		name += ", rough"
+	case t.blank:
+		name += ", blank"
+	}
+	switch {
+	case !t.taken:
+		s = a.sampleStep(s, name)
+		s.Verdicts = append(a.judgeRinse(), a.judgeLast(i)...)
+		if i > 0 {
+			s.Ends = &verdict.Choice{ID: choiceEnough, Label: "Enough trials"}
+		}
+	case !t.started || t.refilling:
+		s.Kind, s.Title = KindStart, name+": read the burette before it begins"
+		s.Hint = "Anywhere near the top will do: it is the difference that counts. " + a.howToRead()
+		if i > 0 {
+			s.Default = quantity.Digits(a.trials[i-1].last(), a.Burette.Decimals())
+			s.Hint = "What is left may serve, or fill it up and read. " + a.howToRead()
+		}
+		if t.refilling {
+			s.Kind, s.Default = KindRefill, ""
+			s.Title = name + ": fill the burette up, funnel off, and read it"
+		}
+		s = a.scale(s)
+	case t.open:
+		s.Kind, s.Title, s.Asks = KindRead, name+": stopped at "+quantity.Digits(t.last(), a.Burette.Decimals())+" mL", false
+		s = a.scale(s)
+		s.Default = ""
+		s.Verdicts = []verdict.Verdict{a.askColour(t)}
+		if t.misread() {
+			s.Verdicts = []verdict.Verdict{RuleScale.Says(verdict.Stop, []verdict.Choice{{ID: choiceReread, Label: "Read it again"}},
+				"The burette cannot stand at %s mL after %s mL: correct the one that was misread, or read again.",
+				quantity.Digits(t.last(), a.Burette.Decimals()), quantity.Digits(t.start, a.Burette.Decimals()))}
+		}
+	default:
+		s.Kind, s.Title = KindRead, name+": run it in, and read when you stop"
+		if t.unsure {
+			s.Title = name + ": one drop more, and read"
+		}
+		s.Hint = a.sayRun(t)
+		s = a.scale(s)
+		if v := a.foretold(t); v > 0 && !t.blank {
+			s.Expects = quantity.Digits(math.Min(a.Burette.Volume, t.start+v-a.ran(t)), a.Burette.Decimals()) + " mL"
+		}
+		s.Verdicts = a.judgeLevel(t)
+	}
+	return s
+}
+
+func (a *account) scale(s run.Step) run.Step {
+	s.Input, s.Label, s.Unit, s.Dimensions, s.Scale = run.InputQuantity, "Burette", "mL", []quantity.Dimension{
+		quantity.Volume,
+	}, a.Burette.Volume
+	return s
+}
+
+// howToRead says where to look.
+func (a *account) howToRead() string {
+	what := "the bottom of the meniscus"
+	if a.Reaction.Dark {
+		what = "the top edge of the dark liquid, both times"
+	}
+	return fmt.Sprintf("At eye level, %s, to %s mL.", what, run.Finest(a.Burette))
+}
+
+func (a *account) sampleStep(s run.Step, name string) run.Step {
+	s.Kind = KindSample
+	switch a.By {
+	case ByPipette:
+		s.Title, s.Input = fmt.Sprintf("%s: %s into the flask", name, a.saySample()), run.InputChoice
+		s.Options = []verdict.Choice{{ID: choiceDelivered, Label: "It is in"}}
+		s.Hint = "Rinse the pipette with the sample, the flask with water only. Touch the tip off, do not blow it out."
+	case ByBurette:
+		s.Title, s.Input, s.Label, s.Unit = name+": the sample from the second burette", run.InputReadings, "Reading", "mL"
+		s.Dimensions, s.Scale = []quantity.Dimension{quantity.Volume}, a.Glass.Volume
+		s.Hint = a.saySample()
+	case ByCylinder:
+		s.Title, s.Input, s.Label, s.Unit = name+": the sample, as the cylinder reads", run.InputQuantity, "Cylinder", "mL"
+		s.Dimensions = []quantity.Dimension{quantity.Volume}
+		s.Expects = trim(a.Volume) + " mL"
+		s.Hint = a.saySample() + ". What is read is what counts: 24.90 is as good as 25. Rinse it in with water."
+	case Weighed:
+		s.Title, s.Input, s.Label, s.Unit = name+": weigh "+a.saySample(), run.InputQuantity, "Net mass shown", "g"
+		s.Dimensions, s.ByDifference, s.Instrument = []quantity.Dimension{quantity.Mass}, true, a.Balance.Name
+		s.Expects = quantity.Digits(a.Mass, a.Balance.Decimals()) + " g"
+		s.Hint = "By difference when some stays in the vessel. Dissolve it in water: how much water does not matter."
+	}
+	if a.Reaction.Indicator != "" {
+		s.Hint += " Indicator: " + a.Reaction.Indicator + ", a drop or two."
+	}
+	s.Cautions = a.Reaction.Conditions
+	return s
+}
+
+// sayRun says how to go about it: in at once, then drop by drop.
+func (a *account) sayRun(t *trial) string {
+	var b strings.Builder
+	if v := a.foretold(t); v > 0 && !t.blank && !t.unsure {
+		inAll := t.start + v - a.ran(t)
+		if atOnce := inAll - a.Thresholds.Of(RuleAtOnce); atOnce > t.last() {
+			fmt.Fprintf(&b, "About %s mL in all. At once to %s mL, then drop by drop. ", quantity.Digits(v, 1), quantity.Digits(atOnce, 1))
+		}
+	}
+	if a.Reaction.Colour != "" {
+		fmt.Fprintf(&b, "Look for: %s. ", a.Reaction.Colour)
+	}
+	b.WriteString("Wash the walls down: water changes no amount. " + a.howToRead())
+	return b.String()
+}
+
+// ran is what had run in before the burette was filled up.
+func (a *account) ran(t *trial) float64 {
+	sum := 0.0
+	for _, s := range t.before {
+		sum += s.to - s.from
+	}
+	return sum
+}
+
+// askColour asks what was seen at a reading.
+func (a *account) askColour(t *trial) verdict.Verdict {
+	choices := []verdict.Choice{{ID: choiceEnd, Label: "That was the end point"}, {ID: choiceUnsure, Label: "Unsure: one drop more"}}
+	if len(t.readings) > 1 {
+		choices = append(choices, verdict.Choice{ID: choiceEarlier, Label: "The reading before was it"})
+	}
+	choices = append(
+		choices,
+		verdict.Choice{ID: choicePast, Label: "Past it: set this trial aside"},
+		verdict.Choice{ID: choiceMore, Label: "Not there yet"},
+		verdict.Choice{ID: choiceRefill, Label: "Fill the burette up"},
+	)
+	sentence := "What did the colour do?"
+	if a.Reaction.Colour != "" {
+		sentence = "What did the colour do? Wanted: " + a.Reaction.Colour + "."
+	}
+	return RulePast.Finds(verdict.Look, choices, sentence)
+}
+
+// judgeLevel says when what is left in the burette will not do.
+func (a *account) judgeLevel(t *trial) []verdict.Verdict {
+	v := a.foretold(t)
+	if v == 0 || t.blank || len(t.readings) > 0 || len(t.before) > 0 || t.start+v <= a.Burette.Volume {
+		return nil
+	}
+	return []verdict.Verdict{
+		RuleRefill.Says(
+			verdict.Look,
+			nil,
+			"From %s mL it would come to %s mL, beyond the last mark: correct the reading before after filling up, or fill up on the way.",
+			quantity.Digits(t.start, 2),
+			quantity.Digits(t.start+v, 1),
+		),
+	}
+}
+
+func (a *account) judgeRinse() []verdict.Verdict {
+	if a.rinsed() >= a.Thresholds.Of(RuleRinse) || len(a.trials) > 1 {
+		return nil
+	}
+	return []verdict.Verdict{
+		RuleRinse.Says(
+			verdict.Look,
+			nil,
+			"The burette was not rinsed %s times with the titrant: what was in it thins it.",
+			trim(a.Thresholds.Of(RuleRinse)),
+		),
+	}
+}
+
+// judgeLast says what the trials so far come to, before the next one.
+func (a *account) judgeLast(i int) []verdict.Verdict {
+	if i == 0 {
+		return nil
+	}
+	return a.judgeTrials()
+}
+
+// done tells whether a step is finished.
+func (a *account) done(s *run.Step) bool {
+	if s.ID == "ready" {
+		return a.ready != ""
+	}
+	return a.trials[s.Part].done
+}
+
+// needed is how many more trials are needed until enough agree.
+func (a *account) needed(r Result, ok bool) int {
+	wanted := int(math.Round(a.Thresholds.Of(RuleTrials)))
+	switch {
+	case !ok:
+		return wanted
+	case r.Agreed:
+		return max(0, wanted-len(r.Used))
+	}
+	// One of those that are there may agree with the next.
+	return max(1, wanted-1)
+}

@@ -1,0 +1,98 @@
+import { expect, field, signIn, test } from './bench'
+
+type Page = import('@playwright/test').Page
+
+test.use({ allow: [/409|422/] }) // the browser notes every refused request
+test.beforeEach(async ({ page, lab }) => {
+  lab.plug(false)
+  await signIn(page)
+})
+
+test.afterAll(({ lab }) => lab.plug(true))
+
+const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
+const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
+
+async function read(page: Page, pH: number) {
+  await expect(field(page, 'Potential shown')).toBeFocused()
+  await page.keyboard.type(potential(pH))
+  await page.keyboard.press('Enter')
+}
+
+test('the curve of an amino acid: the next addition is proposed, the fit finds constants and isoelectric point', async ({
+  page,
+}) => {
+  await page.goto('/curves')
+  await expect(page.getByRole('heading', { name: 'Which acid or base, and what is run in?' })).toBeVisible()
+  await field(page, 'What it is called').fill('Pond glycine')
+  await field(page, 'Formula of the acid or base').fill('C60')
+  await field(page, 'About, mol/L').fill('0.05')
+  await field(page, 'Volume of it, mL').fill('20')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByText('“C60” is not known as one acid or base here')).toBeVisible()
+  await field(page, 'Formula of the acid or base').fill('C2H6NO2Cl') // fully protonated, with as much acid
+  await field(page, 'Formula of the titrant').fill('HCl')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByText(/does nothing to Pond glycine/)).toBeVisible()
+  await field(page, 'Formula of the titrant').fill('NaOH')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByRole('heading', { name: /Curve of pond glycine/ })).toBeVisible()
+  await page.getByRole('button', { name: 'It is in' }).press('1')
+  await expect(field(page, 'Burette')).toBeFocused()
+  await page.keyboard.type('0.00')
+  await page.keyboard.press('Enter')
+  await expect(inSheet(page).getByText('The pH before anything is added')).toBeVisible()
+
+  // Glycine hydrochloride, 20 mL of 0.05 mol/L, with 0.1 mol/L base (pKa 2.35 and 9.78, Davies).
+  const curve: [number, number][] = [
+    [0, 1.94],
+    [1, 2.0],
+    [2, 2.07],
+    [3, 2.15],
+    [4, 2.25],
+    [5, 2.35],
+    [6, 2.47],
+    [7, 2.62],
+    [8, 2.83],
+    [9, 3.19],
+    [9.5, 3.53],
+    [10, 5.96],
+    [10.5, 8.4],
+    [11, 8.75],
+    [12, 9.11],
+    [13, 9.35],
+    [14, 9.54],
+    [15, 9.72],
+    [16, 9.89],
+    [17, 10.08],
+    [18, 10.3],
+    [19, 10.58],
+    [20, 10.93],
+    [21, 11.24],
+    [22, 11.45],
+    [23, 11.6],
+    [24, 11.7],
+  ]
+  for (const [i, [mL, pH]] of curve.entries()) {
+    if (i > 0) {
+      await expect(field(page, 'Burette')).toBeFocused()
+      if (i === 1) await expect(inSheet(page).getByText(/Run in, and read the burette: to about 1.00 mL/)).toBeVisible()
+      await page.keyboard.press('ControlOrMeta+a')
+      await page.keyboard.type(mL.toFixed(2))
+      await page.keyboard.press('Enter')
+    }
+    await read(page, pH)
+  }
+  await expect(field(page, 'Burette')).toBeFocused()
+  await page.getByRole('button', { name: 'The curve is complete' }).first().press('Enter')
+  await expect(page.getByRole('heading', { name: 'The curve is complete' })).toBeVisible()
+  await page.reload()
+  const gives = page.getByRole('complementary')
+  await expect(gives.getByRole('button', { name: /isoelectric point/ })).toContainText(/6\.\d+ ± 0\.\d+/)
+  await expect(gives.getByRole('button', { name: /0.0\d+ ± 0.0\d+ mol\/L/ })).toBeVisible()
+  await expect(gives.getByText(/pKa 2; the library lists 9.7/)).toBeVisible()
+  await expect(gives.getByRole('img', { name: 'What the fit leaves over' })).toBeVisible()
+  await expect(gives.getByRole('table', { name: 'Readings' }).getByRole('row')).toHaveCount(curve.length + 1)
+  await page.keyboard.press('=')
+  await expect(page.getByRole('region', { name: /Working/ })).toContainText('the full balance fitted to 27 readings')
+})

@@ -1,0 +1,143 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import { computed, onMounted, ref } from 'vue'
+import { api, ask, sentence, type Bottle, type LabGlass } from '@/api/client'
+import { onChange } from '@/api/events'
+import { newId } from '@/api/id'
+import { useBench } from '@/bench/bench'
+import { buretteChoices } from '@/bench/burettes'
+import MadeBefore from '@/bench/MadeBefore.vue'
+import SelectField from '@/bench/SelectField.vue'
+import TextField from '@/bench/TextField.vue'
+import { useBegin } from '@/bench/useBegin'
+
+/** What is titrated with the meter in it, and with what. */
+const bench = useBench()
+const typed = useLocalStorage(
+  'vialbench-curve',
+  {
+    flaskBottle: '',
+    flaskName: '',
+    flaskFormula: 'C2H4O2',
+    flaskC: '0.1',
+    buretteBottle: '',
+    buretteFormula: 'NaOH',
+    buretteC: '0.1',
+    volume: '25',
+    water: '',
+    glass: '50',
+    carbonic: 'no' as 'yes' | 'no',
+  },
+  { mergeDefaults: true },
+)
+const bottles = ref<Bottle[]>([])
+const glass = ref<LabGlass[]>([])
+const { problem, trouble, busy, begin } = useBegin()
+
+async function look() {
+  try {
+    if (!bench.bench) await bench.look()
+    const [page, owned] = await Promise.all([ask(api.GET('/bottles')), ask(api.GET('/glass'))])
+    bottles.value = page.items.filter((b) => b.state === 'shelf' && b.formula.length > 0)
+    glass.value = owned
+    for (const field of ['flaskBottle', 'buretteBottle'] as const)
+      if (!bottles.value.some((b) => b.id === typed.value[field])) typed.value[field] = ''
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['shelf', 'setup', 'bench'], look)
+const choices = computed((): [string, string][] => [
+  ['', 'not on the shelf: typed'],
+  ...bottles.value.map((b): [string, string] => [
+    b.id,
+    `bottle ${b.number}: ${b.title}${b.exact ? '' : ', approximate'}`,
+  ]),
+])
+const burettes = computed(() => buretteChoices(glass.value))
+
+function start() {
+  const t = typed.value
+  const question = {
+    flask: t.flaskBottle
+      ? { bottle: t.flaskBottle }
+      : { name: t.flaskName.trim() || t.flaskFormula, formula: t.flaskFormula, c: t.flaskC || 0 },
+    burette: t.buretteBottle ? { bottle: t.buretteBottle } : { formula: t.buretteFormula, c: t.buretteC || 0 },
+    volume: t.volume,
+    water: t.water || 0,
+    glass: t.glass,
+    carbonic: t.carbonic === 'yes',
+    celsius: bench.bench?.waterTemperature ?? 20,
+  }
+  return begin({ id: newId(), kind: 'curve', question })
+}
+</script>
+
+<template>
+  <h1>Which acid or base, and what is run in?</h1>
+  <p v-if="trouble" class="problem" role="alert">
+    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+  </p>
+  <form @submit.prevent="start">
+    <fieldset>
+      <legend>In the beaker, with the probe</legend>
+      <SelectField
+        v-model="typed.flaskBottle"
+        class="wide"
+        label="Sample"
+        :options="choices"
+        :problem="problem('/flask/bottle')"
+      />
+      <template v-if="!typed.flaskBottle">
+        <TextField v-model="typed.flaskName" words label="What it is called" placeholder="Alder vinegar" />
+        <TextField
+          v-model="typed.flaskFormula"
+          words
+          label="Formula of the acid or base"
+          :problem="problem('/flask/formula')"
+        />
+        <TextField v-model="typed.flaskC" label="About, mol/L" :problem="problem('/flask')" />
+      </template>
+      <TextField v-model="typed.volume" label="Volume of it, mL" :problem="problem('/volume')" />
+      <TextField v-model="typed.water" label="Water to cover the probe, mL" :problem="problem('/water')" />
+    </fieldset>
+    <fieldset>
+      <legend>In the burette</legend>
+      <SelectField
+        v-model="typed.buretteBottle"
+        class="wide"
+        label="Titrant"
+        :options="choices"
+        :problem="problem('/burette/bottle', typed.buretteBottle ? '/burette' : '')"
+      />
+      <template v-if="!typed.buretteBottle">
+        <TextField
+          v-model="typed.buretteFormula"
+          words
+          label="Formula of the titrant"
+          :problem="problem('/burette/formula', '/burette')"
+        />
+        <TextField v-model="typed.buretteC" label="Strength, mol/L" />
+      </template>
+      <SelectField v-model="typed.glass" label="Burette" :options="burettes" :problem="problem('/glass')" />
+      <SelectField
+        v-model="typed.carbonic"
+        label="Carbonate in the base"
+        :options="[
+          ['no', 'taken as none'],
+          ['yes', 'find it too'],
+        ]"
+      />
+    </fieldset>
+    <el-button type="primary" native-type="submit" :disabled="busy">Take it to the bench <kbd>Enter</kbd></el-button>
+    <p class="small soft">
+      Calibrate the meter first, in buffers on both sides. Your local rules, the safety data sheets and licensed waste
+      handling come first.
+    </p>
+  </form>
+  <MadeBefore kind="curve" @trouble="(error) => (trouble = sentence(error))" />
+</template>
+
+<style scoped src="@/design/fields.css"></style>

@@ -1,0 +1,21 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Run } from '@/api/client'
+
+/** What stands at the end of a titration. */
+const props = defineProps<{ run: Run }>()
+const standardised = computed(() => props.run.outcome.figures[0]?.label.startsWith('concentration of'))
+</script>
+
+<template>
+  <h2>Titrated</h2>
+  <p>
+    <template v-if="standardised"
+      >The bottle carries what was found from now on: <RouterLink to="/shelf">print its label anew</RouterLink>, and
+      what was made from it has moved with it.
+    </template>
+    Rinse the burette with water and leave it open. Waste goes where your local rules say.
+    <RouterLink to="/titrations">Titrate another one</RouterLink>
+  </p>
+</template>

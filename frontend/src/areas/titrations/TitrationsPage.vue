@@ -1,0 +1,330 @@
+<script setup lang="ts">
+import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import { computed, onMounted, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import {
+  api,
+  ask,
+  sentence,
+  type Bottle,
+  type EquationAnswer,
+  type LabGlass,
+  type LabSubstance,
+  type Titration,
+  type TitrationDesign,
+} from '@/api/client'
+import { latest } from '@/api/latest'
+import { onChange } from '@/api/events'
+import { newId } from '@/api/id'
+import { useBench } from '@/bench/bench'
+import { buretteChoices } from '@/bench/burettes'
+import MadeBefore from '@/bench/MadeBefore.vue'
+import SelectField from '@/bench/SelectField.vue'
+import TextField from '@/bench/TextField.vue'
+import { useBegin } from '@/bench/useBegin'
+import MathLine from '@/design/MathLine.vue'
+import ForetoldTrial from './ForetoldTrial.vue'
+
+/** What is in the flask, what is in the burette, and what is wanted. */
+const bench = useBench()
+const typed = useLocalStorage(
+  'vialbench-titration',
+  {
+    reaction: 'phthalate-for-base',
+    equation: '',
+    titrant: '',
+    analyte: '',
+    indicator: '',
+    aim: 'standardise' as 'standardise' | 'determine',
+    titrantBottle: '',
+    sampleBottle: '',
+    substance: '',
+    name: '',
+    by: 'pipette' as 'pipette' | 'burette' | 'cylinder' | 'weighed',
+    volume: '25',
+    mass: '0.5',
+    diluted: '',
+    density: '',
+    burette: '50',
+  },
+  { mergeDefaults: true },
+)
+const own = '' // an equation of one's own
+const list = ref<Titration[]>([])
+const bottles = ref<Bottle[]>()
+const substances = ref<LabSubstance[]>([])
+const glass = ref<LabGlass[]>([])
+const { problem, trouble, busy, begin } = useBegin()
+
+async function look() {
+  try {
+    if (!bench.bench) await bench.look()
+    const [titrations, page, solids, owned] = await Promise.all([
+      ask(api.GET('/titrations')),
+      ask(api.GET('/bottles')),
+      ask(api.GET('/substances')),
+      ask(api.GET('/glass')),
+    ])
+    list.value = titrations
+    bottles.value = page.items.filter((b) => b.state === 'shelf')
+    substances.value = solids
+    glass.value = owned
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = sentence(error)
+  }
+}
+onMounted(look)
+onChange(['shelf', 'setup', 'bench'], look)
+
+const chosen = computed(() => list.value.find((t) => t.key === typed.value.reaction))
+const names = computed((): [string, string][] => [
+  ...list.value.map((t): [string, string] => [t.key, t.title]),
+  [own, 'another one: type its equation'],
+])
+const named = (b: Bottle): [string, string] => [b.id, `bottle ${b.number}: ${b.title}${b.exact ? '' : ', approximate'}`]
+const choices = (ids?: string[]) =>
+  (bottles.value ?? []).filter((b) => b.formula.length > 0 && (!ids || ids.includes(b.id))).map(named)
+const titrants = computed(() => choices(chosen.value?.titrants))
+const samples = computed((): [string, string][] => [
+  ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
+  ...choices(chosen.value?.samples),
+])
+const solids = computed((): [string, string][] => [
+  ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
+  ...substances.value
+    .filter((s) => !chosen.value || chosen.value.solids.includes(s.substance.key))
+    .sort((a, b) => Number(b.substance.class === 'primary') - Number(a.substance.class === 'primary'))
+    .map((s): [string, string] => [s.substance.key, s.substance.name]),
+])
+const burettes = computed(() => buretteChoices(glass.value))
+/** What is not among the choices is the first of them. */
+const settle = (field: 'titrantBottle' | 'sampleBottle' | 'substance', options: [string, string][]) => {
+  if (!options.some(([id]) => id === typed.value[field])) typed.value[field] = options[0]?.[0] ?? ''
+}
+watch([titrants, samples, solids, burettes], () => {
+  if (!bottles.value) return
+  settle('titrantBottle', titrants.value)
+  settle('sampleBottle', samples.value)
+  settle('substance', solids.value)
+  if (!burettes.value.some(([v]) => v === typed.value.burette)) typed.value.burette = burettes.value.at(-1)![0]
+})
+const unknown = computed(
+  () =>
+    typed.value.aim === 'determine' &&
+    !(typed.value.by === 'weighed' ? typed.value.substance : typed.value.sampleBottle),
+)
+
+// An equation of one's own is balanced as it is typed.
+const balanced = ref<EquationAnswer>()
+const wrong = ref('')
+const asked = latest()
+watch(
+  () => [typed.value.reaction, typed.value.equation] as const,
+  async ([reaction, equation]) => {
+    const current = asked()
+    balanced.value = undefined
+    wrong.value = ''
+    if (reaction !== own || !equation.trim()) return
+    try {
+      const answer = await ask(api.POST('/compute/equation', { body: { equation: equation.slice(0, 600) } }))
+      if (current()) balanced.value = answer
+    } catch (error) {
+      if (current()) wrong.value = sentence(error)
+    }
+  },
+  { immediate: true },
+)
+const species = computed((): [string, string][] =>
+  [...(balanced.value?.left ?? []), ...(balanced.value?.right ?? [])].map((t) => [t.formula, t.formula]),
+)
+
+const question = () => {
+  const t = typed.value
+  return {
+    ...(t.reaction
+      ? { reaction: t.reaction }
+      : { equation: t.equation, titrant: t.titrant, analyte: t.analyte, indicator: t.indicator }),
+    standardise: t.aim === 'standardise',
+    titrantBottle: t.titrantBottle,
+    by: t.by,
+    ...(t.by === 'weighed'
+      ? { substance: t.substance, mass: t.mass }
+      : { sampleBottle: t.sampleBottle, volume: t.volume }),
+    name: t.name.trim(),
+    diluted: t.aim === 'determine' ? t.diluted || 0 : 0,
+    density: t.aim === 'determine' ? t.density || 0 : 0,
+    burette: t.burette,
+    celsius: bench.bench?.waterTemperature ?? 20,
+  }
+}
+
+// What a trial would take is told while it is typed. A question that is not ready yet is left in
+// peace: what is wrong is said when it is taken to the bench.
+const foretold = ref<TitrationDesign>()
+const foretell = latest()
+const ready = computed(
+  () => typed.value.titrantBottle && (typed.value.by === 'weighed' ? typed.value.substance : typed.value.sampleBottle),
+)
+watchDebounced(
+  [typed, ready, () => bench.bench?.waterTemperature],
+  async () => {
+    const current = foretell()
+    if (!ready.value) {
+      foretold.value = undefined
+      return
+    }
+    const design = await ask(api.POST('/titrations/design', { body: question() })).catch(() => undefined)
+    if (current()) foretold.value = design
+  },
+  { deep: true, debounce: 200, immediate: true },
+)
+
+const start = () => begin({ id: newId(), kind: 'titration', question: question() })
+</script>
+
+<template>
+  <h1>What is in the flask, what is in the burette?</h1>
+  <p v-if="trouble" class="problem" role="alert">
+    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+  </p>
+  <p v-if="bottles?.length === 0" class="soft">
+    Nothing on the shelf yet. <RouterLink to="/standards">Make a solution</RouterLink>, then titrate with it.
+  </p>
+  <form v-if="bottles?.length" @submit.prevent="start">
+    <fieldset>
+      <legend>What reacts</legend>
+      <SelectField
+        v-model="typed.reaction"
+        label="Titration"
+        class="wide"
+        filterable
+        :options="names"
+        :problem="problem('/reaction')"
+      />
+      <SelectField
+        v-model="typed.aim"
+        label="To find"
+        :options="[
+          ['standardise', 'what is in the burette: standardise it'],
+          ['determine', 'what is in the flask: determine it'],
+        ]"
+        class="wide"
+      />
+      <template v-if="typed.reaction === ''">
+        <TextField
+          v-model="typed.equation"
+          words
+          :max="500"
+          class="wide"
+          label="Equation, balanced or not"
+          placeholder="MnO4- + Fe^2+ + H+ -> Mn^2+ + Fe^3+ + H2O"
+          :problem="wrong || problem('/equation')"
+        />
+        <SelectField v-model="typed.titrant" label="In the burette" :options="species" :problem="problem('/titrant')" />
+        <SelectField v-model="typed.analyte" label="In the flask" :options="species" :problem="problem('/analyte')" />
+        <TextField v-model="typed.indicator" words label="Indicator" />
+      </template>
+    </fieldset>
+    <div v-if="chosen || balanced" class="reaction">
+      <MathLine :tex="(chosen ?? balanced)!.latex" />
+      <p v-if="chosen" class="small soft">
+        Indicator: {{ chosen.indicator }}. Look for: {{ chosen.colour }}. {{ chosen.conditions.join(' ') }} Source:
+        {{ chosen.source }}.
+      </p>
+    </div>
+    <fieldset>
+      <legend>In the burette</legend>
+      <SelectField
+        v-model="typed.titrantBottle"
+        label="Titrant"
+        class="wide"
+        :options="titrants"
+        :problem="problem('/titrantBottle', '/titrant')"
+      />
+      <SelectField v-model="typed.burette" label="Burette" :options="burettes" :problem="problem('/burette')" />
+    </fieldset>
+    <p v-if="chosen && titrants.length === 0" class="small soft">
+      No bottle on the shelf brings {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
+    </p>
+    <fieldset>
+      <legend>In the flask</legend>
+      <SelectField
+        v-model="typed.by"
+        label="Sample taken"
+        :options="[
+          ['pipette', 'by pipette'],
+          ['burette', 'from a second burette'],
+          ['cylinder', 'by cylinder'],
+          ['weighed', 'weighed'],
+        ]"
+        :problem="problem('/by')"
+      />
+      <template v-if="typed.by === 'weighed'">
+        <SelectField
+          v-model="typed.substance"
+          label="Solid"
+          class="wide"
+          :options="solids"
+          :problem="problem('/substance', '/sample')"
+        />
+        <TextField v-model="typed.mass" label="About, g each" :problem="problem('/mass')" />
+      </template>
+      <template v-else>
+        <SelectField
+          v-model="typed.sampleBottle"
+          label="Sample"
+          class="wide"
+          :options="samples"
+          :problem="problem('/sampleBottle', unknown ? '' : '/sample')"
+        />
+        <TextField v-model="typed.volume" label="Volume, mL each" :problem="problem('/volume')" />
+      </template>
+      <TextField
+        v-if="unknown"
+        v-model="typed.name"
+        words
+        label="What it is called"
+        placeholder="Pond water, north bank"
+        :problem="problem('/sample')"
+      />
+      <template v-if="typed.aim === 'determine' && typed.by !== 'weighed'">
+        <TextField
+          v-model="typed.diluted"
+          label="Diluted before, times"
+          placeholder="10"
+          :problem="problem('/diluted')"
+        />
+        <TextField
+          v-model="typed.density"
+          label="Density, g/mL"
+          placeholder="for % w/w"
+          :problem="problem('/density')"
+        />
+      </template>
+    </fieldset>
+    <div v-if="foretold?.expected" class="foretold" aria-live="polite">
+      <ForetoldTrial :design="foretold" />
+    </div>
+    <el-button type="primary" native-type="submit" :disabled="busy">Take it to the bench <kbd>Enter</kbd></el-button>
+    <p v-if="chosen" class="small soft">
+      {{ chosen.cautions.join(' ') }} Your local rules, the safety data sheets and licensed waste handling come first.
+    </p>
+  </form>
+  <MadeBefore kind="titration" @trouble="(error) => (trouble = sentence(error))" />
+</template>
+
+<style scoped src="@/design/fields.css"></style>
+<style scoped>
+.foretold {
+  max-width: 26rem;
+  margin-bottom: 0.8rem;
+}
+.reaction {
+  margin-bottom: 0.6rem;
+}
+.reaction p {
+  max-width: 60rem;
+  margin: 0.2rem 0 0;
+}
+</style>

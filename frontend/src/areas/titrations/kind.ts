@@ -1,0 +1,21 @@
+import type { Kind } from '@/bench/kinds'
+import RunEnded from './RunEnded.vue'
+import RunHead from './RunHead.vue'
+import TrialsPanel from './TrialsPanel.vue'
+
+export const kind: Kind = {
+  name: 'titration',
+  place: 50,
+  path: '/titrations',
+  label: 'Titrations',
+  group: 'Measure',
+  key: 'i',
+  does: 'Titrations: standardise, determine',
+  begin: 'Titrate',
+  finished: 'titrated',
+  page: () => import('./TitrationsPage.vue'),
+  Head: RunHead,
+  Side: TrialsPanel,
+  Ended: RunEnded,
+  mainFigure: (run) => run.outcome.figures[0]?.id ?? '',
+}

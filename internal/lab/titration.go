@@ -1,0 +1,259 @@
+package lab
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"vialbench/core/glassware"
+	"vialbench/core/quantity"
+	"vialbench/core/reaction"
+	"vialbench/core/run"
+	"vialbench/core/titration"
+	"vialbench/core/verdict"
+	"vialbench/internal/store"
+)
+
+func init() {
+	register(kind{name: titration.Kind, place: 50, rules: titration.Rules, decode: titration.Decode, ask: askTitration,
+		computations: map[string]computation{
+			"titration": computes(titration.Solve),
+			"equation":  computes(reaction.Solve),
+		}})
+}
+
+// titrationQuestion asks for a titration: of the library by its key, or of an equation.
+type titrationQuestion struct {
+	Reaction    string `json:"reaction"`
+	Equation    string `json:"equation"`
+	Titrant     string `json:"titrant"`
+	Analyte     string `json:"analyte"`
+	Indicator   string `json:"indicator"`
+	Standardise bool   `json:"standardise"`
+	// TitrantBottle is in the burette. The sample is in SampleBottle, or is Substance that is
+	// weighed, or an unknown by its Name.
+	TitrantBottle string `json:"titrantBottle"`
+	SampleBottle  string `json:"sampleBottle"`
+	Substance     string `json:"substance"`
+	Name          string `json:"name"`
+	By            string `json:"by"`
+	// Volume in mL or Mass in g of each sample.
+	Volume  float64 `json:"volume"`
+	Mass    float64 `json:"mass"`
+	Diluted float64 `json:"diluted"`
+	Density float64 `json:"density"`
+	// Burette in mL, the nearest of those owned.
+	Burette float64 `json:"burette"`
+	Celsius float64 `json:"celsius"`
+}
+
+// askTitration takes bottles, glass, balance and rules from the lab.
+func askTitration(question json.RawMessage, own *owned) (run.Plan, error) {
+	var q titrationQuestion
+	if err := quantity.Decode(question, &q); err != nil {
+		return nil, err
+	}
+	r := titration.Request{
+		Standardise: q.Standardise,
+		By:          q.By,
+		Volume:      q.Volume,
+		Mass:        q.Mass,
+		Diluted:     q.Diluted,
+		Density:     q.Density,
+		Celsius:     q.Celsius,
+		Balance:     own.balance(),
+		Thresholds:  own.settings.Thresholds,
+	}
+	var err error
+	if r.Reaction, err = q.reaction(); err != nil {
+		return nil, err
+	}
+	if r.Titrant, err = own.solution("/titrantBottle", q.TitrantBottle, r.Reaction, true); err != nil {
+		return nil, err
+	}
+	if err := q.sample(&r, own); err != nil {
+		return nil, err
+	}
+	r.Burette = glassware.Largest(glassware.Burette, q.Burette, own.glass)
+	if r.Glass, err = q.glass(own); err != nil {
+		return nil, at("/volume", verdict.Problems{{Reason: err.Error()}})
+	}
+	_, err = r.Design()
+	return r, err
+}
+
+func (q titrationQuestion) reaction() (titration.Reaction, error) {
+	if q.Reaction == "" {
+		r, err := titration.Typed(q.Equation, q.Titrant, q.Analyte)
+		r.Indicator = q.Indicator
+		return r, err
+	}
+	r, ok := titration.Find(q.Reaction)
+	if !ok {
+		return r, verdict.Problems{{Field: "/reaction", Reason: fmt.Sprintf("no titration “%s” in the library", q.Reaction)}}
+	}
+	return r, nil
+}
+
+// sample reads what is in the flask.
+func (q titrationQuestion) sample(r *titration.Request, own *owned) error {
+	var err error
+	switch {
+	case q.By == titration.Weighed && q.Substance != "":
+		s, err := own.substance(q.Substance)
+		if err != nil {
+			return at("/substance", verdict.Problems{{Reason: "this substance is not in the lab: add it in the lab setup first"}})
+		}
+		units, ok := r.Reaction.AnalyteUnits(s.Formula)
+		if !ok {
+			return verdict.Problems{
+				{Field: "/substance", Reason: fmt.Sprintf("%s holds no %s: take what this titration asks for", s.Name, r.Reaction.Analyte)},
+			}
+		}
+		r.Substance, r.Sample = &s, titration.Solution{Name: s.Name, Formula: s.Formula, Units: units}
+	case q.By != titration.Weighed && q.SampleBottle != "":
+		r.Sample, err = own.solution("/sampleBottle", q.SampleBottle, r.Reaction, false)
+	default:
+		r.Sample = titration.Solution{Name: q.Name}
+	}
+	return err
+}
+
+// glass is what a sample is taken with.
+func (q titrationQuestion) glass(own *owned) (glassware.Item, error) {
+	switch q.By {
+	case titration.ByPipette:
+		pipette, ok := own.pipette(q.Volume)
+		if !ok {
+			return glassware.Item{}, fmt.Errorf("no pipette here delivers %g mL: take one that you own, or a second burette", q.Volume)
+		}
+		return pipette, nil
+	case titration.ByBurette:
+		return glassware.Largest(glassware.Burette, q.Volume, own.glass), nil
+	case titration.ByCylinder:
+		return glassware.MeasureFor(glassware.Cylinder, q.Volume, own.glass)
+	}
+	return glassware.Item{}, nil
+}
+
+// pipette is the one of the lab that delivers a volume in mL.
+func (o *owned) pipette(mL float64) (item glassware.Item, ok bool) {
+	list := glassware.OfKind(glassware.OneMarkPipette, o.glass)
+	i := slices.IndexFunc(list, func(i glassware.Item) bool { return i.Volume == mL })
+	if i < 0 {
+		return item, false
+	}
+	return list[i], true
+}
+
+// solution is what a bottle holds for a reaction.
+func (o *owned) solution(field, id string, of titration.Reaction, titrant bool) (titration.Solution, error) {
+	if id == "" {
+		return titration.Solution{}, verdict.Problems{{Field: field, Reason: "choose the bottle"}}
+	}
+	b, err := o.bottle(id)
+	if err != nil {
+		return titration.Solution{}, at(field, err)
+	}
+	s, ok := of.SolutionOf(b.Product, b.ID, b.Number, titrant)
+	if !ok {
+		what := of.Analyte
+		if titrant {
+			what = of.Titrant
+		}
+		return s, verdict.Problems{{Field: field, Reason: fmt.Sprintf("bottle %d brings no %s: take one that does", b.Number, what)}}
+	}
+	return s, nil
+}
+
+// TitrationView is a titration of the library with the bottles that would serve.
+type TitrationView struct {
+	titration.Reaction
+	LaTeX string
+	Ratio reaction.Ratio
+	// Titrants and Samples are the IDs of bottles on the shelf, Solids the keys of substances.
+	Titrants, Samples, Solids []string
+}
+
+// Titrations lists the titrations of the library, each with what is in the lab for it.
+func (l *Lab) Titrations(ctx context.Context) ([]TitrationView, error) {
+	db := l.store.With(ctx)
+	bottles, err := db.Bottles(store.ShelfFilter{}, fromStart, atATime)
+	if err != nil {
+		return nil, err
+	}
+	solids, err := substances(db)
+	if err != nil {
+		return nil, err
+	}
+	var list []TitrationView
+	for _, r := range titration.Library() {
+		v := TitrationView{Reaction: r, Titrants: []string{}, Samples: []string{}, Solids: []string{}}
+		e, err := r.Balanced()
+		if err != nil {
+			return nil, err
+		}
+		v.LaTeX = e.LaTeX()
+		if v.Ratio, err = r.Ratio(); err != nil {
+			return nil, err
+		}
+		for _, b := range bottles {
+			if b.State != onShelf {
+				continue
+			}
+			if _, ok := r.SolutionOf(b.Product, b.ID, b.Number, true); ok {
+				v.Titrants = append(v.Titrants, b.ID)
+			}
+			if _, ok := r.SolutionOf(b.Product, b.ID, b.Number, false); ok {
+				v.Samples = append(v.Samples, b.ID)
+			}
+		}
+		for _, s := range solids {
+			if _, ok := r.AnalyteUnits(s.Formula); ok && !s.Liquid && s.Mixture == "" {
+				v.Solids = append(v.Solids, s.Key)
+			}
+		}
+		list = append(list, v)
+	}
+	return list, nil
+}
+
+// standardised puts the newest standardisation of a bottle into its product; without one the
+// product is as it was made.
+func (c *computing) standardised(b *store.Bottle, p run.Product) (run.Product, error) {
+	past, err := standardisationsOf(c.tx, b.ID)
+	if err != nil || len(past) == 0 {
+		return p, err
+	}
+	newest := past[0]
+	return p.Standardise(newest.C, run.Standardised{Run: newest.Run.ID, Number: newest.Run.Number, At: newest.At}, b.MadeAt), nil
+}
+
+// PastStandardisation is one of a bottle.
+type PastStandardisation struct {
+	run.Standardisation
+	Run store.Run
+}
+
+// standardisationsOf lists the finished standardisations of a bottle, newest first.
+func standardisationsOf(db *store.Store, bottle string) ([]PastStandardisation, error) {
+	runs, err := db.RunsStandardising(bottle)
+	if err != nil {
+		return nil, err
+	}
+	var list []PastStandardisation
+	for _, r := range runs {
+		out, err := outcomeOf(db, r.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range out.Products {
+			if is, ok := p.Detail.(run.Standardisation); ok {
+				list = append(list, PastStandardisation{is, r})
+			}
+		}
+	}
+	slices.SortStableFunc(list, func(a, b PastStandardisation) int { return b.At.Compare(a.At) })
+	return list, nil
+}

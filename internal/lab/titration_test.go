@@ -1,0 +1,277 @@
+package lab_test
+
+import (
+	"encoding/json"
+	"errors"
+	"math"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"vialbench/core/fact"
+	"vialbench/core/quantity"
+	"vialbench/core/titration"
+	"vialbench/core/verdict"
+	"vialbench/internal/lab"
+	"vialbench/internal/store"
+)
+
+// bottleNamed finds a bottle on the shelf by the name of what is in it.
+func bottleNamed(t *testing.T, l *lab.Lab, name string) lab.BottleView {
+	t.Helper()
+	page, err := l.Bottles(t.Context(), lab.Shelf{}, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	i := slices.IndexFunc(page.Items, func(b lab.BottleView) bool { return b.Product.Name == name })
+	if i < 0 {
+		t.Fatalf("no %s", name)
+	}
+	b, err := l.Bottle(t.Context(), page.Items[i].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return b
+}
+
+// withLye puts a bottle of sodium hydroxide on the shelf, made approximately.
+func withLye(t *testing.T, l *lab.Lab, by lab.Actor) {
+	t.Helper()
+	file, err := os.Open("testdata/lye.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer file.Close() //nolint:errcheck // read only
+	if _, err := l.ImportFrom(t.Context(), by, file, false); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// titrate begins a titration, and goes through trials by pipette.
+func titrate(t *testing.T, l *lab.Lab, by lab.Actor, question map[string]any, readings ...[2]string) string {
+	t.Helper()
+	body, err := json.Marshal(question)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := l.CreatePlan(t.Context(), by, uuid.NewString(), "titration", body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	id := uuid.NewString()
+	if _, err := l.BeginRun(t.Context(), by, id, p.ID, 0); err != nil {
+		t.Fatal(err)
+	}
+	state := func(f fact.Fact, mL string) {
+		t.Helper()
+		s := lab.Statement{Fact: f}
+		s.ID = uuid.NewString()
+		if mL != "" {
+			s.Quantity = &quantity.Stated{Text: mL, Unit: "mL"}
+		}
+		if _, err := l.StateFact(t.Context(), by, id, s); err != nil {
+			t.Fatalf("%+v: %v", f, err)
+		}
+	}
+	state(fact.Fact{Kind: "burette-ready", Choice: "rinsed-3"}, "")
+	for i, r := range readings {
+		state(fact.Fact{Kind: "sample", Part: i, Choice: "delivered"}, "")
+		state(fact.Fact{Kind: "start", Part: i}, r[0])
+		state(fact.Fact{Kind: "read", Part: i}, r[1])
+		state(fact.Fact{Kind: "decided", Part: i, Choice: "end-point"}, "")
+	}
+	state(fact.Fact{Kind: "decided", Part: len(readings), Choice: "enough"}, "")
+	return id
+}
+
+func molar(t *testing.T, b lab.BottleView) float64 {
+	t.Helper()
+	c, ok := b.Product.Molar()
+	if !ok {
+		t.Fatalf("bottle %d has no concentration", b.Number)
+	}
+	return c.Value
+}
+
+// What a titration will take is told before anything is kept: 0.5105 g of phthalate
+// (M 204.222) take 2.500 mmol of a base that was made as 0.1001 mol/L.
+func TestADesignKeepsNothing(t *testing.T) {
+	l, ra, _ := newLab(t)
+	withLye(t, l, ra)
+	ask := func(mass string) (titration.Design, error) {
+		body, err := json.Marshal(map[string]any{"reaction": "phthalate-for-base", "standardise": true, "by": "weighed", "mass": mass,
+			"titrantBottle": bottleNamed(t, l, "Sodium hydroxide").ID, "substance": "potassium-hydrogen-phthalate", "burette": 50, "celsius": 20})
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, err := l.Design(t.Context(), titration.Kind, body)
+		design, _ := d.(titration.Design)
+		return design, err
+	}
+	d, err := ask("0.5105")
+	if err != nil || d.Expected != "25.0 mL" || d.Curve == nil || len(d.Verdicts) != 0 {
+		t.Errorf("%+v %v", d, err)
+	}
+	if d, err = ask("0.1021"); err != nil || len(d.Verdicts) != 1 || !strings.Contains(d.Verdicts[0].Sentence, "take about 0.72 g") {
+		t.Errorf("%+v %v", d.Verdicts, err)
+	}
+	if page, err := l.Plans(t.Context(), 0); err != nil || len(page.Items) != 1 { // that of the lye
+		t.Errorf("%d plans, %v", len(page.Items), err)
+	}
+	if _, err := l.Design(t.Context(), "alchemy", nil); err == nil {
+		t.Error("a kind that there is not")
+	}
+}
+
+// A standardisation writes what it found on the bottle, and on what was made from it since; a
+// correction moves both, and taking it back brings the making value back.
+func TestStandardisationReachesTheBottle(t *testing.T) {
+	l, ra, _ := newLab(t)
+	if _, err := l.Import(t.Context(), ra, sample(t), false); err != nil {
+		t.Fatal(err)
+	}
+	violet := bottleNamed(t, l, "Potassium permanganate")
+	if !violet.Product.Exact || violet.Product.Standardised == nil || len(violet.Standardisations) != 1 ||
+		violet.Product.Standardised.Made.Text != "0.02007" || violet.Product.Figures[0].Text != "0.019870" {
+		t.Fatalf("the sample bottle: %+v", violet.Product)
+	}
+	withLye(t, l, ra)
+	lye, khp := bottleNamed(t, l, "Sodium hydroxide"), bottleNamed(t, l, "Potassium hydrogen phthalate")
+	if lye.Product.Exact || lye.Product.Standardised != nil || lye.StandardiseOn == nil {
+		t.Fatalf("not standardised yet: %+v", lye.Product)
+	}
+	// Diluted ten times since.
+	question, err := json.Marshal(
+		map[string]any{"mode": "chain", "class": "A", "factors": []string{"10"}, "volume": 100, "stock": map[string]any{"bottle": lye.ID}},
+	)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := l.CreatePlan(t.Context(), ra, uuid.NewString(), "dilution", question); err != nil {
+		t.Fatal(err)
+	}
+
+	before := molar(t, lye)
+	id := titrate(
+		t,
+		l,
+		ra,
+		map[string]any{"reaction": "phthalate-for-base", "standardise": true, "titrantBottle": lye.ID, "sampleBottle": khp.ID, "by": "pipette",
+			"volume": 25, "burette": 50, "celsius": 21},
+		[2]string{"0.20", "25.70"},
+		[2]string{"0.10", "25.00"},
+		[2]string{"0.00", "24.94"},
+	)
+	lye = bottleNamed(t, l, "Sodium hydroxide")
+	want := molar(t, khp) * 25 * (1/24.90 + 1/24.94) / 2
+	if got := molar(
+		t,
+		lye,
+	); math.Abs(got/want-1) > 2e-5 || len(lye.Standardisations) != 1 || !lye.Product.Exact || lye.Product.Standardised.Made.Text != "0.1001" ||
+		lye.Product.Standardised.Run != id { // the certificate of glass may move it a little
+		t.Errorf("%.6f mol/L, want %.6f; %d standardisations", got, want, len(lye.Standardisations))
+	}
+	if n := len(lye.Changes); n == 0 || !strings.Contains(lye.Changes[n-1].Moved, "→") {
+		t.Errorf("%+v", lye.Changes)
+	}
+	// The titre of the phthalate is 0.2 mL longer than was read at first.
+	view, err := l.Run(t.Context(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	i := slices.IndexFunc(view.Facts, func(f store.Fact) bool { return f.Body.Kind == "read" && f.Body.Part == 1 })
+	s := lab.Statement{
+		Fact:     fact.Fact{ID: uuid.NewString(), Kind: "read", Part: 1, Replaces: view.Facts[i].ID, Reason: "misread"},
+		Quantity: &quantity.Stated{Text: "25.02 mL"},
+	}
+	if _, err := l.StateFact(t.Context(), ra, id, s); err != nil {
+		t.Fatal(err)
+	}
+	corrected := molar(t, bottleNamed(t, l, "Sodium hydroxide"))
+	if want := molar(t, khp) * 25 * (1/24.92 + 1/24.94) / 2; math.Abs(corrected/want-1) > 2e-5 {
+		t.Errorf("corrected: %.6f mol/L, want %.6f", corrected, want)
+	}
+	// The phthalate itself is corrected: what was standardised with it follows.
+	made, err := l.Run(t.Context(), *khp.RunID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	i = slices.IndexFunc(made.Facts, func(f store.Fact) bool { return f.Body.Kind == "weighed" })
+	was := made.Facts[i].Body.Quantity.In("g")
+	s = lab.Statement{Fact: fact.Fact{ID: uuid.NewString(), Kind: "weighed", Replaces: made.Facts[i].ID, Reason: "digits swapped"},
+		Quantity: &quantity.Stated{Text: quantity.Digits(was*1.01, 4), Unit: "g"}}
+	if _, err := l.StateFact(t.Context(), ra, *khp.RunID, s); err != nil {
+		t.Fatal(err)
+	}
+	if got := molar(t, bottleNamed(t, l, "Sodium hydroxide")); math.Abs(got/corrected-1.01) > 1e-4 {
+		t.Errorf("after the phthalate moved by 1 %%: by %.5f", got/corrected)
+	}
+	// Taken back, it is what it was made as again.
+	view, err = l.Run(t.Context(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	enough := view.Facts[slices.IndexFunc(view.Facts, func(f store.Fact) bool { return f.Body.Choice == "enough" })]
+	if _, err := l.StateFact(
+		t.Context(),
+		ra,
+		id,
+		lab.Statement{
+			Fact: fact.Fact{ID: uuid.NewString(), Kind: fact.Withdrawn, Part: enough.Body.Part, Replaces: enough.ID, Reason: "another trial"},
+		},
+	); err != nil {
+		t.Fatal(err)
+	}
+	if b := bottleNamed(t, l, "Sodium hydroxide"); math.Abs(molar(t, b)-before) > 1e-12 || b.Product.Exact || b.Product.Standardised != nil {
+		t.Errorf("taken back: %.6f mol/L, was %.6f", molar(t, b), before)
+	}
+}
+
+func TestTitrationsThatCannotBe(t *testing.T) {
+	l, ra, _ := newLab(t)
+	if _, err := l.Import(t.Context(), ra, sample(t), false); err != nil {
+		t.Fatal(err)
+	}
+	withLye(t, l, ra)
+	lye, khp := bottleNamed(t, l, "Sodium hydroxide"), bottleNamed(t, l, "Potassium hydrogen phthalate")
+	for field, change := range map[string]func(map[string]any){
+		"/question/reaction":      func(q map[string]any) { q["reaction"] = "nothing" },
+		"/question/titrantBottle": func(q map[string]any) { q["titrantBottle"] = khp.ID },
+		"/question/sampleBottle":  func(q map[string]any) { q["sampleBottle"] = lye.ID },
+		"/question/volume":        func(q map[string]any) { q["volume"] = 17 },
+		"/question/substance":     func(q map[string]any) { q["by"], q["substance"], q["mass"] = "weighed", "sodium-chloride", 1 },
+		"/question/equation":      func(q map[string]any) { q["reaction"], q["equation"] = "", "NaOH + HCl -> NaCl" },
+	} {
+		q := map[string]any{
+			"reaction":      "phthalate-for-base",
+			"standardise":   true,
+			"titrantBottle": lye.ID,
+			"sampleBottle":  khp.ID,
+			"by":            "pipette",
+			"volume":        25,
+			"burette":       50,
+			"celsius":       21,
+		}
+		change(q)
+		body, err := json.Marshal(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var p verdict.Problems
+		if _, err := l.CreatePlan(t.Context(), ra, uuid.NewString(), "titration", body); !errors.As(err, &p) || p[0].Field != field {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+	list, err := l.Titrations(t.Context())
+	if err != nil || len(list) < 25 {
+		t.Fatalf("%d titrations, %v", len(list), err)
+	}
+	i := slices.IndexFunc(list, func(v lab.TitrationView) bool { return v.Key == "phthalate-for-base" })
+	if v := list[i]; !slices.Equal(v.Titrants, []string{lye.ID}) || !slices.Equal(v.Samples, []string{khp.ID}) ||
+		!slices.Contains(v.Solids, "potassium-hydrogen-phthalate") {
+		t.Errorf("%+v", v)
+	}
+}
