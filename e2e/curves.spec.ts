@@ -88,7 +88,7 @@ test('the curve of an amino acid: the next addition is proposed, the fit finds c
   await expect(page.getByRole('heading', { name: 'The curve is complete' })).toBeVisible()
   await page.reload()
   const gives = page.getByRole('complementary')
-  await expect(gives.getByRole('button', { name: /isoelectric point/ })).toContainText(/6\.\d+ ± 0\.\d+/)
+  await expect(gives.getByRole('button', { name: /isoelectric point: 6\.\d+ ± 0\.\d+ pH/ })).toBeVisible()
   await expect(gives.getByRole('button', { name: /0.0\d+ ± 0.0\d+ mol\/L/ })).toBeVisible()
   await expect(gives.getByText(/pKa 2; the library lists 9.7/)).toBeVisible()
   await expect(gives.getByRole('img', { name: 'What the fit leaves over' })).toBeVisible()
