@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"time"
 
+	"vialbench/core/droptip"
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
@@ -124,12 +125,11 @@ const readingLimits = 0.02
 // portion is what was added at a time, by its reading or by drops.
 func (a *account) portion(f fact.Fact) uncertain.Number {
 	if f.Count != nil {
-		mL := float64(*f.Count) * a.Portion / float64(a.Drops)
-		return uncertain.New(mL, dropLimits*mL, dropSource())
+		return a.tip().Drops(float64(*f.Count), f.ID)
 	}
 	mL := f.Quantity.In("mL")
 	if a.Drops > 0 {
-		return uncertain.New(mL, dropLimits*mL, dropSource())
+		return a.tip().Drops(mL/a.tip().Volume.Value, f.ID)
 	}
 	return uncertain.WithLimits(
 		mL,
@@ -137,6 +137,14 @@ func (a *account) portion(f fact.Fact) uncertain.Number {
 		uncertain.RectangularShape,
 		uncertain.Source{ID: "portion " + f.ID, Label: "reading the scale", Basis: "±0.02 mL, rectangular"},
 	)
+}
+
+// tip is what counted drops fall from.
+func (a *account) tip() droptip.Tip {
+	if a.Tip != nil {
+		return *a.Tip
+	}
+	return droptip.Uncounted("a dropper", a.Portion/float64(a.Drops))
 }
 
 // findDrink finds the strength of an acid that nobody knows from the buffer that it went

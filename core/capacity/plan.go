@@ -6,6 +6,7 @@ import (
 	"reflect"
 
 	"vialbench/core/calibration"
+	"vialbench/core/droptip"
 	"vialbench/core/equilibrium"
 	"vialbench/core/indicator"
 	"vialbench/core/quantity"
@@ -41,6 +42,8 @@ type Request struct {
 	// Portion is what is added each time, in mL; Drops tells how many of a dropper that is.
 	Portion float64 `json:"portion"`
 	Drops   int     `json:"drops,omitempty"`
+	// Tip is what they fall from; of a plan without one nobody calibrated it.
+	Tip *droptip.Tip `json:"tip,omitempty"`
 	// Dilution is the water that is added at a time to a further beaker, in mL; 0 leaves it out.
 	Dilution float64 `json:"dilution,omitempty"`
 	// Baths are temperatures in °C that further beakers are brought to, Indicator what shows
@@ -301,6 +304,7 @@ func (r Request) Uses() run.Uses {
 		}
 	}
 	r.Probe.Uses(&uses)
+	r.Tip.Uses(&uses)
 	return uses
 }
 
@@ -312,6 +316,10 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	case calibration.RoleProbe:
 		probe, changed := r.Probe.From(source)
 		r.Probe = probe
+		return r, changed
+	case droptip.RoleTip:
+		tip, changed := r.Tip.From(source)
+		r.Tip, r.Portion = tip, float64(r.Drops)*tip.Volume.Value
 		return r, changed
 	case RoleAcid:
 		t, changed := r.AcidFrom.follow(source)
@@ -347,6 +355,8 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 		r.BaseFrom = r.BaseFrom.bound(source, number)
 	case calibration.RoleProbe:
 		r.Probe = r.Probe.Bound(source, number)
+	case droptip.RoleTip:
+		r.Tip = r.Tip.Bound(source, number)
 	}
 	return r
 }

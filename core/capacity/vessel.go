@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"vialbench/core/droptip"
 	"vialbench/core/equilibrium"
 	"vialbench/core/line"
 	"vialbench/core/quantity"
@@ -324,7 +325,7 @@ func Solve(q Question) (Answer, error) {
 	for i, r := range q.Readings {
 		added := uncertain.Exact(r.Added)
 		if r.Drops > 0 {
-			added = uncertain.New(r.Drops*q.Drop, dropLimits*r.Drops*q.Drop, dropSource())
+			added = droptip.Uncounted("a dropper", q.Drop).Drops(r.Drops, fmt.Sprint(i))
 		}
 		v.Points = append(v.Points, Point{ID: fmt.Sprint(i), Added: added,
 			PH: uncertain.New(r.PH, r.U, uncertain.Source{ID: fmt.Sprintf("reading %d", i), Label: "readings"})})
@@ -342,14 +343,6 @@ func Solve(q Question) (Answer, error) {
 		a.Fit = &Fitted{f.Strength, f.Offset, f.SD}
 	}
 	return a, nil
-}
-
-// dropLimits is how well the volume of a drop is known, as a fraction (common practice: it
-// goes with the tip, the angle and the liquid).
-const dropLimits = 0.05
-
-func dropSource() uncertain.Source {
-	return uncertain.Source{ID: "drop", Label: "volume of a drop", Basis: "±5 % (k = 1)"}
 }
 
 func (q Question) check() verdict.Problems {

@@ -11,7 +11,8 @@ import (
 type Kind string
 
 // The kinds of glass that a lab lists. Flasks contain; pipettes and burettes
-// deliver, piston pipettes the volume they are set to; cylinders are read.
+// deliver, piston pipettes the volume they are set to; cylinders are read, and so are syringes,
+// which show what is left in them.
 const (
 	VolumetricFlask  Kind = "volumetric flask"
 	OneMarkPipette   Kind = "one-mark pipette"
@@ -19,11 +20,12 @@ const (
 	PistonPipette    Kind = "piston pipette"
 	Burette          Kind = "burette"
 	Cylinder         Kind = "cylinder"
+	Syringe          Kind = "syringe"
 )
 
 // Kinds lists the kinds of glass.
 func Kinds() []Kind {
-	return []Kind{VolumetricFlask, OneMarkPipette, GraduatedPipette, PistonPipette, Burette, Cylinder}
+	return []Kind{VolumetricFlask, OneMarkPipette, GraduatedPipette, PistonPipette, Burette, Cylinder, Syringe}
 }
 
 // Item is glass that a lab owns, Count pieces alike.
@@ -44,6 +46,7 @@ var standards = map[Kind]string{
 	PistonPipette:    "ISO 8655-2",
 	Burette:          "ISO 385",
 	Cylinder:         "ISO 4788",
+	Syringe:          "ISO 7886-1",
 }
 
 // oneMark lists the tolerances of class A and class B of one-mark pipettes in mL:
@@ -80,7 +83,7 @@ func (i Item) Tolerance() float64 {
 		}
 	default:
 		t := i.graduation().tolerance
-		if i.Class == ClassB && i.Kind != PistonPipette { // ISO 8655 knows no classes
+		if i.Class == ClassB && i.Kind != PistonPipette && i.Kind != Syringe { // their standards know no classes
 			t *= 2
 		}
 		return t

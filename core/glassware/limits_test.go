@@ -121,3 +121,25 @@ func TestSourcesOfGlass(t *testing.T) {
 		t.Errorf("u = %g mL", v.U())
 	}
 }
+
+// What a syringe pushes out is known to a part of it from half its volume on, and below that less
+// well: ISO 7886-1:2017, table 1 (from memory); both limits meet at half the volume.
+func TestSyringeLimits(t *testing.T) {
+	for _, c := range []struct{ size, mL, limits float64 }{
+		{20, 20, 0.80}, {20, 10, 0.40}, {20, 5, 0.35}, {2, 2, 0.10}, {2, 1, 0.05}, {2, 0.5, 0.04},
+	} {
+		i := glassware.Item{Kind: glassware.Syringe, Volume: c.size, Class: glassware.ClassB, Count: 1}
+		if err := i.Check(); err != nil {
+			t.Fatal(err)
+		}
+		v := i.Dispensed(c.mL, "a")
+		for _, x := range v.Contributions {
+			if x.Label == i.Name() && math.Abs(x.U-c.limits/math.Sqrt(6)) > 1e-9 {
+				t.Errorf("%g mL from %s: ±%.4f mL, want %.4f", c.mL, i.Name(), x.U*math.Sqrt(6), c.limits)
+			}
+		}
+		if v.Value != c.mL {
+			t.Errorf("%g mL are %g", c.mL, v.Value)
+		}
+	}
+}

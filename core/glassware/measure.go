@@ -44,6 +44,8 @@ var graduations = map[Kind][]graduation{
 	Burette: {{10, 0.02, 0.02}, {25, 0.03, 0.05}, {50, 0.05, 0.1}, {100, 0.10, 0.2}},
 	Cylinder: {{5, 0.05, 0.1}, {10, 0.10, 0.2}, {25, 0.25, 0.5}, {50, 0.50, 1}, {100, 0.50, 1}, {250, 1.0, 2}, {500, 2.5, 5},
 		{1000, 5, 10}, {2000, 10, 20}},
+	// ISO 7886-1:2017 (from memory): ±5 % below 5 mL, ±4 % from 5 mL on; divisions as they are usual.
+	Syringe: {{1, 0.05, 0.05}, {2, 0.10, 0.1}, {5, 0.20, 0.2}, {10, 0.40, 0.5}, {20, 0.80, 1}, {50, 2.0, 2}},
 }
 
 // MeasureFor returns the smallest glass of a kind that holds a volume in mL, out of
@@ -159,6 +161,9 @@ func (i Item) Delivered(id string) uncertain.Number {
 // smallest division (rectangular, common practice); id keeps the times apart.
 func (i Item) Dispensed(mL float64, id string) uncertain.Number {
 	v := i.calibrated(i.Volume, i.Tolerance(), i.Standard(), i.source())
+	if i.Kind == Syringe {
+		v = i.calibrated(i.Volume, i.expelled(mL), i.Standard(), i.source())
+	}
 	v.Value = mL * v.Value / i.Volume
 	if i.Kind == PistonPipette {
 		return v.Plus(
@@ -175,6 +180,17 @@ func (i Item) Dispensed(mL float64, id string) uncertain.Number {
 			ID: "reading " + id + " " + reading, Label: "reading the scale", Basis: basis}))
 	}
 	return v
+}
+
+// expelled is the tolerance ± in mL of a volume pushed out of a syringe: a part of it from half
+// the nominal volume on, below that 1.5 % of the nominal volume and the rest of the part that
+// joins both (ISO 7886-1:2017, table 1, from memory).
+func (i Item) expelled(mL float64) float64 {
+	part := i.Tolerance() / i.Volume
+	if mL >= i.Volume/2 {
+		return part * mL
+	}
+	return 0.015*i.Volume + (part-0.03)*mL
 }
 
 // Decimals is how many decimals in mL a fifth of a division is read with.

@@ -12,9 +12,9 @@ import (
 	"vialbench/core/uncertain"
 )
 
-// stretch is what ran in between two readings of the burette.
+// stretch is what ran in between two readings of the burette, or in drops that were counted.
 type stretch struct {
-	from, to float64 // mL
+	from, to float64 // mL of the scale, as it runs out; or drops
 	id       string  // of the reading that ends it
 }
 
@@ -120,12 +120,18 @@ func (a *account) take(f fact.Fact) {
 	case KindSample:
 		a.sampled(t, f)
 	case KindStart:
-		t.started, t.start, t.at = true, f.Quantity.In("mL"), f.At
+		t.started, t.start, t.at = true, a.onScale(f.Quantity.In("mL")), f.At
 	case KindRead:
-		t.readings = append(t.readings, stretch{t.start, f.Quantity.In("mL"), f.ID})
+		to := t.last()
+		if a.Tip != nil {
+			to += float64(*f.Count)
+		} else {
+			to = a.onScale(f.Quantity.In("mL"))
+		}
+		t.readings = append(t.readings, stretch{t.start, to, f.ID})
 		t.open = true
 	case KindRefill:
-		t.start, t.refilling = f.Quantity.In("mL"), false
+		t.start, t.refilling = a.onScale(f.Quantity.In("mL")), false
 	case run.KindDecided:
 		if !a.decide(t, f) {
 			return
@@ -137,9 +143,9 @@ func (a *account) take(f fact.Fact) {
 	a.notes.Add(step, f.ID)
 }
 
-// sampled takes a sample down.
+// sampled takes a sample down. Drops are counted from none: no scale is read before.
 func (a *account) sampled(t *trial, f fact.Fact) {
-	t.taken = true
+	t.taken, t.started = true, t.started || a.Tip != nil
 	switch a.By {
 	case ByPipette:
 		t.sample, t.read = a.Glass.Delivered(f.ID), trim(a.Volume)+" mL"
@@ -186,6 +192,9 @@ func (a *account) decide(t *trial, f fact.Fact) (ok bool) {
 		t.open, t.unsure, t.done, t.past = false, false, true, true
 		t.setAside = "past the end point"
 	case choiceRefill:
+		if a.Tip != nil { // a dropper is filled up whenever it is empty
+			return false
+		}
 		t.open, t.refilling = false, true
 		if n := len(t.readings); n > 0 {
 			t.before = append(t.before, t.readings[n-1])
@@ -193,6 +202,7 @@ func (a *account) decide(t *trial, f fact.Fact) (ok bool) {
 		}
 	case choiceBlank:
 		t.blank, t.taken, t.read = true, true, "blank"
+		t.started = t.started || a.Tip != nil
 	case choiceRough:
 		t.rough = &yes
 	case choiceCount:
@@ -232,7 +242,7 @@ func (a *account) titre(i int) (v uncertain.Number, ok bool) {
 		list = append(list, t.readings[n-1])
 	}
 	for _, s := range list {
-		v = v.Plus(a.Burette.Dispensed(s.to-s.from, s.id))
+		v = v.Plus(a.delivered(s))
 	}
 	if a.By == Weighed && v.Value > 0 {
 		v = v.Times(warmth())
@@ -285,7 +295,10 @@ func (a *account) result() (r Result, places []int, ok bool) {
 func (a *account) sayTrial(i int) string {
 	t := &a.trials[i]
 	v, _ := a.titre(i)
-	text := fmt.Sprintf("Trial %d: %s mL", i+1, quantity.Digits(v.Value, a.Burette.Decimals()))
+	text := fmt.Sprintf("Trial %d: %s mL", i+1, quantity.Digits(v.Value, a.decimals()))
+	if a.Tip != nil {
+		text = fmt.Sprintf("Trial %d: %s, %s mL", i+1, drops(t.last()), quantity.Digits(v.Value, a.decimals()))
+	}
 	if !t.blank {
 		text += " for " + t.read
 	}

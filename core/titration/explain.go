@@ -53,6 +53,9 @@ func (a *account) meanLine(r Result) working.Line {
 		v, _ := a.titre(i)
 		sum = sum.Plus(v.Scale(1 / float64(len(r.Used))))
 	}
+	if a.Tip != nil {
+		from = append(from, a.sayDevice())
+	}
 	if !r.Agreed && len(r.Used) > 1 {
 		from = append(from, "no two agree: all that count are averaged")
 	}

@@ -15,7 +15,7 @@ const (
 	KindReady  = "burette-ready" // Choice: how often it was rinsed
 	KindSample = "sample"        // Quantity: net mass or volume; with After: vessel, or scale, before and after; Choice: delivered
 	KindStart  = "start"         // Quantity: the scale before
-	KindRead   = "read"          // Quantity: the scale when it was stopped
+	KindRead   = "read"          // Quantity: the scale when it was stopped; or Count: the drops since the last stop
 	KindRefill = "refilled"      // Quantity: the scale after filling up in the middle of a trial
 )
 
@@ -47,6 +47,8 @@ func (r Request) Parts() int { return MaxTrials }
 // Takes implements [run.Plan].
 func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch {
+	case f.Kind == KindRead && r.Tip != nil:
+		return nil
 	case f.Kind == KindSample && r.By == Weighed:
 		return []quantity.Dimension{quantity.Mass}
 	case f.Kind == KindSample, f.Kind == KindStart, f.Kind == KindRead, f.Kind == KindRefill:
@@ -65,8 +67,18 @@ func (r Request) Check(f fact.Fact) error {
 	case KindSample:
 		r.checkSample(f, &p)
 	case KindStart, KindRead, KindRefill:
-		f.Only(&p, "quantity", "text")
-		run.CheckReading(f, r.Burette, &p)
+		switch {
+		case r.Tip == nil:
+			f.Only(&p, "quantity", "text")
+			run.CheckReading(f, r.Burette, &p)
+		case f.Kind != KindRead:
+			p.Add("/kind", "drops are counted in this titration: no scale is read")
+		default:
+			f.Only(&p, "count", "text")
+			if f.Count == nil || *f.Count < 1 || *f.Count > maxDrops {
+				p.Add("/count", "count 1 to %d drops at a time", maxDrops)
+			}
+		}
 	default:
 		return run.Check(f)
 	}
@@ -105,10 +117,14 @@ func (r Request) Sentence(f fact.Fact) string {
 	trial := fmt.Sprintf("Trial %d: ", f.Part+1)
 	switch f.Kind {
 	case KindReady:
-		return map[string]string{
-			choiceThrice: "Burette rinsed three times with the titrant, filled, no bubble, funnel off",
-			choiceTwice:  "Burette rinsed twice with the titrant, filled, no bubble, funnel off",
-			choiceNone:   "Burette filled without rinsing",
+		filled := " with the titrant, filled, no bubble"
+		if r.device() == "burette" {
+			filled += ", funnel off"
+		}
+		return run.UpperFirst(r.device()) + map[string]string{
+			choiceThrice: " rinsed three times" + filled,
+			choiceTwice:  " rinsed twice" + filled,
+			choiceNone:   " filled without rinsing",
 		}[f.Choice]
 	case KindSample:
 		switch {
@@ -121,11 +137,14 @@ func (r Request) Sentence(f fact.Fact) string {
 		}
 		return trial + "sample " + f.Quantity.String() + f.Read()
 	case KindStart:
-		return trial + "burette at " + f.Quantity.String() + f.Read()
+		return trial + r.device() + " at " + f.Quantity.String() + f.Read()
 	case KindRead:
+		if f.Count != nil {
+			return trial + drops(float64(*f.Count)) + f.Read()
+		}
 		return trial + "stopped at " + f.Quantity.String() + f.Read()
 	case KindRefill:
-		return trial + "burette filled up to " + f.Quantity.String() + f.Read()
+		return trial + r.device() + " filled up to " + f.Quantity.String() + f.Read()
 	}
 	if f.Kind == run.KindDecided && f.Choice != run.ChoiceStartAgain && f.Choice != choiceEnough {
 		return trial + run.Sentence(f, words)

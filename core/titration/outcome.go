@@ -46,6 +46,10 @@ type View struct {
 	Scale    float64 `json:"scale"`
 	Division float64 `json:"division"`
 	Dark     bool    `json:"dark"`
+	// Device is what the titrant comes from, in a word; of a syringe the scale shows what is left.
+	// Drop is the volume in mL of one that is counted; From, To and Expected are then drops.
+	Device string  `json:"device"`
+	Drop   float64 `json:"drop"`
 	// Expected is about where the burette will stand at the end point of the trial at hand; 0 when
 	// that is not known.
 	Expected float64           `json:"expected"`
@@ -62,7 +66,10 @@ func (a *account) outcome() run.Outcome {
 	r, places, ok := a.result()
 	out := run.Outcome{Exact: true, Readings: a.reads, Figures: a.figures(r, ok)}
 	view := View{Kind: Kind, AtHand: -1, Trials: []ViewTrial{}, Scale: a.Burette.Volume, Division: a.Burette.Division(), Dark: a.Reaction.Dark,
-		Colour: a.Reaction.Colour, Needed: a.needed(r, ok), Verdicts: a.judgeTrials()}
+		Colour: a.Reaction.Colour, Needed: a.needed(r, ok), Verdicts: a.judgeTrials(), Device: a.device()}
+	if a.Tip != nil {
+		view.Scale, view.Division, view.Drop = 0, 0, a.Tip.Volume.Value
+	}
 	if e, err := a.Reaction.Balanced(); err == nil {
 		view.LaTeX = e.LaTeX()
 	}
@@ -71,7 +78,7 @@ func (a *account) outcome() run.Outcome {
 		if t := &a.trials[i]; !t.done && (t.begun || a.enough.IsZero()) && a.ready != "" && view.AtHand < 0 {
 			view.AtHand = i
 			if v := a.foretold(&a.trials[i]); v > 0 && a.trials[i].started && !a.trials[i].blank {
-				view.Expected = a.trials[i].start + v - a.ran(&a.trials[i])
+				view.Expected = a.endOf(&a.trials[i], v)
 			}
 		}
 	}
@@ -107,19 +114,19 @@ func (a *account) viewOf(i int, r Result, places []int, ok bool) ViewTrial {
 		To:       t.last(),
 	}
 	if t.started {
-		v.Start = quantity.Digits(t.start, a.Burette.Decimals())
+		v.Start = a.shows(t.start)
 	}
 	if len(t.readings) > 0 {
-		v.Last = quantity.Digits(t.last(), a.Burette.Decimals())
+		v.Last = a.shows(t.last())
 	}
 	if n, is := a.titre(i); is && t.done {
-		v.Titre = quantity.Digits(n.Value, a.Burette.Decimals())
+		v.Titre = quantity.Digits(n.Value, a.decimals())
 	}
 	if ok && t.done {
 		v.Used = r.Agreed && slices.Contains(r.Used, i)
 		v.Counts = slices.Contains(r.Used, i)
 		if at := slices.Index(places, i); at >= 0 && !t.blank {
-			v.Compared = quantity.Digits(r.Titres[at], a.Burette.Decimals())
+			v.Compared = quantity.Digits(r.Titres[at], a.decimals())
 		}
 	}
 	return v
@@ -180,7 +187,9 @@ func (a *account) judgeTrials() []verdict.Verdict {
 	default:
 		list = append(list, RuleAgree.Says(verdict.Look, nil, "No two agree within %s mL yet: another trial.", limit))
 	}
-	if least := a.Thresholds.Of(RuleTitre); r.Mean < least {
+	if a.Tip != nil {
+		list = append(list, a.judgeDrops(r.Mean)...)
+	} else if least := a.Thresholds.Of(RuleTitre); r.Mean < least {
 		list = append(list, RuleTitre.Says(verdict.Look, nil, "The titre is %s mL only, less than %s mL: take more sample, or a thinner titrant.",
 			quantity.Digits(r.Mean, 2), trim(least)))
 	}
@@ -383,7 +392,11 @@ func (a *account) sampleFigures(r Result) []figure.Figure {
 
 // table is the trials as a table.
 func (a *account) table(v View) [][]string {
-	list := [][]string{{"trial", "sample", "burette before, mL", "after, mL", "titre, mL", "as with the first sample, mL", "counts", "why"}}
+	before, after := a.device()+" before, mL", "after, mL"
+	if a.Tip != nil {
+		before, after = "from", "drops"
+	}
+	list := [][]string{{"trial", "sample", before, after, "titre, mL", "as with the first sample, mL", "counts", "why"}}
 	for _, t := range v.Trials {
 		if !t.Done {
 			continue

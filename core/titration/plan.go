@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"vialbench/core/curve"
+	"vialbench/core/droptip"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
@@ -73,9 +74,14 @@ type Request struct {
 	Glass  glassware.Item `json:"glass"`
 	// Diluted is how many times the sample had been diluted before; 0 when it was not. Density
 	// of the undiluted one in g/mL; 0 when it does not matter.
-	Diluted    float64            `json:"diluted,omitempty"`
-	Density    float64            `json:"density,omitempty"`
-	Burette    glassware.Item     `json:"burette"`
+	Diluted float64 `json:"diluted,omitempty"`
+	Density float64 `json:"density,omitempty"`
+	// Burette is what the titrant runs from: a burette, or other graduated glass. With a Tip drops
+	// are counted instead.
+	Burette glassware.Item `json:"burette"`
+	Tip     *droptip.Tip   `json:"tip,omitempty"`
+	// Note is a word to those who carry it out: a caution, or what to look out for.
+	Note       string             `json:"note,omitempty"`
 	Celsius    float64            `json:"celsius"`
 	Balance    weighing.Balance   `json:"balance"`
 	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
@@ -84,8 +90,11 @@ type Request struct {
 // MaxTrials is how many trials a titration has at most.
 const MaxTrials = 20
 
-// MaxName is the longest name of a sample.
-const MaxName = 80
+// MaxName is the longest name of a sample, MaxNote the longest word to a class.
+const (
+	MaxName = 80
+	MaxNote = 500
+)
 
 func (r Request) check() error {
 	var p verdict.Problems
@@ -103,11 +112,17 @@ func (r Request) check() error {
 	if !r.Standardise && !(r.Titrant.C.Value > 0) {
 		p.Add("/titrant", "what is in the burette must be known: take a bottle with a concentration")
 	}
-	if r.Burette.Division() == 0 {
-		p.Add("/burette", "choose a burette of the lab")
+	switch {
+	case r.Tip != nil && r.Tip.Check() != nil:
+		p.Add("/drop", "%s", problems(r.Tip.Check())[0].Reason)
+	case r.Tip == nil && !r.runs():
+		p.Add("/burette", "choose a burette of the lab, or a graduated pipette or a syringe; or count drops")
 	}
 	if !(r.Diluted >= 0 && r.Diluted <= 1e9) || r.Diluted > 0 && r.Diluted < 1 {
 		p.Add("/diluted", "diluted how many times: 1 or more, like 10 for 1 in 10")
+	}
+	if len([]rune(r.Note)) > MaxNote {
+		p.Add("/note", "at most %d letters", MaxNote)
 	}
 	if !(r.Density >= 0 && r.Density <= 20) {
 		p.Add("/density", "a density is in g/mL, like 1.01")
@@ -187,9 +202,13 @@ func (r Request) known() Known {
 	return k
 }
 
-// limits are the lab's.
+// limits are the lab's; where drops are counted, the end point lies within the last one.
 func (r Request) limits() Limits {
-	return Limits{Concordant: r.Thresholds.Of(RuleAgree), EndPoint: r.Thresholds.Of(RuleEndPoint)}
+	l := Limits{Concordant: r.Thresholds.Of(RuleAgree), EndPoint: r.Thresholds.Of(RuleEndPoint)}
+	if r.Tip != nil {
+		l.EndPoint = r.Tip.Volume.Value / 2
+	}
+	return l
 }
 
 // Expected is about what a trial will take, in mL; 0 when that is not known beforehand. An
@@ -273,7 +292,7 @@ func (r Request) Design() (any, error) {
 		LaTeX:     e.LaTeX(),
 		Ratio:     r.Reaction.words(ratio),
 		Sample:    r.saySample(),
-		Burette:   r.Burette.String(),
+		Burette:   r.sayDevice(),
 		Indicator: r.Reaction.Indicator,
 		Colour:    r.Reaction.Colour,
 		Notes:     slices.Clone(r.Reaction.Conditions),
@@ -289,8 +308,11 @@ func (r Request) Design() (any, error) {
 		return d, nil
 	}
 	d.Expected = quantity.Digits(v, 1) + " mL"
+	if r.Tip != nil {
+		d.Expected = fmt.Sprintf("%s, about %s", d.Expected, drops(v/r.Tip.Volume.Value))
+	}
 	trials := r.trials()
-	needed := v*trials + r.Thresholds.Of(RuleRinse)*rinsing*r.Burette.Volume
+	needed := v*trials + r.Thresholds.Of(RuleRinse)*rinsing*r.holds()
 	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(math.Ceil(needed/10)*10, 0), trim(trials))
 	d.Verdicts = r.judgePlan(v)
 	return d, nil
@@ -300,12 +322,23 @@ func (r Request) Design() (any, error) {
 func (r Request) trials() float64 { return r.Thresholds.Of(RuleTrials) + r.Thresholds.Of(RuleRough) }
 
 func (r Request) cautions() []string {
-	return append(slices.Clone(r.Reaction.Cautions), "Fill the burette below eye level, through a funnel. Never pipette by mouth.",
+	var list []string
+	if r.Note != "" {
+		list = append(list, r.Note)
+	}
+	fill := "Never pipette by mouth."
+	if r.Tip == nil && r.Burette.Kind == glassware.Burette {
+		fill = "Fill the burette below eye level, through a funnel. " + fill
+	}
+	return append(append(list, r.Reaction.Cautions...), fill,
 		"Your local rules, the safety data sheets and licensed waste handling come first.")
 }
 
 // judgePlan says what is to be thought of a titre that is expected.
 func (r Request) judgePlan(v float64) []verdict.Verdict {
+	if r.Tip != nil {
+		return r.judgeDrops(v)
+	}
 	full := r.Burette.Volume
 	// Enough for seven tenths of the burette: between half and nine tenths of it.
 	take := r.sayAmount(0.7 * full / v)
@@ -362,6 +395,7 @@ func (r Request) Uses() run.Uses {
 	if r.By == Weighed {
 		uses.Instruments = append(uses.Instruments, r.Balance.Name)
 	}
+	r.Tip.Uses(&uses)
 	if r.Titrant.Bottle != "" {
 		role := RoleTitrant
 		if r.Standardise {
@@ -378,6 +412,11 @@ func (r Request) Uses() run.Uses {
 // From implements [run.Sourced]: a solution is what its bottle holds.
 func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	var s *Solution
+	if role == droptip.RoleTip {
+		tip, changed := r.Tip.From(source)
+		r.Tip = tip
+		return r, changed
+	}
 	switch {
 	case role == RoleTitrant:
 		s = &r.Titrant
@@ -402,6 +441,8 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 		r.Titrant.Bottle, r.Titrant.Number = source.Bottle, number
 	case RoleSample:
 		r.Sample.Bottle, r.Sample.Number = source.Bottle, number
+	case droptip.RoleTip:
+		r.Tip = r.Tip.Bound(source, number)
 	}
 	return r
 }

@@ -38,6 +38,8 @@ var (
 	RuleTitre = verdict.Rule{ID: "T-9", Title: "Large enough a titre", Threshold: 10, Unit: "mL", Min: 1, Max: 30,
 		Why:    "Reading, drop and burette are the same for every titre: of 20 mL they are a few tenths of a per cent, of 5 mL over one.",
 		Source: "common practice"}
+	RuleDrops = verdict.Rule{ID: "T-23", Title: "Enough drops", Threshold: 50, Unit: "drops", Min: 10, Max: 200,
+		Why: "The end point lies within one drop: of 50 that is 2 %.", Source: "common practice"}
 	RuleOutlier = verdict.Rule{ID: "T-10", Title: "A trial far out",
 		Why:    "A test of outliers is advice: a trial is left out for a reason that was seen, not for its figure alone.",
 		Source: "Dixon (Rorabacher 1991) and Grubbs (1969), two-sided 95 %"}
@@ -65,6 +67,7 @@ func Rules() []verdict.Rule {
 		RuleTrials,
 		RuleEndPoint,
 		RuleTitre,
+		RuleDrops,
 		RuleOutlier,
 		RuleScatter,
 		RuleMade,

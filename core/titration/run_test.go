@@ -127,7 +127,7 @@ func TestUnsurePastRefilledBlank(t *testing.T) {
 		"T-13",
 	); !strings.Contains(
 		got,
-		"From 38.55 mL it would come to 57.6 mL, beyond the last mark",
+		"From 38.55 mL on it takes about 19.0 mL, more than is left",
 	) {
 		t.Errorf("%s", got)
 	}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -33,14 +34,14 @@ func (a *account) steps() []run.Step {
 func (a *account) readyStep() run.Step {
 	return run.Step{
 		ID:    "ready",
-		Title: "Rinse the burette with " + run.LowerFirst(a.Titrant.Name) + ", fill it, bubble out, funnel off",
+		Title: "Rinse the " + a.device() + " with " + run.LowerFirst(a.Titrant.Name) + ", fill it, bubble out" + a.funnelOff(),
 		Kind:  KindReady,
 		Input: run.InputChoice,
 		Asks:  true,
 		Options: []verdict.Choice{
 			{ID: choiceThrice, Label: "Rinsed three times"}, {ID: choiceTwice, Label: "Rinsed twice"}, {ID: choiceNone, Label: "Not rinsed"},
 		},
-		Hint:     "Small portions, over the whole wall and through the tip. Fill it below eye level; a drop from the funnel later would count as titrant.",
+		Hint:     a.howToFill(),
 		Cautions: a.cautions(),
 	}
 }
@@ -65,51 +66,109 @@ func (a *account) trialStep(i int) run.Step {
 			s.Ends = &verdict.Choice{ID: choiceEnough, Label: "Enough trials"}
 		}
 	case !t.started || t.refilling:
-		s.Kind, s.Title = KindStart, name+": read the burette before it begins"
+		s.Kind, s.Title = KindStart, name+": read the "+a.device()+" before it begins"
 		s.Hint = "Anywhere near the top will do: it is the difference that counts. " + a.howToRead()
 		if i > 0 {
-			s.Default = quantity.Digits(a.trials[i-1].last(), a.Burette.Decimals())
+			s.Default = a.shows(a.trials[i-1].last())
 			s.Hint = "What is left may serve, or fill it up and read. " + a.howToRead()
 		}
 		if t.refilling {
 			s.Kind, s.Default = KindRefill, ""
-			s.Title = name + ": fill the burette up, funnel off, and read it"
+			s.Title = name + ": fill the " + a.device() + " up" + a.funnelOff() + ", and read it"
 		}
 		s = a.scale(s)
 	case t.open:
-		s.Kind, s.Title, s.Asks = KindRead, name+": stopped at "+quantity.Digits(t.last(), a.Burette.Decimals())+" mL", false
+		s.Kind, s.Title, s.Asks = KindRead, name+": stopped at "+a.shows(t.last())+" mL", false
+		if a.Tip != nil {
+			s.Title = name + ": stopped after " + drops(t.last())
+		}
 		s = a.scale(s)
 		s.Default = ""
 		s.Verdicts = []verdict.Verdict{a.askColour(t)}
 		if t.misread() {
 			s.Verdicts = []verdict.Verdict{RuleScale.Says(verdict.Stop, []verdict.Choice{{ID: choiceReread, Label: "Read it again"}},
-				"The burette cannot stand at %s mL after %s mL: correct the one that was misread, or read again.",
-				quantity.Digits(t.last(), a.Burette.Decimals()), quantity.Digits(t.start, a.Burette.Decimals()))}
+				"The %s cannot stand at %s mL after %s mL: correct the one that was misread, or read again.",
+				a.device(), a.shows(t.last()), a.shows(t.start))}
 		}
 	default:
 		s.Kind, s.Title = KindRead, name+": run it in, and read when you stop"
+		if a.Tip != nil {
+			s.Title = name + ": let it drip, and count until you stop"
+		}
 		if t.unsure {
 			s.Title = name + ": one drop more, and read"
 		}
 		s.Hint = a.sayRun(t)
 		s = a.scale(s)
 		if v := a.foretold(t); v > 0 && !t.blank {
-			s.Expects = quantity.Digits(math.Min(a.Burette.Volume, t.start+v-a.ran(t)), a.Burette.Decimals()) + " mL"
+			s.Expects = a.shows(math.Min(a.holdsAtMost(), a.endOf(t, v))) + " " + s.Unit
+		}
+		if a.Tip != nil {
+			s.Default = ""
+			if t.unsure {
+				s.Title, s.Default = name+": one drop more", "1"
+			}
 		}
 		s.Verdicts = a.judgeLevel(t)
 	}
 	return s
 }
 
+// scale asks for a reading of the burette, or for drops.
 func (a *account) scale(s run.Step) run.Step {
-	s.Input, s.Label, s.Unit, s.Dimensions, s.Scale = run.InputQuantity, "Burette", "mL", []quantity.Dimension{
-		quantity.Volume,
-	}, a.Burette.Volume
+	if a.Tip != nil {
+		s.Input, s.Label, s.Unit = run.InputDrops, "Drops", "drops"
+		return s
+	}
+	s.Input, s.Label, s.Unit, s.Scale = run.InputQuantity, run.UpperFirst(a.device()), "mL", a.Burette.Volume
+	s.Dimensions = []quantity.Dimension{quantity.Volume}
 	return s
+}
+
+// endOf is where the end point of a trial of v mL is expected: on the scale as it runs out, or
+// after so many drops.
+func (a *account) endOf(t *trial, v float64) float64 {
+	if a.Tip != nil {
+		return math.Round(v / a.Tip.Volume.Value)
+	}
+	return t.start + v - a.ran(t)
+}
+
+// holdsAtMost is where the scale ends; drops have no end.
+func (a *account) holdsAtMost() float64 {
+	if a.Tip != nil {
+		return math.Inf(1)
+	}
+	return a.Burette.Volume
+}
+
+// funnelOff follows the filling of a burette.
+func (a *account) funnelOff() string {
+	if a.device() == "burette" {
+		return ", funnel off"
+	}
+	return ""
+}
+
+// howToFill says how the titrant comes in.
+func (a *account) howToFill() string {
+	switch a.device() {
+	case "burette":
+		return "Small portions, over the whole wall and through the tip. Fill it below eye level; a drop from the funnel later would count as titrant."
+	case "dropper":
+		return "The tip dry outside. Held upright, one drop a second: so the drops are of one size."
+	}
+	return "Small portions, over the whole wall and through the tip. Wipe the tip outside."
 }
 
 // howToRead says where to look.
 func (a *account) howToRead() string {
+	switch {
+	case a.Tip != nil:
+		return "One drop a second, the tip upright; slower near the end."
+	case a.Burette.Kind == glassware.Syringe:
+		return fmt.Sprintf("The edge of the plunger, estimated between two marks, to %s mL. Do not squeeze the barrel.", run.Finest(a.Burette))
+	}
 	what := "the bottom of the meniscus"
 	if a.Reaction.Dark {
 		what = "the top edge of the dark liquid, both times"
@@ -150,9 +209,19 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 func (a *account) sayRun(t *trial) string {
 	var b strings.Builder
 	if v := a.foretold(t); v > 0 && !t.blank && !t.unsure {
-		inAll := t.start + v - a.ran(t)
-		if atOnce := inAll - a.Thresholds.Of(RuleAtOnce); atOnce > t.last() {
-			fmt.Fprintf(&b, "About %s mL in all. At once to %s mL, then drop by drop. ", quantity.Digits(v, 1), quantity.Digits(atOnce, 1))
+		short := a.Thresholds.Of(RuleAtOnce)
+		switch atOnce := a.endOf(t, v) - short; {
+		case a.Tip != nil:
+			if n := a.endOf(t, v-short); n > t.last() {
+				fmt.Fprintf(&b, "About %s in all. After %s look at each. ", drops(a.endOf(t, v)), quantity.Digits(n, 0))
+			}
+		case atOnce > t.last():
+			fmt.Fprintf(
+				&b,
+				"About %s mL in all. At once to %s mL, then drop by drop. ",
+				quantity.Digits(v, 1),
+				quantity.Digits(a.onScale(atOnce), 1),
+			)
 		}
 	}
 	if a.Reaction.Colour != "" {
@@ -181,8 +250,10 @@ func (a *account) askColour(t *trial) verdict.Verdict {
 		choices,
 		verdict.Choice{ID: choicePast, Label: "Past it: set this trial aside"},
 		verdict.Choice{ID: choiceMore, Label: "Not there yet"},
-		verdict.Choice{ID: choiceRefill, Label: "Fill the burette up"},
 	)
+	if a.Tip == nil {
+		choices = append(choices, verdict.Choice{ID: choiceRefill, Label: "Fill the " + a.device() + " up"})
+	}
 	sentence := "What did the colour do?"
 	if a.Reaction.Colour != "" {
 		sentence = "What did the colour do? Wanted: " + a.Reaction.Colour + "."
@@ -193,16 +264,16 @@ func (a *account) askColour(t *trial) verdict.Verdict {
 // judgeLevel says when what is left in the burette will not do.
 func (a *account) judgeLevel(t *trial) []verdict.Verdict {
 	v := a.foretold(t)
-	if v == 0 || t.blank || len(t.readings) > 0 || len(t.before) > 0 || t.start+v <= a.Burette.Volume {
+	if a.Tip != nil || v == 0 || t.blank || len(t.readings) > 0 || len(t.before) > 0 || t.start+v <= a.Burette.Volume {
 		return nil
 	}
 	return []verdict.Verdict{
 		RuleRefill.Says(
 			verdict.Look,
 			nil,
-			"From %s mL it would come to %s mL, beyond the last mark: correct the reading before after filling up, or fill up on the way.",
-			quantity.Digits(t.start, 2),
-			quantity.Digits(t.start+v, 1),
+			"From %s mL on it takes about %s mL, more than is left: correct the reading before after filling up, or fill up on the way.",
+			a.shows(t.start),
+			quantity.Digits(v, 1),
 		),
 	}
 }
@@ -215,7 +286,8 @@ func (a *account) judgeRinse() []verdict.Verdict {
 		RuleRinse.Says(
 			verdict.Look,
 			nil,
-			"The burette was not rinsed %s times with the titrant: what was in it thins it.",
+			"The %s was not rinsed %s times with the titrant: what was in it thins it.",
+			a.device(),
 			trim(a.Thresholds.Of(RuleRinse)),
 		),
 	}

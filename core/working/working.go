@@ -100,10 +100,10 @@ func Shares(budget []uncertain.Share) []string {
 	return list
 }
 
-// scientific writes a number for a formula with two digits, and a power of ten where one is
-// needed.
+// scientific writes a number for a formula with three digits, so that the root of the terms is
+// the uncertainty that is shown, and a power of ten where one is needed.
 func scientific(value float64) string {
-	text := fmt.Sprintf("%.2g", value)
+	text := fmt.Sprintf("%.3g", value)
 	if mantissa, exponent, ok := strings.Cut(text, "e"); ok {
 		return mantissa + ` \times 10^{` + strings.TrimLeft(strings.Replace(exponent, "-0", "-", 1), "+0") + "}"
 	}

@@ -17,6 +17,7 @@ import (
 	"vialbench/core/capacity"
 	"vialbench/core/curve"
 	"vialbench/core/dilution"
+	"vialbench/core/droptip"
 	"vialbench/core/electrode"
 	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
@@ -871,6 +872,9 @@ type CapacityQuestion struct {
 	// Portion A number, or the text that a person typed for it; an empty text states none.
 	Portion Typed `json:"portion"`
 
+	// Tip the run that calibrated the tip whose drops are counted
+	Tip *string `json:"tip,omitempty"`
+
 	// Volume A number, or the text that a person typed for it; an empty text states none.
 	Volume Typed `json:"volume"`
 	Water  bool  `json:"water"`
@@ -1108,6 +1112,18 @@ type Discard struct {
 
 // Dispense how a concentrated liquid is taken; empty by weighing
 type Dispense = glassware.Kind
+
+// DropTipDesign defines model for DropTipDesign.
+type DropTipDesign = droptip.Design
+
+// DropTipPlan defines model for DropTipPlan.
+type DropTipPlan = PlanAnswer
+
+// DropTipQuestion defines model for DropTipQuestion.
+type DropTipQuestion = json.RawMessage
+
+// DropTipView defines model for DropTipView.
+type DropTipView = droptip.View
 
 // ElementShare defines model for ElementShare.
 type ElementShare struct {
@@ -1438,6 +1454,9 @@ type NewCurve = PlanQuestion
 
 // NewDilution defines model for NewDilution.
 type NewDilution = PlanQuestion
+
+// NewDropTip defines model for NewDropTip.
+type NewDropTip = PlanQuestion
 
 // NewFact defines model for NewFact.
 type NewFact struct {
@@ -1981,6 +2000,19 @@ type Taking struct {
 
 // Thresholds defines model for Thresholds.
 type Thresholds = verdict.Thresholds
+
+// Tip defines model for Tip.
+type Tip struct {
+	// Drop mL
+	Drop   float64 `json:"drop"`
+	Name   string  `json:"name"`
+	Number int64   `json:"number"`
+
+	// Run a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Run   Id     `json:"run"`
+	Text  string `json:"text"`
+	Title string `json:"title"`
+}
 
 // Titration defines model for Titration.
 type Titration struct {
@@ -2562,6 +2594,9 @@ type ServerInterface interface {
 	// ImportTable Take in a table of the setup
 	// (POST /tables/{table})
 	ImportTable(c *gin.Context, table ImportTableParamsTable, params ImportTableParams)
+	// ListTips The calibrated tips of droppers, newest first
+	// (GET /tips)
+	ListTips(c *gin.Context)
 	// ListTitrations The titrations of the library, each with what is in the lab for it
 	// (GET /titrations)
 	ListTitrations(c *gin.Context)
@@ -3935,6 +3970,19 @@ func (siw *ServerInterfaceWrapper) ImportTable(c *gin.Context) {
 	siw.Handler.ImportTable(c, table, params)
 }
 
+// ListTips operation middleware
+func (siw *ServerInterfaceWrapper) ListTips(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTips(c)
+}
+
 // ListTitrations operation middleware
 func (siw *ServerInterfaceWrapper) ListTitrations(c *gin.Context) {
 
@@ -4043,6 +4091,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/systems/:id", wrapper.ChangeSystem)
 	router.GET(options.BaseURL+"/titrations", wrapper.ListTitrations)
 	router.POST(options.BaseURL+"/titrations/design", wrapper.DesignTitration)
+	router.GET(options.BaseURL+"/tips", wrapper.ListTips)
 	router.GET(options.BaseURL+"/indicators", wrapper.ListIndicators)
 	router.GET(options.BaseURL+"/plans", wrapper.ListPlans)
 	router.POST(options.BaseURL+"/plans", wrapper.CreatePlan)
@@ -6519,6 +6568,44 @@ func (response ImportTabledefaultApplicationProblemPlusJSONResponse) VisitImport
 	return err
 }
 
+type ListTipsRequestObject struct {
+}
+
+type ListTipsResponseObject interface {
+	VisitListTipsResponse(w http.ResponseWriter) error
+}
+
+type ListTips200JSONResponse []Tip
+
+func (response ListTips200JSONResponse) VisitListTipsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTipsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTipsdefaultApplicationProblemPlusJSONResponse) VisitListTipsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListTitrationsRequestObject struct {
 }
 
@@ -6825,6 +6912,9 @@ type StrictServerInterface interface {
 	// ImportTable Take in a table of the setup
 	// (POST /tables/{table})
 	ImportTable(ctx context.Context, request ImportTableRequestObject) (ImportTableResponseObject, error)
+	// ListTips The calibrated tips of droppers, newest first
+	// (GET /tips)
+	ListTips(ctx context.Context, request ListTipsRequestObject) (ListTipsResponseObject, error)
 	// ListTitrations The titrations of the library, each with what is in the lab for it
 	// (GET /titrations)
 	ListTitrations(ctx context.Context, request ListTitrationsRequestObject) (ListTitrationsResponseObject, error)
@@ -8948,6 +9038,30 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, table ImportTableParamsTa
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ImportTableResponseObject); ok {
 		if err := validResponse.VisitImportTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListTips operation middleware
+func (sh *strictHandler) ListTips(ctx *gin.Context) {
+	var request ListTipsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTips(ctx, request.(ListTipsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTips")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTipsResponseObject); ok {
+		if err := validResponse.VisitListTipsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -225,6 +225,14 @@ func (s *Server) DesignTitration(ctx context.Context, r DesignTitrationRequestOb
 	return DesignTitration200JSONResponse(d), err
 }
 
+// ListTips implements StrictServerInterface.
+func (s *Server) ListTips(ctx context.Context, _ ListTipsRequestObject) (ListTipsResponseObject, error) {
+	list, err := s.lab.Tips(ctx)
+	return ListTips200JSONResponse(each(list, func(t lab.PastTip) Tip {
+		return Tip{Run: t.Run.ID, Number: t.Run.Number, Name: t.Name, Title: t.Run.Plan.Title, Drop: t.Volume.Value, Text: t.Text}
+	})), err
+}
+
 // ListIndicators implements StrictServerInterface.
 func (s *Server) ListIndicators(context.Context, ListIndicatorsRequestObject) (ListIndicatorsResponseObject, error) {
 	return ListIndicators200JSONResponse(indicator.Library()), nil

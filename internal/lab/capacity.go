@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"vialbench/core/capacity"
+	"vialbench/core/droptip"
 	"vialbench/core/equilibrium"
 	"vialbench/core/indicator"
 	"vialbench/core/quantity"
@@ -36,8 +37,10 @@ type capacityQuestion struct {
 	BaseBottle string `json:"baseBottle"`
 	// Portion in mL, or so many Drops with the volume of one.
 	Portion float64 `json:"portion"`
+	// Drop in mL is a drop, or that of the Tip that this run calibrated.
 	Drops   int     `json:"drops"`
 	Drop    float64 `json:"drop"`
+	Tip     string  `json:"tip"`
 	Water   bool    `json:"water"`
 	Celsius float64 `json:"celsius"`
 	// Dilution is the water that is added at a time to a beaker of its own, in mL; Baths, in
@@ -70,11 +73,15 @@ func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
 			},
 		}
 	}
+	var tip *droptip.Tip
 	if q.Drops > 0 {
-		if !(q.Drop > 0) {
+		if q.Tip == "" && !(q.Drop > 0) {
 			return nil, verdict.Problems{{Field: "/drop", Reason: "counted drops need the volume of one: count 20 of them into a cylinder"}}
 		}
-		q.Portion = float64(q.Drops) * q.Drop
+		if tip, err = own.tip(q.Tip, q.Drop); err != nil {
+			return nil, err
+		}
+		q.Portion = float64(q.Drops) * tip.Volume.Value
 	}
 	r := capacity.Request{
 		Name:       bottle.Product.Title,
@@ -88,6 +95,7 @@ func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
 		Drink:      q.Drink,
 		Portion:    q.Portion,
 		Drops:      q.Drops,
+		Tip:        tip,
 		Water:      q.Water,
 		Celsius:    q.Celsius,
 		Dilution:   q.Dilution,

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
@@ -43,9 +44,16 @@ type titrationQuestion struct {
 	Mass    float64 `json:"mass"`
 	Diluted float64 `json:"diluted"`
 	Density float64 `json:"density"`
-	// Burette in mL, the nearest of those owned.
+	// Burette in mL, the nearest of those owned. Device is what else the titrant runs from:
+	// “syringe” or “graduated pipette” of that size, or “drops”: from the Tip that this run
+	// calibrated, or of the volume of a Drop in mL.
 	Burette float64 `json:"burette"`
+	Device  string  `json:"device"`
+	Tip     string  `json:"tip"`
+	Drop    float64 `json:"drop"`
 	Celsius float64 `json:"celsius"`
+	// Note is a word to those who carry it out.
+	Note string `json:"note"`
 }
 
 // askTitration takes bottles, glass, balance and rules from the lab.
@@ -62,6 +70,7 @@ func askTitration(question json.RawMessage, own *owned) (run.Plan, error) {
 		Diluted:     q.Diluted,
 		Density:     q.Density,
 		Celsius:     q.Celsius,
+		Note:        strings.TrimSpace(q.Note),
 		Balance:     own.balance(),
 		Thresholds:  own.settings.Thresholds,
 	}
@@ -75,7 +84,9 @@ func askTitration(question json.RawMessage, own *owned) (run.Plan, error) {
 	if err := q.sample(&r, own); err != nil {
 		return nil, err
 	}
-	r.Burette = glassware.Largest(glassware.Burette, q.Burette, own.glass)
+	if err := q.device(&r, own); err != nil {
+		return nil, err
+	}
 	if r.Glass, err = q.glass(own); err != nil {
 		return nil, at("/volume", verdict.Problems{{Reason: err.Error()}})
 	}
@@ -94,6 +105,24 @@ func (q titrationQuestion) reaction() (titration.Reaction, error) {
 		return r, verdict.Problems{{Field: "/reaction", Reason: fmt.Sprintf("no titration “%s” in the library", q.Reaction)}}
 	}
 	return r, nil
+}
+
+// byDrops is the device of a titration in counted drops.
+const byDrops = "drops"
+
+// device is what the titrant comes from.
+func (q titrationQuestion) device(r *titration.Request, own *owned) (err error) {
+	switch kind := glassware.Kind(q.Device); kind {
+	case byDrops:
+		r.Tip, err = own.tip(q.Tip, q.Drop)
+	case "", glassware.Burette:
+		r.Burette = glassware.Largest(glassware.Burette, q.Burette, own.glass)
+	case glassware.Syringe, glassware.GraduatedPipette:
+		r.Burette = glassware.Largest(kind, q.Burette, own.glass)
+	default:
+		err = verdict.Problems{{Field: "/device", Reason: "the titrant runs from a burette, a graduated pipette or a syringe, or in drops"}}
+	}
+	return err
 }
 
 // sample reads what is in the flask.

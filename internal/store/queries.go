@@ -201,6 +201,12 @@ func (s *Store) RunsWith(instrument, kind, status string, most int) ([]Run, erro
 	return many[Run](q.Order(lastStated + " DESC NULLS LAST, runs.number DESC").Limit(most))
 }
 
+// FinishedRuns lists the finished runs of a kind, newest first.
+func (s *Store) FinishedRuns(kind string, most int) ([]Run, error) {
+	return many[Run](s.db.Joins("Plan").Joins("Beginner").Where(`"Plan".kind = ? AND runs.status = 'finished'`, kind).
+		Order("runs.number DESC").Limit(most))
+}
+
 // Substances lists the lab's own substances.
 func (s *Store) Substances() ([]Substance, error) { return many[Substance](s.db.Order("key")) }
 

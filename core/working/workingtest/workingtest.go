@@ -31,8 +31,8 @@ func Check(t testing.TB, lines []working.Line) {
 			continue
 		}
 		tolerance := 0.51*step + 2e-4*math.Abs(want) // values before it are printed to their own uncertainty
-		if l.Symbol == "U" {                         // its terms have two digits each
-			tolerance = 0.51*step + 0.03*math.Abs(want)
+		if l.Symbol == "U" {                         // its terms have three digits each
+			tolerance = 0.51*step + 0.005*math.Abs(want)
 		}
 		if math.Abs(got-want) > tolerance {
 			t.Errorf("%s: %s gives %.6g and not %.6g (%s)", l.Title, l.Substituted, got, want, l.Result)

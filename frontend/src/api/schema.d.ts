@@ -526,6 +526,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calibrated tips of droppers, newest first */
+        get: operations["listTips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/indicators": {
         parameters: {
             query?: never;
@@ -1398,7 +1415,7 @@ export interface components {
             certifiedLimits?: number;
         };
         /** @enum {string} */
-        GlassKind: "volumetric flask" | "one-mark pipette" | "graduated pipette" | "piston pipette" | "burette" | "cylinder";
+        GlassKind: "volumetric flask" | "one-mark pipette" | "graduated pipette" | "piston pipette" | "burette" | "cylinder" | "syringe";
         LabGlass: {
             id: components["schemas"]["Id"];
             item: components["schemas"]["GlassItem"];
@@ -1606,7 +1623,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "titration" | "curve";
+        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "droptip" | "titration" | "curve";
         Choice: {
             id: string;
             label: string;
@@ -2553,6 +2570,8 @@ export interface components {
             portion: components["schemas"]["Typed"];
             drops?: components["schemas"]["Typed"];
             drop?: components["schemas"]["Typed"];
+            /** @description the run that calibrated the tip whose drops are counted */
+            tip?: string;
             water: boolean;
             celsius: components["schemas"]["Typed"];
         };
@@ -2990,7 +3009,17 @@ export interface components {
             mass?: components["schemas"]["Typed"];
             diluted?: components["schemas"]["Typed"];
             density?: components["schemas"]["Typed"];
-            burette: components["schemas"]["Typed"];
+            burette?: components["schemas"]["Typed"];
+            /**
+             * @description what the titrant comes from
+             * @enum {string}
+             */
+            device?: "" | "burette" | "graduated pipette" | "syringe" | "drops";
+            /** @description the run that calibrated the tip whose drops are counted */
+            tip?: string;
+            drop?: components["schemas"]["Typed"];
+            /** @description a word to those who carry it out */
+            note?: string;
             celsius: components["schemas"]["Typed"];
         };
         NewTitration: {
@@ -3065,6 +3094,13 @@ export interface components {
             /** Format: double */
             division: number;
             dark: boolean;
+            /** @description what the titrant comes from; the scale of a syringe shows what is left */
+            device: string;
+            /**
+             * Format: double
+             * @description mL of one that is counted; 0 where a scale is read
+             */
+            drop: number;
             /** Format: double */
             expected: number;
             mean: string;
@@ -3073,6 +3109,74 @@ export interface components {
             latex: string;
             colour: string;
             verdicts: components["schemas"]["Verdict"][];
+        };
+        DropTipQuestion: {
+            name: string;
+            liquid: string;
+            density?: components["schemas"]["Typed"];
+            /** @enum {string} */
+            by: "weighed" | "cylinder";
+            cylinder?: components["schemas"]["Typed"];
+            celsius: components["schemas"]["Typed"];
+        };
+        NewDropTip: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "droptip";
+            question: components["schemas"]["DropTipQuestion"];
+        };
+        DropTipPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "droptip";
+            title: string;
+            design: components["schemas"]["DropTipDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        DropTipDesign: {
+            title: string;
+            /** @description to count at least */
+            drops: number;
+            /** @description how often */
+            counts: number;
+            way: string;
+        };
+        DropTipView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "droptip";
+            counts: {
+                drops: number;
+                read: string;
+                /** @description mL of a drop */
+                each: string;
+            }[];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        Tip: {
+            run: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            name: string;
+            title: string;
+            /**
+             * Format: double
+             * @description mL
+             */
+            drop: number;
+            text: string;
         };
         Standardised: {
             run: string;
@@ -3316,7 +3420,7 @@ export interface components {
             text: string;
             verdicts: components["schemas"]["Verdict"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewDropTip"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -3335,7 +3439,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["DropTipPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -3519,7 +3623,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["CapacityView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["CapacityView"] | components["schemas"]["DropTipView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4730,6 +4834,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TitrationDesign"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tip"][];
                 };
             };
             default: components["responses"]["Problem"];

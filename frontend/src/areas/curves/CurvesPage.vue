@@ -5,7 +5,7 @@ import { api, ask, sentence, type Bottle, type LabGlass } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
-import { buretteChoices } from '@/bench/burettes'
+import { graduatedChoices } from '@/bench/burettes'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -56,7 +56,7 @@ const choices = computed((): [string, string][] => [
     `bottle ${b.number}: ${b.title}${b.exact ? '' : ', approximate'}`,
   ]),
 ])
-const burettes = computed(() => buretteChoices(glass.value))
+const burettes = computed(() => graduatedChoices(glass.value, 'burette'))
 
 function start() {
   const t = typed.value

@@ -20,6 +20,7 @@ const kinds = [
   'piston pipette',
   'burette',
   'cylinder',
+  'syringe',
 ] as const
 const empty = () => ({
   kind: 'volumetric flask' as (typeof kinds)[number],

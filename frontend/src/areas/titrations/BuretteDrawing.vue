@@ -9,7 +9,10 @@ const props = defineProps<{
   to: number
   expected: number
   dark: boolean
+  /** The scale shows what is left, as on a syringe. */
+  left?: boolean
 }>()
+const shown = (mL: number) => (props.left ? props.scale - mL : mL)
 const top = 14
 const height = 260
 const y = (mL: number) => top + (Math.min(Math.max(mL, 0), props.scale) / props.scale) * height
@@ -30,17 +33,22 @@ const lines = computed(() => {
     list.push({ mL: k * props.division, long: k % 10 === 0 || k % 5 === 0 })
   return list
 })
-const label = (mL: number) => mL.toFixed(props.division < 0.1 ? 2 : 1)
+const label = (mL: number) => shown(mL).toFixed(props.division < 0.1 ? 2 : 1)
+const name = computed(() => `${props.left ? 'Syringe' : 'Burette'} at ${shown(props.to).toFixed(2)} mL`)
+const meniscus = computed(() => {
+  if (props.left) return 'edge of the plunger'
+  return props.dark ? 'top edge, both times' : 'bottom of the meniscus'
+})
 </script>
 
 <template>
-  <svg viewBox="0 0 270 296" role="img" :aria-label="`Burette at ${to.toFixed(2)} mL`" :class="{ dark }">
+  <svg viewBox="0 0 270 296" role="img" :aria-label="name" :class="{ dark }">
     <rect x="46" :y="y(to)" width="26" :height="y(scale) - y(to)" class="liquid" />
     <rect v-if="to > from" x="46" :y="y(from)" width="26" :height="y(to) - y(from)" class="given" />
     <path :d="`M46 4V${y(scale) + 6}l10 10h6l10-10V4`" class="glass" />
     <g v-for="m in marks" :key="m">
       <line x1="46" x2="58" :y1="y(m)" :y2="y(m)" class="mark" />
-      <text x="40" :y="y(m) + 4" text-anchor="end">{{ Number(m.toPrecision(3)) }}</text>
+      <text x="40" :y="y(m) + 4" text-anchor="end">{{ Number(shown(m).toPrecision(3)) }}</text>
     </g>
     <g v-if="expected > 0 && expected <= scale">
       <line x1="72" x2="90" :y1="y(expected)" :y2="y(expected)" class="expected" />
@@ -83,7 +91,7 @@ const label = (mL: number) => mL.toFixed(props.division < 0.1 ? 2 : 1)
     </svg>
     <rect :x="window.left" :y="window.top" :width="window.width" :height="window.height" class="frame" />
     <text :x="window.left" :y="window.top + window.height + 16" class="small">
-      {{ dark ? 'top edge, both times' : 'bottom of the meniscus' }}
+      {{ meniscus }}
     </text>
   </svg>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import {
   api,
   ask,
@@ -10,6 +10,7 @@ import {
   type EquationAnswer,
   type LabGlass,
   type LabSubstance,
+  type Tip,
   type Titration,
   type TitrationDesign,
 } from '@/api/client'
@@ -17,7 +18,7 @@ import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
-import { buretteChoices } from '@/bench/burettes'
+import { graduatedChoices } from '@/bench/burettes'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -45,26 +46,47 @@ const typed = useLocalStorage(
     mass: '0.5',
     diluted: '',
     density: '',
+    device: 'burette' as 'burette' | 'graduated pipette' | 'syringe' | 'drops',
     burette: '50',
+    tip: '',
+    drop: '0.05',
+    note: '',
   },
   { mergeDefaults: true },
 )
+// A link for a class brings the question along: what it states stands in the fields. A bottle that
+// is gone since gives way to one that is there, as with anything typed.
+const route = useRoute()
+const router = useRouter()
+for (const key of Object.keys(typed.value)) {
+  const given = route.query[key]
+  if (typeof given === 'string') Object.assign(typed.value, { [key]: given })
+}
+const link = ref('')
+const makeLink = () =>
+  (link.value = new URL(
+    router.resolve({ path: '/titrations', query: { ...typed.value } }).href,
+    window.location.href,
+  ).href)
 const own = '' // an equation of one's own
 const list = ref<Titration[]>([])
 const bottles = ref<Bottle[]>()
 const substances = ref<LabSubstance[]>([])
 const glass = ref<LabGlass[]>([])
+const tips = ref<Tip[]>([])
 const { problem, trouble, busy, begin } = useBegin()
 
 async function look() {
   try {
     if (!bench.bench) await bench.look()
-    const [titrations, page, solids, owned] = await Promise.all([
+    const [titrations, page, solids, owned, droppers] = await Promise.all([
       ask(api.GET('/titrations')),
       ask(api.GET('/bottles')),
       ask(api.GET('/substances')),
       ask(api.GET('/glass')),
+      ask(api.GET('/tips')),
     ])
+    tips.value = droppers
     list.value = titrations
     bottles.value = page.items.filter((b) => b.state === 'shelf')
     substances.value = solids
@@ -75,7 +97,7 @@ async function look() {
   }
 }
 onMounted(look)
-onChange(['shelf', 'setup', 'bench'], look)
+onChange(['shelf', 'setup', 'bench', 'run'], look)
 
 const chosen = computed(() => list.value.find((t) => t.key === typed.value.reaction))
 const names = computed((): [string, string][] => [
@@ -97,7 +119,11 @@ const solids = computed((): [string, string][] => [
     .sort((a, b) => Number(b.substance.class === 'primary') - Number(a.substance.class === 'primary'))
     .map((s): [string, string] => [s.substance.key, s.substance.name]),
 ])
-const burettes = computed(() => buretteChoices(glass.value))
+const burettes = computed(() => graduatedChoices(glass.value, typed.value.device))
+const droppers = computed((): [string, string][] => [
+  ['', 'not calibrated: say about how large a drop is'],
+  ...tips.value.map((t): [string, string] => [t.run, `${t.name}: ${t.text}`]),
+])
 /** What is not among the choices is the first of them. */
 const settle = (field: 'titrantBottle' | 'sampleBottle' | 'substance', options: [string, string][]) => {
   if (!options.some(([id]) => id === typed.value[field])) typed.value[field] = options[0]?.[0] ?? ''
@@ -108,6 +134,7 @@ watch([titrants, samples, solids, burettes], () => {
   settle('sampleBottle', samples.value)
   settle('substance', solids.value)
   if (!burettes.value.some(([v]) => v === typed.value.burette)) typed.value.burette = burettes.value.at(-1)![0]
+  if (!droppers.value.some(([id]) => id === typed.value.tip)) typed.value.tip = ''
 })
 const unknown = computed(
   () =>
@@ -154,7 +181,10 @@ const question = () => {
     name: t.name.trim(),
     diluted: t.aim === 'determine' ? t.diluted || 0 : 0,
     density: t.aim === 'determine' ? t.density || 0 : 0,
-    burette: t.burette,
+    ...(t.device === 'drops'
+      ? { device: t.device, ...(t.tip ? { tip: t.tip } : { drop: t.drop || 0 }) }
+      : { device: t.device, burette: t.burette }),
+    note: t.note.trim(),
     celsius: bench.bench?.waterTemperature ?? 20,
   }
 }
@@ -242,7 +272,28 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
         :options="titrants"
         :problem="problem('/titrantBottle', '/titrant')"
       />
-      <SelectField v-model="typed.burette" label="Burette" :options="burettes" :problem="problem('/burette')" />
+      <SelectField
+        v-model="typed.device"
+        label="It comes from"
+        :options="[
+          ['burette', 'a burette'],
+          ['graduated pipette', 'a graduated pipette'],
+          ['syringe', 'a syringe'],
+          ['drops', 'a dropper, drops counted'],
+        ]"
+        :problem="problem('/device')"
+      />
+      <SelectField
+        v-if="typed.device !== 'drops'"
+        v-model="typed.burette"
+        label="Size"
+        :options="burettes"
+        :problem="problem('/burette')"
+      />
+      <template v-else>
+        <SelectField v-model="typed.tip" label="Dropper" class="wide" :options="droppers" :problem="problem('/tip')" />
+        <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
+      </template>
     </fieldset>
     <p v-if="chosen && titrants.length === 0" class="small soft">
       No bottle on the shelf brings {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
@@ -303,6 +354,29 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
         />
       </template>
     </fieldset>
+    <fieldset>
+      <legend>For those who carry it out</legend>
+      <TextField
+        v-model="typed.note"
+        words
+        :max="500"
+        class="wide"
+        label="A word to them, beside the usual cautions"
+        placeholder="Waste into the labelled beaker"
+        :problem="problem('/note')"
+      />
+      <el-button @click="makeLink">A link for a class</el-button>
+    </fieldset>
+    <p v-if="link" class="small">
+      Whoever opens this link finds the question filled in as it stands here:
+      <input
+        :value="link"
+        readonly
+        class="link"
+        aria-label="Link for a class"
+        @focus="($event.target as HTMLInputElement).select()"
+      />
+    </p>
     <div v-if="foretold?.expected" class="foretold" aria-live="polite">
       <ForetoldTrial :design="foretold" />
     </div>
@@ -316,6 +390,18 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
 
 <style scoped src="@/design/fields.css"></style>
 <style scoped>
+.link {
+  display: block;
+  width: 100%;
+  max-width: 44rem;
+  margin-top: 0.2rem;
+  padding: 0.3rem 0.5rem;
+  font: 0.87rem var(--mono);
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+}
 .foretold {
   max-width: 26rem;
   margin-bottom: 0.8rem;

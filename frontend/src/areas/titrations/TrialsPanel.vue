@@ -4,6 +4,7 @@ import type { Run } from '@/api/client'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
 import BuretteDrawing from './BuretteDrawing.vue'
+import DropsDrawing from './DropsDrawing.vue'
 import ForetoldTrial from './ForetoldTrial.vue'
 
 /** The burette as it stands, the trials side by side with the bracket round those that agree,
@@ -59,12 +60,12 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
             <th>sample</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.sample }}</td>
           </tr>
-          <tr>
+          <tr v-if="!view.drop">
             <th>before</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.start }}</td>
           </tr>
           <tr>
-            <th>after</th>
+            <th>{{ view.drop ? 'drops' : 'after' }}</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.last }}</td>
           </tr>
           <tr class="titre">
@@ -80,14 +81,16 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
         </tbody>
       </table>
     </div>
+    <DropsDrawing v-if="view.drop && hand?.start" :count="hand.to" :expected="view.expected" :dark="view.dark" />
     <BuretteDrawing
-      v-if="hand?.start"
+      v-else-if="hand?.start"
       :scale="view.scale"
       :division="view.division"
       :from="hand.from"
       :to="hand.to"
       :expected="view.expected"
       :dark="view.dark"
+      :left="view.device === 'syringe'"
     />
     <template v-if="run.outcome.status !== 'open'">
       <VerdictLine v-for="v in view.verdicts" :key="v.sentence" :verdict="v" />
