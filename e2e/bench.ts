@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
 import { expect, test as base, type Browser, type Page } from '@playwright/test'
 
@@ -174,6 +175,23 @@ export async function pure(page: Page) {
 }
 
 export const field = (page: Page, label: string) => page.getByLabel(label, { exact: true })
+export const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
+
+/** Chooses from a list, by keyboard. */
+export async function choose(page: Page, list: string, option: RegExp | string) {
+  const box = page.getByRole('combobox', { name: list, exact: true })
+  await box.focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: option }).click()
+}
+
+/** A bottle of sodium hydroxide, made approximately, and what it is standardised with; taken in
+ * twice they are there once. */
+export async function withLye(page: Page) {
+  const data = readFileSync('../internal/lab/testdata/lye.json', 'utf8')
+  const headers = { 'Content-Type': 'application/json' }
+  expect((await page.request.post('/api/v1/import', { data, headers })).ok()).toBe(true)
+}
 
 /** Tares and weighs, by keyboard. */
 export async function weigh(page: Page, mass: string) {

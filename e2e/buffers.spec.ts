@@ -1,4 +1,4 @@
-import { expect, field, signIn, test } from './bench'
+import { expect, field, inSheet, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -7,7 +7,6 @@ test.beforeEach(async ({ page }) => signIn(page))
 
 test.afterAll(({ lab }) => lab.plug(true))
 
-const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const recipe = (page: Page) => page.getByRole('complementary', { name: 'Recipe' })
 
 /** Asks for a buffer; the page keeps what was asked before. */

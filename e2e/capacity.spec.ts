@@ -1,4 +1,4 @@
-import { expect, field, signIn, test } from './bench'
+import { choose, expect, field, inSheet, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -10,7 +10,6 @@ test.beforeEach(async ({ page, lab }) => {
 
 test.afterAll(({ lab }) => lab.plug(true))
 
-const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const beaker = (page: Page, name: string) => page.getByRole('region', { name, exact: true })
 
 /** The potential that the calibrated probe gives at a pH. */
@@ -112,13 +111,6 @@ test('a soft drink in counted drops: its strength is found', async ({ page }) =>
   }
   await expect(page.getByRole('button', { name: /strength of lemon soda as an acid/ })).toBeVisible()
 })
-
-async function choose(page: Page, label: string, option: RegExp | string) {
-  const box = page.getByRole('combobox', { name: label, exact: true })
-  await box.focus()
-  await page.keyboard.press('Enter')
-  await page.getByRole('option', { name: option }).click()
-}
 
 test('a weak acid from a bottle, a dilution, and a warm bath with its colour', async ({ page }) => {
   await setUp(page)

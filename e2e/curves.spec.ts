@@ -1,4 +1,4 @@
-import { expect, field, signIn, test } from './bench'
+import { expect, field, inSheet, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -10,7 +10,6 @@ test.beforeEach(async ({ page, lab }) => {
 
 test.afterAll(({ lab }) => lab.plug(true))
 
-const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
 
 async function read(page: Page, pH: number) {

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises'
-import { expect, field, signIn, test } from './bench'
+import { choose, expect, field, inSheet, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -7,16 +7,7 @@ test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeAll(({ lab }) => lab.plug(true))
 test.beforeEach(async ({ page }) => signIn(page))
 
-const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const shows = (page: Page, meter: string) => page.getByRole('group', { name: `pH meter ${meter}` })
-
-/** Chooses from a list, by keyboard. */
-async function choose(page: Page, list: string, option: string) {
-  const box = page.getByRole('combobox', { name: list, exact: true })
-  await box.focus()
-  await page.keyboard.press('Enter')
-  await page.getByRole('option', { name: option }).click()
-}
 
 /** Readings of a meter are typed, as without a cable. */
 function unplug(lab: { database: { sql: (text: string) => string } }, meter: string) {

@@ -1,29 +1,14 @@
-import { readFileSync } from 'node:fs'
-import { expect, field, signIn, test } from './bench'
+import { choose, expect, field, inSheet, signIn, test, withLye } from './bench'
 
 type Page = import('@playwright/test').Page
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => {
   await signIn(page)
-  // A bottle of sodium hydroxide, made approximately; taken in twice it is there once.
-  const records = readFileSync('../internal/lab/testdata/lye.json', 'utf8')
-  const answer = await page.request.post('/api/v1/import', {
-    data: records,
-    headers: { 'Content-Type': 'application/json' },
-  })
-  expect(answer.ok()).toBe(true)
+  await withLye(page)
 })
 
-const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 const trials = (page: Page) => page.getByRole('table', { name: /Trials/ })
-
-async function choose(page: Page, label: string, option: RegExp | string) {
-  const box = page.getByRole('combobox', { name: label, exact: true })
-  await box.focus()
-  await page.keyboard.press('Enter')
-  await page.getByRole('option', { name: option }).click()
-}
 
 /** Types a reading of the burette, and goes on. */
 async function read(page: Page, mL: string) {

@@ -97,7 +97,7 @@ func TestThreeCounts(t *testing.T) {
 	}
 	out = b.State(fact.Fact{Kind: KindCaught, Quantity: read(t, "0.9780", "g")})
 	s := runtest.Now(t, out)
-	if s.Ends == nil || sentence(s.Verdicts, "D-3") != "look: Count 2 more: one count shows no slip, and no constancy." {
+	if s.Ends == nil || sentence(s.Verdicts, "DT-3") != "look: Count 2 more: one count shows no slip, and no constancy." {
 		t.Errorf("%+v", s)
 	}
 	// One count alone: as little known as a drop that nobody calibrated.
@@ -129,7 +129,7 @@ func TestThreeCounts(t *testing.T) {
 	if len(v.Counts) != 3 || v.Counts[1] != (ViewCount{25, "1.2150 g", "0.0487"}) {
 		t.Errorf("%+v", v.Counts)
 	}
-	if got := sentence(v.Verdicts, "D-4"); got != "fine: The 3 counts lie within 0.8 %: the drops are of one size." {
+	if got := sentence(v.Verdicts, "DT-4"); got != "fine: The 3 counts lie within 0.8 %: the drops are of one size." {
 		t.Error(got)
 	}
 	if want := []string{"2", "25", "1.2150 g", "0.0487"}; fmt.Sprint(out.Table[2]) != fmt.Sprint(want) {
@@ -175,7 +175,7 @@ func TestByCylinder(t *testing.T) {
 		t.Errorf("%.5f mL", f.Value)
 	}
 	v := out.View.(View) //nolint:errcheck // of this kind
-	if got := sentence(v.Verdicts, "D-4"); !strings.HasPrefix(got, "look: The counts lie 9.5 % apart, more than 3 %") {
+	if got := sentence(v.Verdicts, "DT-4"); !strings.HasPrefix(got, "look: The counts lie 9.5 % apart, more than 3 %") {
 		t.Error(got)
 	}
 	lines, err := r.Explain(b.Facts, "drop")
@@ -185,7 +185,7 @@ func TestByCylinder(t *testing.T) {
 	workingtest.Check(t, lines)
 	out = b.count(2, 10, "0.50", "mL")
 	v = out.View.(View) //nolint:errcheck // of this kind
-	if got := sentence(v.Verdicts, "D-2"); got != "look: 10 drops only: one drop is 10 % of them. Count 20 or more." {
+	if got := sentence(v.Verdicts, "DT-2"); got != "look: 10 drops only: one drop is 10 % of them. Count 20 or more." {
 		t.Error(got)
 	}
 }

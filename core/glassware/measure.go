@@ -160,6 +160,12 @@ func (i Item) Delivered(id string) uncertain.Number {
 // readings, or of a piston pipette set to it, in mL, with its sources: the glass, and each reading to a fifth of the
 // smallest division (rectangular, common practice); id keeps the times apart.
 func (i Item) Dispensed(mL float64, id string) uncertain.Number {
+	return i.Between(mL, id+" first", id+" last")
+}
+
+// Between is [Item.Dispensed] with a name for each of the two readings, so that volumes that begin
+// at the same reading share its error.
+func (i Item) Between(mL float64, first, last string) uncertain.Number {
 	v := i.calibrated(i.Volume, i.Tolerance(), i.Standard(), i.source())
 	if i.Kind == Syringe {
 		v = i.calibrated(i.Volume, i.expelled(mL), i.Standard(), i.source())
@@ -170,14 +176,14 @@ func (i Item) Dispensed(mL float64, id string) uncertain.Number {
 			uncertain.New(
 				0,
 				pistonRandom*i.Tolerance(),
-				uncertain.Source{ID: "delivery " + id, Label: "delivering", Basis: "random error, ISO 8655-2"},
+				uncertain.Source{ID: "delivery " + last, Label: "delivering", Basis: "random error, ISO 8655-2"},
 			),
 		)
 	}
 	basis := fmt.Sprintf("two readings, each a fifth of %g mL, rectangular", i.Division())
-	for _, reading := range []string{"first", "last"} {
-		v = v.Plus(uncertain.WithLimits(0, i.Division()/5, uncertain.RectangularShape, uncertain.Source{
-			ID: "reading " + id + " " + reading, Label: "reading the scale", Basis: basis}))
+	for k, reading := range []string{first, last} {
+		v = v.Plus(uncertain.WithLimits(0, float64(2*k-1)*i.Division()/5, uncertain.RectangularShape, uncertain.Source{
+			ID: "reading " + reading, Label: "reading the scale", Basis: basis}))
 	}
 	return v
 }

@@ -15,7 +15,8 @@ import (
 // stretch is what ran in between two readings of the burette, or in drops that were counted.
 type stretch struct {
 	from, to float64 // mL of the scale, as it runs out; or drops
-	id       string  // of the reading that ends it
+	// begins and id are the readings on both sides.
+	begins, id string
 }
 
 // trial is one in the making.
@@ -28,7 +29,13 @@ type trial struct {
 	read    string
 	started bool
 	start   float64 // where the burette stood when it was last started or filled up
+	begins  string  // that reading
 	before  []stretch
+	// first ends at the first of two end points, after so many stretches before a refill; since is
+	// how many of the readings belong to it.
+	first       *stretch
+	firstBefore int
+	since       int
 	// readings are those since then, open tells that the last one is still to be decided on.
 	readings  []stretch
 	open      bool
@@ -45,8 +52,15 @@ type trial struct {
 // misread tells that the scale would have gone backwards.
 func (t *trial) misread() bool {
 	backwards := func(s stretch) bool { return !(s.to > s.from) }
-	return slices.ContainsFunc(t.before, backwards) || len(t.readings) > 0 && backwards(t.readings[len(t.readings)-1])
+	if slices.ContainsFunc(t.before, backwards) {
+		return true
+	}
+	n := len(t.readings)
+	return n > 0 && (backwards(t.readings[n-1]) || t.first != nil && t.firstBefore == len(t.before) && !(t.readings[n-1].to > t.first.to))
 }
+
+// earlier tells that the reading before the last one may have been the end point.
+func (t *trial) earlier() bool { return len(t.readings)-t.since > 1 }
 
 // last is where the burette stands.
 func (t *trial) last() float64 {
@@ -88,7 +102,8 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	for i := range a.trials {
 		t := &a.trials[i]
 		// What was taken back opens a trial again.
-		if t.done = t.done && t.taken && t.started && len(t.before)+len(t.readings) > 0; t.done {
+		t.done = t.done && t.taken && t.started && len(t.before)+len(t.readings) > 0 && (t.past || !a.Reaction.Pair() || t.first != nil)
+		if t.done {
 			if t.misread() {
 				t.setAside = "its readings do not fit"
 			}
@@ -120,7 +135,7 @@ func (a *account) take(f fact.Fact) {
 	case KindSample:
 		a.sampled(t, f)
 	case KindStart:
-		t.started, t.start, t.at = true, a.onScale(f.Quantity.In("mL")), f.At
+		t.started, t.start, t.begins, t.at = true, a.onScale(f.Quantity.In("mL")), f.ID, f.At
 	case KindRead:
 		to := t.last()
 		if a.Tip != nil {
@@ -128,10 +143,10 @@ func (a *account) take(f fact.Fact) {
 		} else {
 			to = a.onScale(f.Quantity.In("mL"))
 		}
-		t.readings = append(t.readings, stretch{t.start, to, f.ID})
+		t.readings = append(t.readings, stretch{t.start, to, t.begins, f.ID})
 		t.open = true
 	case KindRefill:
-		t.start, t.refilling = a.onScale(f.Quantity.In("mL")), false
+		t.start, t.begins, t.refilling = a.onScale(f.Quantity.In("mL")), f.ID, false
 	case run.KindDecided:
 		if !a.decide(t, f) {
 			return
@@ -173,7 +188,7 @@ func (a *account) decide(t *trial, f fact.Fact) (ok bool) {
 	yes, no := true, false
 	switch f.Choice {
 	case choiceEnd:
-		t.open, t.unsure, t.done = false, false, true
+		a.ends(t, len(t.readings)-1)
 	case choiceUnsure:
 		t.open, t.unsure = false, true
 	case choiceMore:
@@ -184,9 +199,8 @@ func (a *account) decide(t *trial, f fact.Fact) (ok bool) {
 			t.readings = t.readings[:n-1]
 		}
 	case choiceEarlier:
-		t.open, t.unsure, t.done = false, false, true
-		if n := len(t.readings); n > 1 {
-			t.readings = t.readings[:n-1]
+		if t.earlier() {
+			a.ends(t, len(t.readings)-2)
 		}
 	case choicePast:
 		t.open, t.unsure, t.done, t.past = false, false, true, true
@@ -198,7 +212,7 @@ func (a *account) decide(t *trial, f fact.Fact) (ok bool) {
 		t.open, t.refilling = false, true
 		if n := len(t.readings); n > 0 {
 			t.before = append(t.before, t.readings[n-1])
-			t.readings = nil
+			t.readings, t.since = nil, 0
 		}
 	case choiceBlank:
 		t.blank, t.taken, t.read = true, true, "blank"
@@ -218,6 +232,21 @@ func (a *account) decide(t *trial, f fact.Fact) (ok bool) {
 		return false
 	}
 	return true
+}
+
+// ends takes a reading as the end point. Of two, the first leaves the trial at the bench.
+func (a *account) ends(t *trial, reading int) {
+	t.open, t.unsure = false, false
+	if a.Reaction.Pair() && t.first == nil {
+		if reading >= 0 {
+			first := t.readings[reading]
+			t.first, t.firstBefore, t.since = &first, len(t.before), reading+1
+			t.readings = t.readings[:reading+1]
+		}
+		return
+	}
+	t.done = true
+	t.readings = t.readings[:reading+1]
 }
 
 // rough tells that a trial is rough: as was decided, or the first one by the rule.
@@ -244,10 +273,15 @@ func (a *account) titre(i int) (v uncertain.Number, ok bool) {
 	for _, s := range list {
 		v = v.Plus(a.delivered(s))
 	}
+	return a.warmed(v), len(list) > 0
+}
+
+// warmed is a titre with the temperature of the titrant, where that does not cancel.
+func (a *account) warmed(v uncertain.Number) uncertain.Number {
 	if a.By == Weighed && v.Value > 0 {
-		v = v.Times(warmth())
+		return v.Times(warmth())
 	}
-	return v, len(list) > 0
+	return v
 }
 
 // expansionLimits is how far from 20 °C the titrant may be, ± °C, and waterExpansion the
@@ -299,6 +333,9 @@ func (a *account) sayTrial(i int) string {
 	if a.Tip != nil {
 		text = fmt.Sprintf("Trial %d: %s, %s mL", i+1, drops(t.last()), quantity.Digits(v.Value, a.decimals()))
 	}
+	if v1, ok := a.firstTitre(i); ok {
+		text += fmt.Sprintf(" in all, %s mL to the first end point,", quantity.Digits(v1.Value, a.decimals()))
+	}
 	if !t.blank {
 		text += " for " + t.read
 	}
@@ -322,6 +359,9 @@ func (a *account) rinsed() float64 {
 // expected; 0 when nothing is known.
 func (a *account) foretold(t *trial) float64 {
 	r, _, ok := a.result()
+	if a.Reaction.Pair() && t.first == nil {
+		return a.firstForetold(t, r, ok)
+	}
 	if !ok {
 		v := a.Expected()
 		if a.By == Weighed && t.sample.Value > 0 {

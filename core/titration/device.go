@@ -68,7 +68,7 @@ func (r Request) delivered(s stretch) uncertain.Number {
 	if r.Tip != nil {
 		return r.Tip.Drops(s.to-s.from, s.id)
 	}
-	return r.Burette.Dispensed(s.to-s.from, s.id)
+	return r.Burette.Between(s.to-s.from, s.begins, s.id)
 }
 
 // onScale turns what a scale shows into what has run out of full glass, and back: a syringe shows

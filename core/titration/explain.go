@@ -31,7 +31,11 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 
 func (a *account) explain(f figure.Figure, r Result) []working.Line {
 	lines := []working.Line{a.meanLine(r)}
-	if f.ID != "mean" {
+	switch {
+	case f.ID == "mean":
+	case a.Reaction.Pair():
+		lines = append(lines, a.pairLines(f, r)...)
+	default:
 		lines = append(lines, a.concentrationLine(r))
 		if f.ID != "c" || a.Standardise && cmpUnits(a.Titrant.Units) != 1 {
 			lines = append(lines, a.convertedLine(f, r))
@@ -161,11 +165,7 @@ func (a *account) sayPerGram() string {
 // convertedLine comes from the concentration of the species to another figure.
 func (a *account) convertedLine(f figure.Figure, r Result) working.Line {
 	l := working.Line{Title: strings.ToUpper(f.Label[:1]) + f.Label[1:], Symbol: "x", Result: working.Result(f.Number, f.Unit)}
-	c := working.Value(r.C, "mol/L")
-	times := ""
-	if a.Diluted > 1 {
-		times = ` \times ` + quantity.Digits(a.Diluted, -1)
-	}
+	c, times := working.Value(r.C, "mol/L"), a.setTimes()
 	molar := func(text string) string {
 		m, err := formula.Parse(text)
 		if err != nil {

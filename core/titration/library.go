@@ -32,6 +32,9 @@ type Reaction struct {
 	// Standard tells that the analyte is a primary standard for the titrant.
 	Standard  bool   `json:"standard,omitempty"`
 	Indicator string `json:"indicator"`
+	// First is what is seen at the first of two end points that are taken of each sample; empty
+	// where there is one.
+	First string `json:"first,omitempty"`
 	// Colour is what is seen at the end point, Dark that the titrant hides the meniscus.
 	Colour     string   `json:"colour"`
 	Dark       bool     `json:"dark,omitempty"`

@@ -21,6 +21,8 @@ type ViewTrial struct {
 	// been with the sample of the first; as text, empty before.
 	Start    string `json:"start"`
 	Last     string `json:"last"`
+	// First is what ran in to the first of two end points, in mL as text; empty where there is one.
+	First    string `json:"first"`
 	Titre    string `json:"titre"`
 	Compared string `json:"compared"`
 	Rough    bool   `json:"rough"`
@@ -122,6 +124,9 @@ func (a *account) viewOf(i int, r Result, places []int, ok bool) ViewTrial {
 	if n, is := a.titre(i); is && t.done {
 		v.Titre = quantity.Digits(n.Value, a.decimals())
 	}
+	if n, is := a.firstTitre(i); is {
+		v.First = quantity.Digits(n.Value, a.decimals())
+	}
 	if ok && t.done {
 		v.Used = r.Agreed && slices.Contains(r.Used, i)
 		v.Counts = slices.Contains(r.Used, i)
@@ -142,7 +147,9 @@ func (a *account) offers() (list []run.Offer) {
 		name := fmt.Sprintf("trial %d", i+1)
 		switch {
 		case !t.done && !t.taken && a.ready != "":
-			offer(i, choiceBlank, "The next one is a blank")
+			if !a.Reaction.Pair() {
+				offer(i, choiceBlank, "The next one is a blank")
+			}
 			if i > 0 {
 				offer(i, choiceEnough, "Enough trials")
 			}
@@ -222,6 +229,9 @@ func (a *account) judgeTrials() []verdict.Verdict {
 			),
 		)
 	}
+	if a.Reaction.Pair() {
+		list = append(list, a.judgePair(r)...)
+	}
 	return append(list, a.judgeMade(r)...)
 }
 
@@ -280,6 +290,8 @@ func (a *account) figures(r Result, ok bool) []figure.Figure {
 	}
 	var list []figure.Figure
 	switch {
+	case a.Reaction.Pair():
+		list = a.pairFigures(r)
 	case a.Standardise:
 		units := cmpUnits(a.Titrant.Units)
 		list = append(
@@ -397,6 +409,9 @@ func (a *account) table(v View) [][]string {
 		before, after = "from", "drops"
 	}
 	list := [][]string{{"trial", "sample", before, after, "titre, mL", "as with the first sample, mL", "counts", "why"}}
+	if a.Reaction.Pair() {
+		list[0] = append(list[0], "to the first end point, mL")
+	}
 	for _, t := range v.Trials {
 		if !t.Done {
 			continue
@@ -412,7 +427,11 @@ func (a *account) table(v View) [][]string {
 		case why == "":
 			why = "does not agree"
 		}
-		list = append(list, []string{fmt.Sprint(t.N), t.Sample, t.Start, t.Last, t.Titre, t.Compared, counts, why})
+		line := []string{fmt.Sprint(t.N), t.Sample, t.Start, t.Last, t.Titre, t.Compared, counts, why}
+		if a.Reaction.Pair() {
+			line = append(line, t.First)
+		}
+		list = append(list, line)
 	}
 	return list
 }

@@ -112,6 +112,9 @@ func (r Request) check() error {
 	if !r.Standardise && !(r.Titrant.C.Value > 0) {
 		p.Add("/titrant", "what is in the burette must be known: take a bottle with a concentration")
 	}
+	if r.Standardise && r.Reaction.Pair() {
+		p.Add("/standardise", "two end points tell what is in the flask; to standardise the acid take sodium carbonate alone")
+	}
 	switch {
 	case r.Tip != nil && r.Tip.Check() != nil:
 		p.Add("/drop", "%s", problems(r.Tip.Check())[0].Reason)

@@ -148,11 +148,15 @@ func (r *Result) compare(trials []Trial, reference uncertain.Number) (titres []f
 
 // met is a titre with the drop that the end point is met within.
 func (k Known) met(titre uncertain.Number, trial int, l Limits) uncertain.Number {
+	return k.metAt(titre, fmt.Sprintf("end point %d", trial), l)
+}
+
+func (k Known) metAt(titre uncertain.Number, id string, l Limits) uncertain.Number {
 	if !(l.EndPoint > 0) {
 		return titre
 	}
 	return titre.Plus(uncertain.WithLimits(0, l.EndPoint, uncertain.RectangularShape, uncertain.Source{
-		ID: fmt.Sprintf("end point %d", trial), Label: "end point", Basis: fmt.Sprintf("±%g mL, rectangular, each time", l.EndPoint)}))
+		ID: id, Label: "end point", Basis: fmt.Sprintf("±%g mL, rectangular, each time", l.EndPoint)}))
 }
 
 // one is what a single trial gives.

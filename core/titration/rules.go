@@ -40,6 +40,9 @@ var (
 		Source: "common practice"}
 	RuleDrops = verdict.Rule{ID: "T-23", Title: "Enough drops", Threshold: 50, Unit: "drops", Min: 10, Max: 200,
 		Why: "The end point lies within one drop: of 50 that is 2 %.", Source: "common practice"}
+	RulePair = verdict.Rule{ID: "T-24", Title: "Two end points of one sample",
+		Why:    "To the first one hydroxide and half of the carbonate take acid, from there on the other half and what hydrogen carbonate there was.",
+		Source: "Warder; common practice"}
 	RuleOutlier = verdict.Rule{ID: "T-10", Title: "A trial far out",
 		Why:    "A test of outliers is advice: a trial is left out for a reason that was seen, not for its figure alone.",
 		Source: "Dixon (Rorabacher 1991) and Grubbs (1969), two-sided 95 %"}
@@ -68,6 +71,7 @@ func Rules() []verdict.Rule {
 		RuleEndPoint,
 		RuleTitre,
 		RuleDrops,
+		RulePair,
 		RuleOutlier,
 		RuleScatter,
 		RuleMade,

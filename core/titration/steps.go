@@ -95,6 +95,9 @@ func (a *account) trialStep(i int) run.Step {
 		if a.Tip != nil {
 			s.Title = name + ": let it drip, and count until you stop"
 		}
+		if a.Reaction.Pair() {
+			s.Title = name + a.sayWhich(t)
+		}
 		if t.unsure {
 			s.Title = name + ": one drop more, and read"
 		}
@@ -224,8 +227,8 @@ func (a *account) sayRun(t *trial) string {
 			)
 		}
 	}
-	if a.Reaction.Colour != "" {
-		fmt.Fprintf(&b, "Look for: %s. ", a.Reaction.Colour)
+	if colour := a.wanted(t); colour != "" {
+		fmt.Fprintf(&b, "Look for: %s. ", colour)
 	}
 	b.WriteString("Wash the walls down: water changes no amount. " + a.howToRead())
 	return b.String()
@@ -242,8 +245,15 @@ func (a *account) ran(t *trial) float64 {
 
 // askColour asks what was seen at a reading.
 func (a *account) askColour(t *trial) verdict.Verdict {
-	choices := []verdict.Choice{{ID: choiceEnd, Label: "That was the end point"}, {ID: choiceUnsure, Label: "Unsure: one drop more"}}
-	if len(t.readings) > 1 {
+	end := "That was the end point"
+	if a.Reaction.Pair() {
+		end = "That was the second end point"
+		if t.first == nil {
+			end = "That was the first end point"
+		}
+	}
+	choices := []verdict.Choice{{ID: choiceEnd, Label: end}, {ID: choiceUnsure, Label: "Unsure: one drop more"}}
+	if t.earlier() {
 		choices = append(choices, verdict.Choice{ID: choiceEarlier, Label: "The reading before was it"})
 	}
 	choices = append(
@@ -255,10 +265,26 @@ func (a *account) askColour(t *trial) verdict.Verdict {
 		choices = append(choices, verdict.Choice{ID: choiceRefill, Label: "Fill the " + a.device() + " up"})
 	}
 	sentence := "What did the colour do?"
-	if a.Reaction.Colour != "" {
-		sentence = "What did the colour do? Wanted: " + a.Reaction.Colour + "."
+	if colour := a.wanted(t); colour != "" {
+		sentence = "What did the colour do? Wanted: " + colour + "."
 	}
 	return RulePast.Finds(verdict.Look, choices, sentence)
+}
+
+// wanted is the colour at the end point that comes next.
+func (a *account) wanted(t *trial) string {
+	if a.Reaction.Pair() && t.first == nil {
+		return a.Reaction.First
+	}
+	return a.Reaction.Colour
+}
+
+// sayWhich says which of two end points comes next.
+func (a *account) sayWhich(t *trial) string {
+	if t.first == nil {
+		return ": to the first end point, and read when you stop"
+	}
+	return ": the second indicator in, on to the second end point, and read when you stop"
 }
 
 // judgeLevel says when what is left in the burette will not do.

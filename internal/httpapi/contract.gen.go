@@ -2062,8 +2062,11 @@ type TitrationTrial struct {
 	Compared string `json:"compared"`
 
 	// Counts it enters the result
-	Counts   bool    `json:"counts"`
-	Done     bool    `json:"done"`
+	Counts bool `json:"counts"`
+	Done   bool `json:"done"`
+
+	// First mL to the first of two end points; empty where there is one
+	First    string  `json:"first"`
 	From     float64 `json:"from"`
 	Last     string  `json:"last"`
 	N        int     `json:"n"`

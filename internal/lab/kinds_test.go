@@ -120,7 +120,7 @@ func nextFact(t *testing.T, out run.Outcome, n int) fact.Fact {
 		f.Quantity, f.Name, f.Choice = told("0.0"), "a pond", step.Options[0].ID
 	case step.Input == run.InputReadings:
 		f.Quantity, f.After = told("0.00"), told(says)
-	case step.Input == run.InputCount:
+	case step.Input == run.InputCount, step.Input == run.InputDrops:
 		count, err := strconv.Atoi(step.Default)
 		if err != nil {
 			t.Fatalf("%s proposes %q", step.Title, step.Default)

@@ -3069,6 +3069,8 @@ export interface components {
             sample: string;
             start: string;
             last: string;
+            /** @description mL to the first of two end points; empty where there is one */
+            first: string;
             titre: string;
             compared: string;
             rough: boolean;

@@ -279,7 +279,7 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
           ['burette', 'a burette'],
           ['graduated pipette', 'a graduated pipette'],
           ['syringe', 'a syringe'],
-          ['drops', 'a dropper, drops counted'],
+          ['drops', 'counted drops'],
         ]"
         :problem="problem('/device')"
       />
@@ -365,7 +365,7 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
         placeholder="Waste into the labelled beaker"
         :problem="problem('/note')"
       />
-      <el-button @click="makeLink">A link for a class</el-button>
+      <el-button class="beside" @click="makeLink">A link for a class</el-button>
     </fieldset>
     <p v-if="link" class="small">
       Whoever opens this link finds the question filled in as it stands here:
@@ -390,6 +390,9 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
 
 <style scoped src="@/design/fields.css"></style>
 <style scoped>
+.beside {
+  margin-top: 1.35rem; /* beside the field, not its label */
+}
 .link {
   display: block;
   width: 100%;

@@ -68,6 +68,10 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
             <th>{{ view.drop ? 'drops' : 'after' }}</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.last }}</td>
           </tr>
+          <tr v-if="shown.some((t) => t.first)">
+            <th>first, mL</th>
+            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.first }}</td>
+          </tr>
           <tr class="titre">
             <th>mL</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.titre }}</td>
