@@ -185,10 +185,10 @@ export async function choose(page: Page, list: string, option: RegExp | string) 
   await page.getByRole('option', { name: option }).click()
 }
 
-/** A bottle of sodium hydroxide, made approximately, and what it is standardised with; taken in
- * twice they are there once. */
-export async function withLye(page: Page) {
-  const data = readFileSync('../internal/lab/testdata/lye.json', 'utf8')
+/** A bottle of sodium hydroxide or of hydrochloric acid, made approximately; taken in twice it is
+ * there once. */
+export async function withBottle(page: Page, of: 'lye' | 'acid') {
+  const data = readFileSync(`../internal/lab/testdata/${of}.json`, 'utf8')
   const headers = { 'Content-Type': 'application/json' }
   expect((await page.request.post('/api/v1/import', { data, headers })).ok()).toBe(true)
 }

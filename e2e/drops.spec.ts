@@ -1,11 +1,11 @@
-import { choose, expect, field, inSheet, signIn, test, withLye } from './bench'
+import { choose, expect, field, inSheet, signIn, test, withBottle } from './bench'
 
 type Page = import('@playwright/test').Page
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => {
   await signIn(page)
-  await withLye(page)
+  await withBottle(page, 'lye')
 })
 
 /** Counts drops by the space bar, and records them. */

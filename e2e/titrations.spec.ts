@@ -1,11 +1,11 @@
-import { choose, expect, field, inSheet, signIn, test, withLye } from './bench'
+import { choose, expect, field, inSheet, signIn, test, withBottle } from './bench'
 
 type Page = import('@playwright/test').Page
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => {
   await signIn(page)
-  await withLye(page)
+  await withBottle(page, 'lye')
 })
 
 const trials = (page: Page) => page.getByRole('table', { name: /Trials/ })
@@ -193,4 +193,87 @@ test('an equation of one’s own is balanced, and what cannot be is said', async
   await field(page, 'What it is called').fill('Sorrel tea')
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
   await expect(page.getByRole('heading', { name: /Sorrel tea/ })).toBeVisible()
+})
+
+test('both end points of one sample: hydroxide beside carbonate', async ({ page }) => {
+  await withBottle(page, 'acid')
+  await page.goto('/titrations')
+  await choose(page, 'Titration', /Carbonate beside hydroxide/)
+  await choose(page, 'To find', /determine it/)
+  await choose(page, 'Sample taken', 'by pipette')
+  await choose(page, 'Sample', 'an unknown, named below')
+  await field(page, 'What it is called').fill('Pond soda')
+  await field(page, 'Volume, mL each').fill('25')
+  await field(page, 'Diluted before, times').fill('')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await page.getByRole('button', { name: /Rinsed three times/ }).press('1')
+  const both = async (first: string, second: string) => {
+    await expect(page.getByRole('button', { name: 'It is in' })).toBeFocused()
+    await page.keyboard.press('1')
+    await expect(inSheet(page).getByText(/read the burette before it begins/)).toBeVisible()
+    await read(page, '0.00')
+    await expect(inSheet(page).getByText(/to the first end point, and read/)).toBeVisible()
+    await read(page, first)
+    await expect(page.getByRole('button', { name: 'That was the first end point' })).toBeFocused()
+    await page.keyboard.press('1')
+    await expect(inSheet(page).getByText(/on to the second end point/)).toBeVisible()
+    await read(page, second)
+    await expect(page.getByRole('button', { name: 'That was the second end point' })).toBeFocused()
+    await page.keyboard.press('1')
+  }
+  await both('18.20', '25.30')
+  await both('18.00', '25.00')
+  await both('18.02', '25.04')
+  await expect(page.getByText(/so hydroxide stands beside the carbonate/).first()).toBeVisible()
+  await expect(trials(page).getByRole('row', { name: /first, mL/ })).toContainText('18.02')
+  const gives = page.getByRole('complementary')
+  await expect(gives.getByRole('button', { name: /Na2CO3 in pond soda: 0.0\d+ ± 0.0\d+ mol\/L/ })).toBeVisible()
+  await expect(gives.getByRole('button', { name: /NaOH in pond soda: 0.0\d+ ± 0.0\d+ mol\/L/ })).toBeVisible()
+  await gives.getByRole('button', { name: /NaOH in pond soda/ }).click()
+  await expect(page.getByRole('region', { name: /Working/ })).toContainText('Acid to the second end point')
+  await expect(
+    inSheet(page).getByText('Trial 3: 25.04 mL in all, 18.02 mL to the first end point, for 25 mL'),
+  ).toBeVisible()
+})
+
+test('a back titration: an excess is added, and its rest is titrated', async ({ page }) => {
+  await page.goto('/titrations')
+  await choose(page, 'Titration', 'Sodium hydroxide against potassium hydrogen phthalate')
+  await choose(page, 'To find', /determine it/)
+  await choose(page, 'Titrated', 'back: an excess first')
+  await choose(page, 'Sample taken', 'weighed')
+  await choose(page, 'Solid', 'an unknown, named below')
+  await field(page, 'What it is called').fill('Baking powder')
+  await field(page, 'About, g each').fill('0.1')
+  await choose(page, 'Reagent', /Potassium hydrogen phthalate/)
+  await field(page, 'Volume, mL each').fill('40')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByText('write an arrow between the two sides')).toBeVisible() // no equation was typed
+  await field(page, 'Equation with the sample, balanced or not').fill('NaHCO3 + KHC8H4O4 -> KNaC8H4O4 + CO2 + H2O')
+  await choose(page, 'Sought', 'NaHCO3')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByText('take a volume that one of the lab delivers')).toBeVisible()
+  await field(page, 'Volume, mL each').fill('25')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByRole('heading', { name: 'Baking powder: NaHCO3 by back titration' })).toBeVisible()
+  await page.getByRole('button', { name: /Rinsed three times/ }).press('1')
+  for (const [mass, mL] of [
+    ['0.1000', '13.10'],
+    ['0.1010', '12.98'],
+    ['0.0990', '13.22'],
+  ]) {
+    await expect(inSheet(page).getByText(/weighed, and 25 mL of potassium hydrogen phthalate/)).toBeVisible()
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    await page.keyboard.type(mass!)
+    await page.keyboard.press('Enter')
+    await expect(inSheet(page).getByText(/read the burette before it begins/)).toBeVisible()
+    await read(page, '0.00')
+    await expect(inSheet(page).getByText(/run it in, and read when you stop/)).toBeVisible()
+    await read(page, mL!)
+    await page.getByRole('button', { name: 'That was the end point' }).press('1')
+  }
+  await expect(page.getByText(/The sample took 4\d % of the excess/).first()).toBeVisible()
+  const gives = page.getByRole('complementary')
+  await gives.getByRole('button', { name: /NaHCO3 in each gram: 1\d\.\d+ ± 0\.\d+ mmol\/g/ }).click()
+  await expect(page.getByRole('region', { name: /Working/ })).toContainText('KHC8H4O4 left')
 })

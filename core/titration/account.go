@@ -27,6 +27,7 @@ type trial struct {
 	// sample in mL or g, and what the person read of it.
 	sample  uncertain.Number
 	read    string
+	excess  uncertain.Number // of the reagent of a back titration, mmol
 	started bool
 	start   float64 // where the burette stood when it was last started or filled up
 	begins  string  // that reading
@@ -161,6 +162,9 @@ func (a *account) take(f fact.Fact) {
 // sampled takes a sample down. Drops are counted from none: no scale is read before.
 func (a *account) sampled(t *trial, f fact.Fact) {
 	t.taken, t.started = true, t.started || a.Tip != nil
+	if a.Back != nil {
+		t.excess = a.Back.excess(f.ID)
+	}
 	switch a.By {
 	case ByPipette:
 		t.sample, t.read = a.Glass.Delivered(f.ID), trim(a.Volume)+" mL"
@@ -303,7 +307,7 @@ func (a *account) finished() (list []Trial, places []int) {
 			continue
 		}
 		sample := t.sample
-		list = append(list, Trial{Titre: v, Sample: sample, Rough: a.rough(i), SetAside: t.setAside, Blank: t.blank})
+		list = append(list, Trial{Titre: v, Sample: sample, Excess: t.excess, Rough: a.rough(i), SetAside: t.setAside, Blank: t.blank})
 		places = append(places, i)
 	}
 	return list, places
@@ -370,6 +374,9 @@ func (a *account) foretold(t *trial) float64 {
 		return v
 	}
 	first := slices.IndexFunc(a.trials, func(t trial) bool { return t.done && !t.blank })
+	if a.Back != nil {
+		return r.Mean
+	}
 	if t.sample.Value > 0 && first >= 0 {
 		return r.Mean*t.sample.Value/a.trials[first].sample.Value + r.Blank.Value
 	}

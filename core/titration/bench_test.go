@@ -1,14 +1,15 @@
 package titration
 
 import (
+	"fmt"
 	"strings"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/core/working/workingtest"
@@ -89,6 +90,16 @@ func scale(kind string, part int, mL string) fact.Fact {
 		panic(err)
 	}
 	return fact.Fact{Kind: kind, Part: part, Quantity: &q}
+}
+
+// inGrams is a mass as the balance shows it.
+func inGrams(t testing.TB, grams float64) *quantity.Quantity {
+	t.Helper()
+	q, err := quantity.ParseAny(fmt.Sprintf("%.4f", grams), []quantity.Dimension{quantity.Mass}, "g")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return &q
 }
 
 func decide(part int, choice string) fact.Fact {

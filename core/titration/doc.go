@@ -18,6 +18,10 @@
 // tolerance of the burette, stays one error (package uncertain); two readings and the drop at
 // the end point are errors of each trial.
 //
+// What runs in is read on a burette, a graduated pipette or a syringe, or counted in drops whose
+// volume is known (package droptip). Two end points of one sample tell carbonate from what stands
+// beside it (type Pair); a reagent may be added in excess and its rest titrated (type Back).
+//
 // Trials of unequal samples are compared by the titre that each would have had with the sample
 // of the first:
 //

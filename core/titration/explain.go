@@ -36,7 +36,11 @@ func (a *account) explain(f figure.Figure, r Result) []working.Line {
 	case a.Reaction.Pair():
 		lines = append(lines, a.pairLines(f, r)...)
 	default:
-		lines = append(lines, a.concentrationLine(r))
+		if a.Back != nil {
+			lines = append(lines, a.backLines(r)...)
+		} else {
+			lines = append(lines, a.concentrationLine(r))
+		}
 		if f.ID != "c" || a.Standardise && cmpUnits(a.Titrant.Units) != 1 {
 			lines = append(lines, a.convertedLine(f, r))
 		}
@@ -182,15 +186,15 @@ func (a *account) convertedLine(f figure.Figure, r Result) working.Line {
 		l.Formula, l.Substituted = `c_0 = F\,c`, `c_0 = `+c+times
 		l.From = []string{"F: how many times it had been diluted"}
 	case "normality":
-		n, _, why, _ := a.Reaction.Equivalents()
+		n, _, why, _ := a.equivalents()
 		if !a.Standardise {
-			_, n, _, _ = a.Reaction.Equivalents()
+			_, n, _, _ = a.equivalents()
 			why += "; " + a.Reaction.words(a.known().Ratio)
 		}
 		l.Symbol, l.Formula, l.Substituted = "N", `N = z\,c`, `N = `+trim(n)+` \times `+c+times
 		l.From = []string{why + ": the number belongs to this reaction"}
 	case "equivalent mass":
-		_, n, why, _ := a.Reaction.Equivalents()
+		_, n, why, _ := a.equivalents()
 		l.Symbol, l.Formula = "M", `M = \frac{1}{z\,b}`
 		l.Substituted = `M = \frac{1}{` + trim(n) + ` \times ` + fmt.Sprintf("%.6g", r.C.Value) + working.Unit("mol/g") + `}`
 		l.From = []string{why + "; " + a.Reaction.words(a.known().Ratio)}
@@ -200,13 +204,13 @@ func (a *account) convertedLine(f figure.Figure, r Result) working.Line {
 		l.Formula = `x = \frac{z/b - M}{M_{\mathrm{H_2O}}}`
 		l.Substituted = `x = \frac{` + working.Value(a.perUnit(r), "g/mol") + ` - ` + molar(dry.String()) + `}{` + molar(water.String()) + `}`
 	case "g/L", "mg/L":
-		l.Formula, l.Substituted = `\rho = c\,M`, `\rho = `+c+times+` \times `+molar(a.Reaction.Analyte)
+		l.Formula, l.Substituted = `\rho = c\,M`, `\rho = `+c+times+` \times `+molar(a.Sought())
 	case "% w/v":
-		l.Formula, l.Substituted = `w = c\,M \times 100\,\mathrm{mL}`, `w = `+c+times+` \times `+molar(a.Reaction.Analyte)
+		l.Formula, l.Substituted = `w = c\,M \times 100\,\mathrm{mL}`, `w = `+c+times+` \times `+molar(a.Sought())
 	case "% w/w":
 		l.Formula = `w = \frac{c\,M}{\rho}`
 		l.Substituted = `w = \frac{` + c + times + ` \times ` + molar(
-			a.Reaction.Analyte,
+			a.Sought(),
 		) + `}{` + quantity.Digits(
 			a.Density,
 			-1,

@@ -127,15 +127,7 @@ func (r Request) Sentence(f fact.Fact) string {
 			choiceNone:   " filled without rinsing",
 		}[f.Choice]
 	case KindSample:
-		switch {
-		case f.Choice == choiceDelivered:
-			return trial + trim(r.Volume) + " mL by pipette"
-		case r.By == ByBurette:
-			return trial + "sample from the second burette, " + f.Quantity.String() + " to " + f.After.String() + f.Read()
-		case f.After != nil:
-			return trial + "vessel " + f.Quantity.String() + " before, " + f.After.String() + " after" + f.Read()
-		}
-		return trial + "sample " + f.Quantity.String() + f.Read()
+		return trial + r.saySampled(f) + r.sayBack()
 	case KindStart:
 		return trial + r.device() + " at " + f.Quantity.String() + f.Read()
 	case KindRead:
@@ -150,6 +142,19 @@ func (r Request) Sentence(f fact.Fact) string {
 		return trial + run.Sentence(f, words)
 	}
 	return run.Sentence(f, words)
+}
+
+// saySampled says how a sample was taken.
+func (r Request) saySampled(f fact.Fact) string {
+	switch {
+	case f.Choice == choiceDelivered:
+		return trim(r.Volume) + " mL by pipette"
+	case r.By == ByBurette:
+		return "sample from the second burette, " + f.Quantity.String() + " to " + f.After.String() + f.Read()
+	case f.After != nil:
+		return "vessel " + f.Quantity.String() + " before, " + f.After.String() + " after" + f.Read()
+	}
+	return "sample " + f.Quantity.String() + f.Read()
 }
 
 // words say decisions.

@@ -123,6 +123,14 @@ func (r Reaction) Ratio() (reaction.Ratio, error) {
 	return e.RatioOf(r.Analyte, r.Titrant)
 }
 
+// Seen is what is seen at its end points.
+func (r Reaction) Seen() string {
+	if r.First == "" {
+		return r.Colour
+	}
+	return "at the first end point " + r.First + ", at the second " + r.Colour
+}
+
 // TitrantUnits is how many units of the titrant's species each unit of a compound brings, like
 // 1 MnO4- of KMnO4; ok is false when it brings none.
 func (r Reaction) TitrantUnits(compound string) (n float64, ok bool) {

@@ -19,8 +19,8 @@ type ViewTrial struct {
 	Sample string `json:"sample"`
 	// Start and Last are readings of the burette, Titre what ran in, Compared what it would have
 	// been with the sample of the first; as text, empty before.
-	Start    string `json:"start"`
-	Last     string `json:"last"`
+	Start string `json:"start"`
+	Last  string `json:"last"`
 	// First is what ran in to the first of two end points, in mL as text; empty where there is one.
 	First    string `json:"first"`
 	Titre    string `json:"titre"`
@@ -232,6 +232,9 @@ func (a *account) judgeTrials() []verdict.Verdict {
 	if a.Reaction.Pair() {
 		list = append(list, a.judgePair(r)...)
 	}
+	if a.Back != nil {
+		list = append(list, a.judgeBack(r)...)
+	}
 	return append(list, a.judgeMade(r)...)
 }
 
@@ -324,7 +327,7 @@ func cmpUnits(units float64) float64 {
 // its part by mass or its molar mass.
 func (a *account) solidFigures(r Result) []figure.Figure {
 	perGram := r.C.Scale(1000)
-	list := []figure.Figure{figure.New("c", a.Reaction.Analyte+" in each gram", "mmol/g", perGram)}
+	list := []figure.Figure{figure.New("c", a.Sought()+" in each gram", "mmol/g", perGram)}
 	if a.Substance != nil {
 		if f, err := formula.Parse(a.Substance.Formula); err == nil {
 			part := r.C.Scale(1 / cmpUnits(a.Sample.Units)).Times(f.MolarMass()).Scale(100)
@@ -338,9 +341,9 @@ func (a *account) solidFigures(r Result) []figure.Figure {
 	}
 	list = append(
 		list,
-		figure.New("molar mass", "molar mass, if a molecule reacts as one "+a.Reaction.Analyte, "g/mol", uncertain.Exact(1).Over(r.C)),
+		figure.New("molar mass", "molar mass, if a molecule reacts as one "+a.Sought(), "g/mol", uncertain.Exact(1).Over(r.C)),
 	)
-	if _, n, _, ok := a.Reaction.Equivalents(); ok {
+	if _, n, _, ok := a.equivalents(); ok {
 		list = append(
 			list,
 			figure.New("equivalent mass", "equivalent mass, that of one mole of equivalents", "g/mol", uncertain.Exact(1/n).Over(r.C)),
@@ -363,11 +366,11 @@ func hydrate(f formula.Formula) (dry, water formula.Formula, ok bool) {
 
 // normality is a concentration of what is sought in equivalents; none where none are counted.
 func (a *account) normality(c uncertain.Number, suffix string) []figure.Figure {
-	titrant, analyte, _, ok := a.Reaction.Equivalents()
+	titrant, analyte, _, ok := a.equivalents()
 	if !ok {
 		return nil
 	}
-	n, species := analyte, a.Reaction.Analyte
+	n, species := analyte, a.Sought()
 	if a.Standardise {
 		n, species = titrant, a.Reaction.Titrant
 	}
@@ -379,14 +382,14 @@ func (a *account) normality(c uncertain.Number, suffix string) []figure.Figure {
 // in the other units that people ask for.
 func (a *account) sampleFigures(r Result) []figure.Figure {
 	c, suffix := r.C, ""
-	name := a.Reaction.Analyte
+	name := a.Sought()
 	list := []figure.Figure{figure.New("c", name+" in "+run.LowerFirst(a.Sample.Name), "mol/L", c).As(figure.Concentration)}
 	if a.Diluted > 1 {
 		c, suffix = c.Scale(a.Diluted), ", undiluted"
 		list = append(list, figure.New("undiluted", name+" in "+run.LowerFirst(a.Sample.Name)+suffix, "mol/L", c).As(figure.OtherConcentration))
 	}
 	list = append(list, a.normality(c, suffix)...)
-	f, err := formula.Parse(a.Reaction.Analyte)
+	f, err := formula.Parse(a.Sought())
 	if err != nil {
 		return list
 	}
@@ -396,7 +399,7 @@ func (a *account) sampleFigures(r Result) []figure.Figure {
 	if a.Density > 0 {
 		list = append(list, figure.New("% w/w", name+suffix, "% w/w", grams.Scale(0.1/a.Density)).As(figure.OtherConcentration))
 	}
-	if a.Reaction.Analyte == "CaCO3" {
+	if a.Sought() == "CaCO3" {
 		list = append(list, figure.New("mg/L", "hardness as CaCO3"+suffix, "mg/L", grams.Scale(1000)).As(figure.OtherConcentration))
 	}
 	return list

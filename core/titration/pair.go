@@ -168,13 +168,20 @@ func (a *account) judgePair(r Result) []verdict.Verdict {
 	case "NaOH":
 		says("%s mL to the first end point, %s mL from there on: more before than after, so hydroxide stands beside the carbonate.", v1, rest)
 	case "NaHCO3":
-		says("%s mL to the first end point, %s mL from there on: less before than after, so hydrogen carbonate stands beside the carbonate.", v1, rest)
+		says(
+			"%s mL to the first end point, %s mL from there on: less before than after, so hydrogen carbonate stands beside the carbonate.",
+			v1,
+			rest,
+		)
 	default:
 		says("%s mL to the first end point, %s mL from there on: alike within their uncertainty, so carbonate alone.", v1, rest)
 	}
 	if limit := a.Thresholds.Of(RuleAgree); high-low > limit+1e-9 {
-		list = append(list, RuleAgree.Says(verdict.Look, nil, "The first end points lie %s mL apart, more than %s mL: pink fades slowly, so go slowly there.",
-			quantity.Digits(high-low, 2), quantity.Digits(limit, 2)))
+		list = append(
+			list,
+			RuleAgree.Says(verdict.Look, nil, "The first end points lie %s mL apart, more than %s mL: pink fades slowly, so go slowly there.",
+				quantity.Digits(high-low, 2), quantity.Digits(limit, 2)),
+		)
 	}
 	return list
 }
@@ -253,7 +260,12 @@ func (a *account) pairConverted(f figure.Figure, from working.Line, n uncertain.
 		return nil
 	}
 	x, m := working.Value(n, unit), working.Value(mass.MolarMass(), "g/mol")
-	l := working.Line{Title: run.UpperFirst(f.Label), Symbol: "x", Result: working.Result(f.Number, f.Unit), From: []string{"M of " + from.Title + " from atomic weights"}}
+	l := working.Line{
+		Title:  run.UpperFirst(f.Label),
+		Symbol: "x",
+		Result: working.Result(f.Number, f.Unit),
+		From:   []string{"M of " + from.Title + " from atomic weights"},
+	}
 	switch {
 	case f.Unit == "g/L":
 		l.Symbol, l.Formula, l.Substituted = `\rho`, `\rho = c\,M`, `\rho = `+x+a.setTimes()+` \times `+m

@@ -9,7 +9,6 @@ import (
 	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
-	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/run/runtest"
 	"vialbench/core/uncertain"
@@ -25,14 +24,10 @@ func soda(t testing.TB) Request {
 }
 
 // both goes to the first and to the second end point.
-func (b *bench) both(part int, from, first, second string) run.Outcome {
+func (b *bench) both(part int, first, second string) run.Outcome {
 	b.T.Helper()
 	b.State(fact.Fact{Kind: KindSample, Part: part, Choice: choiceDelivered})
-	b.State(scale(KindStart, part, from))
-	b.State(scale(KindRead, part, first))
-	b.State(decide(part, choiceEnd))
-	b.State(scale(KindRead, part, second))
-	return b.State(decide(part, choiceEnd))
+	return b.rest(part, first, second)
 }
 
 func byID(out run.Outcome) map[string]figure.Figure {
@@ -49,14 +44,16 @@ func TestHydroxideBesideCarbonate(t *testing.T) {
 	b.State(fact.Fact{Kind: KindSample, Choice: choiceDelivered})
 	out := b.State(scale(KindStart, 0, "0.00"))
 	s := runtest.Now(t, out)
-	if s.Title != "Trial 1, rough: to the first end point, and read when you stop" || !strings.Contains(s.Hint, "Look for: pink to colourless.") {
+	if s.Title != "Trial 1, rough: to the first end point, and read when you stop" ||
+		!strings.Contains(s.Hint, "Look for: pink to colourless.") {
 		t.Errorf("%+v", s)
 	}
 	b.State(scale(KindRead, 0, "17.90"))
 	b.State(decide(0, choiceUnsure))
 	out = b.State(scale(KindRead, 0, "18.00"))
 	s = runtest.Now(t, out)
-	if v := s.Verdicts[0]; v.Choices[0].Label != "That was the first end point" || !strings.Contains(v.Sentence, "pink to colourless") || len(v.Choices) != 6 {
+	if v := s.Verdicts[0]; v.Choices[0].Label != "That was the first end point" || !strings.Contains(v.Sentence, "pink to colourless") ||
+		len(v.Choices) != 6 {
 		t.Errorf("%+v", v)
 	}
 	out = b.State(decide(0, choiceEarlier)) // 17.90
@@ -90,7 +87,7 @@ func TestHydroxideBesideCarbonate(t *testing.T) {
 	b.State(decide(1, choiceEnd))
 	b.State(scale(KindRead, 1, "25.00"))
 	b.State(decide(1, choiceEnd))
-	out = b.both(2, "0.00", "18.00", "25.00")
+	out = b.both(2, "18.00", "25.00")
 	v := view(out)
 	if x := v.Trials[2]; x.First != "18.00" || x.Titre != "25.00" || !x.Used {
 		t.Errorf("%+v", x)
@@ -108,7 +105,10 @@ func TestHydroxideBesideCarbonate(t *testing.T) {
 	if got := figures["beside"].Label; got != "NaOH in pond soda, undiluted" {
 		t.Error(got)
 	}
-	if got := says(v.Verdicts, "T-24"); got != "fine: 18.00 mL to the first end point, 7.00 mL from there on: more before than after, so hydroxide stands beside the carbonate." {
+	if got := says(
+		v.Verdicts,
+		"T-24",
+	); got != "fine: 18.00 mL to the first end point, 7.00 mL from there on: more before than after, so hydroxide stands beside the carbonate." {
 		t.Error(got)
 	}
 	if got := stepSummary(out, 3); got != "Trial 3: 25.00 mL in all, 18.00 mL to the first end point, for 25 mL" {
@@ -145,14 +145,15 @@ func TestOtherPairs(t *testing.T) {
 		r.Diluted = 0
 		b := on(t, r)
 		b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
-		b.both(0, "0.00", c.first, c.second)
-		b.both(1, "0.00", c.first, c.second)
-		out := b.both(2, "0.00", c.first, c.second)
+		b.both(0, c.first, c.second)
+		b.both(1, c.first, c.second)
+		out := b.both(2, c.first, c.second)
 		figures := byID(out)
 		if f := figures["carbonate"]; math.Abs(f.Value-c.carbonate) > 1e-6 || f.Label != "Na2CO3 in pond soda" {
 			t.Errorf("%v", f)
 		}
-		if f, ok := figures["beside"]; ok != (c.beside != "") || ok && (math.Abs(f.Value-c.other) > 1e-6 || !strings.HasPrefix(f.Label, c.beside)) {
+		if f, ok := figures["beside"]; ok != (c.beside != "") ||
+			ok && (math.Abs(f.Value-c.other) > 1e-6 || !strings.HasPrefix(f.Label, c.beside)) {
 			t.Errorf("%v", f)
 		}
 		if got := says(view(out).Verdicts, "T-24"); !strings.Contains(got, c.says) {
@@ -165,18 +166,12 @@ func TestOtherPairs(t *testing.T) {
 // A solid of 0.2500 g with hydrogen carbonate beside carbonate, and a refill between both end
 // points; trials whose first end points lie apart.
 func TestPairOfASolid(t *testing.T) {
-	grams, err := quantity.UnitOf("g")
-	if err != nil {
-		t.Fatal(err)
-	}
 	r := soda(t)
 	r.By, r.Mass, r.Glass, r.Diluted = Weighed, 0.25, lye(t).Glass, 0
 	b := on(t, r)
 	b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
 	weigh := func(part int) {
-		q := *scale(KindSample, part, "1").Quantity
-		q.Value, q.Unit, q.Decimals = 0.25, grams, 4
-		b.State(fact.Fact{Kind: KindSample, Part: part, Quantity: &q})
+		b.State(fact.Fact{Kind: KindSample, Part: part, Quantity: inGrams(t, 0.25)})
 	}
 	weigh(0)
 	b.State(scale(KindStart, 0, "35.00"))
@@ -196,9 +191,9 @@ func TestPairOfASolid(t *testing.T) {
 	}
 	b.explains(out)
 	weigh(1)
-	out = b.rest(1, "0.00", "10.20", "33.05")
+	b.rest(1, "10.20", "33.05")
 	weigh(2)
-	out = b.rest(2, "0.00", "10.00", "33.00")
+	out = b.rest(2, "10.00", "33.00")
 	if got := says(view(out).Verdicts, "T-6"); !strings.HasPrefix(got, "fine: Trials 2 and 3 agree") {
 		t.Error(got)
 	}
@@ -219,9 +214,9 @@ func TestPairOfASolid(t *testing.T) {
 }
 
 // rest is both end points of a sample that was taken.
-func (b *bench) rest(part int, from, first, second string) run.Outcome {
+func (b *bench) rest(part int, first, second string) run.Outcome {
 	b.T.Helper()
-	b.State(scale(KindStart, part, from))
+	b.State(scale(KindStart, part, "0.00"))
 	b.State(scale(KindRead, part, first))
 	b.State(decide(part, choiceEnd))
 	b.State(scale(KindRead, part, second))

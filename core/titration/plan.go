@@ -80,6 +80,8 @@ type Request struct {
 	// are counted instead.
 	Burette glassware.Item `json:"burette"`
 	Tip     *droptip.Tip   `json:"tip,omitempty"`
+	// Back is what is added in excess beforehand; nil of a direct titration.
+	Back *Back `json:"back,omitempty"`
 	// Note is a word to those who carry it out: a caution, or what to look out for.
 	Note       string             `json:"note,omitempty"`
 	Celsius    float64            `json:"celsius"`
@@ -109,6 +111,7 @@ func (r Request) check() error {
 	name("/titrant", r.Titrant)
 	name("/sample", r.Sample)
 	r.checkSampling(&p)
+	r.checkBack(&p)
 	if !r.Standardise && !(r.Titrant.C.Value > 0) {
 		p.Add("/titrant", "what is in the burette must be known: take a bottle with a concentration")
 	}
@@ -169,6 +172,9 @@ func (r Request) Title() string {
 	if r.Standardise {
 		return "Standardise " + run.LowerFirst(r.Titrant.Name)
 	}
+	if r.Back != nil {
+		return run.UpperFirst(r.Sample.Name) + ": " + r.Back.Analyte + " by back titration"
+	}
 	return run.UpperFirst(r.Sample.Name) + ": " + run.LowerFirst(r.Reaction.Title)
 }
 
@@ -194,6 +200,11 @@ func (r Request) perGram() uncertain.Number {
 func (r Request) known() Known {
 	ratio, _ := r.Reaction.Ratio() //nolint:errcheck // the request was checked
 	k := Known{Ratio: ratio, Standardise: r.Standardise, Weighed: r.By == Weighed}
+	if r.Back != nil {
+		if back, err := r.Back.ratio(r.Reaction.Analyte); err == nil {
+			k.Back = &back
+		}
+	}
 	switch {
 	case !r.Standardise:
 		k.C = r.Titrant.species()
@@ -227,6 +238,13 @@ func (r Request) Expected() float64 {
 		amount = 1000 * r.Mass * r.perGram().Value
 	case r.Sample.C.Value > 0:
 		amount = r.Volume * r.Sample.species().Value
+	}
+	if r.Back != nil {
+		back, err := r.Back.ratio(r.Reaction.Analyte)
+		if err != nil || amount == 0 {
+			return 0
+		}
+		amount = max(0, r.Back.excess("").Value-amount/back.Value())
 	}
 	return amount / ratio.Value() / r.Titrant.species().Value
 }
@@ -297,7 +315,7 @@ func (r Request) Design() (any, error) {
 		Sample:    r.saySample(),
 		Burette:   r.sayDevice(),
 		Indicator: r.Reaction.Indicator,
-		Colour:    r.Reaction.Colour,
+		Colour:    r.Reaction.Seen(),
 		Notes:     slices.Clone(r.Reaction.Conditions),
 		Cautions:  r.cautions(),
 		Verdicts:  []verdict.Verdict{},
@@ -305,7 +323,12 @@ func (r Request) Design() (any, error) {
 	if d.Notes == nil {
 		d.Notes = []string{}
 	}
-	d.Curve = r.curve()
+	if r.Back != nil {
+		d.Ratio = r.Back.words(r.Reaction.Analyte) + ", and " + d.Ratio
+		d.Sample += r.sayBack()
+	} else {
+		d.Curve = r.curve()
+	}
 	v := r.Expected()
 	if v == 0 {
 		return d, nil
@@ -384,84 +407,4 @@ func (r Request) saySample() string {
 		return fmt.Sprintf("about %s mL of %s from a second burette", trim(r.Volume), run.LowerFirst(r.Sample.String()))
 	}
 	return fmt.Sprintf("about %s mL of %s by cylinder, as it is read", trim(r.Volume), run.LowerFirst(r.Sample.String()))
-}
-
-// The bottles that a titration takes from.
-const (
-	RoleTitrant = "titrant"
-	RoleSample  = "sample"
-)
-
-// Uses implements [run.Plan]. What is standardised is not what the result stands on.
-func (r Request) Uses() run.Uses {
-	var uses run.Uses
-	if r.By == Weighed {
-		uses.Instruments = append(uses.Instruments, r.Balance.Name)
-	}
-	r.Tip.Uses(&uses)
-	if r.Titrant.Bottle != "" {
-		role := RoleTitrant
-		if r.Standardise {
-			role = run.RoleStandardises
-		}
-		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle, Draws: math.Round(10*r.Expected()*r.trials()) / 10})
-	}
-	if r.Sample.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleSample, Bottle: r.Sample.Bottle, Draws: math.Round(10*r.Volume*r.trials()) / 10})
-	}
-	return uses
-}
-
-// From implements [run.Sourced]: a solution is what its bottle holds.
-func (r Request) From(role string, source run.Product) (run.Plan, bool) {
-	var s *Solution
-	if role == droptip.RoleTip {
-		tip, changed := r.Tip.From(source)
-		r.Tip = tip
-		return r, changed
-	}
-	switch {
-	case role == RoleTitrant:
-		s = &r.Titrant
-	case role == RoleSample && r.Standardise:
-		s = &r.Sample
-	default:
-		return r, false
-	}
-	c, ok := source.Molar()
-	if !ok {
-		return r, false
-	}
-	was := *s
-	s.C, s.Approximate = c, !source.Exact
-	return r, was.C.Value != c.Value || was.C.U() != c.U() || was.Approximate != s.Approximate
-}
-
-// Bound implements [run.Sourced].
-func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
-	switch role {
-	case RoleTitrant, run.RoleStandardises:
-		r.Titrant.Bottle, r.Titrant.Number = source.Bottle, number
-	case RoleSample:
-		r.Sample.Bottle, r.Sample.Number = source.Bottle, number
-	case droptip.RoleTip:
-		r.Tip = r.Tip.Bound(source, number)
-	}
-	return r
-}
-
-// SolutionOf is what a bottle holds for a reaction, as its titrant or its analyte; ok is false
-// when it holds none of it.
-func (r Reaction) SolutionOf(p run.Product, bottle string, number int64, titrant bool) (s Solution, ok bool) {
-	c, ok := p.Molar()
-	if !ok || p.Solute() == "" {
-		return s, false
-	}
-	s = Solution{Name: p.Name, Formula: p.Solute(), Bottle: bottle, Number: number, C: c, Approximate: !p.Exact}
-	of := r.AnalyteUnits
-	if titrant {
-		of = r.TitrantUnits
-	}
-	s.Units, ok = of(s.Formula)
-	return s, ok
 }

@@ -16,6 +16,10 @@ type Question struct {
 	Equation string `json:"equation"`
 	Titrant  string `json:"titrant"`
 	Analyte  string `json:"analyte"`
+	// BackEquation is of the sample with what was added in excess, whose rest is titrated, and
+	// BackAnalyte what is sought in it; empty of a direct titration.
+	BackEquation string `json:"backEquation"`
+	BackAnalyte  string `json:"backAnalyte"`
 	// Standardise finds the titrant; else the analyte is found.
 	Standardise bool `json:"standardise"`
 	// C in mol/L is what is known: of the titrant, or of the analyte in an aliquot. With its
@@ -36,6 +40,7 @@ type Question struct {
 type AskedTrial struct {
 	Titre    uncertain.Number `json:"titre"`  // mL
 	Sample   uncertain.Number `json:"sample"` // mL or g
+	Excess   uncertain.Number `json:"excess"` // mmol of what was added in excess, for a back titration
 	Rough    bool             `json:"rough"`
 	Blank    bool             `json:"blank"`
 	SetAside string           `json:"setAside"`
@@ -84,6 +89,17 @@ func Solve(q Question) (Answer, error) {
 		return Answer{}, err
 	}
 	k := Known{Ratio: ratio, Standardise: q.Standardise, Weighed: q.Weighed, C: q.C}
+	if q.BackEquation != "" {
+		back, err := BackOf(r, q.BackEquation, q.BackAnalyte)
+		if err != nil {
+			return Answer{}, err
+		}
+		of, err := back.ratio(r.Analyte)
+		if err != nil {
+			return Answer{}, err
+		}
+		k.Back = &of
+	}
 	if q.Weighed && q.Standardise {
 		k.PerGram = q.Purity.Over(q.MolarMass)
 	}
@@ -96,7 +112,7 @@ func Solve(q Question) (Answer, error) {
 	}
 	var trials []Trial
 	for _, t := range q.Trials {
-		trials = append(trials, Trial{Titre: t.Titre, Sample: t.Sample, Rough: t.Rough, Blank: t.Blank, SetAside: t.SetAside})
+		trials = append(trials, Trial{Titre: t.Titre, Sample: t.Sample, Excess: t.Excess, Rough: t.Rough, Blank: t.Blank, SetAside: t.SetAside})
 	}
 	result, err := k.Solve(trials, limits)
 	if err != nil {
@@ -161,9 +177,16 @@ func (q Question) check() (p verdict.Problems) {
 		if !(t.Titre.Value >= 0 && t.Titre.Value <= maxAsked) {
 			p.Add(fmt.Sprintf("/trials/%d/titre", i), "a titre is zero or more, in mL")
 		}
-		if !t.Blank {
-			positive(fmt.Sprintf("/trials/%d/sample", i), t.Sample, "a sample, in mL or g,")
+		if t.Blank {
+			continue
 		}
+		positive(fmt.Sprintf("/trials/%d/sample", i), t.Sample, "a sample, in mL or g,")
+		if q.BackEquation != "" {
+			positive(fmt.Sprintf("/trials/%d/excess", i), t.Excess, "what was added in excess, in mmol,")
+		}
+	}
+	if q.BackEquation != "" && q.Standardise {
+		p.Add("/standardise", "a back titration tells what is in the flask")
 	}
 	if !(q.Concordant >= 0 && q.Concordant <= maxAsked) {
 		p.Add("/concordant", "how far apart trials may lie that agree is zero or more, in mL")

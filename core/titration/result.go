@@ -15,6 +15,8 @@ type Trial struct {
 	Titre uncertain.Number
 	// Sample is what was taken of it: mL of a solution, or g of a solid.
 	Sample uncertain.Number
+	// Excess is what was added of the reagent of a back titration, in mmol.
+	Excess uncertain.Number
 	Rough  bool
 	// SetAside says why it does not count; empty when it does.
 	SetAside string
@@ -38,6 +40,9 @@ type Known struct {
 	// its purity over its molar mass. Weighed tells that samples are weighed.
 	PerGram uncertain.Number
 	Weighed bool
+	// Back is the ratio of what is sought to the reagent that was added in excess, whose rest is
+	// titrated: it is then the analyte of Ratio. Nil of a direct titration.
+	Back *reaction.Ratio
 }
 
 // Limits of agreement and of what is found besides.
@@ -67,6 +72,17 @@ type Result struct {
 	TypeA float64
 	// Outliers are the tests of the trials that count.
 	Outliers []Outlier
+	// whole is the excess by the blanks of a back titration, in mmol; zero without one.
+	whole uncertain.Number
+}
+
+// excess is what was added in excess to a sample, in mmol: as a blank shows it, or as it was
+// pipetted.
+func (r Result) excess(pipetted uncertain.Number) uncertain.Number {
+	if r.whole.Value > 0 {
+		return r.whole
+	}
+	return pipetted
 }
 
 // Solve computes the result of trials. An error is a verdict.Problems.
@@ -86,8 +102,11 @@ func (k Known) Solve(trials []Trial, l Limits) (Result, error) {
 	}
 	if len(blanks) > 0 {
 		r.Blank = meanOf(blanks)
+		if k.Back != nil {
+			r.whole = r.Blank.Times(k.C).Scale(k.Ratio.Value())
+		}
 	}
-	titres, places := r.compare(trials, reference)
+	titres, places := r.compare(trials, reference, k)
 	if len(places) == 0 {
 		return r, verdict.Problems{{Field: "/trials", Reason: "no trial counts yet"}}
 	}
@@ -104,7 +123,12 @@ func (k Known) Solve(trials []Trial, l Limits) (Result, error) {
 		r.Used = append(r.Used, places[i])
 		used = append(used, titres[i])
 		t := trials[places[i]]
-		found = append(found, k.one(k.met(t.Titre, places[i], l).Minus(r.Blank), t.Sample))
+		titre := k.met(t.Titre, places[i], l)
+		if k.Back != nil {
+			found = append(found, k.back(titre, t.Sample, r.excess(t.Excess)))
+			continue
+		}
+		found = append(found, k.one(titre.Minus(r.Blank), t.Sample))
 	}
 	r.Mean, r.SD = MeanSD(used)
 	r.C = meanOf(found)
@@ -122,10 +146,15 @@ func (k Known) Solve(trials []Trial, l Limits) (Result, error) {
 
 // compare fills in the titres as they would be with one sample, and picks those that count, with
 // their places; a rough one is better than none.
-func (r *Result) compare(trials []Trial, reference uncertain.Number) (titres []float64, places []int) {
+func (r *Result) compare(trials []Trial, reference uncertain.Number, k Known) (titres []float64, places []int) {
 	for _, t := range trials {
 		v := 0.0
-		if !t.Blank {
+		switch {
+		case t.Blank:
+		case k.Back != nil: // what is used up goes with the sample, not what is left
+			whole := r.excess(t.Excess).Value / k.Ratio.Value() / k.C.Value
+			v = whole - (whole-t.Titre.Value)*reference.Value/t.Sample.Value
+		default:
 			v = (t.Titre.Value - r.Blank.Value) * reference.Value / t.Sample.Value
 		}
 		r.Titres = append(r.Titres, v)
@@ -171,6 +200,15 @@ func (k Known) one(titre, sample uncertain.Number) uncertain.Number {
 		return k.C.Times(titre).Over(sample).Scale(ratio / 1000)
 	}
 	return k.C.Times(titre).Over(sample).Scale(ratio)
+}
+
+// back is what a single trial of a back titration gives.
+func (k Known) back(titre, sample, excess uncertain.Number) uncertain.Number {
+	n := excess.Minus(k.C.Times(titre).Scale(k.Ratio.Value())).Scale(k.Back.Value())
+	if k.Weighed {
+		n = n.Scale(1e-3)
+	}
+	return n.Over(sample)
 }
 
 func meanOf(list []uncertain.Number) uncertain.Number {

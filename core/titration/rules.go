@@ -40,9 +40,15 @@ var (
 		Source: "common practice"}
 	RuleDrops = verdict.Rule{ID: "T-23", Title: "Enough drops", Threshold: 50, Unit: "drops", Min: 10, Max: 200,
 		Why: "The end point lies within one drop: of 50 that is 2 %.", Source: "common practice"}
-	RulePair = verdict.Rule{ID: "T-24", Title: "Two end points of one sample",
+	RulePair = verdict.Rule{
+		ID:     "T-24",
+		Title:  "Two end points of one sample",
 		Why:    "To the first one hydroxide and half of the carbonate take acid, from there on the other half and what hydrogen carbonate there was.",
-		Source: "Warder; common practice"}
+		Source: "Warder; common practice",
+	}
+	RuleBack = verdict.Rule{ID: "T-25", Title: "An excess of the right size", Threshold: 15, Unit: "%", Min: 2, Max: 40,
+		Why:    "What is found is the difference of what was added and what is left: too much of either makes it uncertain.",
+		Source: "common practice"}
 	RuleOutlier = verdict.Rule{ID: "T-10", Title: "A trial far out",
 		Why:    "A test of outliers is advice: a trial is left out for a reason that was seen, not for its figure alone.",
 		Source: "Dixon (Rorabacher 1991) and Grubbs (1969), two-sided 95 %"}
@@ -72,6 +78,7 @@ func Rules() []verdict.Rule {
 		RuleTitre,
 		RuleDrops,
 		RulePair,
+		RuleBack,
 		RuleOutlier,
 		RuleScatter,
 		RuleMade,

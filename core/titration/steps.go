@@ -204,6 +204,10 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 	if a.Reaction.Indicator != "" {
 		s.Hint += " Indicator: " + a.Reaction.Indicator + ", a drop or two."
 	}
+	if a.Back != nil {
+		s.Title += a.sayBack()
+		s.Hint += " Let it react to the end before what is left is titrated."
+	}
 	s.Cautions = a.Reaction.Conditions
 	return s
 }

@@ -207,7 +207,7 @@ func (s *Server) ListTitrations(ctx context.Context, _ ListTitrationsRequestObje
 			Ratio:      v.Ratio,
 			Standard:   v.Standard,
 			Indicator:  v.Indicator,
-			Colour:     v.Colour,
+			Colour:     v.Seen(),
 			Conditions: strings0(v.Conditions),
 			Cautions:   strings0(v.Cautions),
 			Source:     v.Cited(),

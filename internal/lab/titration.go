@@ -52,6 +52,13 @@ type titrationQuestion struct {
 	Tip     string  `json:"tip"`
 	Drop    float64 `json:"drop"`
 	Celsius float64 `json:"celsius"`
+	// BackEquation is of the sample with the reagent that is added in excess beforehand, whose rest
+	// is titrated, BackAnalyte what is sought; Reagent in mL comes from ReagentBottle. Empty of a
+	// direct titration.
+	BackEquation  string  `json:"backEquation"`
+	BackAnalyte   string  `json:"backAnalyte"`
+	ReagentBottle string  `json:"reagentBottle"`
+	Reagent       float64 `json:"reagent"`
 	// Note is a word to those who carry it out.
 	Note string `json:"note"`
 }
@@ -81,6 +88,11 @@ func askTitration(question json.RawMessage, own *owned) (run.Plan, error) {
 	if r.Titrant, err = own.solution("/titrantBottle", q.TitrantBottle, r.Reaction, true); err != nil {
 		return nil, err
 	}
+	if q.BackEquation != "" {
+		if r.Back, err = q.back(r.Reaction, own); err != nil {
+			return nil, err
+		}
+	}
 	if err := q.sample(&r, own); err != nil {
 		return nil, err
 	}
@@ -105,6 +117,22 @@ func (q titrationQuestion) reaction() (titration.Reaction, error) {
 		return r, verdict.Problems{{Field: "/reaction", Reason: fmt.Sprintf("no titration “%s” in the library", q.Reaction)}}
 	}
 	return r, nil
+}
+
+// back is what is added in excess beforehand.
+func (q titrationQuestion) back(r titration.Reaction, own *owned) (*titration.Back, error) {
+	back, err := titration.BackOf(r, q.BackEquation, q.BackAnalyte)
+	if err != nil {
+		return nil, err
+	}
+	if back.Reagent, err = own.solution("/reagentBottle", q.ReagentBottle, r, false); err != nil {
+		return nil, err
+	}
+	back.Volume = q.Reagent
+	if pipette, ok := own.pipette(q.Reagent); ok {
+		back.Glass = pipette
+	}
+	return &back, nil
 }
 
 // byDrops is the device of a titration in counted drops.
@@ -134,14 +162,17 @@ func (q titrationQuestion) sample(r *titration.Request, own *owned) error {
 		if err != nil {
 			return at("/substance", verdict.Problems{{Reason: "this substance is not in the lab: add it in the lab setup first"}})
 		}
-		units, ok := r.Reaction.AnalyteUnits(s.Formula)
+		units, ok := r.SoughtUnits(s.Formula)
 		if !ok {
 			return verdict.Problems{
-				{Field: "/substance", Reason: fmt.Sprintf("%s holds no %s: take what this titration asks for", s.Name, r.Reaction.Analyte)},
+				{Field: "/substance", Reason: fmt.Sprintf("%s holds no %s: take what this titration asks for", s.Name, r.Sought())},
 			}
 		}
 		r.Substance, r.Sample = &s, titration.Solution{Name: s.Name, Formula: s.Formula, Units: units}
 	case q.By != titration.Weighed && q.SampleBottle != "":
+		if r.Back != nil {
+			return verdict.Problems{{Field: "/sampleBottle", Reason: "what is found by a back titration is unknown: name it instead of a bottle"}}
+		}
 		r.Sample, err = own.solution("/sampleBottle", q.SampleBottle, r.Reaction, false)
 	default:
 		r.Sample = titration.Solution{Name: q.Name}

@@ -2950,6 +2950,8 @@ export interface components {
             equation?: string;
             titrant?: string;
             analyte?: string;
+            backEquation?: string;
+            backAnalyte?: string;
             standardise?: boolean;
             c?: components["schemas"]["Number"];
             weighed?: boolean;
@@ -2958,6 +2960,7 @@ export interface components {
             trials: {
                 titre: components["schemas"]["Number"];
                 sample?: components["schemas"]["Number"];
+                excess?: components["schemas"]["Number"];
                 rough?: boolean;
                 blank?: boolean;
                 setAside?: string;
@@ -3018,6 +3021,11 @@ export interface components {
             /** @description the run that calibrated the tip whose drops are counted */
             tip?: string;
             drop?: components["schemas"]["Typed"];
+            /** @description of the sample with what is added in excess beforehand; empty of a direct titration */
+            backEquation?: string;
+            backAnalyte?: string;
+            reagentBottle?: string;
+            reagent?: components["schemas"]["Typed"];
             /** @description a word to those who carry it out */
             note?: string;
             celsius: components["schemas"]["Typed"];

@@ -7,7 +7,6 @@ import {
   ask,
   sentence,
   type Bottle,
-  type EquationAnswer,
   type LabGlass,
   type LabSubstance,
   type Tip,
@@ -25,6 +24,7 @@ import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import MathLine from '@/design/MathLine.vue'
 import ForetoldTrial from './ForetoldTrial.vue'
+import { useBalanced } from './useBalanced'
 
 /** What is in the flask, what is in the burette, and what is wanted. */
 const bench = useBench()
@@ -50,6 +50,11 @@ const typed = useLocalStorage(
     burette: '50',
     tip: '',
     drop: '0.05',
+    way: 'direct' as 'direct' | 'back',
+    backEquation: '',
+    backAnalyte: '',
+    reagentBottle: '',
+    reagent: '50',
     note: '',
   },
   { mergeDefaults: true },
@@ -112,10 +117,13 @@ const samples = computed((): [string, string][] => [
   ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
   ...choices(chosen.value?.samples),
 ])
+// A back titration tells what is in the flask: an excess takes part of it, and its rest is titrated.
+const back = computed(() => typed.value.aim === 'determine' && typed.value.way === 'back')
+const reagents = computed(() => choices(chosen.value?.samples))
 const solids = computed((): [string, string][] => [
   ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
   ...substances.value
-    .filter((s) => !chosen.value || chosen.value.solids.includes(s.substance.key))
+    .filter((s) => !chosen.value || back.value || chosen.value.solids.includes(s.substance.key))
     .sort((a, b) => Number(b.substance.class === 'primary') - Number(a.substance.class === 'primary'))
     .map((s): [string, string] => [s.substance.key, s.substance.name]),
 ])
@@ -125,13 +133,17 @@ const droppers = computed((): [string, string][] => [
   ...tips.value.map((t): [string, string] => [t.run, `${t.name}: ${t.text}`]),
 ])
 /** What is not among the choices is the first of them. */
-const settle = (field: 'titrantBottle' | 'sampleBottle' | 'substance', options: [string, string][]) => {
+const settle = (
+  field: 'titrantBottle' | 'sampleBottle' | 'reagentBottle' | 'substance',
+  options: [string, string][],
+) => {
   if (!options.some(([id]) => id === typed.value[field])) typed.value[field] = options[0]?.[0] ?? ''
 }
-watch([titrants, samples, solids, burettes], () => {
+watch([titrants, samples, reagents, solids, burettes], () => {
   if (!bottles.value) return
   settle('titrantBottle', titrants.value)
   settle('sampleBottle', samples.value)
+  settle('reagentBottle', reagents.value)
   settle('substance', solids.value)
   if (!burettes.value.some(([v]) => v === typed.value.burette)) typed.value.burette = burettes.value.at(-1)![0]
   if (!droppers.value.some(([id]) => id === typed.value.tip)) typed.value.tip = ''
@@ -139,32 +151,11 @@ watch([titrants, samples, solids, burettes], () => {
 const unknown = computed(
   () =>
     typed.value.aim === 'determine' &&
-    !(typed.value.by === 'weighed' ? typed.value.substance : typed.value.sampleBottle),
+    !(typed.value.by === 'weighed' ? typed.value.substance : !back.value && typed.value.sampleBottle),
 )
 
-// An equation of one's own is balanced as it is typed.
-const balanced = ref<EquationAnswer>()
-const wrong = ref('')
-const asked = latest()
-watch(
-  () => [typed.value.reaction, typed.value.equation] as const,
-  async ([reaction, equation]) => {
-    const current = asked()
-    balanced.value = undefined
-    wrong.value = ''
-    if (reaction !== own || !equation.trim()) return
-    try {
-      const answer = await ask(api.POST('/compute/equation', { body: { equation: equation.slice(0, 600) } }))
-      if (current()) balanced.value = answer
-    } catch (error) {
-      if (current()) wrong.value = sentence(error)
-    }
-  },
-  { immediate: true },
-)
-const species = computed((): [string, string][] =>
-  [...(balanced.value?.left ?? []), ...(balanced.value?.right ?? [])].map((t) => [t.formula, t.formula]),
-)
+const { balanced, wrong, species } = useBalanced(() => (typed.value.reaction === own ? typed.value.equation : ''))
+const excess = useBalanced(() => (back.value ? typed.value.backEquation : ''))
 
 const question = () => {
   const t = typed.value
@@ -177,7 +168,15 @@ const question = () => {
     by: t.by,
     ...(t.by === 'weighed'
       ? { substance: t.substance, mass: t.mass }
-      : { sampleBottle: t.sampleBottle, volume: t.volume }),
+      : { sampleBottle: back.value ? '' : t.sampleBottle, volume: t.volume }),
+    ...(back.value
+      ? {
+          backEquation: t.backEquation.trim() || ' ', // none at all would ask for a direct one
+          backAnalyte: t.backAnalyte,
+          reagentBottle: t.reagentBottle,
+          reagent: t.reagent || 0,
+        }
+      : {}),
     name: t.name.trim(),
     diluted: t.aim === 'determine' ? t.diluted || 0 : 0,
     density: t.aim === 'determine' ? t.density || 0 : 0,
@@ -301,6 +300,16 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
     <fieldset>
       <legend>In the flask</legend>
       <SelectField
+        v-if="typed.aim === 'determine'"
+        v-model="typed.way"
+        label="Titrated"
+        :options="[
+          ['direct', 'directly'],
+          ['back', 'back: an excess first'],
+        ]"
+        :problem="problem('/back')"
+      />
+      <SelectField
         v-model="typed.by"
         label="Sample taken"
         :options="[
@@ -323,6 +332,7 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
       </template>
       <template v-else>
         <SelectField
+          v-if="!back"
           v-model="typed.sampleBottle"
           label="Sample"
           class="wide"
@@ -354,6 +364,35 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
         />
       </template>
     </fieldset>
+    <fieldset v-if="back">
+      <legend>Added in excess before</legend>
+      <SelectField
+        v-model="typed.reagentBottle"
+        label="Reagent"
+        class="wide"
+        :options="reagents"
+        :problem="problem('/reagentBottle')"
+      />
+      <TextField v-model="typed.reagent" label="Volume, mL each" :problem="problem('/reagent')" />
+      <TextField
+        v-model="typed.backEquation"
+        words
+        :max="500"
+        class="wide"
+        label="Equation with the sample, balanced or not"
+        placeholder="CaCO3 + HCl -> CaCl2 + CO2 + H2O"
+        :problem="excess.wrong.value || problem('/backEquation')"
+      />
+      <SelectField
+        v-model="typed.backAnalyte"
+        label="Sought"
+        :options="excess.species.value"
+        :problem="problem('/backAnalyte')"
+      />
+    </fieldset>
+    <div v-if="back && excess.balanced.value" class="reaction">
+      <MathLine :tex="excess.balanced.value.latex" />
+    </div>
     <fieldset>
       <legend>For those who carry it out</legend>
       <TextField

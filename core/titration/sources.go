@@ -1,0 +1,100 @@
+package titration
+
+import (
+	"math"
+
+	"vialbench/core/droptip"
+	"vialbench/core/run"
+)
+
+// The bottles that a titration takes from.
+const (
+	RoleTitrant = "titrant"
+	RoleSample  = "sample"
+	RoleReagent = "reagent" // what is added in excess
+)
+
+// Uses implements [run.Plan]. What is standardised is not what the result stands on.
+func (r Request) Uses() run.Uses {
+	var uses run.Uses
+	if r.By == Weighed {
+		uses.Instruments = append(uses.Instruments, r.Balance.Name)
+	}
+	r.Tip.Uses(&uses)
+	if r.Titrant.Bottle != "" {
+		role := RoleTitrant
+		if r.Standardise {
+			role = run.RoleStandardises
+		}
+		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle, Draws: math.Round(10*r.Expected()*r.trials()) / 10})
+	}
+	if r.Back != nil && r.Back.Reagent.Bottle != "" {
+		uses.Sources = append(uses.Sources,
+			run.Source{Role: RoleReagent, Bottle: r.Back.Reagent.Bottle, Draws: math.Round(10*r.Back.Volume*r.trials()) / 10})
+	}
+	if r.Sample.Bottle != "" {
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleSample, Bottle: r.Sample.Bottle, Draws: math.Round(10*r.Volume*r.trials()) / 10})
+	}
+	return uses
+}
+
+// From implements [run.Sourced]: a solution is what its bottle holds.
+func (r Request) From(role string, source run.Product) (run.Plan, bool) {
+	var s *Solution
+	if role == droptip.RoleTip {
+		tip, changed := r.Tip.From(source)
+		r.Tip = tip
+		return r, changed
+	}
+	switch {
+	case role == RoleTitrant:
+		s = &r.Titrant
+	case role == RoleReagent && r.Back != nil:
+		back := *r.Back
+		r.Back, s = &back, &back.Reagent
+	case role == RoleSample && r.Standardise:
+		s = &r.Sample
+	default:
+		return r, false
+	}
+	c, ok := source.Molar()
+	if !ok {
+		return r, false
+	}
+	was := *s
+	s.C, s.Approximate = c, !source.Exact
+	return r, was.C.Value != c.Value || was.C.U() != c.U() || was.Approximate != s.Approximate
+}
+
+// Bound implements [run.Sourced].
+func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
+	switch role {
+	case RoleTitrant, run.RoleStandardises:
+		r.Titrant.Bottle, r.Titrant.Number = source.Bottle, number
+	case RoleSample:
+		r.Sample.Bottle, r.Sample.Number = source.Bottle, number
+	case RoleReagent:
+		back := *r.Back
+		back.Reagent.Bottle, back.Reagent.Number = source.Bottle, number
+		r.Back = &back
+	case droptip.RoleTip:
+		r.Tip = r.Tip.Bound(source, number)
+	}
+	return r
+}
+
+// SolutionOf is what a bottle holds for a reaction, as its titrant or its analyte; ok is false
+// when it holds none of it.
+func (r Reaction) SolutionOf(p run.Product, bottle string, number int64, titrant bool) (s Solution, ok bool) {
+	c, ok := p.Molar()
+	if !ok || p.Solute() == "" {
+		return s, false
+	}
+	s = Solution{Name: p.Name, Formula: p.Solute(), Bottle: bottle, Number: number, C: c, Approximate: !p.Exact}
+	of := r.AnalyteUnits
+	if titrant {
+		of = r.TitrantUnits
+	}
+	s.Units, ok = of(s.Formula)
+	return s, ok
+}
