@@ -6,7 +6,6 @@ import (
 	"testing"
 
 	"vialbench/core/fact"
-	"vialbench/core/figure"
 	"vialbench/core/run"
 	"vialbench/core/run/runtest"
 	"vialbench/core/substance"
@@ -208,10 +207,7 @@ func TestBackFollowsItsBottles(t *testing.T) {
 	if bound.Back.Reagent.Bottle != "b9" || bound.Back.Reagent.Number != 9 || r.Back.Reagent.Number != 4 {
 		t.Errorf("%+v", bound.Back.Reagent)
 	}
-	acid := run.Product{
-		Exact:   true,
-		Figures: []figure.Figure{figure.New("c", "c", "mol/L", number("acid", 0.11, 0.0001)).As(figure.Concentration)},
-	}
+	acid := bottled(number("acid", 0.11, 0.0001), "mol/L")
 	plan, changed := r.From(RoleReagent, acid)
 	if got := plan.(Request).Back.Reagent.C.Value; !changed || math.Abs(got-0.11) > 1e-12 ||
 		r.Back.Reagent.C.Value != 0.1 { //nolint:errcheck // of this kind

@@ -184,7 +184,7 @@ func (a *account) convertedLine(f figure.Figure, r Result) working.Line {
 		l.From = []string{"z: " + a.Reaction.Titrant + " that each " + a.Titrant.Formula + " brings"}
 	case "undiluted":
 		l.Formula, l.Substituted = `c_0 = F\,c`, `c_0 = `+c+times
-		l.From = []string{"F: how many times it had been diluted"}
+		l.From = []string{a.sayFactor()}
 	case "normality":
 		n, _, why, _ := a.equivalents()
 		if !a.Standardise {

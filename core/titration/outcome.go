@@ -384,9 +384,9 @@ func (a *account) sampleFigures(r Result) []figure.Figure {
 	c, suffix := r.C, ""
 	name := a.Sought()
 	list := []figure.Figure{figure.New("c", name+" in "+run.LowerFirst(a.Sample.Name), "mol/L", c).As(figure.Concentration)}
-	if a.Diluted > 1 {
-		c, suffix = c.Scale(a.Diluted), ", undiluted"
-		list = append(list, figure.New("undiluted", name+" in "+run.LowerFirst(a.Sample.Name)+suffix, "mol/L", c).As(figure.OtherConcentration))
+	if a.diluted() {
+		list = append(list, a.undilutedFigure(c))
+		c, suffix = c.Times(a.factor()), a.undiluted()
 	}
 	list = append(list, a.normality(c, suffix)...)
 	f, err := formula.Parse(a.Sought())

@@ -116,7 +116,7 @@ func (a *account) pairFigures(r Result) (list []figure.Figure) {
 				figure.New(id+" %", "part by mass that is "+compound, "%", n.Times(f.MolarMass()).Scale(100)))
 			return
 		}
-		n = n.Scale(a.times())
+		n = n.Times(a.factor())
 		label := compound + " in " + run.LowerFirst(a.Sample.Name) + a.undiluted()
 		list = append(list, figure.New(id, label, "mol/L", n).As(figure.Concentration),
 			figure.New(id+" g/L", compound+a.undiluted(), "g/L", n.Times(f.MolarMass())).As(figure.OtherConcentration))
@@ -126,7 +126,7 @@ func (a *account) pairFigures(r Result) (list []figure.Figure) {
 	if a.By != Weighed {
 		_, a2 := a.acids(r)
 		list = append(list, figure.New("alkalinity", "alkalinity as CaCO3"+a.undiluted(), "mg/L",
-			a2.Scale(a.times()*500).Times(calcite())).As(figure.OtherConcentration))
+			a2.Scale(500).Times(a.factor()).Times(calcite())).As(figure.OtherConcentration))
 	}
 	return list
 }
@@ -135,17 +135,6 @@ func (a *account) pairFigures(r Result) (list []figure.Figure) {
 func calcite() uncertain.Number {
 	f, _ := formula.Parse("CaCO3") //nolint:errcheck // it is one
 	return f.MolarMass()
-}
-
-// times is how many times the sample had been diluted, 1 when it was not.
-func (a *account) times() float64 { return max(1, a.Diluted) }
-
-// undiluted follows the name of what is told of the sample before it was diluted.
-func (a *account) undiluted() string {
-	if a.Diluted > 1 {
-		return ", undiluted"
-	}
-	return ""
 }
 
 // judgePair says which mixture it is, and whether the first end points agree.
@@ -245,14 +234,6 @@ func (a *account) pairLines(f figure.Figure, r Result) []working.Line {
 	return lines
 }
 
-// setTimes is the dilution of the sample as a factor of a formula; empty of an undiluted one.
-func (a *account) setTimes() string {
-	if a.Diluted > 1 {
-		return ` \times ` + quantity.Digits(a.Diluted, -1)
-	}
-	return ""
-}
-
 // pairConverted comes from a concentration to the unit of a figure; nil where it is that.
 func (a *account) pairConverted(f figure.Figure, from working.Line, n uncertain.Number, unit string) *working.Line {
 	mass, err := formula.Parse(from.Title)
@@ -271,8 +252,8 @@ func (a *account) pairConverted(f figure.Figure, from working.Line, n uncertain.
 		l.Symbol, l.Formula, l.Substituted = `\rho`, `\rho = c\,M`, `\rho = `+x+a.setTimes()+` \times `+m
 	case f.Unit == "%":
 		l.Symbol, l.Formula, l.Substituted = "w", `w = b\,M`, `w = `+x+` \times `+m
-	case a.Diluted > 1:
-		l.Symbol, l.Formula, l.Substituted, l.From = "c", `c = F\,c`, `c = `+x+a.setTimes(), []string{"F: how many times it had been diluted"}
+	case a.diluted():
+		l.Symbol, l.Formula, l.Substituted, l.From = "c", `c = F\,c`, `c = `+x+a.setTimes(), []string{a.sayFactor()}
 	default:
 		return nil
 	}

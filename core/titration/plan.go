@@ -75,7 +75,9 @@ type Request struct {
 	// Diluted is how many times the sample had been diluted before; 0 when it was not. Density
 	// of the undiluted one in g/mL; 0 when it does not matter.
 	Diluted float64 `json:"diluted,omitempty"`
-	Density float64 `json:"density,omitempty"`
+	// Descent of the sample's bottle from an undiluted one; nil where there is none.
+	Descent *Descent `json:"descent,omitempty"`
+	Density float64  `json:"density,omitempty"`
 	// Burette is what the titrant runs from: a burette, or other graduated glass. With a Tip drops
 	// are counted instead.
 	Burette glassware.Item `json:"burette"`
@@ -323,6 +325,7 @@ func (r Request) Design() (any, error) {
 	if d.Notes == nil {
 		d.Notes = []string{}
 	}
+	d.Sample += r.sayDescent()
 	if r.Back != nil {
 		d.Ratio = r.Back.words(r.Reaction.Analyte) + ", and " + d.Ratio
 		d.Sample += r.sayBack()

@@ -12,6 +12,8 @@ const (
 	RoleTitrant = "titrant"
 	RoleSample  = "sample"
 	RoleReagent = "reagent" // what is added in excess
+	// RoleUndiluted is the bottle that the sample descends from by dilution.
+	RoleUndiluted = "undiluted"
 )
 
 // Uses implements [run.Plan]. What is standardised is not what the result stands on.
@@ -35,6 +37,9 @@ func (r Request) Uses() run.Uses {
 	if r.Sample.Bottle != "" {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleSample, Bottle: r.Sample.Bottle, Draws: math.Round(10*r.Volume*r.trials()) / 10})
 	}
+	if r.Descent != nil {
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleUndiluted, Bottle: r.Descent.Bottle})
+	}
 	return uses
 }
 
@@ -45,6 +50,9 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 		tip, changed := r.Tip.From(source)
 		r.Tip = tip
 		return r, changed
+	}
+	if r.Descent != nil && (role == RoleUndiluted || role == RoleSample) {
+		return r.follows(role, source)
 	}
 	switch {
 	case role == RoleTitrant:
@@ -66,6 +74,22 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	return r, was.C.Value != c.Value || was.C.U() != c.U() || was.Approximate != s.Approximate
 }
 
+// follows puts what a bottle of the descent holds now into the plan.
+func (r Request) follows(role string, source run.Product) (run.Plan, bool) {
+	c, _, ok := perVolume(source)
+	if !ok {
+		return r, false
+	}
+	d := *r.Descent
+	of := &d.Sample
+	if role == RoleUndiluted {
+		of = &d.Undiluted
+	}
+	was := *of
+	*of, r.Descent = c, &d
+	return r, was.Value != c.Value || was.U() != c.U()
+}
+
 // Bound implements [run.Sourced].
 func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 	switch role {
@@ -73,6 +97,10 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 		r.Titrant.Bottle, r.Titrant.Number = source.Bottle, number
 	case RoleSample:
 		r.Sample.Bottle, r.Sample.Number = source.Bottle, number
+	case RoleUndiluted:
+		d := *r.Descent
+		d.Bottle, d.Number = source.Bottle, number
+		r.Descent = &d
 	case RoleReagent:
 		back := *r.Back
 		back.Reagent.Bottle, back.Reagent.Number = source.Bottle, number

@@ -19,6 +19,49 @@ import (
 // design is the ladder of a run.
 func design(v lab.RunView) dilution.Design { return v.Design.(dilution.Design) }
 
+// makeRack makes all tubes of a dilution at 20 °C, labels them, and tells the facts that were last
+// of their kind.
+func makeRack(t *testing.T, l *lab.Lab, by lab.Actor, view lab.RunView) (lab.RunView, map[string]string) {
+	t.Helper()
+	n := func(n int) *int { return &n }
+	ids := map[string]string{}
+	state := func(f fact.Fact) {
+		t.Helper()
+		f.ID = uuid.NewString()
+		ids[f.Kind] = f.ID
+		var err error
+		if view, err = l.StateFact(t.Context(), by, view.ID, stated(f)); err != nil {
+			t.Fatalf("%s of tube %d: %v", f.Kind, f.Part+1, err)
+		}
+	}
+	q20 := quantity.Of(20, "°C")
+	state(fact.Fact{Kind: "temperature", Quantity: &q20})
+	for i := range design(view).Request.Rungs {
+		for _, s := range view.Outcome.Steps {
+			if s.Part != i || s.Kind == "temperature" || s.Kind == "labelled" {
+				continue
+			}
+			f := fact.Fact{Kind: s.Kind, Part: i}
+			switch s.Kind {
+			case "rinsed":
+				f.Count = n(2)
+			case "taken":
+				if f.Choice = "delivered"; s.Input == run.InputReadings {
+					before, after := quantity.Of(0, "mL"), quantity.Of(design(view).Request.Rungs[i].Taken, "mL")
+					f.Choice, f.Quantity, f.After = "", &before, &after
+				}
+			case "filled":
+				f.Choice = "reached"
+			case "mixed":
+				f.Count = n(20)
+			}
+			state(f)
+		}
+	}
+	state(fact.Fact{Kind: "labelled", Date: "2030-01-31"})
+	return view, ids
+}
+
 // A chain from a bottle on the shelf: a rack with the bottle as its parent, each tube
 // the parent of the next, the stock drawn once; a correction moves all that hangs on
 // it, and another lab takes the records in.
@@ -53,8 +96,7 @@ func TestDilutionFromABottle(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	n := func(n int) *int { return &n }
-	ids := map[string]string{}
+	view, ids := makeRack(t, l, it, view)
 	state := func(f fact.Fact) {
 		t.Helper()
 		f.ID = uuid.NewString()
@@ -63,31 +105,6 @@ func TestDilutionFromABottle(t *testing.T) {
 			t.Fatalf("%s of tube %d: %v", f.Kind, f.Part+1, err)
 		}
 	}
-	q20 := quantity.Of(20, "°C")
-	state(fact.Fact{Kind: "temperature", Quantity: &q20})
-	for i := range 3 {
-		for _, s := range view.Outcome.Steps {
-			if s.Part != i || s.Kind == "temperature" || s.Kind == "labelled" {
-				continue
-			}
-			f := fact.Fact{Kind: s.Kind, Part: i}
-			switch s.Kind {
-			case "rinsed":
-				f.Count = n(2)
-			case "taken":
-				if f.Choice = "delivered"; s.Input == run.InputReadings {
-					before, after := quantity.Of(0, "mL"), quantity.Of(design(view).Request.Rungs[i].Taken, "mL")
-					f.Choice, f.Quantity, f.After = "", &before, &after
-				}
-			case "filled":
-				f.Choice = "reached"
-			case "mixed":
-				f.Count = n(20)
-			}
-			state(f)
-		}
-	}
-	state(fact.Fact{Kind: "labelled", Date: "2030-01-31"})
 	rack := func() (concentrations []float64, states string) {
 		t.Helper()
 		family, err := l.Family(t.Context(), stock)

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"vialbench/core/dilution"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/reaction"
@@ -135,6 +136,34 @@ func (q titrationQuestion) back(r titration.Reaction, own *owned) (*titration.Ba
 	return &back, nil
 }
 
+// descent goes from a bottle back through dilutions to an undiluted one; nil where there are none.
+func (o *owned) descent(id string) (*titration.Descent, error) {
+	sample, err := o.tx.BottleByID(id)
+	if err != nil {
+		return nil, err
+	}
+	first := sample
+	for {
+		parents, err := o.tx.ParentsOf(first.ID)
+		if err != nil {
+			return nil, err
+		}
+		// What was poured together, made of several, or given a strength of its own by a titration
+		// stands for itself.
+		if first.Plan.Kind != dilution.Kind || first.Product.Standardised != nil || len(parents) != 1 || parents[0].Share != nil {
+			break
+		}
+		if first, err = o.tx.BottleByID(parents[0].ParentID); err != nil {
+			return nil, err
+		}
+	}
+	d, ok := titration.DescentOf(sample.Product, first.Product, first.ID, first.Number)
+	if !ok {
+		return nil, nil
+	}
+	return d, nil
+}
+
 // byDrops is the device of a titration in counted drops.
 const byDrops = "drops"
 
@@ -173,7 +202,9 @@ func (q titrationQuestion) sample(r *titration.Request, own *owned) error {
 		if r.Back != nil {
 			return verdict.Problems{{Field: "/sampleBottle", Reason: "what is found by a back titration is unknown: name it instead of a bottle"}}
 		}
-		r.Sample, err = own.solution("/sampleBottle", q.SampleBottle, r.Reaction, false)
+		if r.Sample, err = own.solution("/sampleBottle", q.SampleBottle, r.Reaction, false); err == nil && !r.Standardise {
+			r.Descent, err = own.descent(q.SampleBottle)
+		}
 	default:
 		r.Sample = titration.Solution{Name: q.Name}
 	}

@@ -3,6 +3,7 @@ package lab_test
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"math"
 	"os"
 	"slices"
@@ -12,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"vialbench/core/fact"
+	"vialbench/core/figure"
 	"vialbench/core/quantity"
 	"vialbench/core/titration"
 	"vialbench/core/verdict"
@@ -273,5 +275,54 @@ func TestTitrationsThatCannotBe(t *testing.T) {
 	if v := list[i]; !slices.Equal(v.Titrants, []string{lye.ID}) || !slices.Equal(v.Samples, []string{khp.ID}) ||
 		!slices.Contains(v.Solids, "potassium-hydrogen-phthalate") {
 		t.Errorf("%+v", v)
+	}
+}
+
+// What is found in a bottle of a dilution is told of the undiluted one too, by the record: 1 in 10,
+// with the uncertainty of its glass alone.
+func TestBackToTheUndilutedBottle(t *testing.T) {
+	l, ra, _ := newLab(t)
+	if _, err := l.Import(t.Context(), ra, sample(t), false); err != nil {
+		t.Fatal(err)
+	}
+	withLye(t, l, ra)
+	khp, lye := bottleNamed(t, l, "Potassium hydrogen phthalate"), bottleNamed(t, l, "Sodium hydroxide")
+	question, err := json.Marshal(map[string]any{"mode": "chain", "class": "A", "factors": []string{"5", "2"}, "keep": 60,
+		"stock": map[string]any{"bottle": khp.ID}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	kept, err := l.CreatePlan(t.Context(), ra, uuid.NewString(), "dilution", question)
+	if err != nil {
+		t.Fatal(err)
+	}
+	diluted, err := l.BeginRun(t.Context(), ra, uuid.NewString(), kept.ID, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	makeRack(t, l, ra, diluted)
+	family, err := l.Family(t.Context(), khp.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	thinnest := family[len(family)-1].ID
+	id := titrate(t, l, ra, map[string]any{"reaction": "phthalate-for-base", "titrantBottle": lye.ID, "sampleBottle": thinnest,
+		"by": "pipette", "volume": 25, "burette": 50, "celsius": 21}, [2]string{"0.00", "2.50"}, [2]string{"0.00", "2.50"})
+	view, err := l.Run(t.Context(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := map[string]figure.Figure{}
+	for _, x := range view.Outcome.Figures {
+		f[x.ID] = x
+	}
+	if got := f["undiluted"].Value / f["c"].Value; math.Abs(got-10) > 0.005 ||
+		!strings.HasSuffix(f["undiluted"].Label, fmt.Sprintf("undiluted (bottle %d)", khp.Number)) {
+		t.Fatalf("%g times: %v", got, f["undiluted"])
+	}
+	for _, x := range f["undiluted"].Budget {
+		if x.Label == "assay" && strings.HasPrefix(x.Basis, "99.95 %") {
+			t.Errorf("the assay of the solid does not cancel: %+v", x)
+		}
 	}
 }
