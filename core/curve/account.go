@@ -50,6 +50,14 @@ type account struct {
 	reason  string
 	notes   run.Notes
 	reads   []run.Reading
+	// acids are what went in before the curve, in mL, acidified in all; acidPH what was read with
+	// it. acidOwed tells that a reading is owed, dropMore that a drop is.
+	acids      []float64
+	acidified  float64
+	acidPH     []float64
+	acidOwed   bool
+	dropMore   bool
+	protonated bool
 }
 
 // Make implements [run.Plan].
@@ -82,6 +90,18 @@ func (a *account) take(f fact.Fact) {
 		a.ready = true
 		a.notes.Add("ready", f.ID)
 		a.notes.Say("ready", a.Sentence(f))
+	case KindAcid:
+		a.acids = append(a.acids, f.Quantity.In("mL"))
+		a.acidified += f.Quantity.In("mL")
+		a.acidOwed, a.dropMore = true, false
+		a.notes.Add("acid", f.ID)
+	case KindAcidPH:
+		got := a.Probe.Read(f, a.Celsius, a.Thresholds)
+		if got.Reading != nil {
+			a.reads = append(a.reads, *got.Reading)
+		}
+		a.acidPH, a.acidOwed, a.celsius = append(a.acidPH, got.PH.Value), false, got.Celsius
+		a.notes.Add("acid", f.ID)
 	case KindStart:
 		a.started, a.start = true, f.Quantity.In("mL")
 		a.at = a.start
@@ -105,11 +125,63 @@ func (a *account) take(f fact.Fact) {
 		case choiceDone:
 			a.done = true
 			a.notes.Add("curve", f.ID)
+		case choiceDrop:
+			a.dropMore = true
+			a.notes.Add("acid", f.ID)
+		case choiceProtonated:
+			a.protonated = true
+			a.notes.Add("acid", f.ID)
+			a.notes.Say("acid", fmt.Sprintf("%s mL of acid, pH %s: fully protonated", quantity.Digits(a.acidified, 2),
+				quantity.Digits(a.acidPH[len(a.acidPH)-1], 2)))
 		case run.ChoiceStartAgain:
 			a.reason = run.GivenUp(f)
 		}
 	}
 }
+
+// curve is the titration by the model, with the acid that went in.
+func (a *account) curve() Curve {
+	c := a.Request.curve()
+	if a.acidified > 0 {
+		c = a.curveWith(a.guess(), a.acidified, a.acid())
+	}
+	if a.unknown() {
+		c.C = a.likely(c)
+	}
+	return c
+}
+
+// likely is the concentration of which the readings look most, with the constants of the library:
+// a fit starts there when nobody has a guess.
+func (a *account) likely(c Curve) float64 {
+	if len(a.points) < leastReadings || a.wrong {
+		return c.C
+	}
+	volumes := make([]float64, len(a.points))
+	for i, p := range a.points {
+		volumes[i] = p.Volume
+	}
+	best, least := c.C, math.Inf(1)
+	for k := range guesses {
+		try := c
+		try.C = c.C * math.Pow(10, 3*float64(k)/(guesses-1)-2)
+		sum := 0.0
+		for i, pH := range try.At(volumes) {
+			sum += (pH - a.points[i].PH) * (pH - a.points[i].PH)
+		}
+		if sum < least {
+			best, least = try.C, sum
+		}
+	}
+	return best
+}
+
+// guesses is how many concentrations are tried, from a hundredth of what half a burette would
+// take up to ten times as much.
+const guesses = 61
+
+// full is what is in the beaker before the curve, in mL.
+func (a *account) full() float64 { return a.Volume + a.Water + a.acidified }
 
 // read is what the readings tell so far; ok is false while they are too few.
 func (a *account) read() (answer ReadAnswer, ok bool) {
@@ -130,6 +202,9 @@ func (a *account) read() (answer ReadAnswer, ok bool) {
 	}
 	if a.Carbonic {
 		find = append(find, FitCarbonate)
+	}
+	if c.Acid > 0 {
+		find = append(find, FitAcid)
 	}
 	if err := answer.fit(c, points, find, expected, a.Thresholds); err != nil { // too few readings for it yet
 		return answer, true
@@ -206,9 +281,11 @@ func (a *account) figures(answer ReadAnswer) []figure.Figure {
 		for _, p := range f.Parameters {
 			switch p.Name {
 			case "c":
-				n := p.Value.Scale((a.Volume + a.Water) / a.Volume).Times(a.measured(answer))
+				n := p.Value.Scale(a.full() / a.Volume).Times(a.measured(answer))
 				label := "concentration of " + called(a.Flask)
 				list = append(list, figure.New("c", label, "mol/L", n).As(figure.Concentration))
+			case "acid":
+				list = append(list, figure.New("acid", "acid that the base made up for at first", "mmol", p.Value.Scale(a.full())))
 			case "carbonate":
 				list = append(list, figure.New("carbonate", "part of the base that is carbonate", "%", p.Value.Scale(100)))
 			case "offset":

@@ -16,11 +16,17 @@ const (
 	KindStart = "start"       // Quantity: the burette before
 	KindRead  = "pH"          // Quantity: what the meter shows
 	KindAdded = "added"       // Quantity: the burette after an addition
+
+	KindAcid   = "acidified" // Quantity: acid that went into the beaker before the curve
+	KindAcidPH = "acid-pH"   // Quantity: what the meter shows with it
 )
 
 const (
 	choiceIn   = "in"
 	choiceDone = "curve-done"
+
+	choiceDrop       = "acid-drop"
+	choiceProtonated = "protonated"
 )
 
 // Parts implements [run.Plan].
@@ -29,9 +35,9 @@ func (r Request) Parts() int { return 1 }
 // Takes implements [run.Plan].
 func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch f.Kind {
-	case KindRead:
+	case KindRead, KindAcidPH:
 		return r.Probe.Meter().Takes()
-	case KindStart, KindAdded:
+	case KindStart, KindAdded, KindAcid:
 		return []quantity.Dimension{quantity.Volume}
 	}
 	return nil
@@ -44,7 +50,15 @@ func (r Request) Check(f fact.Fact) error {
 	case KindReady:
 		f.Only(&p, "choice")
 		run.CheckChoice(f, &p, choiceIn)
-	case KindRead:
+	case KindAcid:
+		f.Only(&p, "quantity", "text")
+		switch q := f.Quantity; {
+		case r.Protonate == nil:
+			p.Add("/kind", "no acid goes into the beaker before this curve")
+		case q == nil || q.Unit.Dimension != quantity.Volume || !(q.In("mL") > 0 && q.In("mL") <= r.mostAcid()):
+			p.Add("/quantity", "acid is a volume, above zero and at most %s mL here", quantity.Digits(r.mostAcid(), 1))
+		}
+	case KindRead, KindAcidPH:
 		f.Only(&p, "quantity", "spread", "beside", "text")
 		r.Probe.Meter().CheckReading(f, &p)
 	case KindStart, KindAdded:
@@ -65,8 +79,12 @@ func (r Request) Sentence(f fact.Fact) string {
 		return "Burette at " + f.Quantity.String() + f.Read()
 	case KindAdded:
 		return "Run in to " + f.Quantity.String() + f.Read()
-	case KindRead:
+	case KindAcid:
+		return f.Quantity.String() + " of acid into the beaker" + f.Read()
+	case KindRead, KindAcidPH:
 		return electrode.Shown(*f.Quantity) + f.Read()
 	}
-	return run.Sentence(f, map[string]string{choiceDone: "the curve is complete"})
+	return run.Sentence(f, map[string]string{
+		choiceDone: "the curve is complete", choiceDrop: "one drop of acid more", choiceProtonated: "it is fully protonated",
+	})
 }

@@ -18,6 +18,7 @@ const (
 	FitPKa       = "pKa"       // all its constants
 	FitCarbonate = "carbonate" // part of the base that has become carbonate
 	FitOffset    = "offset"    // what the meter reads too high, pH
+	FitAcid      = "acid"      // strong acid beside the analyte, mol/L
 )
 
 // Parameter is one that a fit found.
@@ -68,6 +69,9 @@ func (c Curve) Fit(points []Point, find []string) (Fitted, error) {
 				},
 			)
 		}
+	}
+	if wants(FitAcid) && c.Acid > 0 {
+		list = append(list, parameter{"acid", "mol/L", c.Acid, c.Acid, func(c *Curve, x float64) { c.Acid = math.Abs(x) }, 0})
 	}
 	if wants(FitCarbonate) {
 		list = append(list, parameter{"carbonate", "", 0.01, 0.01, func(c *Curve, x float64) { c.Carbonate = math.Max(0, x) }, 0})
@@ -185,7 +189,7 @@ var (
 
 // Rules lists the rules of the package.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleShows, RuleStart, RuleTwice, RuleTells, RuleFits, RuleStep, RuleMost, RuleBeyond, RuleRuns}
+	return []verdict.Rule{RuleShows, RuleProtonated, RuleStart, RuleTwice, RuleTells, RuleFits, RuleStep, RuleMost, RuleBeyond, RuleRuns}
 }
 
 const leastReadings, mostReadings = 5, 400
@@ -204,8 +208,8 @@ func (q ReadQuestion) check(p *verdict.Problems) {
 		}
 	}
 	for i, what := range q.Find {
-		if !slices.Contains([]string{FitC, FitPKa, FitCarbonate, FitOffset}, what) {
-			p.Add(fmt.Sprintf("/find/%d", i), "a fit finds c, pKa, carbonate or offset")
+		if !slices.Contains([]string{FitC, FitPKa, FitCarbonate, FitOffset, FitAcid}, what) {
+			p.Add(fmt.Sprintf("/find/%d", i), "a fit finds c, pKa, carbonate, offset or acid")
 		}
 	}
 }

@@ -35,6 +35,8 @@ type Request struct {
 	Celsius  float64              `json:"celsius"`
 	Probe    *calibration.Probe   `json:"probe,omitempty"`
 	Carbonic bool                 `json:"carbonic,omitempty"` // the carbonate of the base is sought too
+	// Protonate is the acid that brings it to its fully protonated form first; nil without.
+	Protonate *Protonate `json:"protonate,omitempty"`
 	// Thresholds of the lab.
 	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
 }
@@ -60,11 +62,14 @@ func (r Request) check() error {
 	if !(r.Celsius >= equilibrium.MinTemperature && r.Celsius <= equilibrium.MaxTemperature) {
 		p.Add("/celsius", "equilibria are reckoned from 0 to 60 °C")
 	}
-	if !(r.Flask.Concentration.Value > 0) {
-		p.Add("/flask", "about how strong is it? A first guess in mol/L will do")
+	if !(r.Flask.Concentration.Value >= 0) {
+		p.Add("/flask", "about how strong is it, in mol/L? Leave it empty when nobody knows")
 	}
 	if !(r.Burette.Concentration.Value > 0) || r.Titrant.Strong() == 0 {
 		p.Add("/burette", "a curve is taken with a strong acid or base of known strength")
+	}
+	if len(p) == 0 {
+		r.checkProtonate(&p)
 	}
 	if len(p) == 0 && len(r.curve().Equivalences()) == 0 {
 		p.Add("/burette", "%s does nothing to %s: an acid takes a base, and a base an acid", r.Burette.Name, r.Flask.Name)
@@ -80,10 +85,36 @@ func (r Request) sample() uncertain.Number {
 	return r.Sample.Reading(r.Volume)
 }
 
-// curve is the titration by the model.
+// unknown tells that nobody has a guess of how strong it is.
+func (r Request) unknown() bool { return r.Flask.Concentration.Value == 0 }
+
+// guess is about how strong it is, in mol/L: as somebody says, or such that half of the burette
+// runs in to the last end point.
+func (r Request) guess() float64 {
+	if !r.unknown() {
+		return r.Flask.Concentration.Value
+	}
+	c := Curve{Volume: r.Volume, Analyte: r.Analyte, C: 1, Titrant: r.Titrant, Strength: r.Burette.Concentration.Value}
+	list := c.Equivalences()
+	if len(list) == 0 {
+		return 1
+	}
+	return r.Glass.Volume / 2 / list[len(list)-1]
+}
+
+// curve is the titration by the model, with as much acid as it takes.
 func (r Request) curve() Curve {
-	full := r.Volume + r.Water
-	return Curve{Volume: full, Analyte: r.Analyte, C: r.Flask.Concentration.Value * r.Volume / full, Titrant: r.Titrant,
+	acid := 0.0
+	if r.Protonate != nil {
+		acid = r.missing() * r.guess() * r.Volume
+	}
+	return r.curveWith(r.guess(), r.AcidVolume(), acid)
+}
+
+// curveWith is that of c mol/L, with so many mL of acid that bring so many mmol of protons.
+func (r Request) curveWith(c, mL, acid float64) Curve {
+	full := r.Volume + r.Water + mL
+	return Curve{Volume: full, Analyte: r.Analyte, C: c * r.Volume / full, Acid: acid / full, Titrant: r.Titrant,
 		Strength: r.Burette.Concentration.Value, Celsius: r.Celsius}
 }
 
@@ -133,6 +164,9 @@ func (r Request) Design() (any, error) {
 		d.Expected += quantity.Digits(e.Volume, 1)
 	}
 	d.Expected += " mL"
+	if r.unknown() {
+		d.Expected = "nobody knows"
+	}
 	return d, nil
 }
 
@@ -157,6 +191,9 @@ func (r Request) sayFlask() string {
 	if r.Water > 0 {
 		text += ", and " + quantity.Digits(r.Water, -1) + " mL of water"
 	}
+	if r.Protonate != nil {
+		text += ", and acid to its fully protonated form"
+	}
 	return text
 }
 
@@ -172,6 +209,7 @@ func (r Request) sayBurette() string {
 const (
 	RoleFlask   = "flask"
 	RoleBurette = "burette"
+	RoleAcid    = "acid"
 )
 
 // Uses implements [run.Plan]. What is in the flask is sought: the curve does not stand on what
@@ -189,6 +227,9 @@ func (r Request) Uses() run.Uses {
 		}
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleBurette, Bottle: r.Burette.Bottle, Draws: draws})
 	}
+	if r.Protonate != nil && r.Protonate.Acid.Bottle != "" {
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleAcid, Bottle: r.Protonate.Acid.Bottle, Draws: math.Ceil(10*r.AcidVolume()) / 10})
+	}
 	r.Probe.Uses(&uses)
 	return uses
 }
@@ -200,6 +241,12 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	case calibration.RoleProbe:
 		probe, changed := r.Probe.From(source)
 		r.Probe = probe
+		return r, changed
+	case RoleAcid:
+		with := *r.Protonate
+		s, changed := (&with.Acid).Follow(source)
+		with.Acid = *s
+		r.Protonate = &with
 		return r, changed
 	case RoleBurette:
 		s, changed := (&r.Burette).Follow(source)
@@ -214,6 +261,10 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 	switch role {
 	case RoleFlask:
 		r.Flask = *(&r.Flask).Bound(source, number)
+	case RoleAcid:
+		with := *r.Protonate
+		with.Acid = *(&with.Acid).Bound(source, number)
+		r.Protonate = &with
 	case RoleBurette:
 		r.Burette = *(&r.Burette).Bound(source, number)
 	case calibration.RoleProbe:

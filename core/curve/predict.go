@@ -18,6 +18,8 @@ type Curve struct {
 	Volume  float64
 	Analyte equilibrium.Compound
 	C       float64
+	// Acid is what a strong acid brings beside it, mol/L of protons.
+	Acid float64
 	// Titrant at Strength mol/L; Carbonate is the part of a base that has become carbonate.
 	Titrant   equilibrium.Compound
 	Strength  float64
@@ -30,6 +32,9 @@ type Curve struct {
 func (c Curve) flask() equilibrium.Mixture {
 	m := equilibrium.Mixture{Celsius: uncertain.Exact(c.Celsius), Model: c.Model}
 	m.Add(c.Analyte, uncertain.Exact(c.C))
+	if c.Acid > 0 {
+		m.AddIon("Cl-", -1, uncertain.Exact(c.Acid))
+	}
 	return m
 }
 
@@ -64,7 +69,15 @@ func (c Curve) Equivalences() []float64 {
 		return nil
 	}
 	var list []float64
-	add := func(protons float64) { list = append(list, protons*c.C*c.Volume/(each*c.Strength)) }
+	acid := c.Acid // for the base to make up for first, or for an acid to have a start of
+	if !c.base() {
+		acid = -acid
+	}
+	add := func(protons float64) {
+		if v := (protons*c.C + acid) * c.Volume / (each * c.Strength); v > 0 {
+			list = append(list, v)
+		}
+	}
 	if len(c.Analyte.Units) == 0 { // a strong acid or base
 		if n := c.Analyte.StrongCharge(); n != 0 && (n < 0) == c.base() {
 			add(math.Abs(n))
@@ -73,11 +86,14 @@ func (c Curve) Equivalences() []float64 {
 	}
 	u := c.Analyte.Units[0]
 	given := c.Analyte.Lost() / u.Count // by each unit of the system
-	protons := given
+	first, protons := 1.0, given
 	if c.base() {
 		protons = float64(u.System.Protons()) - given
+		if c.Acid > 0 { // from the fully protonated form on
+			first -= given
+		}
 	}
-	for k := 1.0; k <= protons+1e-9; k++ {
+	for k := first; k <= protons+1e-9; k++ {
 		add(k * u.Count)
 	}
 	return list
@@ -156,6 +172,8 @@ type Question struct {
 	Analyte Solution `json:"analyte"`
 	Titrant Solution `json:"titrant"`
 	Volume  float64  `json:"volume"` // mL in the flask
+	// Acid is what a strong acid brings beside the analyte, mol/L of protons.
+	Acid float64 `json:"acid"`
 	// Systems are some of one's own.
 	Systems []equilibrium.System `json:"systems"`
 	Celsius float64              `json:"celsius"`
@@ -189,13 +207,16 @@ var RuleShows = verdict.Rule{ID: "T-14", Title: "An end point that shows",
 // Curve reads the question. An error is a verdict.Problems.
 func (q Question) curve() (Curve, verdict.Problems) {
 	p := equilibrium.CheckSystems(q.Systems)
-	c := Curve{Volume: q.Volume, C: q.Analyte.C, Strength: q.Titrant.C, Celsius: q.Celsius, Model: q.Model}
+	c := Curve{Volume: q.Volume, C: q.Analyte.C, Acid: q.Acid, Strength: q.Titrant.C, Celsius: q.Celsius, Model: q.Model}
 	var ok bool
 	if c.Analyte, ok = equilibrium.CompoundOf(q.Analyte.Formula, q.Systems...); !ok || len(c.Analyte.Units) > 1 {
 		p.Add("/analyte/formula", "“%s” is not known as one acid or base here", q.Analyte.Formula)
 	}
 	if c.Titrant, ok = equilibrium.CompoundOf(q.Titrant.Formula, q.Systems...); !ok || c.Titrant.Strong() == 0 {
 		p.Add("/titrant/formula", "“%s” is no strong acid or base: those are what curves are taken with", q.Titrant.Formula)
+	}
+	if !(q.Acid >= 0 && q.Acid <= 20) {
+		p.Add("/acid", "the acid beside it is zero or more, in mol/L")
 	}
 	for field, x := range map[string]float64{"/analyte/c": c.C, "/titrant/c": c.Strength} {
 		if !(x > 0 && x <= 20) {

@@ -65,6 +65,12 @@ func of1(kind, unit string, x float64) fact.Fact {
 func (b *bench) take(truth Curve, from float64, random *rand.Rand) (out run.Outcome) {
 	b.T.Helper()
 	b.State(fact.Fact{Kind: KindReady, Choice: choiceIn})
+	return b.titrate(truth, from, random)
+}
+
+// titrate is take of a beaker that is ready.
+func (b *bench) titrate(truth Curve, from float64, random *rand.Rand) (out run.Outcome) {
+	b.T.Helper()
 	b.State(of1(KindStart, "mL", from))
 	read := func(v float64) run.Outcome {
 		pH := truth.At([]float64{v})[0]
@@ -239,7 +245,7 @@ func TestCurvePlans(t *testing.T) {
 		"/volume#3":  func(r *Request) { r.Volume = 26 },
 		"/glass":     func(r *Request) { r.Glass = glassware.Item{} },
 		"/celsius":   func(r *Request) { r.Celsius = 80 },
-		"/flask":     func(r *Request) { r.Flask.Concentration = uncertain.Number{} },
+		"/flask":     func(r *Request) { r.Flask.Concentration = uncertain.Exact(-1) },
 		"/burette":   func(r *Request) { r.Burette.Concentration = uncertain.Number{} },
 		"/burette#2": func(r *Request) { r.Titrant = compound(t, "HCl") },
 	} {

@@ -53,6 +53,9 @@ func (a *account) next(answer ReadAnswer) string {
 			break
 		}
 	}
+	if a.unknown() {
+		step = math.Min(step, a.bySlope())
+	}
 	step = math.Max(drop, math.Round(step*20)/20)
 	to := a.at + step
 	if to > a.Glass.Volume {
@@ -60,6 +63,28 @@ func (a *account) next(answer ReadAnswer) string {
 	}
 	return quantity.Digits(to, a.Glass.Decimals())
 }
+
+// bySlope is the step by what was read last, when no model knows the way: half a millilitre at
+// first, and then such that the pH moves by no more than is wanted if the slope goes on growing as
+// it did.
+func (a *account) bySlope() float64 {
+	n := len(a.points)
+	if n < leastReadings {
+		return firstStep
+	}
+	slope := func(i int) float64 {
+		return math.Abs((a.points[i].PH - a.points[i-1].PH) / (a.points[i].Volume - a.points[i-1].Volume))
+	}
+	last, before := slope(n-1), slope(n-2)
+	step := a.Thresholds.Of(RuleStep) / last / math.Max(1, last/before)
+	if math.IsNaN(step) { // read twice at one volume
+		return firstStep
+	}
+	return step
+}
+
+// firstStep is how much to add while nothing is known, in mL.
+const firstStep = 0.5
 
 // complete tells that the readings go far enough beyond the last end point.
 func (a *account) complete() bool {
@@ -84,7 +109,7 @@ func (a *account) steps(v View) []run.Step {
 		Input:    run.InputChoice,
 		Asks:     true,
 		Options:  []verdict.Choice{{ID: choiceIn, Label: "It is in"}},
-		Hint:     "The burette rinsed with " + a.sayBurette() + ", no bubble in the tip, funnel off. An amino acid is brought to its fully protonated form first, with as many moles of acid, and written as that salt.",
+		Hint:     "The burette rinsed with " + a.sayBurette() + ", no bubble in the tip, funnel off.",
 		Cautions: []string{"Goggles and gloves. Your local rules, the safety data sheets and licensed waste handling come first."},
 	}
 	start := run.Step{
@@ -101,6 +126,9 @@ func (a *account) steps(v View) []run.Step {
 		Scale:   a.Glass.Volume,
 		Expects: "0.00 mL",
 		Hint:    "Anywhere near the top. Bottom of the meniscus, at eye level.",
+	}
+	if a.Protonate != nil {
+		return []run.Step{ready, a.acidStep(), start, a.curveStep(v)}
 	}
 	return []run.Step{ready, start, a.curveStep(v)}
 }
@@ -151,6 +179,8 @@ func (a *account) isDone(s *run.Step) bool {
 	switch s.ID {
 	case "ready":
 		return a.ready
+	case "acid":
+		return a.protonated
 	case "start":
 		return a.started
 	}
@@ -183,10 +213,12 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 			for _, p := range answer.Fit.Parameters {
 				switch {
 				case p.Name != f.ID:
+				case p.Name == "acid":
+					l.From = append(l.From, fmt.Sprintf("%s mmol went in, as it was read", quantity.Digits(a.acid(), 4)))
 				case p.Listed > 0:
 					l.From = append(l.From, fmt.Sprintf("at 25 °C, without salt; the library lists %.3f", p.Listed))
 				case p.Name == "c":
-					l.From = append(l.From, fmt.Sprintf("in the beaker %.5g mol/L, times %g mL over %g mL", p.Value.Value, a.Volume+a.Water, a.Volume))
+					l.From = append(l.From, fmt.Sprintf("in the beaker %.5g mol/L, times %g mL over %g mL", p.Value.Value, a.full(), a.Volume))
 				}
 			}
 			if f.ID == "pI" {

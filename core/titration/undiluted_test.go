@@ -37,7 +37,8 @@ func TestDescent(t *testing.T) {
 	out := b.trial(2, "0.00", "20.00")
 	f := byID(out)
 	// 5 × 0.02 mol/L × 20/25, and ten times that.
-	if math.Abs(f["c"].Value-0.08) > 1e-9 || math.Abs(f["undiluted"].Value-0.8) > 1e-9 || f["undiluted"].Label != "Fe^2+ in pond iron, undiluted (bottle 1)" {
+	if math.Abs(f["c"].Value-0.08) > 1e-9 || math.Abs(f["undiluted"].Value-0.8) > 1e-9 ||
+		f["undiluted"].Label != "Fe^2+ in pond iron, undiluted (bottle 1)" {
 		t.Errorf("%v %v", f["c"], f["undiluted"])
 	}
 	glass := 0.0
@@ -77,14 +78,16 @@ func TestDescent(t *testing.T) {
 			product = bottled(thin.Scale(1.2), "mol/L")
 		}
 		plan, changed := r.From(role, product)
-		if got := plan.(Request).factor().Value / 2; !changed || math.Abs(got-want) > 1e-9 || r.Descent.Undiluted.Value != d.Undiluted.Value { //nolint:errcheck // of this kind
+		if got := plan.(Request).factor().Value / 2; !changed || math.Abs(got-want) > 1e-9 ||
+			r.Descent.Undiluted.Value != d.Undiluted.Value { //nolint:errcheck // of this kind
 			t.Errorf("%s: %g, want %g", role, got, want)
 		}
 		if _, changed := r.From(role, run.Product{}); changed {
 			t.Errorf("%s: a bottle without a strength moves it", role)
 		}
 	}
-	if got := r.Bound(RoleUndiluted, run.Source{Bottle: "b5"}, 5).(Request); got.Descent.Number != 5 || r.Descent.Number != 1 { //nolint:errcheck // of this kind
+	if got := r.Bound(RoleUndiluted, run.Source{Bottle: "b5"}, 5).(Request); got.Descent.Number != 5 ||
+		r.Descent.Number != 1 { //nolint:errcheck // of this kind
 		t.Errorf("%+v", got.Descent)
 	}
 }

@@ -46,6 +46,8 @@ type curveQuestion struct {
 	Glass    float64          `json:"glass"` // mL, the nearest burette of those owned
 	Celsius  float64          `json:"celsius"`
 	Carbonic bool             `json:"carbonic"`
+	// Acid brings it to its fully protonated form first; empty of what needs none.
+	Acid solutionQuestion `json:"acid"`
 }
 
 // askCurve takes bottles, glass, the calibration that holds and rules from the lab.
@@ -72,6 +74,13 @@ func askCurve(question json.RawMessage, own *owned) (run.Plan, error) {
 	}
 	if r.Burette, r.Titrant, err = own.dissolved("/burette", q.Burette, systems); err != nil {
 		return nil, err
+	}
+	if q.Acid.Bottle != "" || q.Acid.Formula != "" {
+		var with curve.Protonate
+		if with.Acid, with.Compound, err = own.dissolved("/acid", q.Acid, systems); err != nil {
+			return nil, err
+		}
+		r.Protonate = &with
 	}
 	if r.Probe, err = own.probe(); err != nil {
 		return nil, err

@@ -27,6 +27,8 @@ const typed = useLocalStorage(
     water: '',
     glass: '50',
     carbonic: 'no' as 'yes' | 'no',
+    acidBottle: '',
+    acidC: '1',
   },
   { mergeDefaults: true },
 )
@@ -42,6 +44,7 @@ async function look() {
     glass.value = owned
     for (const field of ['flaskBottle', 'buretteBottle'] as const)
       if (!bottles.value.some((b) => b.id === typed.value[field])) typed.value[field] = ''
+    if (!acids.value.some(([id]) => id === typed.value.acidBottle)) typed.value.acidBottle = ''
     trouble.value = ''
   } catch (error) {
     trouble.value = sentence(error)
@@ -56,6 +59,15 @@ const choices = computed((): [string, string][] => [
     `bottle ${b.number}: ${b.title}${b.exact ? '' : ', approximate'}`,
   ]),
 ])
+/** The acid that an amino acid is brought to its fully protonated form with, before it begins. */
+const anAcid = 'typed'
+const acids = computed((): [string, string][] => [
+  ['', 'as it is'],
+  [anAcid, 'fully protonated, with HCl'],
+  ...bottles.value
+    .filter((b) => b.formula.map((piece) => piece.text).join('') === 'HCl')
+    .map((b): [string, string] => [b.id, `fully protonated, with bottle ${b.number}`]),
+])
 const burettes = computed(() => graduatedChoices(glass.value, 'burette'))
 
 function start() {
@@ -69,6 +81,8 @@ function start() {
     water: t.water || 0,
     glass: t.glass,
     carbonic: t.carbonic === 'yes',
+    ...(t.acidBottle === anAcid ? { acid: { formula: 'HCl', name: 'Hydrochloric acid', c: t.acidC || 0 } } : {}),
+    ...(t.acidBottle && t.acidBottle !== anAcid ? { acid: { bottle: t.acidBottle } } : {}),
     celsius: bench.bench?.waterTemperature ?? 20,
   }
   return begin({ id: newId(), kind: 'curve', question })
@@ -98,10 +112,23 @@ function start() {
           label="Formula of the acid or base"
           :problem="problem('/flask/formula')"
         />
-        <TextField v-model="typed.flaskC" label="About, mol/L" :problem="problem('/flask')" />
+        <TextField
+          v-model="typed.flaskC"
+          label="About, mol/L"
+          placeholder="empty: nobody knows"
+          :problem="problem('/flask')"
+        />
       </template>
       <TextField v-model="typed.volume" label="Volume of it, mL" :problem="problem('/volume')" />
       <TextField v-model="typed.water" label="Water to cover the probe, mL" :problem="problem('/water')" />
+      <SelectField
+        v-model="typed.acidBottle"
+        label="It begins"
+        class="wide"
+        :options="acids"
+        :problem="problem('/acid', '/acid/bottle', '/acid/formula')"
+      />
+      <TextField v-if="typed.acidBottle === anAcid" v-model="typed.acidC" label="Strength of the acid, mol/L" />
     </fieldset>
     <fieldset>
       <legend>In the burette</legend>
