@@ -1,4 +1,4 @@
-import { expect, field, inSheet, signIn, test } from './bench'
+import { choose, expect, field, inSheet, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -94,4 +94,48 @@ test('the curve of an amino acid: the next addition is proposed, the fit finds c
   await expect(gives.getByRole('table', { name: 'Readings' }).getByRole('row')).toHaveCount(curve.length + 1)
   await page.keyboard.press('=')
   await expect(page.getByRole('region', { name: /Working/ })).toContainText('the full balance fitted to 27 readings')
+})
+
+test('an amino acid is brought to its fully protonated form first, and nobody knows how strong it is', async ({
+  page,
+}) => {
+  await page.goto('/curves')
+  await field(page, 'What it is called').fill('Pond glycine')
+  await field(page, 'Formula of the acid or base').fill('C2H5NO2')
+  await field(page, 'About, mol/L').fill('')
+  await field(page, 'Volume of it, mL').fill('20')
+  await field(page, 'Formula of the titrant').fill('NaOH')
+  await choose(page, 'It begins', 'fully protonated, with HCl')
+  await field(page, 'Strength of the acid, mol/L').fill('0')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByText('with a strong acid of known strength')).toBeVisible()
+  await field(page, 'Strength of the acid, mol/L').fill('1')
+  await page.getByRole('button', { name: /Take it to the bench/ }).click()
+  await expect(page.getByRole('heading', { name: /Curve of pond glycine/ })).toBeVisible()
+  await page.getByRole('button', { name: 'It is in' }).press('1')
+  await expect(inSheet(page).getByText(/To its fully protonated form: \d\.\d\d mL of hydrochloric acid/)).toBeVisible()
+  const acid = async (mL: string) => {
+    await expect(field(page, 'Acid')).toBeFocused()
+    await page.keyboard.press('ControlOrMeta+a')
+    await page.keyboard.type(mL)
+    await page.keyboard.press('Enter')
+  }
+  await acid('1.00')
+  await expect(inSheet(page).getByText('The pH with 1.00 mL of acid')).toBeVisible()
+  await read(page, 1.94)
+  await page.getByRole('button', { name: 'One drop more, and read' }).press('1')
+  await acid('0.05')
+  await expect(inSheet(page).getByText('The pH with 1.05 mL of acid')).toBeVisible()
+  await read(page, 1.9)
+  await expect(
+    page.getByText(/One drop more moved the pH by 0.04 only, to 1.9\d: it is fully protonated/),
+  ).toBeVisible()
+  await page.getByRole('button', { name: 'It is: go on' }).press('1')
+  await expect(inSheet(page).getByText(/1.05 mL of acid, pH 1.9\d: fully protonated/)).toBeVisible()
+  await expect(field(page, 'Burette')).toBeFocused()
+  await page.keyboard.type('0.00')
+  await page.keyboard.press('Enter')
+  await expect(inSheet(page).getByText('The pH before anything is added')).toBeVisible()
+  await read(page, 1.9)
+  await expect(inSheet(page).getByText(/Run in, and read the burette: to about 0.50 mL/)).toBeVisible()
 })

@@ -135,7 +135,7 @@ type Design struct {
 	Title    string            `json:"title"`
 	Flask    string            `json:"flask"`
 	Burette  string            `json:"burette"`
-	Expected string            `json:"expected"`
+	Expected string            `json:"expected"` // empty when nobody knows
 	Curve    Answer            `json:"curve"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
 }
@@ -165,7 +165,7 @@ func (r Request) Design() (any, error) {
 	}
 	d.Expected += " mL"
 	if r.unknown() {
-		d.Expected = "nobody knows"
+		d.Expected = ""
 	}
 	return d, nil
 }

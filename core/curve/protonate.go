@@ -89,6 +89,9 @@ func (a *account) acidStep() run.Step {
 		s.Title = fmt.Sprintf("To its fully protonated form: %s mL of %s into the beaker", quantity.Digits(a.AcidVolume(), 2), a.sayAcid())
 		s.Default = quantity.Digits(a.AcidVolume(), 2)
 		s.Hint = "As many moles of acid as protons are missing. What is read is what counts."
+		if a.unknown() {
+			s.Hint = "Nobody knows how strong it is: so much is a guess. One drop more will show whether it was enough."
+		}
 		if a.dropMore {
 			s.Title, s.Default, s.Hint = "One drop of acid more", quantity.Digits(acidDrop, 2), "About 0.05 mL, unless the drop was counted."
 		}

@@ -1028,8 +1028,9 @@ type CurvePlan = PlanAnswer
 
 // CurvePlanQuestion defines model for CurvePlanQuestion.
 type CurvePlanQuestion struct {
-	Burette  CurveDissolved `json:"burette"`
-	Carbonic *bool          `json:"carbonic,omitempty"`
+	Acid     *CurveDissolved `json:"acid,omitempty"`
+	Burette  CurveDissolved  `json:"burette"`
+	Carbonic *bool           `json:"carbonic,omitempty"`
 
 	// Celsius A number, or the text that a person typed for it; an empty text states none.
 	Celsius Typed          `json:"celsius"`

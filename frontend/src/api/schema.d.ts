@@ -2695,6 +2695,7 @@ export interface components {
         CurveQuestion: {
             analyte: components["schemas"]["CurveSolution"];
             titrant: components["schemas"]["CurveSolution"];
+            acid?: components["schemas"]["Typed"];
             volume: components["schemas"]["Typed"];
             systems?: components["schemas"]["AcidSystem"][];
             celsius: components["schemas"]["Typed"];
@@ -2737,6 +2738,7 @@ export interface components {
             analyte: components["schemas"]["CurveSolution"];
             titrant: components["schemas"]["CurveSolution"];
             volume: components["schemas"]["Typed"];
+            acid?: components["schemas"]["Typed"];
             systems?: components["schemas"]["AcidSystem"][];
             celsius: components["schemas"]["Typed"];
             model?: string;
@@ -2746,7 +2748,7 @@ export interface components {
                 volume: components["schemas"]["Typed"];
                 pH: components["schemas"]["Typed"];
             }[];
-            find?: ("c" | "pKa" | "carbonate" | "offset")[];
+            find?: ("c" | "pKa" | "carbonate" | "offset" | "acid")[];
         };
         CurveGran: {
             /** Format: double */
@@ -2817,6 +2819,7 @@ export interface components {
             glass: components["schemas"]["Typed"];
             celsius: components["schemas"]["Typed"];
             carbonic?: boolean;
+            acid?: components["schemas"]["CurveDissolved"];
         };
         NewCurve: {
             id: components["schemas"]["Id"];

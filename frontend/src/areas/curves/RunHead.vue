@@ -7,7 +7,9 @@ defineProps<{ run: Run }>()
 
 <template>
   <template v-if="run.plan.kind === 'curve'">
-    {{ run.plan.design.flask }} · {{ run.plan.design.burette }} · expected at
-    <span class="figure">{{ run.plan.design.expected }}</span> ·
+    {{ run.plan.design.flask }} · {{ run.plan.design.burette }} ·
+    <template v-if="run.plan.design.expected">
+      expected at <span class="figure">{{ run.plan.design.expected }}</span> ·
+    </template>
   </template>
 </template>
