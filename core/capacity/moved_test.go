@@ -8,6 +8,7 @@ import (
 	"testing"
 	"vialbench/core/run/runtest"
 
+	"vialbench/core/droptip"
 	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
@@ -375,5 +376,49 @@ func TestHalfWay(t *testing.T) {
 	}
 	if v.Acid = true; v.halfWay() != 6.5 {
 		t.Errorf("with acid: %g", v.halfWay())
+	}
+}
+
+// A calibrated tip brings its own volume and uncertainty, and the test follows it.
+func TestCountedDropsOfACalibratedTip(t *testing.T) {
+	r := plan()
+	r.Drops, r.Water = 5, false
+	r.Tip = &droptip.Tip{
+		Name:   "Dropper 3",
+		Volume: uncertain.New(0.048, 0.0005, uncertain.Source{ID: "tip", Label: "tip"}),
+		Run:    "r7",
+		Number: 7,
+	}
+	r.Portion = 5 * 0.048
+	b := on(t, r)
+	b.State(fact.Fact{Kind: KindPoured, Choice: choiceIn})
+	b.State(reading(0, 4.65))
+	seven := 7
+	out := b.State(fact.Fact{Kind: KindAdded, Count: &seven})
+	if s := runtest.Now(t, out); !strings.Contains(s.Title, "after 0.34 mL") { // 7 × 0.048
+		t.Errorf("%+v", s)
+	}
+	a, err := r.follow(b.Facts)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v := a.beakers[0].added; math.Abs(v.Value-0.336) > 1e-12 || math.Abs(v.U()-7*0.0005) > 1e-12 {
+		t.Errorf("%g ± %g mL", v.Value, v.U())
+	}
+	uses := r.Uses().Sources
+	if last := uses[len(uses)-1]; last != (run.Source{Role: droptip.RoleTip, Run: "r7"}) {
+		t.Errorf("%+v", uses)
+	}
+	next, changed := r.From(
+		droptip.RoleTip,
+		run.Product{Detail: droptip.Result{Tip: droptip.Tip{Name: "Dropper 3", Volume: uncertain.Exact(0.05)}}},
+	)
+	if got := next.(Request); !changed || math.Abs(got.Portion-0.25) > 1e-12 || got.Tip.Run != "r7" ||
+		r.Tip.Volume.Value != 0.048 { //nolint:errcheck // its own kind
+		t.Errorf("%+v", got)
+	}
+	if got := r.Bound(droptip.RoleTip, run.Source{Run: "x"}, 2).(Request); got.Tip.Run != "x" ||
+		r.Tip.Run != "r7" { //nolint:errcheck // its own kind
+		t.Errorf("%+v", got.Tip)
 	}
 }

@@ -236,6 +236,9 @@ func (a *account) outcome() run.Outcome {
 	for i := range volumes {
 		volumes[i] = math.Max(1.3*last, a.at-a.start) * float64(i) / float64(usualPoints-1)
 	}
+	if a.unknown() && len(a.points) < leastReadings {
+		volumes = nil // nothing is foretold of what nobody knows
+	}
 	for i, pH := range c.At(volumes) {
 		view.Foretold = append(view.Foretold, Point{volumes[i], pH})
 	}

@@ -156,6 +156,9 @@ func (r Request) Design() (any, error) {
 		a.Points = append(a.Points, Point{volumes[i], pH})
 	}
 	a.Verdicts = judge(a.Equivalences)
+	if r.unknown() { // nothing is foretold of what nobody knows
+		a = Answer{Points: []Point{}, Equivalences: []Equivalence{}, Verdicts: []verdict.Verdict{}}
+	}
 	d := Design{Title: r.Title(), Flask: r.sayFlask(), Burette: r.sayBurette(), Curve: a, Verdicts: []verdict.Verdict{}}
 	for i, e := range a.Equivalences {
 		if i > 0 {

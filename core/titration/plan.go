@@ -259,8 +259,11 @@ type Design struct {
 	Ratio    string            `json:"ratio"`
 	// Expected is about what a trial takes, and Needed what all of them take with rinsing, as
 	// text; empty when it is not known.
-	Expected  string            `json:"expected"`
-	Needed    string            `json:"needed"`
+	Expected string `json:"expected"`
+	Needed   string `json:"needed"`
+	// Take is how much of the sample would use half to nine tenths of the burette, in mL or g as it
+	// is typed; empty where the plan does.
+	Take      string            `json:"take"`
 	Sample    string            `json:"sample"`
 	Burette   string            `json:"burette"`
 	Indicator string            `json:"indicator"`
@@ -343,7 +346,7 @@ func (r Request) Design() (any, error) {
 	trials := r.trials()
 	needed := v*trials + r.Thresholds.Of(RuleRinse)*rinsing*r.holds()
 	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(math.Ceil(needed/10)*10, 0), trim(trials))
-	d.Verdicts = r.judgePlan(v)
+	d.Verdicts, d.Take = r.judgePlan(v), r.take(v)
 	return d, nil
 }
 
@@ -361,42 +364,6 @@ func (r Request) cautions() []string {
 	}
 	return append(append(list, r.Reaction.Cautions...), fill,
 		"Your local rules, the safety data sheets and licensed waste handling come first.")
-}
-
-// judgePlan says what is to be thought of a titre that is expected.
-func (r Request) judgePlan(v float64) []verdict.Verdict {
-	if r.Tip != nil {
-		return r.judgeDrops(v)
-	}
-	full := r.Burette.Volume
-	// Enough for seven tenths of the burette: between half and nine tenths of it.
-	take := r.sayAmount(0.7 * full / v)
-	switch least := r.Thresholds.Of(RuleTitre); {
-	case v > full:
-		return []verdict.Verdict{
-			RuleRefill.Says(
-				verdict.Look,
-				nil,
-				"A trial would take %s mL, more than the burette holds: take about %s, or a stronger titrant.",
-				quantity.Digits(v, 1),
-				take,
-			),
-		}
-	case v < least:
-		return []verdict.Verdict{RuleTitre.Says(verdict.Look, nil,
-			"A trial would take %s mL only: take about %s, or a thinner titrant.", quantity.Digits(v, 1), take)}
-	}
-	return []verdict.Verdict{}
-}
-
-// sayAmount is a sample so many times as large, to two digits.
-func (r Request) sayAmount(times float64) string {
-	amount, unit := times*r.Volume, " mL"
-	if r.By == Weighed {
-		amount, unit = times*r.Mass, " g"
-	}
-	text, _ := quantity.Round(amount, amount)
-	return text + unit
 }
 
 // saySample says what is taken for each trial.

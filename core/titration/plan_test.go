@@ -40,7 +40,7 @@ func TestPlans(t *testing.T) {
 	if d, _ := r.Design(); says(
 		d.(Design).Verdicts,
 		"T-9",
-	) != "look: A trial would take 5.0 mL only: take about 35 mL, or a thinner titrant." { //nolint:errcheck // its own kind
+	) != "look: A trial would take 5.0 mL only: take about 35 mL, or a titrant of about 0.014 mol/L." { //nolint:errcheck // its own kind
 		t.Errorf("%+v", d)
 	}
 	r.Volume, r.Glass = 100, pipette(100)
@@ -114,5 +114,29 @@ func TestTitrationsFollowTheirBottles(t *testing.T) {
 	}
 	if _, ok := r.Reaction.SolutionOf(bottle(0.1), "b", 4, true); ok {
 		t.Error("phthalate is no titrant here")
+	}
+}
+
+// What suits the burette lies between half and nine tenths of it: 25 mL of 0.1 mol/L for as much
+// base are half of 50 mL; 10 mL are too little, and of the usual pipettes 25 comes next.
+func TestTakeWhatSuitsTheBurette(t *testing.T) {
+	for _, c := range []struct {
+		mL   float64
+		want string
+	}{{25, ""}, {10, "25"}, {5, "25"}, {100, "25"}} {
+		r := lye(t)
+		r.Volume, r.Glass = c.mL, pipette(c.mL)
+		d, err := r.Design()
+		if got := d.(Design).Take; err != nil || got != c.want { //nolint:errcheck // its own kind
+			t.Errorf("%g mL: take %q, want %q (%v)", c.mL, got, c.want, err)
+		}
+	}
+	r := lye(t)
+	r.By, r.Volume, r.Glass = ByCylinder, 10, glassware.Item{Kind: glassware.Cylinder, Volume: 10, Class: glassware.ClassA}
+	if d, err := r.Design(); err != nil || d.(Design).Take != "35" { //nolint:errcheck // its own kind
+		t.Errorf("%+v %v", d, err)
+	}
+	if d, err := drips(t).Design(); err != nil || d.(Design).Take != "" { //nolint:errcheck // its own kind
+		t.Errorf("drops: %+v %v", d, err)
 	}
 }

@@ -3064,6 +3064,8 @@ export interface components {
             ratio: string;
             expected: string;
             needed: string;
+            /** @description how much of the sample would use half to nine tenths of the burette, mL or g; empty where this does */
+            take: string;
             sample: string;
             burette: string;
             indicator: string;

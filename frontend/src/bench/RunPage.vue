@@ -13,6 +13,7 @@ import { useLive, type Connected } from '@/bench/live'
 import RunSheet from '@/bench/RunSheet.vue'
 import StandinMeter from '@/bench/StandinMeter.vue'
 import StandinPanel from '@/bench/StandinPanel.vue'
+import SpeciesText from '@/design/SpeciesText.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import { when } from '@/design/time'
 
@@ -154,7 +155,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
   <p v-if="!run && !trouble" class="soft">Opening the run…</p>
   <div v-if="run && outcome" class="sheet-and-side" :class="{ 'wide-side': working }">
     <section>
-      <h1>{{ run.plan.title }}</h1>
+      <h1><SpeciesText :text="run.plan.title" /></h1>
       <p class="soft">
         <component :is="kind?.Head" :run="run" />
         run {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}

@@ -2,6 +2,7 @@
 import { onMounted, useTemplateRef } from 'vue'
 import type { WorkingLine } from '@/api/client'
 import MathLine from '@/design/MathLine.vue'
+import SpeciesText from '@/design/SpeciesText.vue'
 
 defineProps<{ lines: WorkingLine[]; title: string }>()
 const emit = defineEmits<{ close: [] }>()
@@ -22,12 +23,12 @@ onMounted(() => panel.value?.focus({ preventScroll: true }))
       <el-button size="small" @click="emit('close')">Close <kbd>Esc</kbd></el-button>
     </header>
     <article v-for="line in lines" :key="line.title">
-      <h3>{{ line.title }}</h3>
+      <h3><SpeciesText :text="line.title" /></h3>
       <MathLine :tex="line.formula" />
       <MathLine :tex="line.substituted" />
       <p class="result figure">{{ line.result }}</p>
       <ul class="small soft">
-        <li v-for="from in line.from" :key="from">{{ from }}</li>
+        <li v-for="from in line.from" :key="from"><SpeciesText :text="from" /></li>
       </ul>
     </article>
   </section>

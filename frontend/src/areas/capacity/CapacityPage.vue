@@ -2,10 +2,11 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, sentence, type Bottle, type Indicator } from '@/api/client'
+import { api, ask, sentence, type Bottle, type Indicator, type Tip } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
+import { dropperChoices } from '@/bench/burettes'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -32,19 +33,27 @@ const typed = useLocalStorage(
     portion: '2.00',
     drops: '5',
     drop: '0.05',
+    tip: '',
     water: 'yes' as 'yes' | 'no',
   },
   { mergeDefaults: true },
 )
 const bottles = ref<Bottle[]>()
 const indicators = ref<Indicator[]>([])
+const tips = ref<Tip[]>([])
 const { problem, trouble, busy, begin } = useBegin()
 
 async function look() {
   try {
     if (!bench.bench) await bench.look()
-    const [page, library] = await Promise.all([ask(api.GET('/bottles')), ask(api.GET('/indicators'))])
+    const [page, library, droppers] = await Promise.all([
+      ask(api.GET('/bottles')),
+      ask(api.GET('/indicators')),
+      ask(api.GET('/tips')),
+    ])
     indicators.value = library
+    tips.value = droppers
+    if (!droppers.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
     bottles.value = page.items.filter((b) => b.state === 'shelf')
     if (!bottles.value.some((b) => b.id === typed.value.bottle)) {
       const buffer = bottles.value.find((b) => b.formula.length === 0) ?? bottles.value[0]
@@ -93,7 +102,9 @@ function start() {
     baths: t.baths.split(/[\s;]+/).filter(Boolean),
     indicator: t.indicator,
     drink: t.drink.trim(),
-    ...(t.by === 'drops' ? { portion: 0, drops: t.drops, drop: t.drop } : { portion: t.portion }),
+    ...(t.by === 'drops'
+      ? { portion: 0, drops: t.drops, ...(t.tip ? { tip: t.tip } : { drop: t.drop }) }
+      : { portion: t.portion }),
     water: t.water === 'yes',
     celsius: bench.bench?.waterTemperature ?? 20,
   }
@@ -166,7 +177,14 @@ function start() {
       <TextField v-if="typed.by === 'mL'" v-model="typed.portion" label="Portion, mL" :problem="problem('/portion')" />
       <template v-else>
         <TextField v-model="typed.drops" label="Drops at a time" :problem="problem('/drops', '/portion')" />
-        <TextField v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
+        <SelectField
+          v-model="typed.tip"
+          label="Dropper"
+          class="wide"
+          :options="dropperChoices(tips)"
+          :problem="problem('/tip')"
+        />
+        <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
       </template>
       <SelectField
         v-model="typed.water"

@@ -17,7 +17,7 @@ import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
-import { graduatedChoices } from '@/bench/burettes'
+import { dropperChoices, graduatedChoices } from '@/bench/burettes'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -128,10 +128,7 @@ const solids = computed((): [string, string][] => [
     .map((s): [string, string] => [s.substance.key, s.substance.name]),
 ])
 const burettes = computed(() => graduatedChoices(glass.value, typed.value.device))
-const droppers = computed((): [string, string][] => [
-  ['', 'not calibrated: say about how large a drop is'],
-  ...tips.value.map((t): [string, string] => [t.run, `${t.name}: ${t.text}`]),
-])
+const droppers = computed(() => dropperChoices(tips.value))
 /** What is not among the choices is the first of them. */
 const settle = (
   field: 'titrantBottle' | 'sampleBottle' | 'reagentBottle' | 'substance',
@@ -208,6 +205,9 @@ watchDebounced(
   },
   { deep: true, debounce: 200, immediate: true },
 )
+
+/** Takes as much of the sample as suits the burette. */
+const take = (amount: string) => (typed.value[typed.value.by === 'weighed' ? 'mass' : 'volume'] = amount)
 
 const start = () => begin({ id: newId(), kind: 'titration', question: question() })
 </script>
@@ -418,6 +418,9 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
     </p>
     <div v-if="foretold?.expected" class="foretold" aria-live="polite">
       <ForetoldTrial :design="foretold" />
+      <el-button v-if="foretold.take" @click="take(foretold.take)">
+        Take {{ foretold.take }} {{ typed.by === 'weighed' ? 'g' : 'mL' }} instead
+      </el-button>
     </div>
     <el-button type="primary" native-type="submit" :disabled="busy">Take it to the bench <kbd>Enter</kbd></el-button>
     <p v-if="chosen" class="small soft">

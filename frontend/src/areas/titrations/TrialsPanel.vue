@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Run } from '@/api/client'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
+import SpeciesText from '@/design/SpeciesText.vue'
 import BuretteDrawing from './BuretteDrawing.vue'
 import DropsDrawing from './DropsDrawing.vue'
 import ForetoldTrial from './ForetoldTrial.vue'
@@ -30,16 +31,17 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
   <div v-if="view">
     <div v-if="shown.length === 0 && plan" class="gives">
       <ForetoldTrial :design="plan" />
-      <p>{{ plan.ratio }}. Indicator: {{ plan.indicator || 'as you choose' }}.</p>
+      <p><SpeciesText :text="plan.ratio" />. Indicator: {{ plan.indicator || 'as you choose' }}.</p>
       <p v-for="note in plan.notes" :key="note" class="small soft">{{ note }}</p>
     </div>
     <div v-if="run.outcome.figures.length" class="gives">
       <p class="main">
         <FigureText :figure="run.outcome.figures[0]!" @explain="(id) => emit('explain', id)" />
       </p>
-      <p class="small soft">{{ run.outcome.figures[0]!.label }}</p>
+      <p class="small soft"><SpeciesText :text="run.outcome.figures[0]!.label" /></p>
       <p v-for="f in run.outcome.figures.slice(1)" :key="f.id" class="also">
-        <FigureText :figure="f" @explain="(id) => emit('explain', id)" /> <span class="small soft">{{ f.label }}</span>
+        <FigureText :figure="f" @explain="(id) => emit('explain', id)" />
+        <span class="small soft"><SpeciesText :text="f.label" /></span>
       </p>
     </div>
     <div v-if="shown.length" class="side-by-side" tabindex="0" role="group" aria-label="Trials side by side">
