@@ -62,7 +62,7 @@ test('a tip is calibrated by counting, and a titration in its drops stands on it
   await choose(page, 'Dropper', /Dropper of table 4: 0.05/)
   await choose(page, 'Sample taken', 'by pipette')
   await field(page, 'Volume, mL each').fill('5')
-  await expect(page.getByText(/mL, about \d+ drops/)).toBeVisible()
+  await expect(page.getByText(/\d+ drops \(5\.0 mL\)/)).toBeVisible()
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
   await page.getByRole('button', { name: /Rinsed three times/ }).press('1')
   await expect(page.getByRole('button', { name: 'It is in' })).toBeFocused()

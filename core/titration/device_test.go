@@ -36,7 +36,7 @@ func TestCountedDrops(t *testing.T) {
 		t.Fatal(err)
 	}
 	// 5.00 mL of 0.1 mol/L each: 104 drops.
-	if got := d.(Design); got.Expected != "5.0 mL, about 104 drops" || len(got.Verdicts) != 0 || //nolint:errcheck // of this kind
+	if got := d.(Design); got.Expected != "104 drops (5.0 mL)" || len(got.Verdicts) != 0 || //nolint:errcheck // of this kind
 		got.Burette != "drops of 0.0480 ± 0.0010 mL from Dropper 3, run 7" || strings.Contains(strings.Join(got.Cautions, " "), "burette") {
 		t.Errorf("%+v", got)
 	}

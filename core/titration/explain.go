@@ -53,7 +53,7 @@ func (a *account) meanLine(r Result) working.Line {
 	var terms, from []string
 	for _, i := range r.Used {
 		v, _ := a.titre(i)
-		terms = append(terms, fmt.Sprintf("%.4g", v.Value))
+		terms = append(terms, quantity.Digits(v.Value, max(2, a.decimals())))
 		from = append(from, a.sayTrial(i))
 	}
 	sum := uncertain.Number{}

@@ -341,7 +341,7 @@ func (r Request) Design() (any, error) {
 	}
 	d.Expected = quantity.Digits(v, 1) + " mL"
 	if r.Tip != nil {
-		d.Expected = fmt.Sprintf("%s, about %s", d.Expected, drops(v/r.Tip.Volume.Value))
+		d.Expected = fmt.Sprintf("%s (%s)", drops(v/r.Tip.Volume.Value), d.Expected)
 	}
 	trials := r.trials()
 	needed := v*trials + r.Thresholds.Of(RuleRinse)*rinsing*r.holds()

@@ -73,13 +73,13 @@ func TestTips(t *testing.T) {
 		}
 		return p.Design.(titration.Design).Expected //nolint:errcheck // of this kind
 	}
-	if got := expected(map[string]any{"tip": tips[0].Run.ID}); got != "5.0 mL, about 100 drops" {
+	if got := expected(map[string]any{"tip": tips[0].Run.ID}); got != "100 drops (5.0 mL)" {
 		t.Error(got)
 	}
-	if got := expected(nil); got != "5.0 mL, about 100 drops" { // of 0.05 mL, unless it was counted
+	if got := expected(nil); got != "100 drops (5.0 mL)" { // of 0.05 mL, unless it was counted
 		t.Error(got)
 	}
-	if got := expected(map[string]any{"drop": 0.025}); got != "5.0 mL, about 199 drops" {
+	if got := expected(map[string]any{"drop": 0.025}); got != "199 drops (5.0 mL)" {
 		t.Error(got)
 	}
 	if got := expected(map[string]any{"device": "syringe", "burette": 10}); got != "5.0 mL" {
@@ -125,7 +125,7 @@ func TestTips(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got := view.Design.(titration.Design).Expected; got != "5.0 mL, about 91 drops" { //nolint:errcheck // of this kind
+	if got := view.Design.(titration.Design).Expected; got != "91 drops (5.0 mL)" { //nolint:errcheck // of this kind
 		t.Errorf("after the correction: %s", got)
 	}
 }

@@ -90,6 +90,10 @@ input {
   background: var(--sheet);
   color: var(--ink);
 }
+.big label {
+  display: block;
+  margin-bottom: 0.4rem; /* clear of the ring of the field */
+}
 .big input {
   border: 2px solid var(--ink);
   font-size: 2.2rem;

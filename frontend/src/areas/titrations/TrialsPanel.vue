@@ -40,7 +40,7 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
       </p>
       <p class="small soft"><SpeciesText :text="run.outcome.figures[0]!.label" /></p>
       <p v-for="f in run.outcome.figures.slice(1)" :key="f.id" class="also">
-        <FigureText :figure="f" @explain="(id) => emit('explain', id)" />
+        <FigureText :figure="f" @explain="(id) => emit('explain', id)" />{{ ' ' }}
         <span class="small soft"><SpeciesText :text="f.label" /></span>
       </p>
     </div>
