@@ -17,13 +17,13 @@ import (
 	"vialbench/internal/lab"
 )
 
-func ask(t *testing.T, l *lab.Lab, by lab.Actor, kind string, question map[string]any) (lab.PlanView, error) {
+func asks(t *testing.T, l *lab.Lab, by lab.Actor, question map[string]any) (lab.PlanView, error) {
 	t.Helper()
 	body, err := json.Marshal(question)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return l.CreatePlan(t.Context(), by, uuid.NewString(), kind, body)
+	return l.CreatePlan(t.Context(), by, uuid.NewString(), titration.Kind, body)
 }
 
 // wrong is the first problem of a question, by its field.
@@ -67,7 +67,7 @@ func TestTips(t *testing.T) {
 	}
 	expected := func(more map[string]any) string {
 		t.Helper()
-		p, err := ask(t, l, ra, titration.Kind, question(more))
+		p, err := asks(t, l, ra, question(more))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -91,15 +91,15 @@ func TestTips(t *testing.T) {
 		"/drop":                {"drop": 1},
 		"/device":              {"device": "spoon"},
 	} {
-		if _, err := ask(t, l, ra, titration.Kind, question(more)); !strings.HasPrefix(wrong(err), want) {
+		if _, err := asks(t, l, ra, question(more)); !strings.HasPrefix(wrong(err), want) {
 			t.Errorf("%s: %s", want, wrong(err))
 		}
 	}
-	if _, err := ask(t, l, ra, titration.Kind, question(map[string]any{"tip": uuid.NewString()})); err == nil {
+	if _, err := asks(t, l, ra, question(map[string]any{"tip": uuid.NewString()})); err == nil {
 		t.Error("a tip that there is not")
 	}
 	// The mass of a count was misread: the drop is larger, and what stands on it follows.
-	kept, err := ask(t, l, ra, titration.Kind, question(map[string]any{"tip": tips[0].Run.ID}))
+	kept, err := asks(t, l, ra, question(map[string]any{"tip": tips[0].Run.ID}))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -147,7 +147,7 @@ func TestBackTitrationQuestions(t *testing.T) {
 		}
 		return q
 	}
-	p, err := ask(t, l, ra, titration.Kind, question("", nil))
+	p, err := asks(t, l, ra, question("", nil))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -164,13 +164,13 @@ func TestBackTitrationQuestions(t *testing.T) {
 		"/reagentBottle": {"reagentBottle", ""},
 		"/reagent":       {"reagent", 33},
 	} {
-		if _, err := ask(t, l, ra, titration.Kind, question(change.field, change.value)); !strings.HasPrefix(wrong(err), want+": ") {
+		if _, err := asks(t, l, ra, question(change.field, change.value)); !strings.HasPrefix(wrong(err), want+": ") {
 			t.Errorf("%s: %s", want, wrong(err))
 		}
 	}
 	q := question("by", "pipette")
 	q["volume"], q["sampleBottle"] = 25, khp.ID
-	if _, err := ask(t, l, ra, titration.Kind, q); err == nil || !strings.Contains(err.Error(), "name it instead of a bottle") {
+	if _, err := asks(t, l, ra, q); err == nil || !strings.Contains(err.Error(), "name it instead of a bottle") {
 		t.Errorf("%v", err)
 	}
 }
