@@ -194,3 +194,16 @@ func TestBadAcids(t *testing.T) {
 		t.Errorf("%+v", got.Protonate)
 	}
 }
+
+// Acid that is there already leaves less of a base for the acid in the burette: of 0.05 mol/L
+// ammonia with 0.02 mol/L acid 30 mL times 0.03/0.1.
+func TestAcidBesideABase(t *testing.T) {
+	c := Curve{Volume: 30, Analyte: compound(t, "NH3"), C: 0.05, Acid: 0.02, Titrant: compound(t, "HCl"), Strength: 0.1, Celsius: 25}
+	if list := c.Equivalences(); len(list) != 1 || math.Abs(list[0]-9) > 1e-9 {
+		t.Errorf("%v", list)
+	}
+	c.Acid = 0.06 // none is left
+	if list := c.Equivalences(); len(list) != 0 {
+		t.Errorf("%v", list)
+	}
+}

@@ -101,7 +101,7 @@ func TestThreeCounts(t *testing.T) {
 		t.Errorf("%+v", s)
 	}
 	// One count alone: as little known as a drop that nobody calibrated.
-	if u := out.Figures[0].U() / out.Figures[0].Value; math.Abs(u-0.05) > 0.001 {
+	if u := out.Figures[0].U() / out.Figures[0].Value; !(math.Abs(u-0.05) <= 0.001) {
 		t.Errorf("one count: ±%.4f", u)
 	}
 	b.count(1, 25, "1.2150", "g")
@@ -271,5 +271,24 @@ func BenchmarkSolve(b *testing.B) {
 		if _, ok := Solve(counts); !ok {
 			b.Fatal("nothing found")
 		}
+	}
+}
+
+// Counts that lie 4 % apart scatter by 2 %: it is how far apart they lie that is judged. A count
+// in the making does not keep anybody from ending.
+func TestApart(t *testing.T) {
+	b := on(t, weighed())
+	b.count(0, 100, "4.9000", "g")
+	b.count(1, 100, "5.0000", "g")
+	out := b.count(2, 100, "5.1000", "g")
+	v := out.View.(View) //nolint:errcheck // of this kind
+	if got := sentence(v.Verdicts, "DT-4"); !strings.HasPrefix(got, "look: The counts lie 4.0 % apart") {
+		t.Error(got)
+	}
+	drops := 12
+	b.State(fact.Fact{Kind: KindCounted, Part: 3, Count: &drops})
+	out = b.State(fact.Fact{Kind: run.KindDecided, Part: 3, Choice: choiceEnough})
+	if out.Status != run.Finished || len(out.Products) != 1 {
+		t.Errorf("%s", out.Status)
 	}
 }

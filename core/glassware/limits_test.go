@@ -143,3 +143,19 @@ func TestSyringeLimits(t *testing.T) {
 		}
 	}
 }
+
+// What runs out in two steps has one reading between them, which cancels in the sum: three
+// readings less one.
+func TestReadingBetweenTwoVolumes(t *testing.T) {
+	b := glassware.Item{Kind: glassware.Burette, Volume: 50, Class: glassware.ClassA}
+	sum := b.Between(10, "a", "b").Plus(b.Between(5, "b", "c"))
+	readings := 0.0
+	for _, x := range sum.Contributions {
+		if x.Label == "reading the scale" {
+			readings += x.U * x.U
+		}
+	}
+	if want := 0.02 / math.Sqrt(3) * math.Sqrt2; math.Abs(math.Sqrt(readings)-want) > 1e-12 || sum.Value != 15 {
+		t.Errorf("%g mL, readings ±%g, want %g", sum.Value, math.Sqrt(readings), want)
+	}
+}

@@ -103,7 +103,7 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	for i := range a.trials {
 		t := &a.trials[i]
 		// What was taken back opens a trial again.
-		t.done = t.done && t.taken && t.started && len(t.before)+len(t.readings) > 0 && (t.past || !a.Reaction.Pair() || t.first != nil)
+		t.done = t.done && t.taken && t.started && len(t.before)+len(t.readings) > 0
 		if t.done {
 			if t.misread() {
 				t.setAside = "its readings do not fit"
@@ -374,8 +374,9 @@ func (a *account) foretold(t *trial) float64 {
 		return v
 	}
 	first := slices.IndexFunc(a.trials, func(t trial) bool { return t.done && !t.blank })
-	if a.Back != nil {
-		return r.Mean
+	if a.Back != nil && t.sample.Value > 0 && first >= 0 {
+		whole := r.excess(t.excess).Value / a.known().Ratio.Value() / a.Titrant.species().Value
+		return whole - (whole-r.Mean)*t.sample.Value/a.trials[first].sample.Value
 	}
 	if t.sample.Value > 0 && first >= 0 {
 		return r.Mean*t.sample.Value/a.trials[first].sample.Value + r.Blank.Value

@@ -44,9 +44,10 @@ func chalk(t testing.TB) Request {
 	return r
 }
 
-func (b *bench) weighed(part int, grams float64, to string) run.Outcome {
+// weighed is a trial of 0.2000 g.
+func (b *bench) weighed(part int, to string) run.Outcome {
 	b.T.Helper()
-	b.State(fact.Fact{Kind: KindSample, Part: part, Quantity: inGrams(b.T, grams)})
+	b.State(fact.Fact{Kind: KindSample, Part: part, Quantity: inGrams(b.T, 0.2)})
 	b.State(scale(KindStart, part, "0.00"))
 	b.State(scale(KindRead, part, to))
 	return b.State(decide(part, choiceEnd))
@@ -69,9 +70,15 @@ func TestBackTitration(t *testing.T) {
 	if s := runtest.Now(t, out); !strings.HasSuffix(s.Title, "of pond chalk, weighed, and 50 mL of hydrochloric acid, bottle 4 by pipette") {
 		t.Errorf("%s", s.Title)
 	}
-	b.weighed(0, 0.2000, "20.00")
-	b.weighed(1, 0.2000, "20.00")
-	out = b.weighed(2, 0.2100, "18.50")
+	b.weighed(0, "20.00")
+	b.weighed(1, "20.00")
+	b.State(fact.Fact{Kind: KindSample, Part: 2, Quantity: inGrams(t, 0.21)})
+	out = b.State(scale(KindStart, 2, "0.00"))
+	if s := runtest.Now(t, out); s.Expects != "18.50 mL" { // more chalk leaves less acid
+		t.Errorf("%s", s.Expects)
+	}
+	b.State(scale(KindRead, 2, "18.50"))
+	out = b.State(decide(2, choiceEnd))
 	// 5.000 − 2.000 mmol of acid, half of it chalk: 7.5 mmol/g; 5.000 − 1.850: 7.5 mmol/g as well.
 	f := byID(out)
 	if math.Abs(f["c"].Value-7.5) > 1e-9 || f["c"].Label != "CaCO3 in each gram" {
@@ -98,6 +105,11 @@ func TestBackTitration(t *testing.T) {
 	used := 0.5 * (30/0.2 + 31.5/0.21) // mL for each g
 	if got, want := math.Sqrt(shares["50 mL one-mark pipette"])/7.5, 0.05/math.Sqrt(6)*0.5*(1/0.2+1/0.21)/used; math.Abs(got/want-1) > 1e-6 {
 		t.Errorf("pipette %.3e, want %.3e", got, want)
+	}
+	// Setting it is a matter of each: a third of 0.05 mL, in two trials.
+	want := 0.05 / 3 * 0.5 * math.Hypot(1/0.2, 1/0.21) / used * 7.5
+	if got := math.Sqrt(shares["setting and delivering"]); math.Abs(got/want-1) > 1e-6 {
+		t.Errorf("setting %.3e, want %.3e", got, want)
 	}
 	// As calcium carbonate it is 75 % pure.
 	for _, s := range substance.Library() {
@@ -128,7 +140,7 @@ func TestBackTitrationWithABlank(t *testing.T) {
 	b.State(scale(KindStart, 0, "0.00"))
 	b.State(scale(KindRead, 0, "49.00"))
 	b.State(decide(0, choiceEnd))
-	out := b.weighed(1, 0.2000, "20.00")
+	out := b.weighed(1, "20.00")
 	if f := byID(out)["c"]; math.Abs(f.Value-(4.9-2)/2/0.2) > 1e-9 {
 		t.Errorf("%v", f)
 	}
@@ -143,7 +155,7 @@ func TestExcessOfTheWrongSize(t *testing.T) {
 	} {
 		b := on(t, chalk(t))
 		b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
-		out := b.weighed(0, 0.2, c.to)
+		out := b.weighed(0, c.to)
 		if got := says(view(out).Verdicts, "T-25"); !strings.HasPrefix(got, c.says) {
 			t.Errorf("%s: %s", c.to, got)
 		}
@@ -152,7 +164,7 @@ func TestExcessOfTheWrongSize(t *testing.T) {
 	r.Back.Reagent.C = number("thin", 0.05, 0.0001)
 	b := on(t, r)
 	b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
-	out := b.weighed(0, 0.2, "30.00")
+	out := b.weighed(0, "30.00")
 	if got := says(view(out).Verdicts, "T-25"); !strings.HasPrefix(got, "stop: The sample took none of the excess (−20 %)") {
 		t.Error(got)
 	}

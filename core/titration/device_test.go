@@ -242,6 +242,10 @@ func TestDevices(t *testing.T) {
 			t.Errorf("%s: %s", kind, got)
 		}
 	}
+	r.Burette.Kind, r.Burette.Volume = glassware.Burette, 33
+	if got := field(r); got != "/burette" {
+		t.Errorf("a burette of 33 mL: %s", got)
+	}
 	r = lye(t)
 	r.Note = "Waste into the labelled beaker."
 	if got := r.cautions(); got[0] != r.Note || !strings.Contains(got[len(got)-2], "below eye level") {

@@ -181,7 +181,9 @@ func TestPairOfASolid(t *testing.T) {
 	b.State(decide(0, choiceRefill))
 	b.State(scale(KindRefill, 0, "1.00"))
 	b.State(scale(KindRead, 0, "20.00"))
-	out := b.State(decide(0, choiceEnd)) // 10.00 and 33.00 mL
+	b.State(decide(0, choiceUnsure))
+	b.State(scale(KindRead, 0, "20.05"))
+	out := b.State(decide(0, choiceEarlier)) // 10.00 and 33.00 mL
 	f := byID(out)
 	if math.Abs(f["carbonate"].Value-4) > 1e-6 || math.Abs(f["beside"].Value-1000*0.1*0.013/0.25) > 1e-6 {
 		t.Errorf("%v %v", f["carbonate"], f["beside"])

@@ -123,13 +123,18 @@ func TestTakeWhatSuitsTheBurette(t *testing.T) {
 	for _, c := range []struct {
 		mL   float64
 		want string
-	}{{25, ""}, {10, "25"}, {5, "25"}, {100, "25"}} {
+	}{{25, ""}, {20, "25"}, {10, "25"}, {5, "25"}, {100, "25"}} {
 		r := lye(t)
 		r.Volume, r.Glass = c.mL, pipette(c.mL)
 		d, err := r.Design()
 		if got := d.(Design).Take; err != nil || got != c.want { //nolint:errcheck // its own kind
 			t.Errorf("%g mL: take %q, want %q (%v)", c.mL, got, c.want, err)
 		}
+	}
+	thin := lye(t) // of which no pipette delivers enough
+	thin.Sample.C = number("thin", 0.01, 0.0001)
+	if d, err := thin.Design(); err != nil || d.(Design).Take != "" { //nolint:errcheck // its own kind
+		t.Errorf("%+v %v", d, err)
 	}
 	r := lye(t)
 	r.By, r.Volume, r.Glass = ByCylinder, 10, glassware.Item{Kind: glassware.Cylinder, Volume: 10, Class: glassware.ClassA}
