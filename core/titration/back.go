@@ -157,17 +157,11 @@ func (a *account) judgeBack(r Result) []verdict.Verdict {
 // backLines come from the mean titre to what was sought.
 func (a *account) backLines(r Result) []working.Line {
 	k := a.known()
-	titre, sample, excess := uncertain.Number{}, uncertain.Number{}, uncertain.Number{}
+	titre, sample, excess := uncertain.Number{}, a.meanSample(r), uncertain.Number{}
 	n := 1 / float64(len(r.Used))
 	for _, i := range r.Used {
 		v, _ := a.titre(i)
-		titre, sample, excess = titre.Plus(
-			v.Scale(n),
-		), sample.Plus(
-			a.trials[i].sample.Scale(n),
-		), excess.Plus(
-			r.excess(a.trials[i].excess).Scale(n),
-		)
+		titre, excess = titre.Plus(v.Scale(n)), excess.Plus(r.excess(a.trials[i].excess).Scale(n))
 	}
 	reagent, of := species(a.Reaction.Analyte), fmt.Sprintf(`\frac{%d}{%d}`, k.Ratio.Of, k.Ratio.By)
 	rest := k.C.Times(titre).Scale(k.Ratio.Value())

@@ -76,11 +76,11 @@ func (a *account) meanLine(r Result) working.Line {
 // for the mean of the samples: the result is the mean of what each trial gives.
 func (a *account) concentrationLine(r Result) working.Line {
 	k := a.known()
-	mean, sample := uncertain.Number{}, uncertain.Number{}
+	mean, sample := uncertain.Number{}, a.meanSample(r)
 	n := 1 / float64(len(r.Used))
 	for _, i := range r.Used {
 		v, _ := a.titre(i)
-		mean, sample = mean.Plus(v.Minus(r.Blank).Scale(n)), sample.Plus(a.trials[i].sample.Scale(n))
+		mean = mean.Plus(v.Minus(r.Blank).Scale(n))
 	}
 	titre := working.Value(mean, "mL")
 	l := working.Line{Symbol: "c", Result: working.Result(r.C, "mol/L"), From: []string{
@@ -203,6 +203,11 @@ func (a *account) convertedLine(f figure.Figure, r Result) working.Line {
 		dry, water, _ := hydrate(f)
 		l.Formula = `x = \frac{z/b - M}{M_{\mathrm{H_2O}}}`
 		l.Substituted = `x = \frac{` + working.Value(a.perUnit(r), "g/mol") + ` - ` + molar(dry.String()) + `}{` + molar(water.String()) + `}`
+	case "amount":
+		l.Symbol, l.Formula, l.Substituted = "n", `n = c\,V_A`, `n = `+c+` \times `+working.Value(a.meanSample(r), "mL")
+	case "mass":
+		l.Symbol, l.Formula = "m", `m = c\,V_A\,M`
+		l.Substituted = `m = ` + c + ` \times ` + working.Value(a.meanSample(r), "mL") + ` \times ` + molar(a.Sought())
 	case "g/L", "mg/L":
 		l.Formula, l.Substituted = `\rho = c\,M`, `\rho = `+c+times+` \times `+molar(a.Sought())
 	case "% w/v":

@@ -378,6 +378,14 @@ func (a *account) normality(c uncertain.Number, suffix string) []figure.Figure {
 	return []figure.Figure{figure.New("normality", label, "eq/L", c.Scale(n)).As(figure.OtherConcentration)}
 }
 
+// meanSample is what was taken for the trials that agree, in mL or g.
+func (a *account) meanSample(r Result) (mean uncertain.Number) {
+	for _, i := range r.Used {
+		mean = mean.Plus(a.trials[i].sample.Scale(1 / float64(len(r.Used))))
+	}
+	return mean
+}
+
 // sampleFigures are those of a solution: of the sample as it was taken, of the undiluted one, and
 // in the other units that people ask for.
 func (a *account) sampleFigures(r Result) []figure.Figure {
@@ -389,10 +397,13 @@ func (a *account) sampleFigures(r Result) []figure.Figure {
 		c, suffix = c.Times(a.factor()), a.undiluted()
 	}
 	list = append(list, a.normality(c, suffix)...)
+	amount := r.C.Times(a.meanSample(r))
+	list = append(list, figure.New("amount", name+" in each sample", "mmol", amount))
 	f, err := formula.Parse(a.Sought())
 	if err != nil {
 		return list
 	}
+	list = append(list, figure.New("mass", name+" in each sample", "mg", amount.Times(f.MolarMass())))
 	grams := c.Times(f.MolarMass())
 	list = append(list, figure.New("g/L", name+suffix, "g/L", grams).As(figure.OtherConcentration),
 		figure.New("% w/v", name+suffix, "% w/v", grams.Scale(0.1)).As(figure.OtherConcentration))

@@ -177,12 +177,12 @@ func (a *account) judgePair(r Result) []verdict.Verdict {
 
 // pairLines come from both mean titres to a figure.
 func (a *account) pairLines(f figure.Figure, r Result) []working.Line {
-	first, second, sample := uncertain.Number{}, uncertain.Number{}, uncertain.Number{}
+	first, second, sample := uncertain.Number{}, uncertain.Number{}, a.meanSample(r)
 	n := 1 / float64(len(r.Used))
 	for _, i := range r.Used {
 		v1, _ := a.firstTitre(i)
 		v2, _ := a.titre(i)
-		first, second, sample = first.Plus(v1.Scale(n)), second.Plus(v2.Scale(n)), sample.Plus(a.trials[i].sample.Scale(n))
+		first, second = first.Plus(v1.Scale(n)), second.Plus(v2.Scale(n))
 	}
 	c := working.Value(a.known().C, "mol/L")
 	unit, of, symbol := "mL", "mol/L", "c"

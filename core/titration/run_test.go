@@ -173,7 +173,8 @@ func TestUnsurePastRefilledBlank(t *testing.T) {
 		figures[f.ID] = f.Value
 	}
 	// Ten times diluted before: back to the undiluted sample, in g/L (M 55.845), % w/v and % w/w.
-	for id, wanted := range map[string]float64{"undiluted": 10 * want, "normality": 10 * want, "g/L": 10 * want * 55.845, "% w/v": want * 55.845, "% w/w": want * 55.845 / 1.1} {
+	// What stands in each 25 mL: mmol, and mg.
+	for id, wanted := range map[string]float64{"amount": 25 * want, "mass": 25 * want * 55.845, "undiluted": 10 * want, "normality": 10 * want, "g/L": 10 * want * 55.845, "% w/v": want * 55.845, "% w/w": want * 55.845 / 1.1} {
 		if math.Abs(figures[id]/wanted-1) > 1e-4 {
 			t.Errorf("%s: %g, want %g", id, figures[id], wanted)
 		}

@@ -60,23 +60,8 @@ const listed = (name: string) => view.value?.parameters.find((p) => p.name === n
   </div>
 </template>
 
+<style scoped src="@/design/readings.css"></style>
 <style scoped>
-table {
-  border-collapse: collapse;
-}
-th {
-  font-weight: 400;
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
-td {
-  font-family: var(--mono);
-}
-th,
-td {
-  text-align: right;
-  padding: 0.1rem 0.8rem 0.1rem 0;
-}
 .also {
   margin: 0.2rem 0;
 }

@@ -69,6 +69,7 @@ const x = (mL: number) => 130 + ((mL / mean.value - 1) / reach.value) * 110
   </div>
 </template>
 
+<style scoped src="@/design/readings.css"></style>
 <style scoped>
 .main {
   margin: 0;
@@ -89,21 +90,5 @@ svg {
 .count {
   fill: var(--liquid);
   stroke: var(--green);
-}
-table {
-  border-collapse: collapse;
-}
-th {
-  font-weight: 400;
-  font-size: 0.87rem;
-  color: var(--ink-soft);
-}
-td {
-  font-family: var(--mono);
-}
-th,
-td {
-  text-align: right;
-  padding: 0.1rem 0.8rem 0.1rem 0;
 }
 </style>

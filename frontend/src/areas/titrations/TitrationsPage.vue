@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 import {
   api,
   ask,
@@ -23,56 +23,22 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import MathLine from '@/design/MathLine.vue'
+import ClassFields from './ClassFields.vue'
+import ExcessFields from './ExcessFields.vue'
 import ForetoldTrial from './ForetoldTrial.vue'
+import { asTyped, isBack, questionOf } from './question'
 import { useBalanced } from './useBalanced'
 
 /** What is in the flask, what is in the burette, and what is wanted. */
 const bench = useBench()
-const typed = useLocalStorage(
-  'vialbench-titration',
-  {
-    reaction: 'phthalate-for-base',
-    equation: '',
-    titrant: '',
-    analyte: '',
-    indicator: '',
-    aim: 'standardise' as 'standardise' | 'determine',
-    titrantBottle: '',
-    sampleBottle: '',
-    substance: '',
-    name: '',
-    by: 'pipette' as 'pipette' | 'burette' | 'cylinder' | 'weighed',
-    volume: '25',
-    mass: '0.5',
-    diluted: '',
-    density: '',
-    device: 'burette' as 'burette' | 'graduated pipette' | 'syringe' | 'drops',
-    burette: '50',
-    tip: '',
-    drop: '0.05',
-    way: 'direct' as 'direct' | 'back',
-    backEquation: '',
-    backAnalyte: '',
-    reagentBottle: '',
-    reagent: '50',
-    note: '',
-  },
-  { mergeDefaults: true },
-)
+const typed = useLocalStorage('vialbench-titration', { ...asTyped }, { mergeDefaults: true })
 // A link for a class brings the question along: what it states stands in the fields. A bottle that
 // is gone since gives way to one that is there, as with anything typed.
 const route = useRoute()
-const router = useRouter()
 for (const key of Object.keys(typed.value)) {
   const given = route.query[key]
   if (typeof given === 'string') Object.assign(typed.value, { [key]: given })
 }
-const link = ref('')
-const makeLink = () =>
-  (link.value = new URL(
-    router.resolve({ path: '/titrations', query: { ...typed.value } }).href,
-    window.location.href,
-  ).href)
 const own = '' // an equation of one's own
 const list = ref<Titration[]>([])
 const bottles = ref<Bottle[]>()
@@ -117,8 +83,7 @@ const samples = computed((): [string, string][] => [
   ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
   ...choices(chosen.value?.samples),
 ])
-// A back titration tells what is in the flask: an excess takes part of it, and its rest is titrated.
-const back = computed(() => typed.value.aim === 'determine' && typed.value.way === 'back')
+const back = computed(() => isBack(typed.value))
 const reagents = computed(() => choices(chosen.value?.samples))
 const solids = computed((): [string, string][] => [
   ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
@@ -152,38 +117,8 @@ const unknown = computed(
 )
 
 const { balanced, wrong, species } = useBalanced(() => (typed.value.reaction === own ? typed.value.equation : ''))
-const excess = useBalanced(() => (back.value ? typed.value.backEquation : ''))
 
-const question = () => {
-  const t = typed.value
-  return {
-    ...(t.reaction
-      ? { reaction: t.reaction }
-      : { equation: t.equation, titrant: t.titrant, analyte: t.analyte, indicator: t.indicator }),
-    standardise: t.aim === 'standardise',
-    titrantBottle: t.titrantBottle,
-    by: t.by,
-    ...(t.by === 'weighed'
-      ? { substance: t.substance, mass: t.mass }
-      : { sampleBottle: back.value ? '' : t.sampleBottle, volume: t.volume }),
-    ...(back.value
-      ? {
-          backEquation: t.backEquation.trim() || ' ', // none at all would ask for a direct one
-          backAnalyte: t.backAnalyte,
-          reagentBottle: t.reagentBottle,
-          reagent: t.reagent || 0,
-        }
-      : {}),
-    name: t.name.trim(),
-    diluted: t.aim === 'determine' ? t.diluted || 0 : 0,
-    density: t.aim === 'determine' ? t.density || 0 : 0,
-    ...(t.device === 'drops'
-      ? { device: t.device, ...(t.tip ? { tip: t.tip } : { drop: t.drop || 0 }) }
-      : { device: t.device, burette: t.burette }),
-    note: t.note.trim(),
-    celsius: bench.bench?.waterTemperature ?? 20,
-  }
-}
+const question = () => questionOf(typed.value, bench.bench?.waterTemperature ?? 20)
 
 // What a trial would take is told while it is typed. A question that is not ready yet is left in
 // peace: what is wrong is said when it is taken to the bench.
@@ -364,58 +299,8 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
         />
       </template>
     </fieldset>
-    <fieldset v-if="back">
-      <legend>Added in excess before</legend>
-      <SelectField
-        v-model="typed.reagentBottle"
-        label="Reagent"
-        class="wide"
-        :options="reagents"
-        :problem="problem('/reagentBottle')"
-      />
-      <TextField v-model="typed.reagent" label="Volume, mL each" :problem="problem('/reagent')" />
-      <TextField
-        v-model="typed.backEquation"
-        words
-        :max="500"
-        class="wide"
-        label="Equation with the sample, balanced or not"
-        placeholder="CaCO3 + HCl -> CaCl2 + CO2 + H2O"
-        :problem="excess.wrong.value || problem('/backEquation')"
-      />
-      <SelectField
-        v-model="typed.backAnalyte"
-        label="Sought"
-        :options="excess.species.value"
-        :problem="problem('/backAnalyte')"
-      />
-    </fieldset>
-    <div v-if="back && excess.balanced.value" class="reaction">
-      <MathLine :tex="excess.balanced.value.latex" />
-    </div>
-    <fieldset>
-      <legend>For those who carry it out</legend>
-      <TextField
-        v-model="typed.note"
-        words
-        :max="500"
-        class="wide"
-        label="A word to them, beside the usual cautions"
-        placeholder="Waste into the labelled beaker"
-        :problem="problem('/note')"
-      />
-      <el-button class="beside" @click="makeLink">A link for a class</el-button>
-    </fieldset>
-    <p v-if="link" class="small">
-      Whoever opens this link finds the question filled in as it stands here:
-      <input
-        :value="link"
-        readonly
-        class="link"
-        aria-label="Link for a class"
-        @focus="($event.target as HTMLInputElement).select()"
-      />
-    </p>
+    <ExcessFields v-if="back" v-model="typed" :reagents="reagents" :problem="problem" />
+    <ClassFields v-model="typed" :problem="problem" />
     <div v-if="foretold?.expected" class="foretold" aria-live="polite">
       <ForetoldTrial :design="foretold" />
       <el-button v-if="foretold.take" @click="take(foretold.take)">
@@ -432,21 +317,6 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
 
 <style scoped src="@/design/fields.css"></style>
 <style scoped>
-.beside {
-  margin-top: 1.35rem; /* beside the field, not its label */
-}
-.link {
-  display: block;
-  width: 100%;
-  max-width: 44rem;
-  margin-top: 0.2rem;
-  padding: 0.3rem 0.5rem;
-  font: 0.87rem var(--mono);
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  border-radius: 3px;
-}
 .foretold {
   max-width: 26rem;
   margin-bottom: 0.8rem;

@@ -1,0 +1,65 @@
+/** What the page asks, as it is typed. */
+export const asTyped = {
+  reaction: 'phthalate-for-base',
+  equation: '',
+  titrant: '',
+  analyte: '',
+  indicator: '',
+  aim: 'standardise' as 'standardise' | 'determine',
+  titrantBottle: '',
+  sampleBottle: '',
+  substance: '',
+  name: '',
+  by: 'pipette' as 'pipette' | 'burette' | 'cylinder' | 'weighed',
+  volume: '25',
+  mass: '0.5',
+  diluted: '',
+  density: '',
+  device: 'burette' as 'burette' | 'graduated pipette' | 'syringe' | 'drops',
+  burette: '50',
+  tip: '',
+  drop: '0.05',
+  way: 'direct' as 'direct' | 'back',
+  backEquation: '',
+  backAnalyte: '',
+  reagentBottle: '',
+  reagent: '50',
+  note: '',
+}
+export type Typed = typeof asTyped
+
+/** A back titration tells what is in the flask: an excess takes part of it, and its rest is
+ * titrated. */
+export const isBack = (t: Typed) => t.aim === 'determine' && t.way === 'back'
+
+/** The question, with the fields that its way needs; figures go as they were typed. */
+export function questionOf(t: Typed, celsius: number) {
+  const found = t.aim === 'determine'
+  return {
+    ...(t.reaction
+      ? { reaction: t.reaction }
+      : { equation: t.equation, titrant: t.titrant, analyte: t.analyte, indicator: t.indicator }),
+    standardise: !found,
+    titrantBottle: t.titrantBottle,
+    by: t.by,
+    ...(t.by === 'weighed'
+      ? { substance: t.substance, mass: t.mass }
+      : { sampleBottle: isBack(t) ? '' : t.sampleBottle, volume: t.volume }),
+    ...(isBack(t)
+      ? {
+          backEquation: t.backEquation.trim() || ' ', // none at all would ask for a direct one
+          backAnalyte: t.backAnalyte,
+          reagentBottle: t.reagentBottle,
+          reagent: t.reagent || 0,
+        }
+      : {}),
+    name: t.name.trim(),
+    diluted: found ? t.diluted || 0 : 0,
+    density: found ? t.density || 0 : 0,
+    ...(t.device === 'drops'
+      ? { device: t.device, ...(t.tip ? { tip: t.tip } : { drop: t.drop || 0 }) }
+      : { device: t.device, burette: t.burette }),
+    note: t.note.trim(),
+    celsius,
+  }
+}
