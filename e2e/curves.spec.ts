@@ -96,9 +96,7 @@ test('the curve of an amino acid: the next addition is proposed, the fit finds c
   await expect(page.getByRole('region', { name: /Working/ })).toContainText('the full balance fitted to 27 readings')
 })
 
-test('an amino acid is brought to its fully protonated form first, and nobody knows how strong it is', async ({
-  page,
-}) => {
+test('an amino acid, protonated first, of unknown strength, with counted drops', async ({ page }) => {
   await page.goto('/curves')
   await field(page, 'What it is called').fill('Pond glycine')
   await field(page, 'Formula of the acid or base').fill('C2H5NO2')
@@ -106,6 +104,7 @@ test('an amino acid is brought to its fully protonated form first, and nobody kn
   await field(page, 'Volume of it, mL').fill('20')
   await field(page, 'Formula of the titrant').fill('NaOH')
   await choose(page, 'It begins', 'fully protonated, with HCl')
+  await choose(page, 'It comes from', 'counted drops')
   await field(page, 'Strength of the acid, mol/L').fill('0')
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
   await expect(page.getByText('with a strong acid of known strength')).toBeVisible()
@@ -132,10 +131,14 @@ test('an amino acid is brought to its fully protonated form first, and nobody kn
   ).toBeVisible()
   await page.getByRole('button', { name: 'It is: go on' }).press('1')
   await expect(inSheet(page).getByText(/1.05 mL of acid, pH 1.9\d: fully protonated/)).toBeVisible()
-  await expect(field(page, 'Burette')).toBeFocused()
-  await page.keyboard.type('0.00')
-  await page.keyboard.press('Enter')
+  // No scale is read before drops.
   await expect(inSheet(page).getByText('The pH before anything is added')).toBeVisible()
   await read(page, 1.9)
-  await expect(inSheet(page).getByText(/Run in, and read the burette: to about 0.50 mL/)).toBeVisible()
+  await expect(inSheet(page).getByText('Let it drip, and count: about 10')).toBeVisible()
+  await expect(field(page, 'Drops')).toBeFocused()
+  for (let i = 0; i < 12; i++) await page.keyboard.press('Space')
+  await page.keyboard.press('Enter')
+  await expect(inSheet(page).getByText('The pH after 0.60 mL')).toBeVisible()
+  await page.reload()
+  await expect(inSheet(page).getByText('The pH after 0.60 mL')).toBeVisible()
 })

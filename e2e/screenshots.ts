@@ -16,7 +16,6 @@ test('pictures of the main views', async ({ page, lab }) => {
   await begin(page)
   await weigh(page, '5.3102')
   await expect(page.getByText('4 % over')).toBeVisible()
-  await page.screenshot(shot('run-overshoot'))
   await page.keyboard.press('1')
   await expect(page.getByText('Weighed 5.3102 g')).toBeVisible()
   await makeUp(page)
@@ -135,6 +134,14 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.getByRole('link', { name: /^Curve of potassium/ }).click()
   await expect(page.getByRole('img', { name: 'What the fit leaves over' })).toBeVisible()
   await page.screenshot(shot('titration-curve'))
+
+  await page.goto('/drops')
+  await page
+    .getByRole('link', { name: /^Drops of water from dropper 3/ })
+    .last()
+    .click()
+  await expect(page.getByRole('img', { name: /^Counts beside their mean/ })).toBeVisible()
+  await page.screenshot(shot('drops'))
 
   await page.goto('/readings')
   await page.getByRole('link', { name: /^Pond, six places/ }).click()

@@ -27,6 +27,7 @@ for (const viewport of [
       ['/buffers', 'Which pH, how strong, how much'],
       ['/meters', 'Which meter may be believed'],
       ['/capacity', 'Which buffer, and what is done to it'],
+      ['/drops', 'How large is a drop from this tip'],
       ['/titrations', 'What is in the flask, what is in the burette'],
       ['/curves', 'Which acid or base, and what is run in'],
       ['/setup/systems', 'Lab setup'],
@@ -73,6 +74,13 @@ for (const viewport of [
       .click()
     await expect(page.getByRole('img', { name: 'Buffer capacity of each step, on theory' })).toBeVisible()
     await check(page, 'a capacity test')
+    await page.goto('/drops')
+    await page
+      .getByRole('link', { name: /^Drops of water from dropper 3/ })
+      .last()
+      .click()
+    await expect(page.getByRole('img', { name: /^Counts beside their mean/ })).toBeVisible()
+    await check(page, 'a drop tip')
     await page.goto('/readings')
     await page.getByRole('link', { name: /^Pond, six places/ }).click()
     await expect(page.getByRole('list', { name: 'Readings' })).toBeVisible()

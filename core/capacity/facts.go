@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strconv"
 
+	"vialbench/core/droptip"
 	"vialbench/core/electrode"
 	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
@@ -118,7 +119,7 @@ func (r Request) Sentence(f fact.Fact) string {
 		return name + ": " + electrode.Shown(*f.Quantity) + f.Read()
 	case KindAdded:
 		if f.Count != nil {
-			return name + ": " + counted(*f.Count) + " more" + f.Read()
+			return name + ": " + droptip.Say(*f.Count) + " more" + f.Read()
 		}
 		return name + ": " + f.Quantity.String() + " more" + f.Read()
 	case KindBath:
@@ -129,12 +130,4 @@ func (r Request) Sentence(f fact.Fact) string {
 		}
 	}
 	return run.Sentence(f, map[string]string{choiceDone: name + " is done"})
-}
-
-// counted writes a number of drops.
-func counted(drops int) string {
-	if drops == 1 {
-		return "1 drop"
-	}
-	return fmt.Sprintf("%d drops", drops)
 }

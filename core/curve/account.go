@@ -73,7 +73,7 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	if err := r.check(); err != nil {
 		return nil, err
 	}
-	a := &account{Request: r, notes: run.NewNotes(len(facts)), celsius: r.Celsius, owed: true}
+	a := &account{Request: r, notes: run.NewNotes(len(facts)), celsius: r.Celsius, owed: true, started: r.Tip != nil}
 	for _, f := range fact.Standing(facts) {
 		a.take(f)
 	}
@@ -108,7 +108,12 @@ func (a *account) take(f fact.Fact) {
 		a.notes.Add("start", f.ID)
 		a.notes.Say("start", a.Sentence(f))
 	case KindAdded:
-		to := f.Quantity.In("mL")
+		to := a.at
+		if a.Tip != nil {
+			to += float64(*f.Count) * a.Tip.Volume.Value
+		} else {
+			to = f.Quantity.In("mL")
+		}
 		a.wrong = a.wrong || to < a.at
 		a.at, a.owed = to, true
 		a.notes.Add("curve", f.ID)
@@ -274,7 +279,7 @@ func (a *account) measured(answer ReadAnswer) uncertain.Number {
 	last := answer.EndPoints[len(answer.EndPoints)-1].Volume
 	sample := a.sample()
 	one := func(n uncertain.Number) uncertain.Number { return n.Scale(1 / n.Value) }
-	return one(a.Burette.Concentration).Times(one(a.Glass.Dispensed(last, "titrant"))).Over(one(sample))
+	return one(a.Burette.Concentration).Times(one(a.dispensed(last, "titrant"))).Over(one(sample))
 }
 
 // figures are the end points and what the fit found.
@@ -302,7 +307,7 @@ func (a *account) figures(answer ReadAnswer) []figure.Figure {
 		list = append(list, figure.New("pI", "isoelectric point", "pH", pI))
 	}
 	for i, e := range answer.EndPoints {
-		v := a.Glass.Dispensed(e.Volume, fmt.Sprint("end point ", i)).Plus(uncertain.WithLimits(
+		v := a.dispensed(e.Volume, fmt.Sprint("end point ", i)).Plus(uncertain.WithLimits(
 			0,
 			e.Within,
 			uncertain.RectangularShape,

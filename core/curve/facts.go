@@ -3,6 +3,7 @@ package curve
 import (
 	"fmt"
 
+	"vialbench/core/droptip"
 	"vialbench/core/electrode"
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
@@ -15,7 +16,7 @@ const (
 	KindReady = "curve-ready" // Choice: in
 	KindStart = "start"       // Quantity: the burette before
 	KindRead  = "pH"          // Quantity: what the meter shows
-	KindAdded = "added"       // Quantity: the burette after an addition
+	KindAdded = "added"       // Quantity: the burette after an addition; or Count: its drops
 
 	KindAcid   = "acidified" // Quantity: acid that went into the beaker before the curve
 	KindAcidPH = "acid-pH"   // Quantity: what the meter shows with it
@@ -37,7 +38,12 @@ func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch f.Kind {
 	case KindRead, KindAcidPH:
 		return r.Probe.Meter().Takes()
-	case KindStart, KindAdded, KindAcid:
+	case KindAdded:
+		if r.Tip != nil {
+			return nil
+		}
+		return []quantity.Dimension{quantity.Volume}
+	case KindStart, KindAcid:
 		return []quantity.Dimension{quantity.Volume}
 	}
 	return nil
@@ -62,8 +68,18 @@ func (r Request) Check(f fact.Fact) error {
 		f.Only(&p, "quantity", "spread", "beside", "text")
 		r.Probe.Meter().CheckReading(f, &p)
 	case KindStart, KindAdded:
-		f.Only(&p, "quantity", "text")
-		run.CheckReading(f, r.Glass, &p)
+		switch {
+		case r.Tip == nil:
+			f.Only(&p, "quantity", "text")
+			run.CheckReading(f, r.Glass, &p)
+		case f.Kind == KindStart:
+			p.Add("/kind", "drops are counted for this curve: no scale is read")
+		default:
+			f.Only(&p, "count", "text")
+			if f.Count == nil || *f.Count < 1 || *f.Count > maxDrops {
+				p.Add("/count", "count 1 to %d drops at a time", maxDrops)
+			}
+		}
 	default:
 		return run.Check(f)
 	}
@@ -78,6 +94,9 @@ func (r Request) Sentence(f fact.Fact) string {
 	case KindStart:
 		return "Burette at " + f.Quantity.String() + f.Read()
 	case KindAdded:
+		if f.Count != nil {
+			return droptip.Say(*f.Count) + " more" + f.Read()
+		}
 		return "Run in to " + f.Quantity.String() + f.Read()
 	case KindAcid:
 		return f.Quantity.String() + " of acid into the beaker" + f.Read()

@@ -7,6 +7,7 @@ import (
 
 	"vialbench/core/buffer"
 	"vialbench/core/calibration"
+	"vialbench/core/droptip"
 	"vialbench/core/equilibrium"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
@@ -24,17 +25,19 @@ var _ run.Sourced = Request{}
 type Request struct {
 	// Flask is what is titrated: its concentration is about right, or what is sought; Burette what
 	// it is titrated with. Acid and Base say what each brings into water.
-	Flask    buffer.Stock         `json:"flask"`
-	Analyte  equilibrium.Compound `json:"analyte"`
-	Burette  buffer.Stock         `json:"burette"`
-	Titrant  equilibrium.Compound `json:"titrant"`
-	Volume   float64              `json:"volume"`          // mL of it
-	Water    float64              `json:"water,omitempty"` // mL that cover the probe
-	Sample   glassware.Item       `json:"sample"`          // what it is measured with: a pipette or a cylinder
-	Glass    glassware.Item       `json:"glass"`
-	Celsius  float64              `json:"celsius"`
-	Probe    *calibration.Probe   `json:"probe,omitempty"`
-	Carbonic bool                 `json:"carbonic,omitempty"` // the carbonate of the base is sought too
+	Flask   buffer.Stock         `json:"flask"`
+	Analyte equilibrium.Compound `json:"analyte"`
+	Burette buffer.Stock         `json:"burette"`
+	Titrant equilibrium.Compound `json:"titrant"`
+	Volume  float64              `json:"volume"`          // mL of it
+	Water   float64              `json:"water,omitempty"` // mL that cover the probe
+	Sample  glassware.Item       `json:"sample"`          // what it is measured with: a pipette or a cylinder
+	// Glass is the burette; with a Tip drops are counted instead.
+	Glass    glassware.Item     `json:"glass"`
+	Tip      *droptip.Tip       `json:"tip,omitempty"`
+	Celsius  float64            `json:"celsius"`
+	Probe    *calibration.Probe `json:"probe,omitempty"`
+	Carbonic bool               `json:"carbonic,omitempty"` // the carbonate of the base is sought too
 	// Protonate is the acid that brings it to its fully protonated form first; nil without.
 	Protonate *Protonate `json:"protonate,omitempty"`
 	// Thresholds of the lab.
@@ -56,9 +59,7 @@ func (r Request) check() error {
 		(r.Volume > r.Sample.Volume*(1+1e-9) || r.Sample.Kind != glassware.OneMarkPipette && r.Sample.Kind != glassware.Cylinder) {
 		p.Add("/volume", "choose a pipette or a cylinder of the lab that holds the sample")
 	}
-	if r.Glass.Division() == 0 {
-		p.Add("/glass", "choose a burette of the lab")
-	}
+	r.checkDevice(&p)
 	if !(r.Celsius >= equilibrium.MinTemperature && r.Celsius <= equilibrium.MaxTemperature) {
 		p.Add("/celsius", "equilibria are reckoned from 0 to 60 °C")
 	}
@@ -99,7 +100,11 @@ func (r Request) guess() float64 {
 	if len(list) == 0 {
 		return 1
 	}
-	return r.Glass.Volume / 2 / list[len(list)-1]
+	full := r.Glass.Volume
+	if r.Tip != nil {
+		full = maxDrops / 2 * r.Tip.Volume.Value
+	}
+	return full / 2 / list[len(list)-1]
 }
 
 // curve is the titration by the model, with as much acid as it takes.
@@ -205,7 +210,7 @@ func (r Request) sayBurette() string {
 	if r.Burette.Number > 0 {
 		text += fmt.Sprintf(", bottle %d", r.Burette.Number)
 	}
-	return text
+	return text + r.sayDevice()
 }
 
 // The bottles that a curve takes from.
@@ -233,6 +238,7 @@ func (r Request) Uses() run.Uses {
 	if r.Protonate != nil && r.Protonate.Acid.Bottle != "" {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleAcid, Bottle: r.Protonate.Acid.Bottle, Draws: math.Ceil(10*r.AcidVolume()) / 10})
 	}
+	r.Tip.Uses(&uses)
 	r.Probe.Uses(&uses)
 	return uses
 }
@@ -244,6 +250,10 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	case calibration.RoleProbe:
 		probe, changed := r.Probe.From(source)
 		r.Probe = probe
+		return r, changed
+	case droptip.RoleTip:
+		tip, changed := r.Tip.From(source)
+		r.Tip = tip
 		return r, changed
 	case RoleAcid:
 		with := *r.Protonate
@@ -264,6 +274,8 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 	switch role {
 	case RoleFlask:
 		r.Flask = *(&r.Flask).Bound(source, number)
+	case droptip.RoleTip:
+		r.Tip = r.Tip.Bound(source, number)
 	case RoleAcid:
 		with := *r.Protonate
 		with.Acid = *(&with.Acid).Bound(source, number)

@@ -27,10 +27,7 @@ var (
 		Why: "Both sides of the jump are needed to find its middle. With acid added, as far below 7.", Source: "common practice"}
 )
 
-// drop is the smallest addition that is proposed, in mL: about two drops.
-const drop = 0.1
-
-// next is where to run the burette to; empty when the curve has its other side.
+// next is where to run the burette to, or how many drops to add; empty when the curve has its other side.
 func (a *account) next(answer ReadAnswer) string {
 	n := len(a.points)
 	if n == 0 || a.complete() {
@@ -47,7 +44,7 @@ func (a *account) next(answer ReadAnswer) string {
 	here := a.points[n-1]
 	step := a.Thresholds.Of(RuleMost)
 	// The longest step, of those that halve, that moves the pH by no more than is wanted.
-	for ; step > drop; step /= 2 {
+	for ; step > a.least(); step /= 2 {
 		at := c.At([]float64{here.Volume, here.Volume + step})
 		if math.Abs(at[1]-at[0]) <= a.Thresholds.Of(RuleStep) {
 			break
@@ -56,12 +53,7 @@ func (a *account) next(answer ReadAnswer) string {
 	if a.unknown() {
 		step = math.Min(step, a.bySlope())
 	}
-	step = math.Max(drop, math.Round(step*20)/20)
-	to := a.at + step
-	if to > a.Glass.Volume {
-		return ""
-	}
-	return quantity.Digits(to, a.Glass.Decimals())
+	return a.proposes(step)
 }
 
 // bySlope is the step by what was read last, when no model knows the way: half a millilitre at
@@ -104,12 +96,12 @@ func (a *account) complete() bool {
 func (a *account) steps(v View) []run.Step {
 	ready := run.Step{
 		ID:       "ready",
-		Title:    a.sayFlask() + " into the beaker, bulb covered, burette filled",
+		Title:    a.sayFlask() + " into the beaker, bulb covered, titrant at hand",
 		Kind:     KindReady,
 		Input:    run.InputChoice,
 		Asks:     true,
 		Options:  []verdict.Choice{{ID: choiceIn, Label: "It is in"}},
-		Hint:     "The burette rinsed with " + a.sayBurette() + ", no bubble in the tip, funnel off.",
+		Hint:     a.sayFilled() + a.sayBurette() + ".",
 		Cautions: []string{"Goggles and gloves. Your local rules, the safety data sheets and licensed waste handling come first."},
 	}
 	start := run.Step{
@@ -127,10 +119,14 @@ func (a *account) steps(v View) []run.Step {
 		Expects: "0.00 mL",
 		Hint:    "Anywhere near the top. Bottom of the meniscus, at eye level.",
 	}
+	list := []run.Step{ready}
 	if a.Protonate != nil {
-		return []run.Step{ready, a.acidStep(), start, a.curveStep(v)}
+		list = append(list, a.acidStep())
 	}
-	return []run.Step{ready, start, a.curveStep(v)}
+	if a.Tip == nil {
+		list = append(list, start)
+	}
+	return append(list, a.curveStep(v))
 }
 
 // curveStep reads the pH and takes an addition, in turn.
@@ -150,11 +146,8 @@ func (a *account) curveStep(v View) run.Step {
 		s.Stands = &run.Stands{PH: pH, Celsius: a.celsius}
 		return a.Probe.Meter().Asks(s, a.celsius, a.Probe.Expected(pH, a.celsius))
 	}
-	s.Kind, s.Input, s.Label, s.Unit, s.Dimensions = KindAdded, run.InputQuantity, "Burette", "mL", []quantity.Dimension{quantity.Volume}
-	s.Scale, s.Default = a.Glass.Volume, v.Next
-	s.Title = "Run in, and read the burette"
+	s = a.asksAddition(s, v.Next)
 	if v.Next != "" {
-		s.Title += ": to about " + v.Next + " mL"
 		s.Hint = "So that the pH moves by about " + quantity.Digits(
 			a.Thresholds.Of(RuleStep),
 			2,

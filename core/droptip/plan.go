@@ -180,7 +180,7 @@ func (r Request) Sentence(f fact.Fact) string {
 	count := fmt.Sprintf("Count %d: ", f.Part+1)
 	switch f.Kind {
 	case KindCounted:
-		return count + fmt.Sprintf("%d drops", *f.Count)
+		return count + Say(*f.Count)
 	case KindCaught:
 		return count + "they come to " + f.Quantity.String() + f.Read()
 	}

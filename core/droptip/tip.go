@@ -72,6 +72,14 @@ func (t *Tip) Bound(source run.Source, number int64) *Tip {
 	return &is
 }
 
+// Say writes a number of drops.
+func Say(n int) string {
+	if n == 1 {
+		return "1 drop"
+	}
+	return fmt.Sprintf("%d drops", n)
+}
+
 // MaxName is the longest name of a tip, and of a liquid.
 const MaxName = 60
 

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"vialbench/core/droptip"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
@@ -88,13 +89,8 @@ func (r Request) shows(at float64) string {
 	return quantity.Digits(r.onScale(at), r.Burette.Decimals())
 }
 
-// drops writes a number of drops.
-func drops(n float64) string {
-	if n = math.Round(n); n == 1 {
-		return "1 drop"
-	}
-	return quantity.Digits(n, 0) + " drops"
-}
+// drops writes a number of drops, the nearest whole one.
+func drops(n float64) string { return droptip.Say(int(math.Round(n))) }
 
 // judgeDrops says what is to be thought of a titre of v mL that is counted in drops.
 func (r Request) judgeDrops(v float64) []verdict.Verdict {

@@ -110,6 +110,27 @@ func (e CapacityVesselKind) Valid() bool {
 	}
 }
 
+// Defines values for CurvePlanQuestionDevice.
+const (
+	CurvePlanQuestionDeviceBurette CurvePlanQuestionDevice = "burette"
+	CurvePlanQuestionDeviceDrops   CurvePlanQuestionDevice = "drops"
+	CurvePlanQuestionDeviceEmpty   CurvePlanQuestionDevice = ""
+)
+
+// Valid indicates whether the value is a known member of the CurvePlanQuestionDevice enum.
+func (e CurvePlanQuestionDevice) Valid() bool {
+	switch e {
+	case CurvePlanQuestionDeviceBurette:
+		return true
+	case CurvePlanQuestionDeviceDrops:
+		return true
+	case CurvePlanQuestionDeviceEmpty:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MeterCommandBulb.
 const (
 	DRY MeterCommandBulb = "DRY"
@@ -1033,11 +1054,18 @@ type CurvePlanQuestion struct {
 	Carbonic *bool           `json:"carbonic,omitempty"`
 
 	// Celsius A number, or the text that a person typed for it; an empty text states none.
-	Celsius Typed          `json:"celsius"`
-	Flask   CurveDissolved `json:"flask"`
+	Celsius Typed                    `json:"celsius"`
+	Device  *CurvePlanQuestionDevice `json:"device,omitempty"`
+
+	// Drop A number, or the text that a person typed for it; an empty text states none.
+	Drop  *Typed         `json:"drop,omitempty"`
+	Flask CurveDissolved `json:"flask"`
 
 	// Glass A number, or the text that a person typed for it; an empty text states none.
 	Glass Typed `json:"glass"`
+
+	// Tip the run that calibrated the tip whose drops are counted
+	Tip *string `json:"tip,omitempty"`
 
 	// Volume A number, or the text that a person typed for it; an empty text states none.
 	Volume Typed `json:"volume"`
@@ -1045,6 +1073,9 @@ type CurvePlanQuestion struct {
 	// Water A number, or the text that a person typed for it; an empty text states none.
 	Water *Typed `json:"water,omitempty"`
 }
+
+// CurvePlanQuestionDevice defines model for CurvePlanQuestion.Device.
+type CurvePlanQuestionDevice string
 
 // CurvePoint defines model for CurvePoint.
 type CurvePoint = curve.Point

@@ -46,6 +46,11 @@ type curveQuestion struct {
 	Glass    float64          `json:"glass"` // mL, the nearest burette of those owned
 	Celsius  float64          `json:"celsius"`
 	Carbonic bool             `json:"carbonic"`
+	// Device “drops” counts them instead: from the Tip that this run calibrated, or of the volume
+	// of a Drop in mL.
+	Device string  `json:"device"`
+	Tip    string  `json:"tip"`
+	Drop   float64 `json:"drop"`
 	// Acid brings it to its fully protonated form first; empty of what needs none.
 	Acid solutionQuestion `json:"acid"`
 }
@@ -62,6 +67,12 @@ func askCurve(question json.RawMessage, own *owned) (run.Plan, error) {
 	}
 	r := curve.Request{Volume: q.Volume, Water: q.Water, Celsius: q.Celsius, Carbonic: q.Carbonic, Thresholds: own.settings.Thresholds,
 		Glass: glassware.Largest(glassware.Burette, q.Glass, own.glass)}
+	if q.Device == byDrops {
+		r.Glass = glassware.Item{}
+		if r.Tip, err = own.tip(q.Tip, q.Drop); err != nil {
+			return nil, err
+		}
+	}
 	if pipette, ok := own.pipette(q.Volume); ok {
 		r.Sample = pipette
 	} else if q.Volume > 0 {

@@ -2820,6 +2820,11 @@ export interface components {
             celsius: components["schemas"]["Typed"];
             carbonic?: boolean;
             acid?: components["schemas"]["CurveDissolved"];
+            /** @enum {string} */
+            device?: "" | "burette" | "drops";
+            /** @description the run that calibrated the tip whose drops are counted */
+            tip?: string;
+            drop?: components["schemas"]["Typed"];
         };
         NewCurve: {
             id: components["schemas"]["Id"];

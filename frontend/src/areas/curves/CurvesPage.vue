@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
-import { api, ask, sentence, type Bottle, type LabGlass } from '@/api/client'
+import { api, ask, sentence, type Bottle, type LabGlass, type Tip } from '@/api/client'
 import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
-import { graduatedChoices } from '@/bench/burettes'
+import { dropperChoices, graduatedChoices } from '@/bench/burettes'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -25,7 +25,10 @@ const typed = useLocalStorage(
     buretteC: '0.1',
     volume: '25',
     water: '',
+    device: 'burette' as 'burette' | 'drops',
     glass: '50',
+    tip: '',
+    drop: '0.05',
     carbonic: 'no' as 'yes' | 'no',
     acidBottle: '',
     acidC: '1',
@@ -34,12 +37,19 @@ const typed = useLocalStorage(
 )
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
+const tips = ref<Tip[]>([])
 const { problem, trouble, busy, begin } = useBegin()
 
 async function look() {
   try {
     if (!bench.bench) await bench.look()
-    const [page, owned] = await Promise.all([ask(api.GET('/bottles')), ask(api.GET('/glass'))])
+    const [page, owned, droppers] = await Promise.all([
+      ask(api.GET('/bottles')),
+      ask(api.GET('/glass')),
+      ask(api.GET('/tips')),
+    ])
+    tips.value = droppers
+    if (!droppers.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
     bottles.value = page.items.filter((b) => b.state === 'shelf' && b.formula.length > 0)
     glass.value = owned
     for (const field of ['flaskBottle', 'buretteBottle'] as const)
@@ -80,6 +90,7 @@ function start() {
     volume: t.volume,
     water: t.water || 0,
     glass: t.glass,
+    ...(t.device === 'drops' ? { device: t.device, ...(t.tip ? { tip: t.tip } : { drop: t.drop || 0 }) } : {}),
     carbonic: t.carbonic === 'yes',
     ...(t.acidBottle === anAcid ? { acid: { formula: 'HCl', name: 'Hydrochloric acid', c: t.acidC || 0 } } : {}),
     ...(t.acidBottle && t.acidBottle !== anAcid ? { acid: { bottle: t.acidBottle } } : {}),
@@ -148,7 +159,31 @@ function start() {
         />
         <TextField v-model="typed.buretteC" label="Strength, mol/L" />
       </template>
-      <SelectField v-model="typed.glass" label="Burette" :options="burettes" :problem="problem('/glass')" />
+      <SelectField
+        v-model="typed.device"
+        label="It comes from"
+        :options="[
+          ['burette', 'a burette'],
+          ['drops', 'counted drops'],
+        ]"
+      />
+      <SelectField
+        v-if="typed.device === 'burette'"
+        v-model="typed.glass"
+        label="Burette"
+        :options="burettes"
+        :problem="problem('/glass')"
+      />
+      <template v-else>
+        <SelectField
+          v-model="typed.tip"
+          label="Dropper"
+          class="wide"
+          :options="dropperChoices(tips)"
+          :problem="problem('/tip')"
+        />
+        <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
+      </template>
       <SelectField
         v-model="typed.carbonic"
         label="Carbonate in the base"
