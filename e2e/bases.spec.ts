@@ -7,9 +7,11 @@ test.beforeEach(async ({ page }) => {
 })
 
 async function choose(page: import('@playwright/test').Page, list: string, text: string) {
-  await page.getByRole('combobox', { name: list, exact: true }).click()
+  const box = page.getByRole('combobox', { name: list, exact: true })
+  await box.click()
   await page.keyboard.type(text)
   await page.keyboard.press('Enter')
+  await expect(box).toHaveAttribute('aria-expanded', 'false') // taken, with all that it changes
 }
 
 test('an ion of the salt, and gram per litre told from mole per litre', async ({ page }) => {

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"vialbench/core/equilibrium"
 	"vialbench/core/leastsquares"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
@@ -346,7 +347,9 @@ func (c Curve) isoelectric(f *Fitted) (pI uncertain.Number, between [2]float64, 
 	}
 	s := c.Analyte.Units[0].System
 	neutral := s.Charge() // protons to give off until no charge is left
-	if !s.Amino || neutral < 1 || neutral >= s.Protons() {
+	// Of the library it says which are amino acids; of a lab's own, all that can be neutral between
+	// two constants.
+	if _, listed := equilibrium.Find(s.Key); listed && !s.Amino || neutral < 1 || neutral >= s.Protons() {
 		return pI, between, false
 	}
 	constants, variance, basis := slices.Clone(s.Constants[neutral-1:neutral+1]), 0.0, uncertain.Source{}

@@ -295,3 +295,21 @@ func TestIsoelectricFigure(t *testing.T) {
 	}
 	workingtest.Check(t, lines)
 }
+
+// An amino acid that a lab entered itself has an isoelectric point too; EDTA of the library has none.
+func TestIsoelectricOfOnesOwn(t *testing.T) {
+	own := glycine(t)
+	own.Units[0].System.Key, own.Units[0].System.Amino = "one of our own", false
+	c := Curve{Analyte: own, Celsius: 25}
+	if pI, _, ok := c.isoelectric(nil); !ok || math.Abs(pI.Value-6.064) > 0.01 {
+		t.Errorf("%g %v", pI.Value, ok)
+	}
+	edta, ok := equilibrium.Find("edta")
+	if !ok {
+		t.Fatal("no EDTA")
+	}
+	c.Analyte = equilibrium.Compound{Units: []equilibrium.Units{{System: edta, Count: 1}}}
+	if _, _, ok := c.isoelectric(nil); ok {
+		t.Error("an isoelectric point of EDTA")
+	}
+}
