@@ -264,7 +264,7 @@ test('a back titration: an excess is added, and its rest is titrated', async ({ 
     ['0.1010', '12.98'],
     ['0.0990', '13.22'],
   ]) {
-    await expect(inSheet(page).getByText(/weighed, and 25 mL of potassium hydrogen phthalate/)).toBeVisible()
+    await expect(inSheet(page).getByText(/weigh about .*, then 25 mL of potassium hydrogen phthalate/)).toBeVisible()
     await expect(field(page, 'Net mass shown')).toBeFocused()
     await page.keyboard.type(mass!)
     await page.keyboard.press('Enter')

@@ -61,13 +61,19 @@ func TestBackTitration(t *testing.T) {
 	}
 	if got := d.(Design); got.Ratio != "1 mol of CaCO3 for 2 mol of HCl, and 1 mol of HCl for 1 mol of NaOH" || //nolint:errcheck // of this kind
 		got.Title != "Pond chalk: CaCO3 by back titration" ||
-		!strings.HasSuffix(got.Sample, ", and 50 mL of hydrochloric acid, bottle 4 by pipette") ||
+		!strings.HasSuffix(got.Sample, ", then 50 mL of hydrochloric acid, bottle 4, by pipette") ||
 		got.Curve != nil {
 		t.Errorf("%+v", got)
 	}
 	b := on(t, r)
 	out := b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
-	if s := runtest.Now(t, out); !strings.HasSuffix(s.Title, "of pond chalk, weighed, and 50 mL of hydrochloric acid, bottle 4 by pipette") {
+	if s := runtest.Now(
+		t,
+		out,
+	); !strings.HasSuffix(
+		s.Title,
+		"weigh about 0.2000 g of pond chalk, then 50 mL of hydrochloric acid, bottle 4, by pipette",
+	) {
 		t.Errorf("%s", s.Title)
 	}
 	b.weighed(0, "20.00")

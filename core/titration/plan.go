@@ -366,11 +366,16 @@ func (r Request) cautions() []string {
 		"Your local rules, the safety data sheets and licensed waste handling come first.")
 }
 
+// sayMass is about how much is weighed.
+func (r Request) sayMass() string {
+	return fmt.Sprintf("about %s g of %s", quantity.Digits(r.Mass, r.Balance.Decimals()), run.LowerFirst(r.Sample.Name))
+}
+
 // saySample says what is taken for each trial.
 func (r Request) saySample() string {
 	switch r.By {
 	case Weighed:
-		return fmt.Sprintf("about %s g of %s, weighed", quantity.Digits(r.Mass, r.Balance.Decimals()), run.LowerFirst(r.Sample.Name))
+		return r.sayMass() + ", weighed"
 	case ByPipette:
 		return fmt.Sprintf("%s mL of %s by pipette", trim(r.Volume), run.LowerFirst(r.Sample.String()))
 	case ByBurette:

@@ -196,7 +196,7 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 		s.Expects = trim(a.Volume) + " mL"
 		s.Hint = a.saySample() + ". What is read is what counts: 24.90 is as good as 25. Rinse it in with water."
 	case Weighed:
-		s.Title, s.Input, s.Label, s.Unit = name+": weigh "+a.saySample(), run.InputQuantity, "Net mass shown", "g"
+		s.Title, s.Input, s.Label, s.Unit = name+": weigh "+a.sayMass(), run.InputQuantity, "Net mass shown", "g"
 		s.Dimensions, s.ByDifference, s.Instrument = []quantity.Dimension{quantity.Mass}, true, a.Balance.Name
 		s.Expects = quantity.Digits(a.Mass, a.Balance.Decimals()) + " g"
 		s.Hint = "By difference when some stays in the vessel. Dissolve it in water: how much water does not matter."

@@ -214,12 +214,23 @@ type Share struct {
 	Fraction float64 `json:"fraction"`
 }
 
+// largest is the source of a label that adds most.
+func (n Number) largest(label string) (s Source) {
+	most := -1.0
+	for _, c := range n.Contributions {
+		if c.Label == label && math.Abs(c.U) > most {
+			most, s = math.Abs(c.U), c.Source
+		}
+	}
+	return s
+}
+
 // negligible is the part of the variance below which a source is not told of.
 const negligible = 1e-12
 
 // Budget lists what the sources add, the largest first. Sources that carry the
-// same label (the atomic weights in one molar mass, say) make one line. The
-// fractions add up to 1 unless the number is exact, when the budget is empty.
+// same label (the atomic weights in one molar mass, say) make one line, with the
+// basis of the largest of them. The fractions add up to 1 unless the number is exact, when the budget is empty.
 func (n Number) Budget() []Share {
 	variance := n.U() * n.U()
 	if variance == 0 {
@@ -233,7 +244,7 @@ func (n Number) Budget() []Share {
 		i := slices.IndexFunc(shares, func(s Share) bool { return s.Label == c.Label })
 		if i < 0 {
 			i = len(shares)
-			shares = append(shares, Share{Label: c.Label, Basis: c.Basis})
+			shares = append(shares, Share{Label: c.Label, Basis: n.largest(c.Label).Basis})
 		}
 		shares[i].U = math.Hypot(shares[i].U, c.U)
 		shares[i].Fraction = shares[i].U * shares[i].U / variance

@@ -175,3 +175,14 @@ func TestGather(t *testing.T) {
 		t.Errorf("%+v, want %+v", got, want)
 	}
 }
+
+// Sources of one label make one line, which tells the basis of the one that adds most.
+func TestBasisOfALine(t *testing.T) {
+	small := uncertain.New(1, 0.001, uncertain.Source{ID: "a", Label: "assay", Basis: "small"})
+	large := uncertain.New(1, 0.02, uncertain.Source{ID: "b", Label: "assay", Basis: "large"})
+	for _, n := range []uncertain.Number{small.Times(large), large.Times(small), small.Minus(large)} {
+		if b := n.Budget(); len(b) != 1 || b[0].Basis != "large" {
+			t.Errorf("%+v", b)
+		}
+	}
+}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import type { Run } from '@/api/client'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
@@ -16,6 +16,16 @@ const view = computed(() => (props.run.outcome.view.kind === 'titration' ? props
 const hand = computed(() => view.value?.trials[view.value.atHand] ?? view.value?.trials.filter((t) => t.done).at(-1))
 type Trial = NonNullable<typeof view.value>['trials'][number]
 const shown = computed(() => view.value?.trials.filter((t) => t.done || t.start) ?? [])
+// Of many trials the last ones are in sight.
+const side = useTemplateRef('side')
+watch(
+  () => shown.value.length,
+  async () => {
+    await nextTick()
+    if (side.value) side.value.scrollLeft = side.value.scrollWidth
+  },
+  { immediate: true },
+)
 const word = (t: Trial) => {
   if (!t.done) return 'at hand'
   if (t.setAside) return 'set aside'
@@ -44,7 +54,7 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
         <span class="small soft"><SpeciesText :text="f.label" /></span>
       </p>
     </div>
-    <div v-if="shown.length" class="side-by-side" tabindex="0" role="group" aria-label="Trials side by side">
+    <div v-if="shown.length" ref="side" class="side-by-side" tabindex="0" role="group" aria-label="Trials side by side">
       <table class="trials">
         <caption class="small soft">
           Trials{{
@@ -141,7 +151,7 @@ td {
 th,
 td {
   text-align: right;
-  padding: 0.15rem 0.5rem;
+  padding: 0.15rem 0.35rem;
 }
 .titre td {
   font-weight: 700;
