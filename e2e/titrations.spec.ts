@@ -107,8 +107,14 @@ test('a base is standardised by keyboard alone: rough, past, agreed; the bottle 
   await expect(page.getByText(found).first()).toBeVisible()
   await expect(page.getByText(/Made as/)).toContainText('0.1001 ± 0.0024 mol/L')
   await expect(page.getByText('A label printed before shows the old one.')).toBeVisible()
+  // The working of its concentration is that of the titration, and other figures follow from it.
+  const working = page.getByRole('region', { name: /^Working/ })
   await page.keyboard.press('=')
-  await expect(page.getByRole('region', { name: /Working: standardised concentration/ })).toBeVisible()
+  await expect(working).toContainText('Mean titre')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: /^mass concentration: |^grams per litre: |g\/L/ }).first().click()
+  await expect(working).toContainText('Mean titre')
+  await expect(working).toContainText('c: as it was found')
 })
 
 test('vinegar is determined with that base, back to what stood in the bottle', async ({ page }) => {

@@ -1,10 +1,12 @@
 package run
 
 import (
+	"fmt"
 	"time"
 
 	"vialbench/core/figure"
 	"vialbench/core/uncertain"
+	"vialbench/core/working"
 )
 
 // RoleStandardises is the role of a bottle whose concentration a run finds: the run stands on
@@ -57,4 +59,25 @@ func (p Product) Standardise(c uncertain.Number, by Standardised, made time.Time
 		p.StandardiseBy = by.At.AddDate(0, 0, days).Format(time.DateOnly)
 	}
 	return p
+}
+
+// Follows shows how another figure of a standardised product follows from the concentration that
+// was found:
+//
+//	x = x₀ · c/c₀
+//
+// with x₀ and c₀ as it was made. ok is false of the concentration itself, of the volume, and of a
+// product that was not standardised.
+func (p Product) Follows(f figure.Figure) (lines []working.Line, ok bool) {
+	c, is := p.Figure(figure.Concentration)
+	if p.Standardised == nil || !is || f.ID == c.ID || f.Role == figure.Volume {
+		return nil, false
+	}
+	made := p.Standardised.Made
+	was := f.Value * made.Value / c.Value
+	l := working.Line{Title: UpperFirst(f.Label), Symbol: "x", Formula: `x = x_0\,\frac{c}{c_0}`,
+		Substituted: fmt.Sprintf(`x = %.6g%s \times \frac{%s}{%s}`, was, working.Unit(f.Unit), working.Value(c.Number, c.Unit),
+			fmt.Sprintf("%.6g", made.Value)+working.Unit(made.Unit)),
+		Result: working.Result(f.Number, f.Unit), From: []string{"c: as it was found; x and c with index 0: as it was made"}}
+	return append([]working.Line{l}, working.Uncertainty(f.Number, f.Unit)...), true
 }

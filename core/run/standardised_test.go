@@ -7,6 +7,7 @@ import (
 
 	"vialbench/core/figure"
 	"vialbench/core/uncertain"
+	"vialbench/core/working/workingtest"
 )
 
 // Made on the 1st as 0.100 mol/L with 14 days to go, standardised on the 11th as 0.098: due again on
@@ -33,6 +34,20 @@ func TestStandardise(t *testing.T) {
 	}
 	if u := is.Figures[0].U(); math.Abs(u-0.1) > 1e-9 || p.Figures[0].Value != 100 || p.Exact {
 		t.Errorf("u %g; the product itself is %g", u, p.Figures[0].Value)
+	}
+	// Each of them shows how it follows; the concentration and the volume stand for themselves.
+	for i, f := range is.Figures {
+		lines, ok := is.Follows(f)
+		if ok != (i > 0 && i < 4) {
+			t.Errorf("%s: %v", f.ID, ok)
+		}
+		workingtest.Check(t, lines)
+	}
+	if _, ok := p.Follows(p.Figures[1]); ok {
+		t.Error("a product that was not standardised follows from what was found")
+	}
+	if lines, _ := is.Follows(is.Figures[1]); lines[0].Title != "G" || lines[0].Result != "3.9200 ± 0.0080 g/L" || len(lines) != 2 {
+		t.Errorf("%+v", lines)
 	}
 	// 0.1/98 of the titre and 1/500 of the flask.
 	if u := is.Figures[2].U(); math.Abs(u-49*math.Hypot(0.1/98, 1.0/500)) > 1e-9 {

@@ -2210,6 +2210,11 @@ type ListBottlesParams struct {
 // ListBottlesParamsOnly defines parameters for ListBottles.
 type ListBottlesParamsOnly string
 
+// GetBottleWorkingParams defines parameters for GetBottleWorking.
+type GetBottleWorkingParams struct {
+	Figure string `form:"figure" json:"figure"`
+}
+
 // ListHistoryParams defines parameters for ListHistory.
 type ListHistoryParams struct {
 	Cursor *string `form:"cursor,omitempty" json:"cursor,omitempty"`
@@ -2488,6 +2493,9 @@ type ServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(c *gin.Context, id Id)
+	// GetBottleWorking How a figure of a bottle came about, by the run that made or standardised it
+	// (GET /bottles/{id}/working)
+	GetBottleWorking(c *gin.Context, id Id, params GetBottleWorkingParams)
 	// ListBuffers The reference buffers of the library
 	// (GET /buffers)
 	ListBuffers(c *gin.Context)
@@ -2996,6 +3004,42 @@ func (siw *ServerInterfaceWrapper) TakeFromBottle(c *gin.Context) {
 	}
 
 	siw.Handler.TakeFromBottle(c, id)
+}
+
+// GetBottleWorking operation middleware
+func (siw *ServerInterfaceWrapper) GetBottleWorking(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBottleWorkingParams
+
+	// ------------- Required query parameter "figure" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "figure", c.Request.URL.Query(), &params.Figure, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter figure: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBottleWorking(c, id, params)
 }
 
 // ListBuffers operation middleware
@@ -4141,6 +4185,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/bottles", wrapper.ListBottles)
 	router.GET(options.BaseURL+"/bottles/:id", wrapper.GetBottle)
 	router.GET(options.BaseURL+"/bottles/:id/family", wrapper.GetFamily)
+	router.GET(options.BaseURL+"/bottles/:id/working", wrapper.GetBottleWorking)
 	router.POST(options.BaseURL+"/bottles/:id/discard", wrapper.DiscardBottle)
 	router.POST(options.BaseURL+"/bottles/pool", wrapper.PoolBottles)
 	router.POST(options.BaseURL+"/bottles/:id/takings", wrapper.TakeFromBottle)
@@ -4758,6 +4803,46 @@ type TakeFromBottledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TakeFromBottledefaultApplicationProblemPlusJSONResponse) VisitTakeFromBottleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBottleWorkingRequestObject struct {
+	Id     Id `json:"id"`
+	Params GetBottleWorkingParams
+}
+
+type GetBottleWorkingResponseObject interface {
+	VisitGetBottleWorkingResponse(w http.ResponseWriter) error
+}
+
+type GetBottleWorking200JSONResponse []WorkingLine
+
+func (response GetBottleWorking200JSONResponse) VisitGetBottleWorkingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBottleWorkingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBottleWorkingdefaultApplicationProblemPlusJSONResponse) VisitGetBottleWorkingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6806,6 +6891,9 @@ type StrictServerInterface interface {
 	// TakeFromBottle Record what was taken out of a bottle
 	// (POST /bottles/{id}/takings)
 	TakeFromBottle(ctx context.Context, request TakeFromBottleRequestObject) (TakeFromBottleResponseObject, error)
+	// GetBottleWorking How a figure of a bottle came about, by the run that made or standardised it
+	// (GET /bottles/{id}/working)
+	GetBottleWorking(ctx context.Context, request GetBottleWorkingRequestObject) (GetBottleWorkingResponseObject, error)
 	// ListBuffers The reference buffers of the library
 	// (GET /buffers)
 	ListBuffers(ctx context.Context, request ListBuffersRequestObject) (ListBuffersResponseObject, error)
@@ -7559,6 +7647,33 @@ func (sh *strictHandler) TakeFromBottle(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TakeFromBottleResponseObject); ok {
 		if err := validResponse.VisitTakeFromBottleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBottleWorking operation middleware
+func (sh *strictHandler) GetBottleWorking(ctx *gin.Context, id Id, params GetBottleWorkingParams) {
+	var request GetBottleWorkingRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBottleWorking(ctx, request.(GetBottleWorkingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBottleWorking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBottleWorkingResponseObject); ok {
+		if err := validResponse.VisitGetBottleWorkingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

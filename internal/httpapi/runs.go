@@ -182,6 +182,12 @@ func (s *Server) GetRunWorking(ctx context.Context, r GetRunWorkingRequestObject
 	return GetRunWorking200JSONResponse(lines), err
 }
 
+// GetBottleWorking implements StrictServerInterface.
+func (s *Server) GetBottleWorking(ctx context.Context, r GetBottleWorkingRequestObject) (GetBottleWorkingResponseObject, error) {
+	lines, err := s.lab.BottleWorking(ctx, r.Id, r.Params.Figure)
+	return GetBottleWorking200JSONResponse(lines), err
+}
+
 // GetToday implements StrictServerInterface.
 func (s *Server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
 	today, err := s.lab.Today(ctx)

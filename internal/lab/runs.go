@@ -5,10 +5,12 @@ import (
 	"encoding/json"
 	"fmt"
 	"reflect"
+	"slices"
 	"strings"
 	"time"
 
 	"vialbench/core/fact"
+	"vialbench/core/figure"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -348,6 +350,34 @@ func (l *Lab) Working(ctx context.Context, runID, figure string) ([]working.Line
 		return nil, err
 	}
 	return view.plan.Explain(view.stated(), figure)
+}
+
+// BottleWorking explains a figure of a bottle: by the run that made it, or, once it was
+// standardised, by the run that found its concentration and what follows from that.
+func (l *Lab) BottleWorking(ctx context.Context, id, figureID string) ([]working.Line, error) {
+	if !isUUID(id) {
+		return nil, NotFound{"this bottle"}
+	}
+	b, err := l.store.With(ctx).BottleByID(id)
+	if err != nil {
+		return nil, found(err, "this bottle")
+	}
+	i := slices.IndexFunc(b.Product.Figures, func(f figure.Figure) bool { return f.ID == figureID })
+	switch {
+	case b.Product.Standardised == nil || i >= 0 && b.Product.Figures[i].Role == figure.Volume:
+		if b.RunID == nil {
+			return nil, NotFound{"the run that made this bottle: it was poured together, and its parts have a working each"}
+		}
+		return l.Working(ctx, *b.RunID, figureID)
+	case i < 0:
+		return nil, verdict.Problems{{Field: "/figure", Reason: "this bottle has no such figure"}}
+	}
+	lines, err := l.Working(ctx, b.Product.Standardised.Run, "c")
+	if err != nil {
+		return nil, err
+	}
+	follows, _ := b.Product.Follows(b.Product.Figures[i])
+	return append(lines, follows...), nil
 }
 
 // Today is what is going on.

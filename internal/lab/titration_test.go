@@ -17,6 +17,8 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/titration"
 	"vialbench/core/verdict"
+	"vialbench/core/working"
+	"vialbench/core/working/workingtest"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
@@ -175,6 +177,25 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	); math.Abs(got/want-1) > 2e-5 || len(lye.Standardisations) != 1 || !lye.Product.Exact || lye.Product.Standardised.Made.Text != "0.1001" ||
 		lye.Product.Standardised.Run != id { // the certificate of glass may move it a little
 		t.Errorf("%.6f mol/L, want %.6f; %d standardisations", got, want, len(lye.Standardisations))
+	}
+	// Its working is that of the titration; what else it tells follows from that, line by line.
+	for _, f := range lye.Product.Figures {
+		lines, err := l.BottleWorking(t.Context(), lye.ID, f.ID)
+		if err != nil {
+			t.Fatal(f.ID, err)
+		}
+		workingtest.Check(t, lines)
+		follows := slices.ContainsFunc(lines, func(l working.Line) bool { return strings.HasPrefix(l.Formula, "x = x_0") })
+		titrated := slices.ContainsFunc(lines, func(l working.Line) bool { return l.Title == "Mean titre" })
+		if titrated != (f.Role != figure.Volume) || follows != (titrated && f.ID != lye.Product.Figures[0].ID) {
+			t.Errorf("%s: titrated %v, follows %v", f.ID, titrated, follows)
+		}
+	}
+	if _, err := l.BottleWorking(t.Context(), lye.ID, "nothing"); err == nil {
+		t.Error("a figure that there is not is explained")
+	}
+	if lines, err := l.BottleWorking(t.Context(), khp.ID, khp.Product.Figures[0].ID); err != nil || len(lines) < 3 {
+		t.Errorf("%v %v", lines, err)
 	}
 	if n := len(lye.Changes); n == 0 || !strings.Contains(lye.Changes[n-1].Moved, "→") {
 		t.Errorf("%+v", lye.Changes)

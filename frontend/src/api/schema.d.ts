@@ -1072,6 +1072,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bottles/{id}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a figure of a bottle came about, by the run that made or standardised it */
+        get: operations["getBottleWorking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bottles/{id}/discard": {
         parameters: {
             query?: never;
@@ -5688,6 +5705,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kin"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBottleWorking: {
+        parameters: {
+            query: {
+                figure: string;
+            };
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkingLine"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -37,22 +37,11 @@ onChange(['shelf'], look)
 const { working, explain, close } = useWorking(
   () => bottle.value?.concentration.id ?? '',
   async (figure) => {
-    const newest = bottle.value?.madeAs ? bottle.value.standardisations?.[0] : undefined
-    const shown = bottle.value?.figures.find((f) => f.id === figure)
-    // All but the volume of a standardised bottle follows from the concentration that was found.
-    if (newest && shown && shown.role !== 'volume') {
-      const params = { path: { id: newest.run }, query: { figure: 'c' } }
-      const follows = figure === bottle.value?.concentration.id ? '' : `, from which ${shown.label} follows`
-      return {
-        title: `standardised concentration${follows}`,
-        lines: await ask(api.GET('/runs/{id}/working', { params })),
-      }
-    }
     if (!bottle.value?.runId) return undefined // bottles poured together have a working each
-    const params = { path: { id: bottle.value.runId }, query: { figure } }
+    const params = { path: { id: bottle.value.id }, query: { figure } }
     return {
-      title: shown?.label ?? figure,
-      lines: await ask(api.GET('/runs/{id}/working', { params })),
+      title: bottle.value.figures.find((f) => f.id === figure)?.label ?? figure,
+      lines: await ask(api.GET('/bottles/{id}/working', { params })),
     }
   },
   trouble,
