@@ -112,7 +112,10 @@ test('a base is standardised by keyboard alone: rough, past, agreed; the bottle 
   await page.keyboard.press('=')
   await expect(working).toContainText('Mean titre')
   await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: /^mass concentration: |^grams per litre: |g\/L/ }).first().click()
+  await page
+    .getByRole('button', { name: /^mass concentration: |^grams per litre: |g\/L/ })
+    .first()
+    .click()
   await expect(working).toContainText('Mean titre')
   await expect(working).toContainText('c: as it was found')
 })
