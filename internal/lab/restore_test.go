@@ -26,7 +26,7 @@ import (
 // batches poured together and a dilution from the pool, takings, a discarded bottle, one
 // void after its end, a corrected one that moved, printed labels, checks that passed and
 // failed, a substance of its own, changed rules, a changed bench, a closed account, a plan
-// that was never run.
+// that was never run, a titration in drops of a calibrated tip.
 func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	t.Helper()
 	l, ra, it := newLab(t)
@@ -54,6 +54,15 @@ func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	must(nil, l.LabelsPrinted(t.Context(), it, []string{pool}))
 	must(l.CreatePlan(t.Context(), it, uuid.NewString(), "dilution", json.RawMessage(
 		`{"mode": "chain", "class": "A", "factors": ["10"], "volume": 100, "stock": {"bottle": "`+pool+`"}}`)))
+
+	// A titration in drops stands on the run that calibrated their tip.
+	tips, err := l.Tips(t.Context())
+	must(nil, err)
+	dripped, err := asks(t, l, it, map[string]any{"reaction": "permanganate-oxalate", "standardise": true, "by": "weighed", "mass": 0.02,
+		"titrantBottle": bottleNamed(t, l, "Potassium permanganate").ID, "substance": "sodium-oxalate", "celsius": 21,
+		"device": "drops", "tip": tips[0].Run.ID})
+	must(nil, err)
+	must(l.BeginRun(t.Context(), it, uuid.NewString(), dripped.ID, 0))
 
 	correct := func(run, kind string, change func(*fact.Fact)) {
 		t.Helper()
