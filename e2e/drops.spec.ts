@@ -61,6 +61,7 @@ test('a tip is calibrated by counting, and a titration in its drops stands on it
   await choose(page, 'It comes from', 'counted drops')
   await choose(page, 'Dropper', /Dropper of table 4: 0.05/)
   await choose(page, 'Sample taken', 'by pipette')
+  await choose(page, 'Sample', /^bottle 1: Potassium hydrogen phthalate/) // other tests make more
   await field(page, 'Volume, mL each').fill('5')
   await expect(page.getByText(/\d+ drops \(5\.0 mL\)/)).toBeVisible()
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
