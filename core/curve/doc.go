@@ -6,6 +6,9 @@
 //
 //	V(k) = k·n(A)/c(T)
 //
+// Strong acid beside it, as where it was fully protonated first, takes n(acid)/c(T) of a base more
+// (type Protonate). The titrant is read on a burette or counted in drops (package droptip).
+//
 // An indicator shows its end point where its colour turns, at its pKa; how far that lies from the
 // equivalence is its systematic error.
 //

@@ -41,7 +41,7 @@ func (r Request) AcidVolume() float64 {
 	return r.missing() * r.guess() * r.Volume / (each * r.Protonate.Acid.Concentration.Value)
 }
 
-// most is how much of the acid is taken for meant, in mL.
+// mostAcid is how much of it is taken for meant, in mL.
 func (r Request) mostAcid() float64 { return 3*r.AcidVolume() + 1 }
 
 func (r Request) checkProtonate(p *verdict.Problems) {
