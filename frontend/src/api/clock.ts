@@ -9,7 +9,8 @@ const saidKey = 'vialbench-clock-said'
 
 let ahead = 0 // of this device before the server, in ms
 
-/** How the clock of this device is wrong, said once in a session; empty when it is right. */
+/** How the clock of this device is wrong, said until it is understood, once in a session; empty when
+ * it is right. */
 export const clockSays = ref('')
 
 /** The time now, by the clock of the server. */
@@ -23,8 +24,13 @@ export function learn(response: Response, asked: number) {
   const difference = Date.now() - took / 2 - (told + 500)
   ahead = Math.abs(difference) > letBe ? difference : 0
   if (ahead === 0 || sessionStorage.getItem(saidKey)) return
-  sessionStorage.setItem(saidKey, '1')
   clockSays.value = `The clock of this device is ${inWords(Math.abs(ahead))} ${ahead > 0 ? 'fast' : 'slow'}. What you record is timed by the clock of the server; set this one right all the same.`
+}
+
+/** Takes what was said about the clock away, for this session. */
+export function understood() {
+  sessionStorage.setItem(saidKey, '1')
+  clockSays.value = ''
 }
 
 function inWords(ms: number): string {

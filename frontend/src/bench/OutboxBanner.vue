@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { clockSays } from '@/api/clock'
+import { clockSays, understood } from '@/api/clock'
 import { noConnection, useOutbox, type Letter } from '@/api/outbox'
 import { useSession } from '@/api/session'
 
@@ -69,7 +69,7 @@ const ended = (text = '') => (/[.!?]$/.test(text) ? text : `${text}.`)
   </p>
   <p v-if="outbox.refused" class="banner stop" role="alert">{{ outbox.refused }}</p>
   <p v-if="clockSays" class="banner" role="status">
-    {{ clockSays }} <el-button link type="primary" @click="clockSays = ''">Understood</el-button>
+    {{ clockSays }} <el-button link type="primary" @click="understood">Understood</el-button>
   </p>
 </template>
 
