@@ -293,7 +293,7 @@ func (a *account) figures(answer ReadAnswer) []figure.Figure {
 				label := "concentration of " + called(a.Flask)
 				list = append(list, figure.New("c", label, "mol/L", n).As(figure.Concentration))
 			case "acid":
-				list = append(list, figure.New("acid", "acid that the base made up for at first", "mmol", p.Value.Scale(a.full())))
+				list = append(list, figure.New("acid", "strong acid in the beaker at the start", "mmol", p.Value.Scale(a.full())))
 			case "carbonate":
 				list = append(list, figure.New("carbonate", "part of the base that is carbonate", "%", p.Value.Scale(100)))
 			case "offset":

@@ -61,7 +61,7 @@ func TestWaterWeighedInAir(t *testing.T) {
 		r.Celsius = celsius
 		b := on(t, r)
 		out := b.count(0, 20, "1.0000", "g")
-		if got := out.Figures[0].Value * 20; math.Abs(got-z) > 0.00006 {
+		if got := out.Figures[0].Value * 20; math.Abs(got-z) > 0.00005 {
 			t.Errorf("%g °C: 1 g is %.5f mL, want %.4f", celsius, got, z)
 		}
 	}

@@ -83,18 +83,18 @@ func Say(n int) string {
 // MaxName is the longest name of a tip, and of a liquid.
 const MaxName = 60
 
-// MaxDrop is the largest drop in mL that is taken for meant, Smallest the smallest: tips of
+// largest is the largest drop in mL that is taken for meant, smallest the smallest: tips of
 // pipettes give about 0.03, of burettes 0.05.
 const (
-	MaxDrop  = 0.2
-	Smallest = 0.002
+	largest  = 0.2
+	smallest = 0.002
 )
 
 // Check tells whether drops of it can be counted with.
 func (t Tip) Check() error {
 	var p verdict.Problems
-	if v := t.Volume.Value; !(v >= Smallest && v <= MaxDrop) {
-		p.Add("", "a drop is from %g to %g mL, 0.05 mL as a rule: count 20 of them into a cylinder", Smallest, MaxDrop)
+	if v := t.Volume.Value; !(v >= smallest && v <= largest) {
+		p.Add("", "a drop is from %g to %g mL, 0.05 mL as a rule: count 20 of them into a cylinder", smallest, largest)
 	}
 	return p.OrNil()
 }

@@ -366,7 +366,7 @@ func (l *Lab) BottleWorking(ctx context.Context, id, figureID string) ([]working
 	switch {
 	case b.Product.Standardised == nil || i >= 0 && b.Product.Figures[i].Role == figure.Volume:
 		if b.RunID == nil {
-			return nil, NotFound{"the run that made this bottle: it was poured together, and its parts have a working each"}
+			return nil, verdict.Problems{{Field: "/figure", Reason: "this bottle was poured together: its parts have a working each"}}
 		}
 		return l.Working(ctx, *b.RunID, figureID)
 	case i < 0:
