@@ -1,7 +1,6 @@
 package curve
 
 import (
-	"fmt"
 	"math"
 
 	"vialbench/core/quantity"
@@ -38,8 +37,7 @@ func (r Request) sayDevice() string {
 	if r.Tip == nil {
 		return ""
 	}
-	text, u := quantity.Round(r.Tip.Volume.Value, r.Tip.Volume.Expanded())
-	return fmt.Sprintf(", in drops of %s ± %s mL from %s", text, u, run.LowerFirst(r.Tip.Name))
+	return ", in " + r.Tip.String()
 }
 
 // sayFilled begins what is said of the titrant.

@@ -37,7 +37,7 @@ func TestCurveInDrops(t *testing.T) {
 	b := on(t, r)
 	d, err := r.Design()
 	if err != nil ||
-		!strings.HasSuffix(d.(Design).Burette, ", in drops of 0.0500 ± 0.0010 mL from dropper 3") { //nolint:errcheck // of this kind
+		!strings.HasSuffix(d.(Design).Burette, ", in drops of 0.0500 ± 0.0010 mL from Dropper 3, run 7") { //nolint:errcheck // of this kind
 		t.Errorf("%+v %v", d, err)
 	}
 	out := b.State(fact.Fact{Kind: KindReady, Choice: choiceIn})

@@ -6,6 +6,7 @@ import (
 	"reflect"
 	"time"
 
+	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
@@ -78,6 +79,16 @@ func Say(n int) string {
 		return "1 drop"
 	}
 	return fmt.Sprintf("%d drops", n)
+}
+
+// String names its drops: “drops of 0.0480 ± 0.0010 mL from Dropper 3, run 7”.
+func (t Tip) String() string {
+	text, u := quantity.Round(t.Volume.Value, t.Volume.Expanded())
+	text = fmt.Sprintf("drops of %s ± %s mL from %s", text, u, t.Name)
+	if t.Number > 0 {
+		text += fmt.Sprintf(", run %d", t.Number)
+	}
+	return text
 }
 
 // MaxName is the longest name of a tip, and of a liquid.

@@ -1,7 +1,6 @@
 package titration
 
 import (
-	"fmt"
 	"math"
 
 	"vialbench/core/droptip"
@@ -36,12 +35,7 @@ func (r Request) sayDevice() string {
 	if r.Tip == nil {
 		return r.Burette.String()
 	}
-	text, u := quantity.Round(r.Tip.Volume.Value, r.Tip.Volume.Expanded())
-	text = fmt.Sprintf("drops of %s ± %s mL from %s", text, u, r.Tip.Name)
-	if r.Tip.Number > 0 {
-		text += fmt.Sprintf(", run %d", r.Tip.Number)
-	}
-	return text
+	return r.Tip.String()
 }
 
 // holds is how much titrant it holds, in mL.
