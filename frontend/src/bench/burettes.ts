@@ -12,6 +12,6 @@ export function graduatedChoices(glass: LabGlass[], kind: string): [string, stri
 
 /** The droppers whose drops were calibrated, and any other. */
 export const dropperChoices = (tips: Tip[]): [string, string][] => [
-  ['', 'not calibrated: say about how large a drop is'],
+  ['', 'not calibrated: about how large is a drop?'],
   ...tips.map((t): [string, string] => [t.run, `${t.name}: ${t.text}`]),
 ]
