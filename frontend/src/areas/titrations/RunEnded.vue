@@ -5,6 +5,7 @@ import type { Run } from '@/api/client'
 
 /** What stands at the end of a titration. */
 const props = defineProps<{ run: Run }>()
+const device = computed(() => (props.run.outcome.view.kind === 'titration' ? props.run.outcome.view.device : 'burette'))
 const standardised = computed(() => props.run.outcome.figures[0]?.label.startsWith('concentration of'))
 </script>
 
@@ -15,7 +16,8 @@ const standardised = computed(() => props.run.outcome.figures[0]?.label.startsWi
       >The bottle carries what was found from now on: <RouterLink to="/shelf">print its label anew</RouterLink>, and
       what was made from it has moved with it.
     </template>
-    Rinse the burette with water and leave it open. Waste goes where your local rules say.
+    Rinse the {{ device }} with water{{ device === 'burette' ? ' and leave it open' : '' }}. Waste goes where your local
+    rules say.
     <RouterLink to="/titrations">Titrate another one</RouterLink>
   </p>
 </template>
