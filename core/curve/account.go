@@ -46,7 +46,8 @@ type account struct {
 	doubts  []verdict.Verdict
 	celsius float64
 	done    bool
-	wrong   bool // the burette went backwards
+	wrong   bool    // the burette went backwards
+	likely  float64 // concentration that the readings look like, mol/L, where nobody has a guess
 	reason  string
 	notes   run.Notes
 	reads   []run.Reading
@@ -76,6 +77,9 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	a := &account{Request: r, notes: run.NewNotes(len(facts)), celsius: r.Celsius, owed: true, started: r.Tip != nil}
 	for _, f := range fact.Standing(facts) {
 		a.take(f)
+	}
+	if a.unknown() && len(a.points) >= leastReadings && !a.wrong {
+		a.likely = a.curve().starts(a.sorted())[0]
 	}
 	if n := len(a.points); n > 0 {
 		a.notes.Say("curve", fmt.Sprintf("%d readings, pH %s to %s, %s mL added", n, quantity.Digits(a.points[0].PH, 2),
@@ -150,40 +154,11 @@ func (a *account) curve() Curve {
 	if a.acidified > 0 {
 		c = a.curveWith(a.guess(), a.acidified, a.acid())
 	}
-	if a.unknown() {
-		c.C = a.likely(c)
+	if a.likely > 0 {
+		c.C = a.likely
 	}
 	return c
 }
-
-// likely is the concentration of which the readings look most, with the constants of the library:
-// a fit starts there when nobody has a guess.
-func (a *account) likely(c Curve) float64 {
-	if len(a.points) < leastReadings || a.wrong {
-		return c.C
-	}
-	volumes := make([]float64, len(a.points))
-	for i, p := range a.points {
-		volumes[i] = p.Volume
-	}
-	best, least := c.C, math.Inf(1)
-	for k := range guesses {
-		try := c
-		try.C = c.C * math.Pow(10, 3*float64(k)/(guesses-1)-2)
-		sum := 0.0
-		for i, pH := range try.At(volumes) {
-			sum += (pH - a.points[i].PH) * (pH - a.points[i].PH)
-		}
-		if sum < least {
-			best, least = try.C, sum
-		}
-	}
-	return best
-}
-
-// guesses is how many concentrations are tried, from a hundredth of what half a burette would
-// take up to ten times as much.
-const guesses = 61
 
 // full is what is in the beaker before the curve, in mL.
 func (a *account) full() float64 { return a.Volume + a.Water + a.acidified }
@@ -194,13 +169,6 @@ func (a *account) read() (answer ReadAnswer, ok bool) {
 		return answer, false
 	}
 	c := a.curve()
-	points := slices.Clone(a.points)
-	slices.SortStableFunc(points, func(x, y Point) int { return cmp.Compare(x.Volume, y.Volume) })
-	expected := c.Equivalences()
-	answer = c.tell(points, expected, a.Thresholds)
-	if len(answer.EndPoints) == 0 {
-		return answer, true
-	}
 	find := []string{FitC, FitPKa, FitOffset}
 	if len(c.Analyte.Units) == 0 {
 		find = []string{FitC, FitOffset}
@@ -211,10 +179,18 @@ func (a *account) read() (answer ReadAnswer, ok bool) {
 	if c.Acid > 0 {
 		find = append(find, FitAcid)
 	}
-	if err := answer.fit(c, points, find, expected, a.Thresholds); err != nil { // too few readings for it yet
-		return answer, true
+	answer, err := c.read(a.sorted(), find, a.Thresholds)
+	if err != nil { // too few readings for a fit yet
+		answer, _ = c.read(a.sorted(), nil, a.Thresholds)
 	}
 	return answer, true
+}
+
+// sorted are the readings by their volume.
+func (a *account) sorted() []Point {
+	points := slices.Clone(a.points)
+	slices.SortStableFunc(points, func(x, y Point) int { return cmp.Compare(x.Volume, y.Volume) })
+	return points
 }
 
 func (a *account) outcome() run.Outcome {
@@ -276,7 +252,10 @@ func (a *account) outcome() run.Outcome {
 // it ran from, and what the sample was taken with; a factor of 1, with their uncertainties. How
 // much water covers the probe does not matter: the amount stays.
 func (a *account) measured(answer ReadAnswer) uncertain.Number {
-	last := answer.EndPoints[len(answer.EndPoints)-1].Volume
+	last := a.points[len(a.points)-1].Volume
+	if n := len(answer.EndPoints); n > 0 {
+		last = answer.EndPoints[n-1].Volume
+	}
 	sample := a.sample()
 	one := func(n uncertain.Number) uncertain.Number { return n.Scale(1 / n.Value) }
 	return one(a.Burette.Concentration).Times(one(a.dispensed(last, "titrant"))).Over(one(sample))
@@ -306,20 +285,20 @@ func (a *account) figures(answer ReadAnswer) []figure.Figure {
 	if pI, _, ok := a.curve().isoelectric(answer.Fit); ok && answer.Fit != nil {
 		list = append(list, figure.New("pI", "isoelectric point", "pH", pI))
 	}
-	for i, e := range answer.EndPoints {
-		v := a.dispensed(e.Volume, fmt.Sprint("end point ", i)).Plus(uncertain.WithLimits(
+	for _, e := range answer.EndPoints {
+		v := a.dispensed(e.Volume, fmt.Sprint("end point ", e.Number)).Plus(uncertain.WithLimits(
 			0,
 			e.Within,
 			uncertain.RectangularShape,
 			uncertain.Source{
-				ID:    fmt.Sprint("steepest ", i),
+				ID:    fmt.Sprint("steepest ", e.Number),
 				Label: "where it is steepest",
 				Basis: fmt.Sprintf("±%.2g mL, half the distance of the readings there, rectangular", e.Within),
 			},
 		))
 		list = append(
 			list,
-			figure.New(fmt.Sprint("end point ", i+1), fmt.Sprintf("end point %d, where it is steepest", i+1), "mL", v).As(figure.Volume),
+			figure.New(fmt.Sprint("end point ", e.Number), fmt.Sprintf("end point %d, where it is steepest", e.Number), "mL", v).As(figure.Volume),
 		)
 	}
 	return list

@@ -1,8 +1,7 @@
 package curve
 
 import (
-	"errors"
-	"fmt"
+	"cmp"
 	"math"
 	"slices"
 
@@ -10,7 +9,6 @@ import (
 	"vialbench/core/leastsquares"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
-	"vialbench/core/verdict"
 )
 
 // What a fit may find.
@@ -32,356 +30,427 @@ type Parameter struct {
 	Listed float64 `json:"listed"`
 }
 
+// write sets the text.
+func (p *Parameter) write() {
+	text, u := quantity.Round(p.Value.Value, p.Value.Expanded())
+	p.Text = text + " ± " + u
+}
+
 // Fitted is the full balance fitted to a curve.
 type Fitted struct {
 	Parameters []Parameter `json:"parameters"`
+	// Kept are the parameters that the readings do not determine: they stay as they were.
+	Kept []string `json:"kept"`
 	// Covariance of the parameters, in their order.
 	Covariance [][]float64 `json:"covariance"`
-	SD         float64     `json:"sd"` // of the residuals, pH
-	Residuals  []Point     `json:"residuals"`
-	Curve      []Point     `json:"curve"`
+	// SD is how far a pH scatters, VolumeSD how far a volume in mL: together they explain the
+	// residuals.
+	SD        float64 `json:"sd"`
+	VolumeSD  float64 `json:"volumeSD"`
+	Residuals []Point `json:"residuals"`
+	Curve     []Point `json:"curve"`
+	is        Curve
 }
 
-// Fit finds parameters of a curve from its readings. The uncertainty of each is that of the fit;
-// that of the volumes and of the titrant comes besides.
-func (c Curve) Fit(points []Point, find []string) (Fitted, error) {
-	type parameter struct {
-		name, unit   string
-		start, scale float64
-		set          func(*Curve, float64)
-		listed       float64
-	}
-	var list []parameter
+// Scatter is how far readings scatter, as standard deviations: of a pH, and of a volume in mL.
+type Scatter struct {
+	PH     float64 `json:"pH"`
+	Volume float64 `json:"volume"`
+}
+
+// usualScatter is that of a settled meter and of a burette that is read to a hundredth (common
+// practice). A fit begins with it, and finds its own from the residuals.
+var usualScatter = Scatter{PH: 0.01, Volume: 0.01}
+
+// usualCounts is how many readings the usual scatter counts as, beside those that were taken.
+const usualCounts = 2
+
+// A broad scatter is what a fit begins with while it is far off: no single reading of the jump
+// leads it astray.
+var broadScatter = Scatter{PH: 0.1, Volume: 0.1}
+
+// parameter is one that a fit looks for.
+type parameter struct {
+	name, unit string
+	start      float64
+	scale      float64 // of its steps
+	set        func(*Curve, float64)
+	listed     float64
+	// prior is the standard deviation of what is known beforehand, zero of what is not; above most
+	// the readings say nothing of it.
+	prior, most float64
+}
+
+// The limits of what is known before a fit, and of what a fit still determines (common practice).
+const (
+	priorPKa, mostPKa             = 1.0, 0.3
+	priorOffset, mostOffset       = 0.2, 0.1 // pH
+	priorCarbonate, mostCarbonate = 0.1, 0.05
+	priorAcid, mostAcid           = 0.2, 0.1 // of itself
+)
+
+// parameters lists what is looked for, in the order in which it is told.
+func (c Curve) parameters(find []string) (list []parameter) {
 	wants := func(what string) bool { return slices.Contains(find, what) }
 	if wants(FitC) {
-		list = append(list, parameter{"c", "mol/L", c.C, c.C, func(c *Curve, x float64) { c.C = math.Abs(x) }, 0})
+		list = append(list, parameter{name: FitC, unit: "mol/L", start: c.C, scale: c.C, set: func(c *Curve, x float64) { c.C = math.Abs(x) }})
 	}
 	if wants(FitPKa) && len(c.Analyte.Units) > 0 {
 		for k, constant := range c.Analyte.Units[0].System.Constants {
-			list = append(
-				list,
-				parameter{
-					pKaName(k),
-					"",
-					constant.PKa,
-					1,
-					func(c *Curve, x float64) { c.Analyte.Units[0].System.Constants[k].PKa = x },
-					constant.PKa,
-				},
-			)
+			list = append(list, parameter{
+				name: pKaName(k), start: constant.PKa, scale: 1, listed: constant.PKa, prior: priorPKa, most: mostPKa,
+				set: func(c *Curve, x float64) { c.Analyte.Units[0].System.Constants[k].PKa = x },
+			})
 		}
 	}
 	if wants(FitAcid) && c.Acid > 0 {
-		list = append(list, parameter{"acid", "mol/L", c.Acid, c.Acid, func(c *Curve, x float64) { c.Acid = math.Abs(x) }, 0})
+		list = append(list, parameter{
+			name: FitAcid, unit: "mol/L", start: c.Acid, scale: c.Acid, prior: priorAcid * c.Acid, most: mostAcid * c.Acid,
+			set: func(c *Curve, x float64) { c.Acid = math.Abs(x) },
+		})
 	}
 	if wants(FitCarbonate) {
-		list = append(list, parameter{"carbonate", "", 0.01, 0.01, func(c *Curve, x float64) { c.Carbonate = math.Max(0, x) }, 0})
+		list = append(list, parameter{
+			name: FitCarbonate, start: 0.01, scale: 0.01, prior: priorCarbonate, most: mostCarbonate,
+			set: func(c *Curve, x float64) { c.Carbonate = math.Max(0, x) },
+		})
 	}
-	offset := -1
 	if wants(FitOffset) {
-		offset = len(list)
-		list = append(list, parameter{"offset", "pH", 0, 0.1, func(*Curve, float64) {}, 0})
-	}
-	volumes, y := make([]float64, len(points)), make([]float64, len(points))
-	for i, p := range points {
-		volumes[i], y[i] = p.Volume, p.PH
-	}
-	start, scale := make([]float64, len(list)), make([]float64, len(list))
-	for i, p := range list {
-		start[i], scale[i] = p.start, p.scale
-	}
-	with := func(x []float64) Curve {
-		is := c
-		is.Analyte.Units = slices.Clone(c.Analyte.Units)
-		if len(is.Analyte.Units) > 0 {
-			is.Analyte.Units[0].System.Constants = slices.Clone(c.Analyte.Units[0].System.Constants)
-		}
-		for i, p := range list {
-			p.set(&is, x[i])
-		}
-		return is
-	}
-	r, err := leastsquares.Fit(func(x, out []float64) {
-		copy(out, with(x).At(volumes))
-		if offset >= 0 {
-			for i := range out {
-				out[i] += x[offset]
-			}
-		}
-	}, y, start, scale)
-	if err != nil {
-		return Fitted{}, err
-	}
-	f := Fitted{SD: r.SD}
-	for i, e := range r.Residuals {
-		f.Residuals = append(f.Residuals, Point{volumes[i], e})
-		f.Curve = append(f.Curve, Point{volumes[i], y[i] - e})
-	}
-	for i := range list {
-		var row []float64
-		for k := range list {
-			row = append(row, r.Covariance.At(i, k))
-		}
-		f.Covariance = append(f.Covariance, row)
-	}
-	for i, p := range list {
-		n := uncertain.New(r.P[i], r.SE(i), f.source("fit "+p.name))
-		text, u := quantity.Round(n.Value, n.Expanded())
-		f.Parameters = append(f.Parameters, Parameter{p.name, p.unit, n, text + " ± " + u, p.listed})
-	}
-	return f, nil
-}
-
-// ReadQuestion asks what a measured curve tells.
-type ReadQuestion struct {
-	Question
-	// Readings in the order of the additions.
-	Readings []Point `json:"readings"`
-	// Find are the parameters of the fit; none leaves it.
-	Find []string `json:"find"`
-}
-
-// Half is the pH half way to an equivalence from the one before: about a pKa.
-type Half struct {
-	Volume float64 `json:"volume"`
-	PH     float64 `json:"pH"`
-}
-
-// ReadAnswer is what a curve tells.
-type ReadAnswer struct {
-	Slopes    []Slope    `json:"slopes"`
-	EndPoints []EndPoint `json:"endPoints"`
-	Halves    []Half     `json:"halves"`
-	Before    *Gran      `json:"before,omitempty"`
-	After     *Gran      `json:"after,omitempty"`
-	Fit       *Fitted    `json:"fit,omitempty"`
-	// PI is the isoelectric point by the constants found, of an amino acid; nil of all else.
-	PI       *float64          `json:"pI,omitempty"`
-	Verdicts []verdict.Verdict `json:"verdicts"`
-}
-
-// The rules of curves.
-var (
-	RuleStart = verdict.Rule{ID: "T-15", Title: "The pH before anything is added",
-		Why: "Without it the curve has no beginning, and the first constant nothing to stand on.", Source: "common practice"}
-	RuleTwice = verdict.Rule{ID: "T-16", Title: "Two readings at one volume", Threshold: 0.05, Unit: "pH", Min: 0.01, Max: 1,
-		Why: "Both stay. When they differ the first was taken before it had settled, or a drop fell in between.", Source: "common practice"}
-	RuleTells = verdict.Rule{
-		ID:        "T-17",
-		Title:     "What a fit can tell",
-		Threshold: 0.98,
-		Unit:      "correlation",
-		Min:       0.5,
-		Max:       0.9999,
-		Why:       "Two parameters that move together cannot be told apart by these readings: fix one of them, or go on beyond the end point.",
-		Source:    "JCGM 100 (GUM)",
-	}
-	RuleFits = verdict.Rule{
-		ID:        "T-18",
-		Title:     "How well a fit follows",
-		Threshold: 0.05,
-		Unit:      "pH",
-		Min:       0.01,
-		Max:       0.5,
-		Why:       "A settled meter scatters by one or two hundredths. More is in the model: another acid, carbonate, a wrong volume.",
-		Source:    "common practice",
-	}
-)
-
-// Rules lists the rules of the package.
-func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleShows, RuleProtonated, RuleStart, RuleTwice, RuleTells, RuleFits, RuleStep, RuleMost, RuleBeyond, RuleRuns}
-}
-
-const leastReadings, mostReadings = 5, 400
-
-// check checks the readings, and what the fit is to find.
-func (q ReadQuestion) check(p *verdict.Problems) {
-	if n := len(q.Readings); n < leastReadings || n > mostReadings {
-		p.Add("/readings", "a curve is read from %d to %d readings, this has %d", leastReadings, mostReadings, n)
-	}
-	for i, r := range q.Readings {
-		if !(r.PH >= -2 && r.PH <= 16) {
-			p.Add(fmt.Sprintf("/readings/%d/pH", i), "a meter shows pH −2 to 16")
-		}
-		if !(r.Volume >= 0) || i > 0 && r.Volume < q.Readings[i-1].Volume {
-			p.Add(fmt.Sprintf("/readings/%d/volume", i), "additions are counted from the start, and go up")
-		}
-	}
-	for i, what := range q.Find {
-		if !slices.Contains([]string{FitC, FitPKa, FitCarbonate, FitOffset, FitAcid}, what) {
-			p.Add(fmt.Sprintf("/find/%d", i), "a fit finds c, pKa, carbonate, offset or acid")
-		}
-	}
-}
-
-// Read answers it. An error is a verdict.Problems.
-func Read(q ReadQuestion) (ReadAnswer, error) {
-	c, p := q.curve()
-	q.check(&p)
-	if len(p) > 0 {
-		return ReadAnswer{}, p
-	}
-	expected := c.Equivalences()
-	a := c.tell(q.Readings, expected, nil)
-	if len(q.Find) > 0 {
-		if err := a.fit(c, q.Readings, q.Find, expected, nil); err != nil {
-			return a, err
-		}
-	}
-	if pI, _, ok := c.isoelectric(a.Fit); ok {
-		a.PI = &pI.Value
-	}
-	return a, nil
-}
-
-// tell reads a curve by its slope, the points half way, and the lines of Gran.
-func (c Curve) tell(readings []Point, expected []float64, t verdict.Thresholds) ReadAnswer {
-	a := ReadAnswer{
-		Slopes:    Slopes(readings),
-		EndPoints: EndPoints(readings, max(1, len(expected))),
-		Halves:    []Half{},
-		Verdicts:  judgeReadings(readings, t),
-	}
-	if a.EndPoints == nil {
-		a.EndPoints = []EndPoint{}
-	}
-	points := merged(readings)
-	last := 0.0
-	for _, e := range a.EndPoints {
-		v := (last + e.Volume) / 2
-		a.Halves = append(a.Halves, Half{v, between(points, v)})
-		last = e.Volume
-	}
-	if n := len(a.EndPoints); n > 0 {
-		before := 0.0
-		if n > 1 {
-			before = a.EndPoints[n-2].Volume
-		}
-		a.Before, a.After = GranLines(points, c.Volume, a.EndPoints[n-1].Volume, before, c.base(), len(c.Analyte.Units) == 0)
-	}
-	return a
-}
-
-// fit fits what is asked for, beginning near what the slope says.
-func (a *ReadAnswer) fit(c Curve, readings []Point, find []string, expected []float64, t verdict.Thresholds) error {
-	if n := len(a.EndPoints); n > 0 && slices.Contains(find, FitC) {
-		if k := min(n, len(expected)) - 1; k >= 0 && expected[k] > 0 {
-			c.C *= a.EndPoints[k].Volume / expected[k]
-		}
-	}
-	f, err := c.Fit(readings, find)
-	switch {
-	case errors.Is(err, leastsquares.ErrFew):
-		return verdict.Problems{{Field: "/find", Reason: "there are no more readings than parameters: take more, or find fewer"}}
-	case err != nil:
-		a.Verdicts = append(
-			a.Verdicts,
-			RuleTells.Finds(verdict.Look, nil, "These readings do not tell all of these parameters: find fewer, or go on beyond the end point."),
-		)
-	default:
-		a.Fit = &f
-		a.Verdicts = append(a.Verdicts, f.judge(t)...)
-	}
-	return nil
-}
-
-func judgeReadings(list []Point, t verdict.Thresholds) []verdict.Verdict {
-	verdicts := []verdict.Verdict{}
-	if list[0].Volume > 0 {
-		verdicts = append(
-			verdicts,
-			RuleStart.Says(
-				verdict.Look,
-				nil,
-				"The first reading is after %s mL: the pH before anything was added is missing.",
-				quantity.Digits(list[0].Volume, 2),
-			),
-		)
-	}
-	for i := 1; i < len(list); i++ {
-		if a, b := list[i-1], list[i]; a.Volume == b.Volume && math.Abs(a.PH-b.PH) > t.Of(RuleTwice) {
-			verdicts = append(
-				verdicts,
-				RuleTwice.Says(
-					verdict.Look,
-					nil,
-					"At %s mL there are two readings, pH %s and %s: which had settled? Both are kept, and their mean is read.",
-					quantity.Digits(a.Volume, 2),
-					quantity.Digits(a.PH, 2),
-					quantity.Digits(b.PH, 2),
-				),
-			)
-		}
-	}
-	return verdicts
-}
-
-// judge says what a fit can tell, and how well it follows.
-func (f Fitted) judge(t verdict.Thresholds) (list []verdict.Verdict) {
-	level := verdict.Fine
-	if f.SD > t.Of(RuleFits) {
-		level = verdict.Look
-	}
-	list = append(list, RuleFits.Says(level, nil, "The balance follows the readings within %s pH.", quantity.Digits(f.SD, 3)))
-	for i := range f.Parameters {
-		for k := range i {
-			if r := f.Covariance[i][k] / math.Sqrt(f.Covariance[i][i]*f.Covariance[k][k]); math.Abs(r) > t.Of(RuleTells) {
-				list = append(
-					list,
-					RuleTells.Says(verdict.Look, nil, "%s and %s move together (correlation %s): these readings do not tell them apart.",
-						f.Parameters[k].Name, f.Parameters[i].Name, quantity.Digits(r, 3)),
-				)
-			}
-		}
+		list = append(list, parameter{
+			name: FitOffset, unit: "pH", scale: 0.1, prior: priorOffset, most: mostOffset,
+			set: func(c *Curve, x float64) { c.offset = x },
+		})
 	}
 	return list
 }
 
-// isoelectric is the pH at which an amino acid has no charge on average, at the temperature of the
-// curve: half way between the constants on both sides of its neutral form, as a fit found them or
-// as the library lists them. ok is false of all else.
-func (c Curve) isoelectric(f *Fitted) (pI uncertain.Number, between [2]float64, ok bool) {
-	if len(c.Analyte.Units) == 0 {
-		return pI, between, false
+// own is a curve that shares no constants with this one, so that they may be set.
+func (c Curve) own() Curve {
+	c.Analyte.Units = slices.Clone(c.Analyte.Units)
+	if len(c.Analyte.Units) > 0 {
+		c.Analyte.Units[0].System.Constants = slices.Clone(c.Analyte.Units[0].System.Constants)
 	}
-	s := c.Analyte.Units[0].System
-	neutral := s.Charge() // protons to give off until no charge is left
-	// Of the library it says which are amino acids; of a lab's own, all that can be neutral between
-	// two constants.
-	if _, listed := equilibrium.Find(s.Key); listed && !s.Amino || neutral < 1 || neutral >= s.Protons() {
-		return pI, between, false
+	return c
+}
+
+// fitting is a fit on its way. What is compared is the volume that was read and the one at which
+// the curve comes to the pH that was read:
+//
+//	r = V − V(pH; p),   σ² = σ(V)² + (σ(pH)·dV/dpH)²
+//
+// (effective variance: J. Orear, Am. J. Phys. 50 (1982) 912). A jump is steep in pH, and all but
+// bends in V: so no reading there leads the fit astray, and V follows without a search.
+type fitting struct {
+	Curve
+	list     []parameter
+	points   []Point
+	p        []float64 // what the parameters are now
+	scatter  Scatter
+	strength []float64 // ionic strength at each reading, mol/L
+	slope    []float64 // dV/dpH there, mL
+	weight   []float64 // 1/σ of each reading in the last step
+	result   leastsquares.Result
+	kept     []string // parameters that the readings do not determine
+}
+
+// with is the curve with other parameters.
+func (f *fitting) with(p []float64) Curve {
+	c := f.own()
+	for i, x := range p {
+		f.list[i].set(&c, x)
 	}
-	constants, variance, basis := slices.Clone(s.Constants[neutral-1:neutral+1]), 0.0, uncertain.Source{}
-	if f != nil {
-		at := []int{f.at(pKaName(neutral - 1)), f.at(pKaName(neutral))}
-		for i, row := range at {
-			if row < 0 {
-				continue
-			}
-			constants[i].PKa, basis = f.Parameters[row].Value.Value, f.source(fmt.Sprint("fit pI of ", s.Key))
-			for _, column := range at {
-				if column >= 0 {
-					variance += f.Covariance[row][column] / 4
-				}
-			}
+	return c
+}
+
+// volume is where a titration comes to a pH, in mL; bounded where it never does.
+func (f *fitting) volume(t *equilibrium.Titration, i int, pH float64) float64 {
+	v := t.VolumeAt(pH, f.strength[i])
+	if far := farAway * (f.Volume + f.points[i].Volume); !(math.Abs(v) < far) {
+		return far
+	}
+	return v
+}
+
+// farAway is beyond any addition, in volumes of what is in the beaker.
+const farAway = 10
+
+// look finds the ionic strength and the slope at each reading.
+func (f *fitting) look() {
+	const step = 0.005 // pH
+	c := f.with(f.p)
+	t := c.titration()
+	for i, p := range f.points {
+		f.strength[i] = t.At(p.Volume).Strength
+		f.slope[i] = (f.volume(t, i, p.PH-c.offset+step) - f.volume(t, i, p.PH-c.offset-step)) / (2 * step)
+	}
+}
+
+// variance of a reading, in mL².
+func (f *fitting) variance(i int) float64 {
+	return f.scatter.Volume*f.scatter.Volume + f.scatter.PH*f.scatter.PH*f.slope[i]*f.slope[i]
+}
+
+// step fits the parameters with the weights as they are. What is known beforehand counts as one
+// reading more for each parameter that has a prior.
+func (f *fitting) step(priors bool) error {
+	n, m := len(f.points), len(f.list)
+	y, start, scale := make([]float64, n, n+m), make([]float64, m), make([]float64, m)
+	for i, p := range f.points {
+		f.weight[i] = 1 / math.Sqrt(f.variance(i))
+		y[i] = p.Volume * f.weight[i]
+	}
+	for i, p := range f.list {
+		start[i], scale[i] = f.p[i], p.scale
+		if priors && p.prior > 0 {
+			y = append(y, p.start/p.prior)
 		}
 	}
-	between = [2]float64{constants[0].At(c.Celsius), constants[1].At(c.Celsius)}
-	return uncertain.New((between[0]+between[1])/2, math.Sqrt(variance), basis), between, true
+	r, err := leastsquares.Fit(func(x, out []float64) {
+		c := f.with(x)
+		t := c.titration()
+		for i, p := range f.points {
+			out[i] = f.volume(t, i, p.PH-c.offset) * f.weight[i]
+		}
+		k := n
+		for i, p := range f.list {
+			if priors && p.prior > 0 {
+				out[k] = x[i] / p.prior
+				k++
+			}
+		}
+	}, y, start, scale)
+	if err != nil {
+		return err
+	}
+	f.p, f.result = r.P, r
+	return nil
 }
 
-// pKaName names a constant, counted from 0.
-func pKaName(k int) string { return fmt.Sprintf("pKa %d", k+1) }
-
-// at is the place of a parameter; -1 when it was not fitted.
-func (f Fitted) at(name string) int {
-	return slices.IndexFunc(f.Parameters, func(p Parameter) bool { return p.Name == name })
+// learn finds how far pH and volume scatter from the residuals, by the method of expectation and
+// maximisation (Dempster, Laird, Rubin, J. R. Stat. Soc. B 39 (1977) 1). A residual is divided by
+// √(1 − h) of its leverage h, since a fit comes nearer to its readings than the truth does.
+func (f *fitting) learn() {
+	n := len(f.points)
+	for range learning {
+		ofPH, ofVolume := usualCounts*usualScatter.PH*usualScatter.PH, usualCounts*usualScatter.Volume*usualScatter.Volume
+		vp, vv := f.scatter.PH*f.scatter.PH, f.scatter.Volume*f.scatter.Volume
+		for i, slope := range f.slope {
+			e := f.result.Residuals[i] / f.weight[i]
+			fromPH := vp * slope * slope
+			v := vv + fromPH
+			square := e * e / (v * math.Max(leastFree, 1-f.result.Leverage[i])) // 1 on average
+			ofPH += vp / v * (fromPH*square + vv)
+			ofVolume += vv / v * (vv*square + fromPH)
+		}
+		f.scatter = Scatter{math.Sqrt(ofPH / float64(n+usualCounts)), math.Sqrt(ofVolume / float64(n+usualCounts))}
+	}
 }
 
-// source is the scatter of the readings, as what a parameter is uncertain by.
-func (f Fitted) source(id string) uncertain.Source {
-	n := len(f.Residuals)
-	return uncertain.Source{ID: id, Label: "scatter of the readings", Basis: fmt.Sprintf("%d readings, residual s %.3f pH", n, f.SD),
-		DoF: float64(n - len(f.Covariance))}
+// learning is how often the scatter is found again from the same residuals, rounds how often
+// weights and parameters are; leastFree is what is left of a reading that a fit all but runs through.
+const learning, rounds, leastFree = 30, 4, 0.05
+
+// misfit is −2·ln of the likelihood, up to a constant: what fits from several starts are compared by.
+func (f *fitting) misfit() (sum float64) {
+	for i, weight := range f.weight {
+		e := f.result.Residuals[i]
+		sum += e*e - 2*math.Log(weight)
+	}
+	return sum
 }
+
+// from begins a fit: with broad weights, which lead it near.
+func (c Curve) from(points []Point, list []parameter) (*fitting, error) {
+	n := len(points)
+	if n <= len(list) {
+		return nil, leastsquares.ErrFew
+	}
+	f := &fitting{Curve: c, list: list, points: points, scatter: broadScatter,
+		strength: make([]float64, n), slope: make([]float64, n), weight: make([]float64, n)}
+	for _, p := range list {
+		f.p = append(f.p, p.start)
+	}
+	f.look()
+	return f, f.step(true)
+}
+
+// settle goes on with weights that follow from the readings.
+func (f *fitting) settle(priors bool) error {
+	f.scatter = usualScatter
+	for range rounds {
+		f.learn()
+		f.look()
+		if err := f.step(priors); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// covariance of the parameters: (JᵀWJ)⁻¹, with the weights as they were found.
+func (f *fitting) covariance(i, k int) float64 { return f.result.Inverse.At(i, k) }
+
+// Fit finds parameters of a curve from its readings, beginning at several concentrations. Each
+// reading counts by what its pH and its volume scatter, as the residuals show. What the readings
+// do not determine keeps its value, and is told. The uncertainty of each parameter is that of the
+// scatter; what all volumes share, and the titrant, come on top.
+func (c Curve) Fit(points []Point, find []string) (Fitted, error) {
+	starts := []float64{c.C}
+	if slices.Contains(find, FitC) {
+		starts = c.starts(points)
+	}
+	var list []*fitting
+	err := error(leastsquares.ErrNotFound)
+	for _, start := range starts {
+		from := c
+		from.C = start
+		f, failed := from.from(points, from.parameters(find))
+		switch {
+		case failed != nil:
+			err = failed
+		case !slices.ContainsFunc(list, f.isNear): // or it came to the same again
+			list = append(list, f)
+		}
+	}
+	var best *fitting
+	for _, f := range list {
+		if failed := f.settle(true); failed != nil {
+			err = failed
+		} else if best == nil || f.misfit() < best.misfit() {
+			best = f
+		}
+	}
+	if best == nil {
+		return Fitted{}, err
+	}
+	if err := best.finish(); err != nil {
+		return Fitted{}, err
+	}
+	return best.told(), nil
+}
+
+// freedom are the degrees of freedom of a parameter's uncertainty. The scatter of volumes shows in
+// the few readings of the jumps alone, that of the pH in the others: each has degrees of freedom
+// of its own, put together by how much it adds (Welch and Satterthwaite, GUM G.4.1).
+func (f *fitting) freedom(parameter int) float64 {
+	var ofPH, ofVolume, freePH, freeVolume float64
+	for i, h := range f.result.Leverage[:len(f.points)] {
+		share := f.scatter.Volume * f.scatter.Volume / f.variance(i) // of its variance
+		effect := f.result.Influence.At(parameter, i)
+		ofVolume, ofPH = ofVolume+share*effect*effect, ofPH+(1-share)*effect*effect
+		freeVolume, freePH = freeVolume+share*(share-h), freePH+(1-share)*(1-share-h)
+	}
+	part := func(variance, free float64) float64 { return variance * variance / math.Max(1, free+usualCounts) }
+	whole := ofVolume + ofPH
+	return whole * whole / (part(ofVolume, freeVolume) + part(ofPH, freePH))
+}
+
+// isNear reports whether two fits are on their way to the same.
+func (f *fitting) isNear(other *fitting) bool {
+	for i, p := range f.list {
+		if math.Abs(f.p[i]-other.p[i]) > nearly*p.scale {
+			return false
+		}
+	}
+	return true
+}
+
+// finish leaves out what the readings do not determine, and fits the rest without what was known
+// beforehand.
+func (f *fitting) finish() error {
+	var list []parameter
+	var p []float64
+	f.Curve = f.own()
+	for i, x := range f.list {
+		if x.most > 0 && math.Sqrt(f.covariance(i, i)) > x.most {
+			f.kept = append(f.kept, x.name)
+			x.set(&f.Curve, x.start)
+			continue
+		}
+		list, p = append(list, x), append(p, f.p[i])
+	}
+	f.list, f.p = list, p
+	f.look()
+	if err := f.step(false); err != nil {
+		return err
+	}
+	return f.settle(false)
+}
+
+// told is a fit as it is told of.
+func (f *fitting) told() Fitted {
+	t := Fitted{Kept: append([]string{}, f.kept...), SD: f.scatter.PH, VolumeSD: f.scatter.Volume, is: f.with(f.p)}
+	volumes := make([]float64, len(f.points))
+	for i, p := range f.points {
+		volumes[i] = p.Volume
+	}
+	for i, pH := range t.is.At(volumes) {
+		t.Curve = append(t.Curve, Point{volumes[i], pH})
+		t.Residuals = append(t.Residuals, Point{volumes[i], f.points[i].PH - pH})
+	}
+	for i := range f.list {
+		row := make([]float64, len(f.list))
+		for k := range row {
+			row[k] = f.covariance(i, k)
+		}
+		t.Covariance = append(t.Covariance, row)
+	}
+	for i, p := range f.list {
+		source := t.source("fit " + p.name)
+		source.DoF = f.freedom(i)
+		n := uncertain.New(f.p[i], math.Sqrt(t.Covariance[i][i]), source)
+		found := Parameter{Name: p.name, Unit: p.unit, Value: n, Listed: p.listed}
+		found.write()
+		t.Parameters = append(t.Parameters, found)
+	}
+	return t
+}
+
+// starts are the concentrations that a fit begins with: those at which some end point of the
+// readings is some equivalence of the analyte, and a row around the guess; of all these the ones
+// that look most like the readings with the constants of the library, the best first.
+func (c Curve) starts(points []Point) []float64 {
+	tries := []float64{c.C}
+	for k := range guesses {
+		tries = append(tries, c.C*math.Pow(10, 3*float64(k)/(guesses-1)-2))
+	}
+	none := c
+	none.Acid = 0 // it moves the end points as well, and a fit finds that
+	for _, v := range none.Equivalences() {
+		for _, e := range EndPoints(points) {
+			tries = append(tries, c.C*e.Volume/v)
+		}
+	}
+	every := len(points)/lookedAt + 1
+	misfit := make(map[float64]float64, len(tries))
+	for _, x := range tries {
+		with := c
+		with.C = x
+		look := fitting{Curve: with, points: points, strength: make([]float64, len(points))}
+		t := with.titration()
+		for i := 0; i < len(points); i += every {
+			p := points[i]
+			look.strength[i] = usualStrength
+			const step = 0.05 // pH
+			v := look.volume(t, i, p.PH)
+			slope := (look.volume(t, i, p.PH+step) - v) / step
+			// As of a distribution with wide tails (Cauchy's): a reading that is far off counts
+			// little more than one that is off.
+			off := p.Volume - v
+			misfit[x] += math.Log1p(off * off / (broadScatter.Volume*broadScatter.Volume + broadScatter.PH*broadScatter.PH*slope*slope))
+		}
+	}
+	slices.SortStableFunc(tries, func(a, b float64) int { return cmp.Compare(misfit[a], misfit[b]) })
+	var best []float64
+	for _, x := range tries {
+		if len(best) < mostStarts && !slices.ContainsFunc(best, func(y float64) bool { return math.Abs(math.Log(x/y)) < nearly }) {
+			best = append(best, x)
+		}
+	}
+	return best
+}
+
+// guesses is how many concentrations are tried, from a hundredth of the guess to ten times as
+// much; mostStarts how many of them a fit begins with; two as close as nearly (of the logarithm)
+// count as one; lookedAt is how many readings are compared, at about the usual ionic strength in mol/L.
+const guesses, mostStarts, nearly, lookedAt, usualStrength = 31, 3, 0.1, 30, 0.05

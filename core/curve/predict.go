@@ -26,6 +26,8 @@ type Curve struct {
 	Carbonate float64
 	Celsius   float64
 	Model     equilibrium.Model
+	// offset is what the meter reads too high, pH.
+	offset float64
 }
 
 // flask and burette are what is in them.
@@ -49,11 +51,15 @@ func (c Curve) burette() equilibrium.Mixture {
 	return m
 }
 
+// titration follows the curve by the full balance.
+func (c Curve) titration() *equilibrium.Titration { return c.flask().Titration(c.Volume, c.burette()) }
+
 // At is the pH after so much was added, in mL.
 func (c Curve) At(volumes []float64) []float64 {
 	list := make([]float64, len(volumes))
-	for i, x := range c.flask().Titrated(c.Volume, c.burette(), volumes) {
-		list[i] = x.PH
+	t := c.titration()
+	for i, v := range volumes {
+		list[i] = t.At(v).PH + c.offset
 	}
 	return list
 }
@@ -248,12 +254,7 @@ func Solve(q Question) (Answer, error) {
 	}
 	a := Answer{Equivalences: c.Points(), Verdicts: []verdict.Verdict{}}
 	if len(a.Equivalences) == 0 {
-		return Answer{}, verdict.Problems{
-			{
-				Field:  "/titrant/formula",
-				Reason: fmt.Sprintf("%s does nothing to %s: an acid takes a base, and a base an acid", q.Titrant.Formula, q.Analyte.Formula),
-			},
-		}
+		return Answer{}, verdict.Problems{q.doesNothing()}
 	}
 	volumes := q.Volumes
 	if len(volumes) == 0 {
@@ -271,6 +272,14 @@ func Solve(q Question) (Answer, error) {
 	}
 	a.Verdicts = judge(a.Equivalences)
 	return a, nil
+}
+
+// doesNothing is what is said of two acids, or two bases.
+func (q Question) doesNothing() verdict.Problem {
+	return verdict.Problem{
+		Field:  "/titrant/formula",
+		Reason: fmt.Sprintf("%s does nothing to %s: an acid takes a base, and a base an acid", q.Titrant.Formula, q.Analyte.Formula),
+	}
 }
 
 // judge says which end points show, and by which indicator.

@@ -76,6 +76,8 @@ type EndPoint struct {
 	Volume float64 `json:"volume"` // mL
 	PH     float64 `json:"pH"`
 	Slope  float64 `json:"slope"` // pH/mL
+	// Number is which equivalence it is, from 1; 0 while that is open.
+	Number int `json:"number"`
 	// Within is half the distance of the readings around it, in mL: between them nobody has looked.
 	Within float64 `json:"within"`
 }
@@ -83,9 +85,13 @@ type EndPoint struct {
 // leastPeak is how much steeper than the median slope a curve must be at an end point.
 const leastPeak = 2.5
 
+// valley is how deep the slope falls between two end points, beside the lower one of them: what
+// stands closer is one peak, split by scatter.
+const valley = 0.5
+
 // EndPoints are the places where the slope is largest, by their volume: where the second
-// derivative goes through zero between its two points, at most so many, the steepest ones.
-func EndPoints(points []Point, most int) []EndPoint {
+// derivative goes through zero between its two points.
+func EndPoints(points []Point) []EndPoint {
 	points = merged(points)
 	slopes := Slopes(points)
 	if len(slopes) == 0 {
@@ -98,11 +104,20 @@ func EndPoints(points []Point, most int) []EndPoint {
 	sorted := slices.Clone(sizes)
 	slices.Sort(sorted)
 	median := sorted[len(sorted)/2]
-	var list []EndPoint
+	var peaks []int // by their steepness, each with a valley to all that are steeper
 	for i := 1; i+1 < len(slopes); i++ {
-		if sizes[i] < sizes[i-1] || sizes[i] <= sizes[i+1] || sizes[i] < leastPeak*median {
+		if sizes[i] >= sizes[i-1] && sizes[i] > sizes[i+1] && sizes[i] >= leastPeak*median {
+			peaks = append(peaks, i)
+		}
+	}
+	slices.SortStableFunc(peaks, func(a, b int) int { return cmp.Compare(sizes[b], sizes[a]) })
+	var list []EndPoint
+	var kept []int
+	for _, i := range peaks {
+		if slices.ContainsFunc(kept, func(k int) bool { return slices.Min(sizes[min(i, k):max(i, k)+1]) > valley*sizes[i] }) {
 			continue
 		}
+		kept = append(kept, i)
 		// The zero of the second derivative: in the gap before or after the steepest point.
 		v := slopes[i].Volume
 		for _, k := range []int{i - 1, i} {
@@ -113,11 +128,7 @@ func EndPoints(points []Point, most int) []EndPoint {
 				}
 			}
 		}
-		list = append(list, EndPoint{v, between(points, v), sizes[i], (slopes[i+1].Volume - slopes[i-1].Volume) / 4})
-	}
-	slices.SortStableFunc(list, func(a, b EndPoint) int { return cmp.Compare(b.Slope, a.Slope) })
-	if len(list) > most {
-		list = list[:most]
+		list = append(list, EndPoint{Volume: v, PH: between(points, v), Slope: sizes[i], Within: (slopes[i+1].Volume - slopes[i-1].Volume) / 4})
 	}
 	slices.SortFunc(list, func(a, b EndPoint) int { return cmp.Compare(a.Volume, b.Volume) })
 	return list

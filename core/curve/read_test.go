@@ -42,7 +42,7 @@ func TestSlopesOfAParabola(t *testing.T) {
 			t.Errorf("%+v", s)
 		}
 	}
-	if len(Slopes(points[:4])) != 0 || EndPoints(points[:3], 1) != nil {
+	if len(Slopes(points[:4])) != 0 || EndPoints(points[:3]) != nil {
 		t.Error("slopes of four points")
 	}
 	// Two readings at one volume are one, their mean.
@@ -63,7 +63,7 @@ func TestEndPoints(t *testing.T) {
 		{"NH3", "HCl", []float64{25}},
 	} {
 		c := of(t, x.analyte, 0.1, x.titrant)
-		got := EndPoints(measured(c, 0, nil), len(x.want))
+		got := EndPoints(measured(c, 0, nil))
 		if len(got) != len(x.want) {
 			t.Errorf("%s: %+v", x.analyte, got)
 			continue

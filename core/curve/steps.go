@@ -194,13 +194,14 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 		l := working.Line{
 			Title:       run.UpperFirst(f.Label),
 			Symbol:      "p",
-			Formula:     `\sum_i \bigl(\mathrm{pH}_i - \mathrm{pH}(V_i; p)\bigr)^2 \to \min`,
+			Formula:     `\sum_i \frac{\bigl(\mathrm{pH}_i - \mathrm{pH}(V_i; p)\bigr)^2}{s_{\mathrm{pH}}^2 + s_V^2 \left(\mathrm{d\,pH}/\mathrm{d}V\right)^2} \to \min`,
 			Substituted: "p = " + working.Value(f.Number, f.Unit),
 			Result:      working.Result(f.Number, f.Unit),
 		}
 		if answer.Fit != nil {
 			l.From = []string{
-				fmt.Sprintf("the full balance fitted to %d readings by least squares, scatter %s pH", len(a.points), quantity.Digits(answer.Fit.SD, 3)),
+				fmt.Sprintf("the full balance fitted to %d readings by least squares; they scatter by %s pH and %s mL", len(a.points),
+					quantity.Digits(answer.Fit.SD, 3), quantity.Digits(answer.Fit.VolumeSD, 3)),
 				"pH: " + a.Probe.Says(), "titrant: " + a.sayBurette(),
 			}
 			for _, p := range answer.Fit.Parameters {
@@ -224,8 +225,8 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 				)
 			}
 		}
-		for i, e := range answer.EndPoints {
-			if f.ID == fmt.Sprint("end point ", i+1) {
+		for _, e := range answer.EndPoints {
+			if f.ID == fmt.Sprint("end point ", e.Number) {
 				l.Symbol, l.Formula, l.Substituted = "V", `\frac{\mathrm{d}^2\,\mathrm{pH}}{\mathrm{d}V^2} = 0`, fmt.Sprintf(
 					`V = %.4f`,
 					e.Volume,

@@ -286,29 +286,11 @@ func Additions(q AdditionsQuestion) ([]Added, error) {
 
 // Titrated follows additions to a volume of the mixture, all in mL.
 func (m Mixture) Titrated(volume float64, titrant Mixture, volumes []float64) []Added {
-	// One solver for all: the systems of both, of which the concentrations are set.
-	all := m.Mixed(uncertain.Exact(1), titrant, uncertain.Exact(1))
-	s := all.solver(m.Celsius.Value)
-	start, adds := make([]float64, len(all.Amounts)), make([]float64, len(all.Amounts))
-	for i, a := range all.Amounts {
-		if i < len(m.Amounts) {
-			start[i] = m.Amounts[i].C.Value
-		}
-		adds[i] = a.C.Value - start[i]
-	}
-	charge0, squares0 := m.strong()
-	charge1, squares1 := titrant.strong()
+	t := m.Titration(volume, titrant)
 	list := make([]Added, 0, len(volumes))
 	for _, v := range volumes {
-		share := volume / (volume + v)
-		for i, a := range all.Amounts {
-			if !a.Open {
-				s.Set(i, start[i]*share+adds[i]*(1-share))
-			}
-		}
-		s.SetStrong(charge0*share+charge1*(1-share), squares0*share+squares1*(1-share))
-		p := s.Solve()
-		list = append(list, Added{Volume: v, PH: p.PH, Strength: p.Strength, Beta: s.Capacity(nil).Total})
+		p := t.At(v)
+		list = append(list, Added{Volume: v, PH: p.PH, Strength: p.Strength, Beta: t.solver.Capacity(nil).Total})
 	}
 	return list
 }

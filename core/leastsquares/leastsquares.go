@@ -27,7 +27,13 @@ type Result struct {
 	Covariance *mat.SymDense
 	SD         float64
 	Residuals  []float64
-	Steps      int
+	// Inverse is (JᵀJ)⁻¹: the covariance where each y was divided by its own standard deviation.
+	Inverse *mat.SymDense
+	// Leverage of each point, 0 … 1: how much of its own y comes back in f.
+	Leverage []float64
+	// Influence of each point on each parameter, d p/d y: (JᵀJ)⁻¹Jᵀ, a row for each parameter.
+	Influence *mat.Dense
+	Steps    int
 }
 
 // SE is the standard error of a parameter.
@@ -48,6 +54,7 @@ var (
 const (
 	maxSteps  = 200
 	tolerance = 1e-10 // of a step, beside the parameter
+	flat      = 1e-14 // of the sum of squares, that a step gains
 	largest   = 1e16  // λ
 )
 
@@ -86,13 +93,14 @@ func Fit(f Model, y, start, scale []float64) (Result, error) {
 				small = small && math.Abs(delta.AtVec(i)) <= tolerance*(math.Abs(p[i])+tolerance*scale[i])
 			}
 			trial := make([]float64, n)
+			promised := 2*mat.Dot(delta, gradient) - mat.Inner(delta, &normal, delta) // by the model as a plane
 			if s := residuals(f, next, y, out, trial); s <= sum {
-				small = small || sum-s <= 1e-14*sum
+				small = small || sum-s <= flat*sum
 				p, r, sum, moved = next, trial, s, true
 				lambda = math.Max(lambda/10, 1e-12)
 				break
 			}
-			if small {
+			if small || promised <= flat*sum {
 				break
 			}
 		}
@@ -173,8 +181,18 @@ func finished(f Model, p, scale, r []float64, sum float64, steps int) (Result, e
 		return Result{}, ErrSingular
 	}
 	variance := sum / float64(n-m)
-	inverse.ScaleSym(variance, inverse)
-	return Result{P: p, Covariance: inverse, SD: math.Sqrt(variance), Residuals: r, Steps: steps}, nil
+	covariance := mat.NewSymDense(m, nil)
+	covariance.ScaleSym(variance, inverse)
+	var influence mat.Dense
+	influence.Mul(inverse, jacobian.T())
+	leverage := make([]float64, n)
+	for i := range n {
+		leverage[i] = mat.Dot(jacobian.RowView(i), influence.ColView(i))
+	}
+	return Result{
+		P: p, Covariance: covariance, SD: math.Sqrt(variance), Residuals: r,
+		Inverse: inverse, Leverage: leverage, Influence: &influence, Steps: steps,
+	}, nil
 }
 
 // inverted inverts a matrix by its scaled form.

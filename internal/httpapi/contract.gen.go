@@ -997,6 +997,8 @@ type CurveDissolved struct {
 
 // CurveEndPoint defines model for CurveEndPoint.
 type CurveEndPoint struct {
+	// Number which equivalence it is
+	Number int     `json:"number"`
 	PH     float64 `json:"pH"`
 	Slope  float64 `json:"slope"`
 	Volume float64 `json:"volume"`
@@ -1018,11 +1020,19 @@ type CurveFit = curve.ReadAnswer
 
 // CurveFitted defines model for CurveFitted.
 type CurveFitted struct {
-	Covariance [][]float64      `json:"covariance"`
-	Curve      []CurvePoint     `json:"curve"`
+	Covariance [][]float64  `json:"covariance"`
+	Curve      []CurvePoint `json:"curve"`
+
+	// Kept parameters that the readings do not determine
+	Kept       []string         `json:"kept"`
 	Parameters []CurveParameter `json:"parameters"`
 	Residuals  []CurvePoint     `json:"residuals"`
-	Sd         float64          `json:"sd"`
+
+	// Sd how far a pH scatters
+	Sd float64 `json:"sd"`
+
+	// VolumeSD how far a volume scatters
+	VolumeSD float64 `json:"volumeSD"`
 }
 
 // CurveGran defines model for CurveGran.

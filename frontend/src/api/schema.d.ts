@@ -2766,6 +2766,8 @@ export interface components {
                 pH: components["schemas"]["Typed"];
             }[];
             find?: ("c" | "pKa" | "carbonate" | "offset" | "acid")[];
+            /** @description relative standard uncertainty of what all volumes share, the titrant, the burette and the sample */
+            shared?: components["schemas"]["Typed"];
         };
         CurveGran: {
             /** Format: double */
@@ -2792,8 +2794,18 @@ export interface components {
         CurveFitted: {
             parameters: components["schemas"]["CurveParameter"][];
             covariance: number[][];
-            /** Format: double */
+            /** @description parameters that the readings do not determine */
+            kept: string[];
+            /**
+             * Format: double
+             * @description how far a pH scatters
+             */
             sd: number;
+            /**
+             * Format: double
+             * @description how far a volume scatters
+             */
+            volumeSD: number;
             residuals: components["schemas"]["CurvePoint"][];
             curve: components["schemas"]["CurvePoint"][];
         };
@@ -2884,6 +2896,8 @@ export interface components {
             second: number;
         };
         CurveEndPoint: {
+            /** @description which equivalence it is */
+            number: number;
             /** Format: double */
             volume: number;
             /** Format: double */
