@@ -130,7 +130,7 @@ test('a link opens a titration for a class, with a word to it, in a syringe', as
   await syringe('18.0')
   await expect(inSheet(page).getByText(/run it in, and read when you stop/)).toBeVisible()
   await syringe('7.8')
-  await page.getByRole('button', { name: 'That was the end point' }).press('1')
   await expect(page.getByRole('img', { name: 'Syringe at 7.80 mL' })).toBeVisible()
+  await page.getByRole('button', { name: 'That was the end point' }).press('1')
   await expect(page.getByRole('table', { name: /Trials/ }).getByRole('row', { name: /^mL/ })).toContainText('10.2')
 })
