@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"log/slog"
+	"maps"
 	"math"
 	"net/http"
 	"slices"
@@ -13,7 +14,6 @@ import (
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
-	nethttpmiddleware "github.com/oapi-codegen/nethttp-middleware"
 
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
@@ -98,37 +98,43 @@ func writeError(ctx context.Context, w http.ResponseWriter, err error) {
 	}
 }
 
-// answerInvalid answers a request that does not fit the contract, naming the fields.
-func answerInvalid(_ context.Context, err error, w http.ResponseWriter, _ *http.Request, opts nethttpmiddleware.ErrorHandlerOpts) {
-	var tooLarge *http.MaxBytesError // first, since the other checks read the body too
+// writeUnread answers a body that could not be read: too large, or broken off.
+func writeUnread(w http.ResponseWriter, err error) {
+	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
 		writeTooLarge(w)
 		return
 	}
-	var security *openapi3filter.SecurityRequirementsError
-	if errors.As(err, &security) {
-		writeProblem(w, http.StatusUnauthorized, "sign in first; what you typed is kept", nil)
-		return
-	}
-	status := opts.StatusCode
-	if status == 0 {
-		status = http.StatusBadRequest
-	}
-	if status == http.StatusNotFound {
-		writeProblem(w, status, "there is nothing at this address", nil)
-		return
-	}
+	w.Header().Set("Connection", "close")
+	writeProblem(w, http.StatusBadRequest, "the request broke off: send it again", nil)
+}
+
+// writeInvalid answers a request that does not fit the contract, naming the fields.
+func writeInvalid(w http.ResponseWriter, err error) {
 	fields := invalidFields(err)
 	detail := "the request cannot be read"
 	if len(fields) > 0 {
 		detail = strings.TrimPrefix(fields[0].Pointer, "/") + ": " + fields[0].Detail
 	}
-	writeProblem(w, status, detail, fields)
+	writeProblem(w, http.StatusBadRequest, strings.TrimPrefix(detail, ": "), fields)
+}
+
+// mostFields is how many of them an answer names.
+const mostFields = 20
+
+func isObject(value any) bool {
+	_, ok := value.(map[string]any)
+	return ok
 }
 
 // invalidFields collects the pointers and reasons of a validation error.
 func invalidFields(err error) []ProblemField {
 	var fields []ProblemField
+	add := func(pointer, detail string) {
+		if len(fields) < mostFields {
+			fields = append(fields, ProblemField{Pointer: pointer, Detail: detail})
+		}
+	}
 	var walk func(err error, prefix string)
 	walk = func(err error, prefix string) {
 		switch e := err.(type) { //nolint:errorlint // the tree is walked by hand, level by level
@@ -141,7 +147,7 @@ func invalidFields(err error) []ProblemField {
 				prefix = "/" + e.Parameter.Name
 			}
 			if e.Err == nil {
-				fields = append(fields, ProblemField{Pointer: prefix, Detail: e.Reason})
+				add(prefix, e.Reason)
 				return
 			}
 			walk(e.Err, prefix)
@@ -150,13 +156,26 @@ func invalidFields(err error) []ProblemField {
 			for _, part := range e.JSONPointer() {
 				pointer += "/" + part
 			}
-			fields = append(fields, ProblemField{Pointer: pointer, Detail: e.Reason})
+			switch one := e.Schema.Discriminator; {
+			case e.SchemaField == "discriminator":
+				add(pointer+"/"+one.PropertyName, "is one of "+strings.Join(slices.Sorted(maps.Keys(one.Mapping)), ", "))
+			case e.SchemaField == "oneOf" && one != nil && e.Origin != nil && isObject(e.Value): // the one that was named
+				walk(e.Origin, prefix)
+			case len(e.Schema.AllOf) > 0 && e.Origin != nil:
+				walk(e.Origin, prefix)
+			case e.SchemaField == "oneOf" && one == nil:
+				add(pointer, "is a number, or the text that was typed for it")
+			case e.SchemaField == "oneOf":
+				add(pointer, "is an object")
+			default:
+				add(pointer, e.Reason)
+			}
 		default:
 			if inner := errors.Unwrap(err); inner != nil {
 				walk(inner, prefix)
 				return
 			}
-			fields = append(fields, ProblemField{Pointer: prefix, Detail: "cannot be read: " + err.Error()})
+			add(prefix, "cannot be read: "+err.Error())
 		}
 	}
 	walk(err, "")

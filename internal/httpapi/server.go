@@ -3,11 +3,9 @@
 package httpapi
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"errors"
-	"io"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -19,11 +17,9 @@ import (
 	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
-	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
-	nethttpmiddleware "github.com/oapi-codegen/nethttp-middleware"
 
 	"vialbench/api"
 	"vialbench/internal/lab"
@@ -128,15 +124,11 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	if err != nil {
 		return nil, err
 	}
-	validate := nethttpmiddleware.OapiRequestValidatorWithOptions(spec, &nethttpmiddleware.Options{
-		Options:               openapi3filter.Options{MultiError: true, AuthenticationFunc: requireSession},
-		ErrorHandlerWithOpts:  answerInvalid,
-		SilenceServersWarning: true,
-		DoNotValidateServers:  true,
-		Prefix:                apiPrefix,
-		Skipper:               isUnchecked,
-	})
-	validated := s.identified(validate(engine))
+	admitted, err := newAdmission(spec, engine)
+	if err != nil {
+		return nil, err
+	}
+	validated := s.identified(admitted)
 	routes := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if strings.HasPrefix(r.URL.Path, apiPrefix+"/") {
 			validated.ServeHTTP(w, r)
@@ -253,7 +245,7 @@ func (s *Server) limited(next http.Handler) http.Handler {
 			defer cancel()
 			r = r.WithContext(ctx)
 		}
-		if hasNUL(r) {
+		if query, err := url.QueryUnescape(r.URL.RawQuery); strings.Contains(r.URL.Path, "\x00") || err == nil && strings.Contains(query, "\x00") {
 			writeProblem(w, http.StatusUnprocessableEntity, noNUL, nil)
 			return
 		}
@@ -274,43 +266,6 @@ func breakOff(ctx context.Context, what string, err error) {
 
 // noNUL is what is said of the one character that no text can be kept with.
 const noNUL = "a text has a NUL character in it, which cannot be kept: leave it out"
-
-// hasNUL tells whether an address or a body has one. Large bodies are looked at as they are
-// read.
-func hasNUL(r *http.Request) bool {
-	if query, err := url.QueryUnescape(r.URL.RawQuery); strings.Contains(r.URL.Path, "\x00") || err == nil && strings.Contains(query, "\x00") {
-		return true
-	}
-	if isLarge(r) || r.Body == nil {
-		return false
-	}
-	body, err := io.ReadAll(r.Body)
-	r.Body = io.NopCloser(io.MultiReader(bytes.NewReader(body), failing{err}))
-	for rest := body; ; {
-		i := bytes.Index(rest, []byte(`\u0000`))
-		if i < 0 {
-			return bytes.IndexByte(body, 0) >= 0
-		}
-		slashes := 0
-		for i-slashes > 0 && rest[i-slashes-1] == '\\' {
-			slashes++
-		}
-		if slashes%2 == 0 { // else it is a backslash and the letters u0000
-			return true
-		}
-		rest = rest[i+1:]
-	}
-}
-
-// failing is a reader that passes on what went wrong with another one.
-type failing struct{ err error }
-
-func (f failing) Read([]byte) (int, error) {
-	if f.err == nil {
-		return 0, io.EOF
-	}
-	return 0, f.err
-}
 
 type statusWriter struct {
 	http.ResponseWriter

@@ -2,14 +2,12 @@ package httpapi
 
 import (
 	"context"
-	"errors"
 	"net"
 	"net/http"
 	"net/netip"
 	"slices"
 	"strings"
 
-	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/gin-gonic/gin"
 
 	"vialbench/internal/lab"
@@ -31,35 +29,7 @@ func (s *Server) whoIs(ctx context.Context, cookie string) (lab.Actor, error) {
 	return s.lab.WhoIs(ctx, cookie)
 }
 
-// identified looks up who a session cookie belongs to and puts the actor into
-// the context. A request without a valid session goes on without one.
-func (s *Server) identified(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if cookie, err := r.Cookie(cookieName); err == nil {
-			actor, err := s.whoIs(r.Context(), cookie.Value)
-			var nobody lab.NotFound
-			switch {
-			case err == nil:
-				r = r.WithContext(context.WithValue(r.Context(), actorKey{}, actor))
-			case !errors.As(err, &nobody):
-				writeError(r.Context(), w, err)
-				return
-			}
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
-// requireSession is asked by the validator for every operation that the contract
-// closes to strangers.
-func requireSession(_ context.Context, in *openapi3filter.AuthenticationInput) error {
-	if _, ok := in.RequestValidationInput.Request.Context().Value(actorKey{}).(lab.Actor); !ok {
-		return errors.New("no session")
-	}
-	return nil
-}
-
-// actor returns who acts; the validator has seen to it that somebody does.
+// actor returns who acts; the contract says where somebody does.
 func actor(ctx context.Context) lab.Actor {
 	a, _ := ctx.Value(actorKey{}).(lab.Actor)
 	return a

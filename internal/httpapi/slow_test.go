@@ -7,31 +7,9 @@ import (
 	"net"
 	"net/http"
 	"net/http/httptest"
-	"strings"
 	"testing"
 	"time"
 )
-
-// A NUL is found however it is written, and a backslash with the letters u0000 is none.
-func TestWhatIsANUL(t *testing.T) {
-	for body, want := range map[string]bool{
-		`{"text": "a\u0000b"}`: true, `{"text": "a\\u0000b"}`: false, `{"text": "\\\u0000"}`: true, `{"text": "\\\\u0000"}`: false,
-		`{"text": "\\u0000 \u0000"}`: true, "{\"text\": \"\x00\"}": true, `{"text": "u0000"}`: false, "": false,
-	} {
-		r := httptest.NewRequest(http.MethodPost, apiPrefix+"/plans", strings.NewReader(body))
-		if got := hasNUL(r); got != want {
-			t.Errorf("%q: %t", body, got)
-		}
-		if left, err := io.ReadAll(r.Body); err != nil || string(left) != body {
-			t.Errorf("%q was read, and %q is left, %v", body, left, err)
-		}
-	}
-	for address, want := range map[string]bool{"/x?q=%00": true, "/x%00": true, "/x?q=%2500": false, "/x?q=u0000": false} {
-		if got := hasNUL(httptest.NewRequest(http.MethodGet, address, nil)); got != want {
-			t.Errorf("%s: %t", address, got)
-		}
-	}
-}
 
 // Whoever asks for much and does not read it is cut off, and whoever sends a body drop by
 // drop; an answer that breaks off does not look whole; a stream is let go on.

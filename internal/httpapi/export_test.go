@@ -1,0 +1,7 @@
+package httpapi
+
+// The bounds of a body, for the tests of the contract.
+const (
+	MostDepth   = mostDepth
+	MostMembers = mostMembers
+)
