@@ -95,7 +95,7 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 		if err != nil {
 			return err
 		}
-		answer, err := httpapi.Compute(flags.Arg(1), body)
+		answer, err := httpapi.Compute(ctx, flags.Arg(1), body)
 		if err != nil {
 			return err
 		}

@@ -1,6 +1,7 @@
 package buffer
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"strings"
@@ -40,7 +41,7 @@ func ask(target float64, system string) Question {
 
 func answer(t testing.TB, q Question) Answer {
 	t.Helper()
-	a, err := Solve(q)
+	a, err := Solve(context.Background(), q)
 	if err != nil {
 		t.Fatalf("%+v: %v", q, err)
 	}
@@ -61,6 +62,7 @@ func request(t testing.TB, system string, target, c float64, acid, base Ingredie
 
 func ExampleSolve() {
 	a, err := Solve(
+		context.Background(),
 		Question{Target: 7, Celsius: 25, Concentration: quantity.Typed("0.05 mol/L"), Volume: quantity.Typed("500 mL"), System: "phosphoric"},
 	)
 	if err != nil {
@@ -94,7 +96,7 @@ func TestRoutesReachTheTarget(t *testing.T) {
 			}
 			q := ask(x.target, x.system)
 			q.Route = route.ID
-			a, err := Solve(q)
+			a, err := Solve(context.Background(), q)
 			if err != nil {
 				t.Errorf("%s, %s: %v", x.system, route.Title, err)
 				continue
@@ -346,7 +348,7 @@ func TestBadQuestions(t *testing.T) {
 	} {
 		q := ask(7, "phosphoric")
 		change(&q)
-		_, err := Solve(q)
+		_, err := Solve(context.Background(), q)
 		p, _ := err.(verdict.Problems) //nolint:errorlint // made here
 		if len(p) == 0 || p[0].Field != field {
 			t.Errorf("%s: %v", field, err)
@@ -412,7 +414,7 @@ func BenchmarkDesign(b *testing.B) {
 	q := Question{Target: 7.4, Celsius: 25, Concentration: quantity.Typed("0.05 mol/L"), Volume: quantity.Typed("500 mL")}
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := Solve(q); err != nil {
+		if _, err := Solve(context.Background(), q); err != nil {
 			b.Fatal(err)
 		}
 	}

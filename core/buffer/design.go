@@ -2,6 +2,7 @@ package buffer
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -82,13 +83,20 @@ type Route struct {
 	AcidAmount string `json:"acidAmount"`
 	BaseAmount string `json:"baseAmount"`
 	Problem    string `json:"problem,omitempty"`
-	rank       float64
+}
+
+// Other is a way that is not worked out until it is asked for.
+type Other struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
 }
 
 // Answer is a design.
 type Answer struct {
 	Candidates []Candidate `json:"candidates"`
 	Routes     []Route     `json:"routes"`
+	// Others are further ways to make it, which may be asked for by their ID.
+	Others []Other `json:"others"`
 	// System and Route are those that the design is of.
 	System string `json:"system"`
 	Route  string `json:"route"`
@@ -98,40 +106,21 @@ type Answer struct {
 // reach is how far beyond its pKa a system is offered at all, in pH.
 const reach = 2.0
 
-// maxRoutes is how many ways of making one buffer are told.
-const maxRoutes = 10
-
-// Citric acid with disodium hydrogen phosphate buffers from pH 2.6 to 7.6 (McIlvaine 1921);
-// it comes after the plain ways.
-const (
-	wideSystem = "citric"
-	wideRank   = 0.9
-)
-
-// anotherHydrate is how much further down a pair comes for each that differs from it in
-// water only.
-const anotherHydrate = 0.4
-
 // Solve finds systems and routes for a question. An error is a verdict.Problems with JSON
 // pointers into the question.
-func Solve(q Question) (Answer, error) {
+func Solve(ctx context.Context, q Question) (Answer, error) {
 	r, err := q.request()
 	if err != nil {
 		return Answer{}, err
 	}
-	a := Answer{}
+	a := Answer{Routes: []Route{}, Others: []Other{}}
 	systems := append(slices.Clone(q.Systems), equilibrium.Systems()...)
-	pool := q.pool(r.Concentration)
-	byKey := map[string][]Ingredient{}
-	for _, i := range pool {
-		if c, ok := i.Compound(); ok && len(c.Units) == 1 {
-			key := c.Units[0].System.Key
-			byKey[key] = append(byKey[key], i)
-		}
-	}
-	with := othersOf(pool)
+	hands := q.pool(r.Concentration)
 	for _, s := range systems {
-		if c, ok := q.candidate(r, s, byKey[s.Key], with); ok {
+		if ctx.Err() != nil {
+			return a, ctx.Err()
+		}
+		if c, ok := q.candidate(r, s, hands); ok {
 			a.Candidates = append(a.Candidates, c)
 		}
 	}
@@ -158,7 +147,10 @@ func Solve(q Question) (Answer, error) {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf("no system “%s” in the library", key)}}
 	}
 	r.System, a.System = systems[at], key
-	routes := r.routes(byKey[key], with)
+	routes, others, err := r.routes(ctx, hands.ways(r, r.System), q.Route)
+	if err != nil {
+		return a, err
+	}
 	if len(routes) == 0 && len(r.Row) > 0 {
 		return a, verdict.Problems{{Field: "/targets", Reason: fmt.Sprintf(
 			"a row of buffers is made of two stocks, and there are none of %s: make the stocks first", r.System.Common())}}
@@ -170,9 +162,10 @@ func Solve(q Question) (Answer, error) {
 	chosen := max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
 	if q.Route != "" {
 		if chosen = slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route }); chosen < 0 {
-			return a, verdict.Problems{{Field: "/route", Reason: "this way is not open any more: choose one of those listed"}}
+			return a, verdict.Problems{{Field: "/route", Reason: "these two do not reach this pH, or are not here: choose one of those listed"}}
 		}
 	}
+	a.Others = others
 	a.Routes, a.Route = routes, routes[chosen].ID
 	r.Acid, r.Base = routes[chosen].Acid, routes[chosen].Base
 	if err := r.row(); err != nil {
@@ -182,48 +175,8 @@ func Solve(q Question) (Answer, error) {
 	return a, err
 }
 
-// pool lists what can be taken: stocks on the shelf that are strong enough for a buffer of
-// so many mol/L, and substances.
-func (q Question) pool(wanted float64) []Ingredient {
-	var list []Ingredient
-	for _, s := range q.Shelf {
-		if s.Concentration.Value > wanted {
-			list = append(list, s.ingredient().with(q.Systems))
-		}
-	}
-	for _, s := range append(substance.Library(), q.Substances...) {
-		list = append(list, Ingredient{Substance: s}.with(q.Systems))
-	}
-	return list
-}
-
-// others are what a form of a system is brought to its pH with: strong acids and bases, and
-// disodium hydrogen phosphate for citric acid, with which it buffers over a wide range.
-type others struct{ acids, bases, phosphates []Ingredient }
-
-// othersOf takes those out that carry one proton or hydroxide and nothing that gets in the
-// way: hydrochloric acid, the hydroxides of sodium and potassium; and the phosphate.
-func othersOf(pool []Ingredient) others {
-	var list others
-	for _, i := range pool {
-		c, ok := i.Compound()
-		if !ok {
-			continue
-		}
-		switch c.Formula {
-		case "HCl":
-			list.acids = append(list.acids, i)
-		case "NaOH", "KOH":
-			list.bases = append(list.bases, i)
-		case "Na2HPO4":
-			list.phosphates = append(list.phosphates, i)
-		}
-	}
-	return list
-}
-
 // candidate judges a system for the target; ok is false when it is out of reach.
-func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, with others) (c Candidate, ok bool) {
+func (q Question) candidate(r Request, s equilibrium.System, hands hands) (c Candidate, ok bool) {
 	step, pKa := s.Step(q.Target, q.Celsius)
 	c = Candidate{
 		Key:  s.Key,
@@ -254,14 +207,14 @@ func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, w
 	if warmer, err := m.Solver(); err == nil {
 		c.ByDegree = warmer.Solve().PH - q.Target
 	}
-	pairs := pairsOf(s, own, with, q.Target, q.Celsius)
+	pairs := hands.ways(r, s)
 	c.Routes = min(len(pairs), maxRoutes)
 	for _, p := range pairs {
-		c.OnShelf = c.OnShelf || p.Acid.Bottle != "" || p.Base.Bottle != ""
+		c.OnShelf = c.OnShelf || p.acid.onShelf(s.Key) || p.base.onShelf(s.Key)
 	}
 	c.score = math.Abs(c.Away) + 5*math.Abs(c.ByDegree)
 	if len(pairs) > 0 {
-		c.Signal = hazards(pairs[0], s.Key)
+		c.Signal = pairs[0].signal(s.Key)
 	}
 	if c.Signal == "Danger" {
 		c.score += 0.2
@@ -276,133 +229,6 @@ func (q Question) candidate(r Request, s equilibrium.System, own []Ingredient, w
 		c.score += 10
 	}
 	return c, true
-}
-
-// hazards is the signal word of what brings the system; the strong acid or base that goes
-// with it stands on every bench.
-func hazards(way Route, key string) string {
-	var codes []string
-	for _, i := range []Ingredient{way.Acid, way.Base} {
-		if c, ok := i.Compound(); ok && units(c, key) > 0 {
-			codes = append(codes, i.Substance.Hazards...)
-		}
-	}
-	return substance.Signal(codes)
-}
-
-// lost is how many protons each unit of a system has given off in an ingredient.
-func lost(i Ingredient, key string) float64 {
-	c, _ := i.Compound()
-	return c.Lost() / units(c, key)
-}
-
-// pairsOf lists the pairs of ingredients between which a target lies, the simplest first:
-// two neighbouring forms, then a form with a strong acid or base.
-func pairsOf(s equilibrium.System, own []Ingredient, with others, target, celsius float64) []Route {
-	step, _ := s.Step(target, celsius)
-	middle := float64(step) + 0.5
-	var list []Route
-	add := func(acid, base Ingredient, rank float64) {
-		title := acid.String() + " with " + base.String()
-		if c, ok := base.Compound(); ok && units(c, s.Key) == 0 && c.Strong() == 0 {
-			title += ", buffers over a wide range"
-		}
-		list = append(list, Route{ID: acid.id() + " + " + base.id(), Acid: acid, Base: base, Title: title,
-			rank: rank + unhandy(acid) + unhandy(base)})
-	}
-	for _, i := range own {
-		at := lost(i, s.Key)
-		if at > middle {
-			for _, a := range with.acids {
-				add(a, i, (at-middle)+0.3)
-			}
-			continue
-		}
-		for _, j := range own {
-			if other := lost(j, s.Key); other > middle {
-				add(i, j, other-at-1)
-			}
-		}
-		for _, b := range with.bases {
-			add(i, b, (middle-at)+0.3)
-		}
-		if s.Key == wideSystem && at == 0 {
-			for _, b := range with.phosphates {
-				add(i, b, wideRank)
-			}
-		}
-	}
-	return ranked(list)
-}
-
-// ranked sorts ways, and puts other hydrates of the same two after other ways.
-func ranked(list []Route) []Route {
-	byRank := func(a, b Route) int { return cmp.Compare(a.rank, b.rank) }
-	slices.SortStableFunc(list, byRank)
-	seen := map[string]float64{}
-	for i := range list {
-		a, _ := list[i].Acid.Compound()
-		b, _ := list[i].Base.Compound()
-		list[i].rank += anotherHydrate * seen[a.Formula+b.Formula]
-		seen[a.Formula+b.Formula]++
-	}
-	slices.SortStableFunc(list, byRank)
-	return list
-}
-
-// unhandy is how much further down a way comes for one of its ingredients.
-func unhandy(i Ingredient) (rank float64) {
-	c, _ := i.Compound()
-	switch {
-	case i.Bottle != "":
-		return -1.5 // at hand
-	case c.Strong() != 0:
-		if rank = 0.05 * waters(i); c.Formula == "KOH" {
-			rank += 0.02 // sodium hydroxide is what most have at hand
-		}
-		return rank
-	case i.Substance.Class == substance.Primary:
-		rank = -0.2
-	case i.Substance.Hygroscopic && !i.Liquid():
-		rank = 0.3
-	}
-	rank += 0.01 * waters(i)
-	if i.Substance.Liquid {
-		rank += 0.4 // concentrated: in the hood
-	}
-	if i.Substance.Signal == "Danger" {
-		rank += 0.2
-	}
-	return rank
-}
-
-// routes are the ways to make the buffer with what each takes.
-func (r Request) routes(own []Ingredient, with others) []Route {
-	list := pairsOf(r.System, own, with, r.Target, r.Celsius)
-	var routes []Route
-	for _, route := range list {
-		if len(routes) == maxRoutes {
-			break
-		}
-		if len(r.Row) > 0 && (!route.Acid.Liquid() || !route.Base.Liquid()) {
-			continue // a row is made of two stocks
-		}
-		of := r.Recipe
-		of.Acid, of.Base = route.Acid, route.Base
-		c, err := of.compose(r.Target)
-		if err != nil {
-			route.Problem = err.Error()
-			routes = append(routes, route)
-			continue
-		}
-		litres := r.Volume / 1000
-		route.AcidAmount, route.BaseAmount = r.say(route.Acid, c.Acid*litres), r.say(route.Base, c.Base*litres)
-		if of.liquids(c) > 1 {
-			route.Problem = "the stocks are too thin: they would take more than the whole volume"
-		}
-		routes = append(routes, route)
-	}
-	return routes
 }
 
 // liquids is which part of the volume the stocks take.
@@ -444,15 +270,6 @@ func roundTo(x float64, digits int) float64 {
 func (r Request) flask() (glassware.Flask, error) {
 	f, _, err := glassware.Flasks(r.Glass).For(r.Volume, r.FlaskClass)
 	return f, err
-}
-
-// waters of crystallisation of a solid: the fewer the better, other things being equal.
-func waters(i Ingredient) float64 {
-	f, err := formula.Parse(i.Substance.Formula)
-	if err != nil {
-		return 0
-	}
-	return f.Waters()
 }
 
 // pieces set a formula of the library.

@@ -2,6 +2,7 @@ package buffer
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -390,8 +391,8 @@ type MissQuestion struct {
 const usualReading = 0.02
 
 // Miss answers it. An error is a verdict.Problems.
-func Miss(q MissQuestion) (Diagnosis, error) {
-	a, err := Solve(q.Buffer)
+func Miss(ctx context.Context, q MissQuestion) (Diagnosis, error) {
+	a, err := Solve(ctx, q.Buffer)
 	if err != nil {
 		return Diagnosis{}, err
 	}

@@ -26,6 +26,8 @@ type Ingredient struct {
 	// Own is what it brings into water by a system of the lab's own; nil of what the library
 	// knows.
 	Own *equilibrium.Compound `json:"own,omitempty"`
+	// listed reports that the lab entered it itself.
+	listed bool
 }
 
 // Liquid tells that it is measured by volume.

@@ -1,6 +1,7 @@
 package buffer
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"strings"
@@ -20,7 +21,7 @@ var cyanophenol = equilibrium.System{Key: "own", Name: "4-cyanophenol", Base: "4
 func TestABufferOfALabsOwnSystem(t *testing.T) {
 	q := ask(8.1, "own")
 	q.Systems = []equilibrium.System{cyanophenol}
-	if _, err := Solve(q); err == nil {
+	if _, err := Solve(context.Background(), q); err == nil {
 		t.Fatal("a buffer of what is not in the lab")
 	}
 	q.Substances = []substance.Substance{
@@ -56,12 +57,12 @@ func TestABufferOfALabsOwnSystem(t *testing.T) {
 	}
 	q.Systems[0].Constants = []equilibrium.Constant{{PKa: 7}, {PKa: 6}}
 	q.Systems[0].Acid = "C7H6NO+"
-	if _, err := Solve(q); err == nil || !strings.Contains(fmt.Sprintf("%#v", err), "/systems/0/constants/1/pKa") {
+	if _, err := Solve(context.Background(), q); err == nil || !strings.Contains(fmt.Sprintf("%#v", err), "/systems/0/constants/1/pKa") {
 		t.Errorf("constants out of order: %v", err)
 	}
 	q = ask(8.1, "")
 	q.Substances = []substance.Substance{{Name: "nothing"}}
-	if _, err := Solve(q); err == nil || !strings.Contains(fmt.Sprintf("%#v", err), "/substances/0") {
+	if _, err := Solve(context.Background(), q); err == nil || !strings.Contains(fmt.Sprintf("%#v", err), "/substances/0") {
 		t.Errorf("a substance without a formula: %v", err)
 	}
 }
@@ -133,7 +134,7 @@ func TestReagentsFromTheShelf(t *testing.T) {
 	} {
 		bad := q
 		change(&bad)
-		if _, err := Solve(bad); err == nil || !strings.Contains(fmt.Sprintf("%#v", err), field) {
+		if _, err := Solve(context.Background(), bad); err == nil || !strings.Contains(fmt.Sprintf("%#v", err), field) {
 			t.Errorf("%s: %v", field, err)
 		}
 	}

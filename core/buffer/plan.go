@@ -12,6 +12,7 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/substance"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -128,18 +129,29 @@ func (q Question) request() (Request, error) {
 // chloride.
 func (q Question) salt() *Ingredient {
 	for _, key := range []string{"sodium-chloride", "potassium-chloride"} {
-		for _, i := range q.pool(0) {
-			if i.Substance.Key == key && i.Bottle == "" {
-				return &i
+		for _, s := range append(substance.Library(), q.Substances...) {
+			if s.Key == key {
+				return &Ingredient{Substance: s}
 			}
 		}
 	}
 	return nil
 }
 
-// row checks that every pH of a row can be made of what was chosen.
+// row checks that every pH of a row can be made of what was chosen, and that no salt would have to
+// be taken out again.
 func (r Request) row() error {
 	var p verdict.Problems
+	if r.Salt != nil {
+		bare := r.Recipe
+		bare.Salt = nil
+		if c, err := bare.compose(r.Target); err == nil {
+			if s, _ := r.solved(c, r.Celsius); s.Solve().Strength > r.Strength*(1+strengthLimits) {
+				p.Add("/strength", "the buffer alone has an ionic strength of %s mol/L: ask for at least that, or leave the salt out",
+					quantity.Digits(s.Solve().Strength, 3))
+			}
+		}
+	}
 	for i, pH := range r.Row {
 		if !(pH >= 0 && pH <= 14) {
 			p.Add(fmt.Sprintf("/targets/%d", i), "the pH wanted is from 0 to 14")
@@ -149,6 +161,10 @@ func (r Request) row() error {
 	}
 	return p.OrNil()
 }
+
+// strengthLimits is how far below the buffer's own an ionic strength may be asked for, as a part of
+// it: nobody makes it to better than that.
+const strengthLimits = 0.01
 
 // Decode reads a request that was kept.
 func Decode(text json.RawMessage) (run.Plan, error) {

@@ -112,7 +112,8 @@ func (c Curve) parameters(find []string) (list []parameter) {
 	if wants(FitCarbonate) {
 		list = append(list, parameter{
 			name: FitCarbonate, start: 0.01, scale: 0.01, prior: priorCarbonate, most: mostCarbonate,
-			set: func(c *Curve, x float64) { c.Carbonate = math.Max(0, x) },
+			// A little less than none is let in: what scatters about none does so on both sides.
+			set: func(c *Curve, x float64) { c.Carbonate = math.Max(-mostCarbonate, x) },
 		})
 	}
 	if wants(FitOffset) {

@@ -370,3 +370,25 @@ func TestIsoelectricPointOfThreeGroups(t *testing.T) {
 		t.Errorf("acetic acid has an isoelectric point of %g", pI.Value)
 	}
 }
+
+// The largest fit that a question may ask for: 400 readings, six constants and more.
+func BenchmarkLargestFit(b *testing.B) {
+	s := equilibrium.System{Key: "own", Name: "six", Acid: "H6A", Source: "made up"}
+	for k := range equilibrium.MaxSteps {
+		s.Constants = append(s.Constants, equilibrium.Constant{PKa: 2 + 1.7*float64(k)})
+	}
+	c := Curve{Volume: 25, C: 0.05, Titrant: compound(b, "NaOH"), Strength: 0.1, Celsius: 25,
+		Analyte: equilibrium.Compound{Units: []equilibrium.Units{{System: s, Count: 1}}}}
+	random := rand.New(rand.NewPCG(1, 2))
+	var points []Point
+	for i := range mostReadings {
+		v := float64(i) * 100 / mostReadings
+		points = append(points, Point{v, c.At([]float64{v})[0] + 0.02*random.NormFloat64()})
+	}
+	c.C = 0.02
+	for b.Loop() {
+		if _, err := c.Fit(points, []string{FitC, FitPKa, FitOffset, FitCarbonate}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -43,7 +43,7 @@ func (c Curve) flask() equilibrium.Mixture {
 func (c Curve) burette() equilibrium.Mixture {
 	m := equilibrium.Mixture{Celsius: uncertain.Exact(c.Celsius), Model: c.Model}
 	m.Add(c.Titrant, uncertain.Exact(c.Strength))
-	if c.Carbonate > 0 {
+	if c.Carbonate != 0 {
 		// Two hydroxides have become one carbonate; the cations stay.
 		carbonic, _ := equilibrium.Find("carbonic")
 		m.AddSystem(carbonic, uncertain.Exact(c.Carbonate*c.Strength/2))

@@ -1,6 +1,7 @@
 package dilution
 
 import (
+	"context"
 	"math"
 	"slices"
 	"vialbench/core/figure"
@@ -21,7 +22,7 @@ type Way struct {
 
 // compare makes the concentrations of an answer in every way: side by side by burettes,
 // side by side in flasks, and as a chain from strong to weak.
-func (q Question) compare(a Answer) []Way {
+func (q Question) compare(ctx context.Context, a Answer) []Way {
 	var factors []float64 // nominal, rising
 	volume := 0.0
 	for _, t := range a.Ladder.Tubes {
@@ -50,15 +51,15 @@ func (q Question) compare(a Answer) []Way {
 	flasks := side
 	flasks.InFlasks, flasks.Volume = true, volume
 	side.Volume = min(volume, q.burette(math.Inf(1)).Volume) // what one filling lets out
-	return []Way{side.way("side by side, by burettes"), flasks.way("side by side, in flasks"), chain.way("as a chain")}
+	return []Way{side.way(ctx, "side by side, by burettes"), flasks.way(ctx, "side by side, in flasks"), chain.way(ctx, "as a chain")}
 }
 
 // way sums up one way.
-func (q Question) way(name string) Way {
+func (q Question) way(ctx context.Context, name string) Way {
 	var p verdict.Problems
 	a := Answer{Request: Request{Stock: q.Stock, Keep: q.Keep, Rinse: q.Rinse, WaterTemperature: q.WaterTemperature, Thresholds: q.Thresholds}}
 	if q.Mode == Chain {
-		q.chain(&a, &p)
+		q.chain(ctx, &a, &p)
 	} else {
 		q.series(&a, &p)
 	}

@@ -1,6 +1,7 @@
 package dilution_test
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -89,7 +90,7 @@ func TestChainAgainstHandPropagation(t *testing.T) {
 	q.Glass = glass([]float64{10}, []float64{100})
 	q.Factors, q.Keep, q.Volume = []string{"10", "1 + 9", "1:10"}, 20, 0
 	q.Stock = stock(0.1, 0)
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -119,7 +120,7 @@ func TestChainAgainstHandPropagation(t *testing.T) {
 func TestSeriesByTwoBurettes(t *testing.T) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes = 5, []float64{0, 1, 2, 3, 4, 5}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -142,7 +143,7 @@ func TestSeriesByTwoBurettes(t *testing.T) {
 	}
 	q.Volumes = nil
 	q.Targets, q.InFlasks, q.Volume = []float64{0.02, 0.004, 0.013}, true, 50
-	if a, err = dilution.Solve(q); err != nil {
+	if a, err = dilution.Solve(context.Background(), q); err != nil {
 		t.Fatal(err)
 	}
 	if w := a.Ladder.Tubes; w[0].With.Kind != glassware.OneMarkPipette || w[0].Taken != 10 || w[2].With.Kind != glassware.GraduatedPipette ||
@@ -154,26 +155,26 @@ func TestSeriesByTwoBurettes(t *testing.T) {
 func TestOneTargetAndItsRoutes(t *testing.T) {
 	q := ask(dilution.OneTarget)
 	q.Target, q.Objective = 0.001, dilution.FewestSteps
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil || len(a.Request.Rungs) != 1 || a.Ladder.Tubes[0].Factor != 100 {
 		t.Fatalf("%+v %v", a.Ladder.Tubes, err)
 	}
 	q.Route = len(a.Routes) - 1
-	b, err := dilution.Solve(q)
+	b, err := dilution.Solve(context.Background(), q)
 	if err != nil || len(b.Request.Rungs) != len(a.Routes[q.Route].Stages) {
 		t.Errorf("route %d has %d stages, the ladder %d rungs", q.Route, len(a.Routes[q.Route].Stages), len(b.Request.Rungs))
 	}
 	q.Route = len(a.Routes) // there are not so many: the best one
-	if b, err = dilution.Solve(q); err != nil || b.Ladder.Tubes[0].Words != a.Ladder.Tubes[0].Words {
+	if b, err = dilution.Solve(context.Background(), q); err != nil || b.Ladder.Tubes[0].Words != a.Ladder.Tubes[0].Words {
 		t.Errorf("%v %v", b.Ladder.Tubes, err)
 	}
 	q.Target = 0.1
-	if _, err = dilution.Solve(q); err == nil || !strings.Contains(err.Error(), "the stock itself") {
+	if _, err = dilution.Solve(context.Background(), q); err == nil || !strings.Contains(err.Error(), "the stock itself") {
 		t.Errorf("the stock, diluted to what it is: %v", err)
 	}
 	q.Glass = glass([]float64{1, 2, 5, 10}, []float64{25, 50, 100})
 	q.Target, q.Factor, q.MaxSteps, q.Route = 0, "1 in 19.5", 1, 0
-	if a, err = dilution.Solve(q); err != nil || a.Ladder.Verdicts[0].Rule != "D-5" || math.Abs(a.Routes[0].Off-0.0256) > 0.001 {
+	if a, err = dilution.Solve(context.Background(), q); err != nil || a.Ladder.Verdicts[0].Rule != "D-5" || math.Abs(a.Routes[0].Off-0.0256) > 0.001 {
 		t.Errorf("%+v %v", a.Ladder.Verdicts, err)
 	}
 }
@@ -182,7 +183,7 @@ func TestOneTargetAndItsRoutes(t *testing.T) {
 func TestBackCalculation(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Factors = []string{"10", "20"}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -207,14 +208,14 @@ func TestSpread(t *testing.T) {
 	}
 	q := ask(dilution.Series)
 	q.Volume, q.InFlasks, q.Spread = 50, true, &dilution.Spread{From: 0.01, To: 0.04, Count: 3, Logarithmic: true}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil || len(a.Ladder.Tubes) != 3 || math.Abs(a.Ladder.Tubes[1].Taken-10) > 1e-9 {
 		t.Errorf("%+v %v", a.Ladder.Tubes, err)
 	}
 	for want, spread := range map[string]dilution.Spread{"/spread/from": {To: 1, Count: 3, Logarithmic: true}, "/spread/to": {Count: 2}, "/spread/count": {To: 1, Count: 13}, "/targets/1": {To: 1, Count: 2}} {
 		q.Spread = &spread
 		var p verdict.Problems
-		if _, err := dilution.Solve(q); !errors.As(err, &p) || p[0].Field != want {
+		if _, err := dilution.Solve(context.Background(), q); !errors.As(err, &p) || p[0].Field != want {
 			t.Errorf("want a problem at %s, got %v", want, err)
 		}
 	}
@@ -226,12 +227,12 @@ func TestCertifiedStock(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Factors = []string{"10", "5"}
 	q.Stock = dilution.Stock{Name: "the stock", Unit: "mol/L", Concentration: uncertain.Exact(0.1)}
-	exact, err := dilution.Solve(q)
+	exact, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
 	q.Stock.Expanded = 0.0002
-	stated, err := dilution.Solve(q)
+	stated, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -267,7 +268,7 @@ func TestDesignRefuses(t *testing.T) {
 		q := ask(dilution.Series)
 		change(&q)
 		var p verdict.Problems
-		if _, err := dilution.Solve(q); !errors.As(err, &p) || p[0].Field != want {
+		if _, err := dilution.Solve(context.Background(), q); !errors.As(err, &p) || p[0].Field != want {
 			t.Errorf("want a problem at %s, got %v", want, err)
 		}
 	}
@@ -277,7 +278,7 @@ func TestLadderVerdicts(t *testing.T) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes, q.Keep = 5, []float64{0.5, 5}, 10
 	q.Stock.Left = 4
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -293,7 +294,7 @@ func TestLadderVerdicts(t *testing.T) {
 func BenchmarkSeriesOfTwelve(b *testing.B) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes = 25, []float64{0, 1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -308,7 +309,7 @@ func BenchmarkSeriesOfTwelve(b *testing.B) {
 func TestExplain(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Factors = []string{"10", "5"}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -328,7 +329,7 @@ func TestChainAndSeriesCompared(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Factors, q.Keep = []string{"10", "10"}, 10
 	q.Volume = 100
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -346,7 +347,7 @@ func TestChainAndSeriesCompared(t *testing.T) {
 		t.Errorf("burettes %+v", burettes)
 	}
 	q.Mode, q.Factors, q.Targets, q.Volume = dilution.Series, nil, []float64{0.05, 0.0123}, 50
-	if a, err = dilution.Solve(q); err != nil || a.Compare[2].Says == "" && a.Compare[2].Worst == 0 {
+	if a, err = dilution.Solve(context.Background(), q); err != nil || a.Compare[2].Says == "" && a.Compare[2].Worst == 0 {
 		t.Errorf("%+v %v", a.Compare, err)
 	}
 }
@@ -367,12 +368,12 @@ func TestFlasksAreSharedOut(t *testing.T) {
 		glassware.Item{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 1},
 	)
 	q.Factors, q.Volume = []string{"10", "10"}, 0
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil || a.Request.Rungs[0].Flask.Mark != "F1" || a.Request.Rungs[1].Flask.Mark != "" || len(a.Ladder.Verdicts) != 0 {
 		t.Fatalf("%+v %v", a.Request.Rungs, err)
 	}
 	q.Factors = append(q.Factors, "10")
-	if a, err = dilution.Solve(
+	if a, err = dilution.Solve(context.Background(),
 		q,
 	); err != nil || len(a.Ladder.Verdicts) != 1 ||
 		!strings.Contains(a.Ladder.Verdicts[0].Sentence, "and the lab owns 1") {

@@ -1,6 +1,7 @@
 package dilution_test
 
 import (
+	"context"
 	"errors"
 	"math"
 	"slices"
@@ -54,7 +55,7 @@ func TestLimitsOfDilutions(t *testing.T) {
 		q := ask(dilution.Series)
 		q.Volume, q.Spread = 50, &dilution.Spread{From: 0.01, To: 0.05, Count: 3}
 		c.change(&q)
-		if _, err := dilution.Solve(q); !slices.Contains(strings.Fields(fieldsOf(err)), c.field) && c.field != "" || c.field == "" && err != nil {
+		if _, err := dilution.Solve(context.Background(), q); !slices.Contains(strings.Fields(fieldsOf(err)), c.field) && c.field != "" || c.field == "" && err != nil {
 			t.Errorf("%s: %v, want a problem at %q", c.name, err, c.field)
 		}
 	}
@@ -99,7 +100,7 @@ func TestLimitsOfDilutions(t *testing.T) {
 	}
 	q := ask(dilution.Chain)
 	q.Factors = []string{"10"}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -120,7 +121,7 @@ func TestWhatALadderNeeds(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Glass, q.Factors, q.Keep, q.Rinse = glass([]float64{10, 20}, []float64{100}), []string{"10", "5"}, 5, 3
 	q.Volume = 100
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -131,7 +132,7 @@ func TestWhatALadderNeeds(t *testing.T) {
 	}
 	for left, says := range map[float64]bool{12.9: true, 13: false, 13.1: false} {
 		q.Stock.Left = left
-		a, err := dilution.Solve(q)
+		a, err := dilution.Solve(context.Background(), q)
 		if err != nil || (verdictOf(a.Ladder, "D-2") != "") != says {
 			t.Errorf("%g mL left: %q %v", left, verdictOf(a.Ladder, "D-2"), err)
 		}
@@ -144,7 +145,7 @@ func TestAWeighedPortionIsLiftedByTheAir(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Glass, q.Factors, q.Volume, q.Weighed, q.Balance = glass([]float64{10}, []float64{100}), []string{"10"}, 100, true, &fern
 	q.Stock.Density, q.Stock.DensityLimits = 1.2, 0.0005
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -179,7 +180,7 @@ func TestPortionsThatAreOff(t *testing.T) {
 	}
 	series := ask(dilution.Series)
 	series.Volume, series.Volumes = 20, []float64{10}
-	a, err := dilution.Solve(series)
+	a, err := dilution.Solve(context.Background(), series)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -198,7 +199,7 @@ func TestPortionsThatAreOff(t *testing.T) {
 		"10",
 	}, 100, true, &fern
 	heavy.Stock.Density, heavy.Stock.DensityLimits = 1.2, 0.0005
-	if a, err = dilution.Solve(heavy); err != nil {
+	if a, err = dilution.Solve(context.Background(), heavy); err != nil {
 		t.Fatal(err)
 	}
 	for part, want := range map[float64]bool{0.979: true, 0.981: false, 1: false, 1.019: false, 1.021: true} {

@@ -1,6 +1,7 @@
 package dilution_test
 
 import (
+	"context"
 	"math"
 	"strings"
 	"testing"
@@ -35,7 +36,7 @@ func TestEveryWorkingLineEvaluates(t *testing.T) {
 	weighed.Stock.Density, weighed.Stock.DensityLimits = 1.002, 0.001
 	for _, q := range []dilution.Question{chain, series, weighed} {
 		q.Stock.Concentration = uncertain.New(0.1, 0.0001, uncertain.Source{ID: "s", Label: "the stock"})
-		a, err := dilution.Solve(q)
+		a, err := dilution.Solve(context.Background(), q)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -60,12 +61,12 @@ func TestTwoBurettesAreTwo(t *testing.T) {
 	q.Volume, q.Volumes = 10, []float64{5}
 	q.Stock.Concentration = uncertain.Exact(0.1)
 	q.Glass = []glassware.Item{{Kind: glassware.Burette, Volume: 50, Class: "A", Count: 2}}
-	two, err := dilution.Solve(q)
+	two, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
 	q.Glass[0].Count = 1
-	one, err := dilution.Solve(q)
+	one, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -93,11 +94,11 @@ func TestAStockByMassIsDilutedByVolume(t *testing.T) {
 	q := ask(dilution.OneTarget)
 	q.Factor, q.Volume = "2", 100
 	q.Stock.Unit, q.Stock.Concentration = "% w/w", uncertain.Exact(37)
-	if _, err := dilution.Solve(q); err == nil || !strings.Contains(err.Error(), "once its density is known") {
+	if _, err := dilution.Solve(context.Background(), q); err == nil || !strings.Contains(err.Error(), "once its density is known") {
 		t.Errorf("without a density: %v", err)
 	}
 	q.Stock.Density = 1.184
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -106,7 +107,7 @@ func TestAStockByMassIsDilutedByVolume(t *testing.T) {
 		t.Errorf("%s: %.2f %% w/w", c, 100*w)
 	}
 	q.Stock.Unit = "mol/kg"
-	if _, err := dilution.Solve(q); err == nil || !strings.Contains(err.Error(), "counts by mass") {
+	if _, err := dilution.Solve(context.Background(), q); err == nil || !strings.Contains(err.Error(), "counts by mass") {
 		t.Errorf("mol/kg: %v", err)
 	}
 }
@@ -120,7 +121,7 @@ func TestScalesAndUnits(t *testing.T) {
 		{Kind: glassware.Burette, Volume: 50, Class: "A", Count: 1},
 		{Kind: glassware.VolumetricFlask, Volume: 100, Class: "A", Count: 2},
 	}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -129,7 +130,7 @@ func TestScalesAndUnits(t *testing.T) {
 	}
 	chain := ask(dilution.Chain)
 	chain.Factors = []string{"10", "100"}
-	if a, err = dilution.Solve(chain); err != nil || a.Ladder.Unit != "mmol/L" {
+	if a, err = dilution.Solve(context.Background(), chain); err != nil || a.Ladder.Unit != "mmol/L" {
 		t.Fatalf("%s %v", a.Ladder.Unit, err)
 	}
 	back, err := dilution.SolveBack(dilution.BackQuestion{Request: a.Request, Tube: 1, Value: 0.123, Limits: 0.002})
@@ -143,12 +144,12 @@ func TestScalesAndUnits(t *testing.T) {
 func TestTooLittleOfAScale(t *testing.T) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes = 10, []float64{0.02, 1}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if says := verdictOf(a.Ladder, "D-1"); err != nil || !strings.HasPrefix(says, "stop: ") || !strings.Contains(says, "1 in 100 first") {
 		t.Errorf("%s %v", says, err)
 	}
 	q.Volumes = []float64{0.5, 1}
-	if a, err = dilution.Solve(q); err != nil || !strings.HasPrefix(verdictOf(a.Ladder, "D-1"), "look: ") {
+	if a, err = dilution.Solve(context.Background(), q); err != nil || !strings.HasPrefix(verdictOf(a.Ladder, "D-1"), "look: ") {
 		t.Errorf("%s %v", verdictOf(a.Ladder, "D-1"), err)
 	}
 }
@@ -159,12 +160,12 @@ func TestAConcentratedLiquidExpands(t *testing.T) {
 	q := ask(dilution.OneTarget)
 	q.Factor, q.Volume, q.WaterTemperature = "10", 100, 30
 	q.Stock.Concentration = uncertain.Exact(17.4)
-	aqueous, err := dilution.Solve(q)
+	aqueous, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
 	q.Stock.Concentrate = true
-	liquid, err := dilution.Solve(q)
+	liquid, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -196,7 +197,7 @@ func TestTubesHaveTheirOwnHazards(t *testing.T) {
 	q.Factors = []string{"10", "10"}
 	q.Stock.Concentration = uncertain.Exact(2.7)
 	q.Stock.Ingredients = ingredients("sodium-hydroxide", 108)
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -231,7 +232,7 @@ func TestADilutedBufferKnowsItsPH(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Factors = []string{"2"}
 	q.Stock.Concentration, q.Stock.Mixture = uncertain.Exact(0.05), &m
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -251,7 +252,7 @@ func TestADilutedBufferKnowsItsPH(t *testing.T) {
 func TestThresholdsOfALadder(t *testing.T) {
 	scale := ask(dilution.Series)
 	scale.Volume, scale.Volumes = 10, []float64{0.5, 5}
-	a, err := dilution.Solve(scale)
+	a, err := dilution.Solve(context.Background(), scale)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -259,7 +260,7 @@ func TestThresholdsOfALadder(t *testing.T) {
 	heavy := ask(dilution.Chain)
 	heavy.Factors, heavy.Volume, heavy.Weighed, heavy.Balance = []string{"500", "5"}, 0, true, &fern
 	heavy.Stock.Density, heavy.Stock.DensityLimits = 1.005, 0.001
-	if a, err = dilution.Solve(heavy); err != nil {
+	if a, err = dilution.Solve(context.Background(), heavy); err != nil {
 		t.Fatal(err)
 	}
 	percent := 100 * 2 * fern.Repeatability / a.Ladder.Tubes[0].Grams
@@ -271,14 +272,14 @@ func TestThresholdsOfALadder(t *testing.T) {
 		for _, factor := range []float64{1 - 1e-6, 1 + 1e-6} {
 			q := c.q
 			q.Thresholds = verdict.Thresholds{rule: c.threshold * factor}
-			a, err := dilution.Solve(q)
+			a, err := dilution.Solve(context.Background(), q)
 			if says := verdictOf(a.Ladder, rule); err != nil || (says != "") != ((factor > 1) == c.over) {
 				t.Errorf("%s at %.9g: %q, %v", rule, c.threshold*factor, says, err)
 			}
 		}
 	}
 	scale.Thresholds = verdict.Thresholds{"D-1": divisions}
-	if a, err := dilution.Solve(scale); err != nil || verdictOf(a.Ladder, "D-1") != "" {
+	if a, err := dilution.Solve(context.Background(), scale); err != nil || verdictOf(a.Ladder, "D-1") != "" {
 		t.Errorf("at the threshold: %s %v", verdictOf(a.Ladder, "D-1"), err)
 	}
 }

@@ -1,6 +1,7 @@
 package dilution_test
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -37,7 +38,7 @@ func TestLaddersHoldTogether(t *testing.T) {
 				q.Factors = append(q.Factors, []string{"2", "5", "1 in 10", "1 + 24", "20", "50"}[rng.IntN(6)])
 			}
 		}
-		a, err := dilution.Solve(q)
+		a, err := dilution.Solve(context.Background(), q)
 		if err != nil {
 			continue // no such glass: said, and tested elsewhere
 		}
@@ -68,7 +69,7 @@ func TestLaddersHoldTogether(t *testing.T) {
 				t.Errorf("tube %d makes %g mL: %g needed, %g spare", i, tube.Final(), tube.Needed, tube.Spare)
 			}
 		}
-		b, err := dilution.Solve(q)
+		b, err := dilution.Solve(context.Background(), q)
 		if err != nil || fmt.Sprint(b.Request) != fmt.Sprint(a.Request) {
 			t.Error("asked twice, answered otherwise")
 		}
@@ -84,7 +85,7 @@ func TestChainAgainstDraws(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Glass, q.Factors, q.Volume = glass([]float64{10}, []float64{100}), []string{"10", "10", "10"}, 0
 	q.Stock = stock(0.1, 0.0002)
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -165,7 +166,7 @@ func TestAnyQuestionIsAnswered(t *testing.T) {
 		default:
 			q.Targets = []float64{usual(0.05), usual(0.02)}
 		}
-		a, err := dilution.Solve(q)
+		a, err := dilution.Solve(context.Background(), q)
 		if err != nil {
 			if noNumber.MatchString(err.Error()) {
 				t.Errorf("%+v: %v", q, err)

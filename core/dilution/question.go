@@ -1,9 +1,11 @@
 package dilution
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
+
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
@@ -64,6 +66,8 @@ type Answer struct {
 	// Routes to choose from, of OneTarget; Read says how the factors were understood.
 	Routes []Route  `json:"routes,omitempty"`
 	Read   []string `json:"read,omitempty"`
+	// Cut reports that the search for routes ended before it was through: a better one may exist.
+	Cut bool `json:"cut,omitempty"`
 	// Compare puts the ways of making the same concentrations side by side: of a series
 	// and of a chain only.
 	Compare []Way `json:"compare,omitempty"`
@@ -106,7 +110,7 @@ func (s Spread) Targets() (list []float64, p verdict.Problems) {
 
 // Solve finds the ladder for a question. An error is a verdict.Problems with JSON
 // pointers into the question.
-func Solve(q Question) (Answer, error) {
+func Solve(ctx context.Context, q Question) (Answer, error) {
 	var p verdict.Problems
 	q.Stock = q.Stock.stated().perVolume(&p)
 	q.check(&p)
@@ -119,11 +123,11 @@ func Solve(q Question) (Answer, error) {
 	}
 	switch q.Mode {
 	case OneTarget:
-		q.one(&a, &p)
+		q.one(ctx, &a, &p)
 	case Series:
 		q.series(&a, &p)
 	case Chain:
-		q.chain(&a, &p)
+		q.chain(ctx, &a, &p)
 	default:
 		p.Add("/mode", "a ladder is for one concentration, a series or a chain, not “%s”", q.Mode)
 	}
@@ -133,13 +137,18 @@ func Solve(q Question) (Answer, error) {
 	scant := q.shareFlasks(a.Request.Rungs)
 	var err error
 	if a.Ladder, err = a.Request.Ladder(); err == nil && q.Mode != OneTarget {
-		a.Compare = q.compare(a)
+		a.Compare = q.compare(ctx, a)
 	}
 	if err == nil && scant != "" {
 		a.Ladder.Verdicts = append(
 			a.Ladder.Verdicts,
 			RuleFlasks.Says(verdict.Look, nil, "%s: pour a tube off into a labelled bottle before its flask is used again.", scant),
 		)
+	}
+	if err == nil && a.Cut {
+		a.Ladder.Verdicts = append(
+			[]verdict.Verdict{RuleSearched.Says(verdict.Look, nil, "The search was cut off before it was through: a better route than these may exist.")},
+			a.Ladder.Verdicts...)
 	}
 	if err == nil && len(a.Routes) > 0 {
 		if r := q.chosen(a.Routes); r.Off != 0 {
@@ -158,7 +167,9 @@ func Solve(q Question) (Answer, error) {
 		}
 	}
 	return a, err
-} // shareFlasks gives every rung a flask of its own as far as the lab owns them, a marked
+}
+
+// shareFlasks gives every rung a flask of its own as far as the lab owns them, a marked
 // one only once; and says of which there are too few.
 func (q Question) shareFlasks(rungs []Rung) (scant string) {
 	used := map[glassware.Flask]int{}
@@ -250,7 +261,7 @@ func (q Question) aboveStock(c float64, field string, p *verdict.Problems) bool 
 	return true
 }
 
-func (q Question) one(a *Answer, p *verdict.Problems) {
+func (q Question) one(ctx context.Context, a *Answer, p *verdict.Problems) {
 	factor := 0.0
 	if q.Factor != "" {
 		factor = q.factor(q.Factor, "/factor", a, p)
@@ -267,7 +278,9 @@ func (q Question) one(a *Answer, p *verdict.Problems) {
 		q.weighed(factor, q.Volume, "/volume", a, p)
 		return
 	}
-	a.Routes = Routes(
+	var cut bool
+	a.Routes, cut = Routes(
+		ctx,
 		Search{
 			Factor:    factor,
 			Glass:     q.Glass,
@@ -279,6 +292,10 @@ func (q Question) one(a *Answer, p *verdict.Problems) {
 			Objective: q.Objective,
 		},
 	)
+	if a.Cut = cut; cut && len(a.Routes) == 0 {
+		p.Add("/factor", "no route was found in the time that a search has: allow fewer steps, or less liquid")
+		return
+	}
 	if len(a.Routes) == 0 {
 		p.Add(
 			"/factor",
@@ -318,7 +335,7 @@ func (q Question) weighed(factor, need float64, field string, a *Answer, p *verd
 
 // chain chooses the glass of each stage from the end, since a stage must make what
 // the next one takes.
-func (q Question) chain(a *Answer, p *verdict.Problems) {
+func (q Question) chain(ctx context.Context, a *Answer, p *verdict.Problems) {
 	if n := len(q.Factors); n == 0 || n > MaxRungs {
 		p.Add("/factors", "a chain has 1 to %d stages, and this one would have %d", MaxRungs, n)
 		return
@@ -349,10 +366,10 @@ func (q Question) chain(a *Answer, p *verdict.Problems) {
 			continue
 		}
 		search := Search{Factor: factors[i], Glass: marks, Class: q.Class, Need: need, MaxSteps: 1, Objective: objective}
-		routes := Routes(search)
+		routes, _ := Routes(ctx, search)
 		if len(routes) == 0 || routes[0].Off != 0 { // a scale only where no mark will do
 			search.Glass = q.Glass
-			routes = Routes(search)
+			routes, _ = Routes(ctx, search)
 		}
 		if len(routes) == 0 || routes[0].Off != 0 {
 			nearest := ""

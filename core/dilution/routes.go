@@ -2,6 +2,7 @@ package dilution
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 	"sort"
@@ -87,12 +88,13 @@ type option struct {
 }
 
 // Routes finds the routes to a factor, best first; when none is exact, the nearest
-// within 5 %. It is empty when there is none.
-func Routes(s Search) []Route {
+// within 5 %. It is empty when there is none. A search that takes more than its effort, or whose
+// context ends, is cut: then it gives the best that it found, and a better one may exist.
+func Routes(ctx context.Context, s Search) (routes []Route, cut bool) {
 	if !(s.Factor > 1) {
-		return nil
+		return nil, false
 	}
-	search := searcher{Search: s, limit: min(max(s.MaxSteps, 1), MaxSteps)}
+	search := searcher{Search: s, ctx: ctx, effort: mostEffort, limit: min(max(s.MaxSteps, 1), MaxSteps)}
 	search.prepare()
 	for steps := 1; steps <= search.limit; steps++ { // short ones first: they cut most of the long ones
 		search.depth = steps
@@ -101,17 +103,45 @@ func Routes(s Search) []Route {
 			search.adjustable()
 		}
 	}
+	exact := search.cut()
 	if len(search.found) == 0 {
-		search.near = true
+		search.near, search.effort = true, mostEffort
 		for search.depth = 1; search.depth <= search.limit; search.depth++ {
 			search.fixed(0, s.Factor, 0, 0, 0)
 		}
 	}
-	return search.ranked()
+	return search.ranked(), exact || search.cut()
 }
+
+// mostEffort is how many combinations and comparisons a search looks at: about a tenth of a second.
+const mostEffort = 2_500_000
+
+// spend takes from the effort that is left, and looks now and then whether anybody still waits.
+func (s *searcher) spend(n int) {
+	if before := s.effort; before>>effortShown != (before-n)>>effortShown && s.ctx.Err() != nil {
+		s.effort = 0
+		return
+	}
+	s.effort -= n
+}
+
+// effortShown is the power of two after which the context is looked at.
+const effortShown = 14
+
+// foundAtOnce is how many routes that were found are compared in the time of one combination.
+const foundAtOnce = 8
+
+// madeAtOnce is how many combinations are looked at in the time in which a stage with graduated
+// glass is made up.
+const madeAtOnce = 100
+
+// cut reports whether the effort is spent.
+func (s *searcher) cut() bool { return s.effort <= 0 }
 
 type searcher struct {
 	Search
+	ctx     context.Context //nolint:containedctx // of this one search
+	effort  int             // what is left of it
 	limit   int
 	depth   int // how many steps are looked for now
 	near    bool
@@ -199,8 +229,9 @@ func (s *searcher) fixed(at int, left float64, from int, variance, liquid float6
 		slack = 1 + nearby
 	}
 	more := s.depth - at
-	for i := from; i < len(s.options); i++ {
+	for i := from; i < len(s.options) && !s.cut(); i++ {
 		o := &s.options[i]
+		s.spend(1)
 		if math.Pow(o.ratio, float64(more)) > left*slack { // those to come are at least as large
 			break
 		}
@@ -224,8 +255,9 @@ func (s *searcher) last(left float64, from int, variance, liquid float64) {
 	}
 	at := s.depth - 1
 	i := max(from, sort.SearchFloat64s(s.ratios, left*(1-off)))
-	for ; i < len(s.options) && s.options[i].ratio <= left*(1+off); i++ {
+	for ; i < len(s.options) && s.options[i].ratio <= left*(1+off) && !s.cut(); i++ {
 		o := &s.options[i]
+		s.spend(1)
 		if o.Times > 1 && s.depth > twiceUpTo {
 			continue
 		}
@@ -253,6 +285,7 @@ func (s *searcher) adds(at int, o *option) float64 {
 // uncertainty, liquid and nearness alike; longer ones only grow.
 func (s *searcher) beaten(variance, liquid, off float64) bool {
 	by := 0
+	defer func() { s.spend(1 + len(s.found)/foundAtOnce) }()
 	for i := range s.found {
 		r := &s.found[i]
 		if r.variance <= variance && r.Liquid <= liquid && (off == 0 && (!s.near || r.Off == 0) || math.Abs(r.Off) <= math.Abs(off)) {
@@ -273,10 +306,14 @@ func (s *searcher) adjustable() {
 	try := func(left, variance, liquid float64) {
 		for g, item := range items {
 			for fi, f := range s.flasks {
+				if s.spend(1); s.cut() {
+					return
+				}
 				taken := readable(item, f.Volume/left)
 				if taken > item.Volume || taken < leastDivisions*item.Division() || taken >= f.Volume {
 					continue
 				}
+				s.spend(madeAtOnce)
 				o := newOption(Stage{item, 1, taken, f}, 1000+g, fi)
 				for _, share := range item.Dispensed(taken, "").Budget() {
 					u := share.U / taken

@@ -1,6 +1,7 @@
 package dilution_test
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"testing"
@@ -22,8 +23,14 @@ func glass(pipettes, flasks []float64) []glassware.Item {
 	return append(items(glassware.OneMarkPipette, pipettes...), items(glassware.VolumetricFlask, flasks...)...)
 }
 
+func routesOf(s dilution.Search) []dilution.Route {
+	routes, _ := dilution.Routes(context.Background(), s)
+	return routes
+}
+
 func ExampleRoutes() {
-	routes := dilution.Routes(
+	routes, _ := dilution.Routes(
+		context.Background(),
 		dilution.Search{
 			Factor:    100,
 			Glass:     glass([]float64{1, 10, 25}, []float64{50, 100, 250}),
@@ -101,7 +108,7 @@ func TestRoutesAgainstBruteForce(t *testing.T) {
 			try(nil, 1)
 			for objective, want := range map[dilution.Objective]float64{dilution.LeastUncertainty: best, dilution.LeastLiquid: liquid} {
 				search := dilution.Search{Factor: factor, Glass: glass(pipettes, flasks), Class: "A", Need: need, MaxSteps: 3, Objective: objective}
-				routes := dilution.Routes(search)
+				routes, _ := dilution.Routes(context.Background(), search)
 				if len(routes) == 0 || routes[0].Off != 0 {
 					if !math.IsInf(want, 1) {
 						t.Errorf("factor %g, need %g mL: no exact route, brute force has %g", factor, need, want)
@@ -140,31 +147,31 @@ func TestNearestAndLimits(t *testing.T) {
 	owned = append(owned, items(glassware.GraduatedPipette, 10)...) // 0.1 mL divisions: at least 2 mL
 	owned = append(owned, items(glassware.Burette, 25)...)
 	search := dilution.Search{Factor: 7, Glass: owned, Class: "A", MaxSteps: 2, Objective: dilution.LeastUncertainty}
-	routes := dilution.Routes(search)
+	routes, _ := dilution.Routes(context.Background(), search)
 	if len(routes) == 0 || routes[0].Off != 0 || routes[0].Stages[0].With.Kind == glassware.OneMarkPipette {
 		t.Fatalf("1 in 7 takes a scale: %+v", routes)
 	}
 	search.Factor, search.MaxSteps = 2100, 1
-	for _, r := range dilution.Routes(search) {
+	for _, r := range routesOf(search) {
 		if math.Abs(r.Off) > 0.05 {
 			t.Errorf("%+v is too far off", r)
 		}
 	}
 	search.Factor, search.MaxSteps, search.MaxStock = 100, 3, 1
-	for _, r := range dilution.Routes(search) {
+	for _, r := range routesOf(search) {
 		if r.Stock > 1 {
 			t.Errorf("%g mL of stock, at most 1 is there", r.Stock)
 		}
 	}
 	search.MaxStock, search.MaxLiquid = 0, 130
-	for _, r := range dilution.Routes(search) {
+	for _, r := range routesOf(search) {
 		if r.Liquid > 130 {
 			t.Errorf("%g mL in all, at most 130", r.Liquid)
 		}
 	}
 	for _, factor := range []float64{1, 0, -5, math.NaN()} {
 		search.Factor = factor
-		if r := dilution.Routes(search); len(r) != 0 {
+		if r, _ := dilution.Routes(context.Background(), search); len(r) != 0 {
 			t.Errorf("factor %g: %+v", factor, r)
 		}
 	}
@@ -176,8 +183,56 @@ func BenchmarkRoutesOfFourSteps(b *testing.B) {
 	owned = append(owned, items(glassware.Burette, 50)...)
 	search := dilution.Search{Factor: 10000, Glass: owned, Class: "A", MaxSteps: 4, Objective: dilution.LeastUncertainty}
 	for b.Loop() {
-		if len(dilution.Routes(search)) == 0 {
+		if len(routesOf(search)) == 0 {
 			b.Fatal("no route")
 		}
+	}
+}
+
+// sizes are so many volumes, each a little larger than the one before.
+func sizes(n int, from, by float64) (list []float64) {
+	for i := range n {
+		list = append(list, math.Round(1000*from*math.Pow(by, float64(i)))/1000)
+	}
+	return list
+}
+
+// A search that is too large gives what it found, and says so; one whose asker has gone ends.
+func TestSearchesThatAreCut(t *testing.T) {
+	search := dilution.Search{Factor: 12345.678, Glass: glass(sizes(20, 1, 1.2), sizes(20, 5, 1.3)), Class: "A", MaxSteps: 4, Objective: dilution.LeastUncertainty}
+	routes, cut := dilution.Routes(context.Background(), search)
+	if !cut || len(routes) == 0 || math.Abs(routes[0].Off) > 0.05 {
+		t.Errorf("%d routes, cut %t", len(routes), cut)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, cut := dilution.Routes(ctx, search); !cut {
+		t.Error("nobody waits, and the search goes on")
+	}
+	if _, cut := dilution.Routes(context.Background(), dilution.Search{Factor: 100, Glass: glass([]float64{1, 10}, []float64{100}), Class: "A", MaxSteps: 2}); cut {
+		t.Error("a small search is cut")
+	}
+	q := dilution.Question{Stock: dilution.Stock{Name: "NaCl", Concentration: uncertain.Exact(1), Unit: "mol/L"}, Mode: dilution.OneTarget, Factor: "12345.678",
+		Glass: search.Glass, Class: "A", MaxSteps: 4, WaterTemperature: 20}
+	a, err := dilution.Solve(context.Background(), q)
+	if err != nil || !a.Cut || a.Ladder.Verdicts[1].Rule != "D-12" {
+		t.Errorf("%v: cut %t, %+v", err, a.Cut, a.Ladder.Verdicts)
+	}
+}
+
+// The largest searches that a question may ask for.
+func BenchmarkLargestSearches(b *testing.B) {
+	for name, s := range map[string]dilution.Search{
+		"uneven":   {Factor: 12345.678, Glass: glass(sizes(20, 1, 1.2), sizes(20, 5, 1.3))},
+		"even":     {Factor: 10000, Glass: glass(sizes(20, 1, 2), sizes(20, 5, 2))},
+		"120kinds": {Factor: 12345.678, Glass: glass(sizes(60, 0.1, 1.1), sizes(60, 5, 1.1))},
+		"scales":   {Factor: 777.7, Glass: append(glass(sizes(30, 1, 1.1), sizes(40, 5, 1.1)), items(glassware.Burette, sizes(50, 5, 1.05)...)...)},
+	} {
+		s.Class, s.MaxSteps, s.Objective = "A", 4, dilution.LeastUncertainty
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				dilution.Routes(context.Background(), s)
+			}
+		})
 	}
 }

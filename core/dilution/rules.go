@@ -45,6 +45,11 @@ var RuleConcentrate = verdict.Rule{
 	Source: "common practice",
 }
 
+// RuleSearched is about a search that is too large to be finished.
+var RuleSearched = verdict.Rule{ID: "D-12", Title: "The search for a route",
+	Why:    "With very much glass and four steps there are more combinations than can be looked at while somebody waits.",
+	Source: "common practice"}
+
 // RuleFlasks is about how many flasks a ladder takes.
 var RuleFlasks = verdict.Rule{ID: "D-8", Title: "A flask for every tube",
 	Why: "A flask that still holds one stage cannot take the next.", Source: "common practice"}
@@ -80,6 +85,7 @@ func Rules() []verdict.Rule {
 		RuleColon,
 		RuleConcentrate,
 		RuleFlasks,
+		RuleSearched,
 		RulePast,
 		RuleTwoBurettes,
 		RuleOneOfASize,

@@ -1,6 +1,7 @@
 package dilution_test
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -89,7 +90,7 @@ func chain(t *testing.T) *script {
 	t.Helper()
 	q := ask(dilution.Chain)
 	q.Glass, q.Factors = glass([]float64{10}, []float64{100}), []string{"10", "10", "10"}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -136,7 +137,7 @@ func TestChainWithAStageRedone(t *testing.T) {
 func TestSeriesNamedByItsReadings(t *testing.T) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes = 5, []float64{0, 2}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -157,7 +158,7 @@ func TestSeriesNamedByItsReadings(t *testing.T) {
 func TestAdmitRefuses(t *testing.T) {
 	q := ask(dilution.Series)
 	q.Volume, q.Volumes = 5, []float64{2}
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -202,7 +203,7 @@ func TestFromAConcentratedAcid(t *testing.T) {
 	q.Glass = glass([]float64{10}, []float64{1000})
 	q.Stock = dilution.Stock{Name: "Hydrochloric acid", Unit: "mol/L", Concentration: c, Concentrate: true, Approximate: true}
 	q.Factor, q.Volume, q.MaxSteps = "100", 1000, 1
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil || a.Ladder.Verdicts[0].Rule != "D-7" || math.Abs(a.Ladder.Tubes[0].Concentration.Value-0.1202) > 2e-4 {
 		t.Fatalf("%+v %v", a.Ladder, err)
 	}
@@ -236,7 +237,7 @@ func TestConcentratedAcidByMass(t *testing.T) {
 	}
 	q.Target, q.Volume = 0.1, 1000
 	q.Weighed, q.Balance = true, &fern
-	a, err := dilution.Solve(q)
+	a, err := dilution.Solve(context.Background(), q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -300,7 +301,7 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 		q.Stock.Density, q.Stock.DensityLimits = 1.005, 0.001
 		return q
 	}
-	a, err := dilution.Solve(weighed())
+	a, err := dilution.Solve(context.Background(), weighed())
 	if err != nil || !a.Request.Rungs[0].Weighed || a.Request.Rungs[1].Weighed {
 		t.Fatalf("%+v %v", a.Request.Rungs, err)
 	}
@@ -314,7 +315,7 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 		q := weighed()
 		change(&q)
 		var p verdict.Problems
-		if _, err := dilution.Solve(q); !errors.As(err, &p) || !slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == want }) {
+		if _, err := dilution.Solve(context.Background(), q); !errors.As(err, &p) || !slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == want }) {
 			t.Errorf("want a problem at %s, got %v", want, err)
 		}
 	}
@@ -326,7 +327,7 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 	} {
 		q := weighed()
 		change(&q)
-		a, err := dilution.Solve(q)
+		a, err := dilution.Solve(context.Background(), q)
 		if err != nil || !slices.ContainsFunc(a.Ladder.Verdicts, func(v verdict.Verdict) bool { return v.Rule == want }) {
 			t.Errorf("want %s: %+v %v", want, a.Ladder.Verdicts, err)
 		}

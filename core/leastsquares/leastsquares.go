@@ -33,7 +33,7 @@ type Result struct {
 	Leverage []float64
 	// Influence of each point on each parameter, d p/d y: (JᵀJ)⁻¹Jᵀ, a row for each parameter.
 	Influence *mat.Dense
-	Steps    int
+	Steps     int
 }
 
 // SE is the standard error of a parameter.

@@ -210,7 +210,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	line, err := httpapi.Compute("standard", body)
+	line, err := httpapi.Compute(t.Context(), "standard", body)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -223,7 +223,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 		t.Errorf("mass %v, want 5.1081", mass)
 	}
 	for operation, says := range map[string]string{"nonsense": "use one of additions, back, buffer, calibrate, calibration, capacity, curve, diagnose, dilution, dilution/working, equation, fit, formula, ph, quantity, speciation, standard, step, titration", "formula": "is not JSON"} {
-		if _, err := httpapi.Compute(operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
+		if _, err := httpapi.Compute(t.Context(), operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", operation, err)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"net/netip"
 	"net/url"
+	"runtime"
 	"slices"
 	"strings"
 	"sync/atomic"
@@ -38,6 +39,7 @@ const apiPrefix = "/api/v1"
 type Server struct {
 	lab    *lab.Lab
 	events *hub
+	turns  *turns
 	// lifetime ends the event streams, which would hold a shutdown up.
 	lifetime context.Context //nolint:containedctx // it is the server's own
 	options  Options
@@ -65,7 +67,7 @@ func (o Options) trusts(host string) bool {
 // Events are listened for and streamed until the context ends.
 func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Handler, error) {
 	options.Timeout, options.Large = cmp.Or(options.Timeout, 30*time.Second), cmp.Or(options.Large, 10*time.Minute)
-	s := &Server{lab: l, events: newHub(), lifetime: ctx, options: options}
+	s := &Server{lab: l, events: newHub(), turns: newTurns(runtime.GOMAXPROCS(0)), lifetime: ctx, options: options}
 	go l.Listen(ctx, s.events.announce)
 
 	gin.SetMode(gin.ReleaseMode)
@@ -241,7 +243,12 @@ func (s *Server) limited(next http.Handler) http.Handler {
 			// A browser that goes on to another page does not cancel what is under way: a query that
 			// is broken off as it ends can spoil its connection for the next request. What nobody
 			// reads any more ends by the write deadline.
-			ctx, cancel := context.WithTimeout(context.WithoutCancel(r.Context()), timeout)
+			// A computation touches no record, and ends with whoever asked.
+			ctx := r.Context()
+			if !strings.HasPrefix(r.URL.Path, apiPrefix+"/compute/") {
+				ctx = context.WithoutCancel(ctx)
+			}
+			ctx, cancel := context.WithTimeout(ctx, timeout)
 			defer cancel()
 			r = r.WithContext(ctx)
 		}

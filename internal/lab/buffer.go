@@ -22,8 +22,8 @@ func init() {
 			return r, changed, err
 		},
 		computations: map[string]computation{
-			"buffer":     computes(buffer.Solve),
-			"diagnose":   computes(buffer.Miss),
+			"buffer":     searches(buffer.Solve),
+			"diagnose":   searches(buffer.Miss),
 			"speciation": computes(equilibrium.Speciate),
 			"additions":  computes(equilibrium.Additions),
 		}})
@@ -53,7 +53,7 @@ func askBuffer(question json.RawMessage, own *owned) (run.Plan, error) {
 	}
 	q.Balance, q.Glass, q.Thresholds = own.balance(), own.glass, own.settings.Thresholds
 	q.FlaskClass = glassware.Class(own.settings.FlaskClass)
-	answer, err := buffer.Solve(q)
+	answer, err := buffer.Solve(own.tx.Context(), q)
 	if err != nil {
 		return nil, err
 	}

@@ -1,6 +1,7 @@
 package lab
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"slices"
@@ -33,11 +34,12 @@ func computationsOfKinds() (list []map[string]computation) {
 	return list
 }
 
-// Compute carries out an operation by name on a JSON body. It touches no record.
-func Compute(operation string, body []byte) (any, error) {
+// Compute carries out an operation by name on a JSON body. It touches no record. A search that
+// its context ends gives the best that it found, and says so, or the error of the context.
+func Compute(ctx context.Context, operation string, body []byte) (any, error) {
 	for _, list := range append([]map[string]computation{common}, computationsOfKinds()...) {
 		if compute, ok := list[operation]; ok {
-			return compute(body)
+			return compute(ctx, body)
 		}
 	}
 	return nil, NotFound{fmt.Sprintf("a computation “%s”", operation)}

@@ -14,7 +14,7 @@ import (
 func init() {
 	register(kind{name: dilution.Kind, place: 20, rules: dilution.Rules, decode: dilution.Decode, ask: askDilution,
 		computations: map[string]computation{
-			"dilution":         computes(dilution.Solve),
+			"dilution":         searches(dilution.Solve),
 			"dilution/working": computes(explainTube),
 			"step":             computes(dilution.Step.Solved),
 			"back":             computes(dilution.SolveBack),
@@ -72,6 +72,6 @@ func askDilution(question json.RawMessage, own *owned) (run.Plan, error) {
 		balance := own.balance()
 		q.Balance = &balance
 	}
-	answer, err := dilution.Solve(q)
+	answer, err := dilution.Solve(own.tx.Context(), q)
 	return answer.Request, err
 }

@@ -2,6 +2,7 @@ package lab
 
 import (
 	"cmp"
+	"context"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -92,16 +93,21 @@ func Rules() []verdict.Rule {
 }
 
 // computation answers a question that touches no record.
-type computation func(body []byte) (any, error)
+type computation func(ctx context.Context, body []byte) (any, error)
 
-// computes makes one of a function.
+// computes makes one of a function that is soon through.
 func computes[In, Out any](compute func(In) (Out, error)) computation {
-	return func(body []byte) (any, error) {
+	return searches(func(_ context.Context, in In) (Out, error) { return compute(in) })
+}
+
+// searches makes one of a function that ends with its context.
+func searches[In, Out any](compute func(context.Context, In) (Out, error)) computation {
+	return func(ctx context.Context, body []byte) (any, error) {
 		var in In
 		if err := quantity.Decode(body, &in); err != nil {
 			return nil, err
 		}
-		return compute(in)
+		return compute(ctx, in)
 	}
 }
 

@@ -343,7 +343,7 @@ func TestWatchMeter(t *testing.T) {
 func TestComputeCalibrateAndPH(t *testing.T) {
 	answer := func(operation, body string) map[string]any {
 		t.Helper()
-		got, err := lab.Compute(operation, []byte(body))
+		got, err := lab.Compute(t.Context(), operation, []byte(body))
 		if err != nil {
 			t.Fatalf("%s: %v", operation, err)
 		}
@@ -379,7 +379,7 @@ func TestComputeCalibrateAndPH(t *testing.T) {
 		{"ph", `{"calibration": {}, "read": {"mV": 1, "celsius": 20}}`, "/calibration"},
 		{"ph", `{"calibration": ` + string(text) + `, "read": {"mV": 5000, "celsius": 20}}`, "/read/mV"},
 	} {
-		_, err := lab.Compute(c.operation, []byte(c.body))
+		_, err := lab.Compute(t.Context(), c.operation, []byte(c.body))
 		var p verdict.Problems
 		if errors.As(err, &p); len(p) == 0 || p[0].Field != c.field {
 			t.Errorf("%s %s: %v, want a problem at %s", c.operation, c.body, err, c.field)

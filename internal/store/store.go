@@ -119,6 +119,9 @@ func (s *Store) Ping(ctx context.Context) error {
 	return pool.PingContext(ctx)
 }
 
+// Context is that of what is going on.
+func (s *Store) Context() context.Context { return s.db.Statement.Context }
+
 // With returns the store bound to a context.
 func (s *Store) With(ctx context.Context) *Store {
 	return &Store{s.db.WithContext(ctx), s.url, s.actor}

@@ -1988,6 +1988,8 @@ export interface components {
             request: components["schemas"]["DilutionRequest"];
             ladder: components["schemas"]["Ladder"];
             routes?: components["schemas"]["Route"][];
+            /** @description the search was cut off before it was through */
+            cut?: boolean;
             read?: string[];
             compare?: components["schemas"]["Way"][];
         };
@@ -2273,6 +2275,11 @@ export interface components {
         BufferAnswer: {
             candidates: components["schemas"]["BufferCandidate"][];
             routes: components["schemas"]["BufferRoute"][];
+            /** @description further ways, which may be asked for by their ID */
+            others: {
+                id: string;
+                title: string;
+            }[];
             system: string;
             route: string;
             design: components["schemas"]["BufferDesign"];

@@ -78,9 +78,24 @@ const signed = (v: number, digits: number) => `${v < 0 ? '−' : '+'}${Math.abs(
       <span v-else class="small soft figure">{{ w.acidAmount }} and {{ w.baseAmount }}</span>
     </li>
   </ul>
+  <el-select
+    v-if="answer.others.length"
+    :model-value="''"
+    filterable
+    class="others"
+    aria-label="Another way"
+    :placeholder="`Another way: ${answer.others.length} more`"
+    @change="(id: string) => emit('route', id)"
+  >
+    <el-option v-for="w in answer.others" :key="w.id" :value="w.id" :label="w.title" />
+  </el-select>
 </template>
 
 <style scoped>
+.others {
+  max-width: 36rem;
+  margin-top: 0.5rem;
+}
 h2 {
   margin-top: 1rem;
 }
