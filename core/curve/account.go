@@ -236,9 +236,6 @@ func (a *account) outcome() run.Outcome {
 		view.Next = a.next(answer)
 	}
 	out.Figures = a.figures(answer)
-	if len(a.points) > 0 && !a.done {
-		out.Offers = []run.Offer{{Choice: verdict.Choice{ID: choiceDone, Label: "The curve is complete"}}}
-	}
 	if a.done {
 		out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Title(), Exact: true, Figures: out.Figures,
 			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}}

@@ -227,8 +227,6 @@ func (a *account) outcome() run.Outcome {
 	if a.ended {
 		out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
 			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}}
-	} else {
-		out.Offers = append(out.Offers, run.Offer{Choice: verdict.Choice{ID: choiceEnd, Label: "End this log"}})
 	}
 	out.View = View{
 		Kind:         Kind,

@@ -174,55 +174,6 @@ func Times(n int) string {
 	return strconv.Itoa(n) + " times"
 }
 
-// Admit is the one gate for the facts of a run: a new fact fits the step at hand, a
-// decision was offered, a correction names a standing fact of its own kind with a
-// reason. An error is a verdict.Problems with JSON pointers into the fact.
-func Admit(p Plan, facts []fact.Fact, f fact.Fact, now time.Time) error {
-	wrong := func(field, reason string, args ...any) error {
-		return verdict.Problems{{Field: field, Reason: fmt.Sprintf(reason, args...)}}
-	}
-	var beyond verdict.Problems
-	if f.Bounded(&beyond); len(beyond) > 0 {
-		return beyond
-	}
-	if f.Part < 0 || f.Part >= p.Parts() {
-		return wrong("/part", "this plan has %d parts, counted from 0", p.Parts())
-	}
-	if f.Replaces != "" {
-		return admitCorrection(p, facts, f)
-	}
-	if f.Kind == KindNote {
-		return p.Check(f)
-	}
-	out, err := p.Make(facts, now)
-	if err != nil {
-		return err
-	}
-	offered := f.Kind == KindDecided && slices.ContainsFunc(out.Offers, func(o Offer) bool { return o.ID == f.Choice && o.Part == f.Part })
-	if offered {
-		return p.Check(f)
-	}
-	switch out.Status {
-	case Void:
-		return wrong("/kind", "this run is void (%s): begin again from the plan, or correct the reading that voided it", out.Reason)
-	case Finished:
-		return wrong("/kind", "this run is finished: correct a reading if one was wrong")
-	}
-	step := out.Steps[slices.IndexFunc(out.Steps, func(s Step) bool { return s.State == Now })]
-	if f.Kind == KindDecided {
-		for _, v := range step.Verdicts {
-			if f.Part == step.Part && slices.ContainsFunc(v.Choices, func(c verdict.Choice) bool { return c.ID == f.Choice }) {
-				return p.Check(f)
-			}
-		}
-		return wrong("/choice", "“%s” is not a choice at this step (%s)", f.Choice, step.Title)
-	}
-	if f.Kind != step.Kind || f.Part != step.Part || !step.Asks {
-		return wrong("/kind", "not the step at hand: %s comes now", LowerFirst(step.Title))
-	}
-	return p.Check(f)
-}
-
 // LowerFirst puts a phrase into the middle of a sentence.
 func LowerFirst(s string) string {
 	if s == "" || !capital(s[0]) || len(s) > 1 && capital(s[1]) { // an abbreviation
@@ -241,27 +192,3 @@ func UpperFirst(s string) string {
 }
 
 func capital(b byte) bool { return b >= 'A' && b <= 'Z' }
-
-// admitCorrection checks a fact that replaces another.
-func admitCorrection(p Plan, facts []fact.Fact, f fact.Fact) error {
-	standing := fact.Standing(facts)
-	i := slices.IndexFunc(standing, func(old fact.Fact) bool { return old.ID == f.Replaces })
-	var wrong verdict.Problems
-	switch {
-	case i < 0:
-		wrong.Add("/replaces", "this reading was corrected already, or is of another run: look at the newest one")
-	case strings.TrimSpace(f.Reason) == "":
-		wrong.Add("/reason", "a correction needs a reason, like “misread”")
-	case f.Part != standing[i].Part:
-		wrong.Add("/part", "this reading is of another part: correct it at its own step")
-	case f.Kind == fact.Withdrawn:
-		f.Only(&wrong)
-	case f.Kind != standing[i].Kind:
-		wrong.Add("/kind", "a “%s” is corrected by another “%s”, not by “%s”", standing[i].Kind, standing[i].Kind, f.Kind)
-	case f.Kind == KindDecided:
-		wrong.Add("/kind", "a decision is withdrawn, not corrected")
-	default:
-		return p.Check(f)
-	}
-	return wrong.OrNil()
-}

@@ -1827,9 +1827,12 @@ type Run struct {
 	Facts []FactLine `json:"facts"`
 
 	// Moved what the fact just stated moved on the shelf
-	Moved   []string   `json:"moved"`
-	Outcome Outcome    `json:"outcome"`
-	Plan    Plan       `json:"plan"`
+	Moved   []string `json:"moved"`
+	Outcome Outcome  `json:"outcome"`
+	Plan    Plan     `json:"plan"`
+
+	// Since how many facts are left out before the first of these
+	Since   int        `json:"since"`
 	Summary RunSummary `json:"summary"`
 }
 
@@ -2210,6 +2213,9 @@ type Way struct {
 // WorkingLine defines model for WorkingLine.
 type WorkingLine = working.Line
 
+// Since defines model for Since.
+type Since = int
+
 // ListBottlesParams defines parameters for ListBottles.
 type ListBottlesParams struct {
 	Q      *string                `form:"q,omitempty" json:"q,omitempty"`
@@ -2272,6 +2278,12 @@ type ListRunsParams struct {
 
 // ListRunsParamsStatus defines parameters for ListRuns.
 type ListRunsParamsStatus string
+
+// AddFactParams defines parameters for AddFact.
+type AddFactParams struct {
+	// Since how many facts the asker has already; they are left out of the answer
+	Since *Since `form:"since,omitempty" json:"since,omitempty"`
+}
 
 // TakeRunTableTextBody defines parameters for TakeRunTable.
 type TakeRunTableTextBody = string
@@ -2586,7 +2598,7 @@ type ServerInterface interface {
 	GetRun(c *gin.Context, id Id)
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
-	AddFact(c *gin.Context, id Id)
+	AddFact(c *gin.Context, id Id, params AddFactParams)
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(c *gin.Context, id Id)
@@ -3681,6 +3693,17 @@ func (siw *ServerInterfaceWrapper) AddFact(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddFactParams
+
+	// ------------- Optional query parameter "since" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "since", c.Request.URL.Query(), &params.Since, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter since: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3688,7 +3711,7 @@ func (siw *ServerInterfaceWrapper) AddFact(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.AddFact(c, id)
+	siw.Handler.AddFact(c, id, params)
 }
 
 // TakeRunTable operation middleware
@@ -5881,8 +5904,9 @@ func (response GetRundefaultApplicationProblemPlusJSONResponse) VisitGetRunRespo
 }
 
 type AddFactRequestObject struct {
-	Id   Id `json:"id"`
-	Body *AddFactJSONRequestBody
+	Id     Id `json:"id"`
+	Params AddFactParams
+	Body   *AddFactJSONRequestBody
 }
 
 type AddFactResponseObject interface {
@@ -8524,10 +8548,11 @@ func (sh *strictHandler) GetRun(ctx *gin.Context, id Id) {
 }
 
 // AddFact operation middleware
-func (sh *strictHandler) AddFact(ctx *gin.Context, id Id) {
+func (sh *strictHandler) AddFact(ctx *gin.Context, id Id, params AddFactParams) {
 	var request AddFactRequestObject
 
 	request.Id = id
+	request.Params = params
 
 	var body AddFactJSONRequestBody
 	var err error

@@ -123,7 +123,11 @@ func wireSummary(r store.Run) RunSummary {
 	}
 }
 
-func wireRun(v lab.RunView) Run {
+func wireRun(v lab.RunView) Run { return wireRunSince(v, 0) }
+
+// wireRunSince is a run for somebody who has so many of its facts already.
+func wireRunSince(v lab.RunView, since int) Run {
+	since = min(since, len(v.Facts))
 	batches := each(v.Batches, func(b lab.BatchState) BatchState {
 		return BatchState{RunId: optional(b.RunID), BottleId: optional(b.BottleID), Status: optional(b.Status)}
 	})
@@ -135,7 +139,8 @@ func wireRun(v lab.RunView) Run {
 		Moved:   strings0(v.Moved),
 		Doubt:   optional(v.Doubt),
 		Batches: &batches,
-		Facts:   each(v.Facts, func(f store.Fact) FactLine { return wireLine(f, run.Late(f.MadeAt, f.RecordedAt, v.Thresholds)) }),
+		Since:   since,
+		Facts:   each(v.Facts[since:], func(f store.Fact) FactLine { return wireLine(f, run.Late(f.MadeAt, f.RecordedAt, v.Thresholds)) }),
 	}
 }
 
@@ -173,7 +178,7 @@ func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactRe
 		Seen:     b.Seen,
 	}
 	run, err := s.lab.StateFact(ctx, actor(ctx), r.Id, stated)
-	return AddFact200JSONResponse(wireRun(run)), err
+	return AddFact200JSONResponse(wireRunSince(run, given(r.Params.Since))), err
 }
 
 // GetRunWorking implements StrictServerInterface.

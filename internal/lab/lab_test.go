@@ -25,7 +25,7 @@ var quick = lab.Options{Hashing: lab.Hashing{Passes: 1, MemoryKiB: 64}}
 const password = "a long enough password"
 
 // newLab is a lab with an instructor RA and an assistant IT.
-func newLab(t *testing.T) (l *lab.Lab, instructor, assistant lab.Actor) {
+func newLab(t testing.TB) (l *lab.Lab, instructor, assistant lab.Actor) {
 	t.Helper()
 	l = lab.New(storetest.Open(t), quick)
 	first, err := l.CreateFirst(t.Context(), lab.NewAccount{Name: "Rowan Ashdown", Initials: "RA", Login: "Ashdown", Password: password})

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -29,9 +30,9 @@ const maxFactLines = 500
 // TakeLines states the facts of a table, one after the other, all of them or none. A line
 // that is on record already changes nothing. Problems name line and column: "/3/shown".
 func (l *Lab) TakeLines(ctx context.Context, by Actor, runID string, in io.Reader) (RunView, error) {
-	err := l.change(ctx, by, func(tx *store.Store) error {
-		view, err := runView(tx, runID, true)
-		if err != nil {
+	var view RunView
+	err := l.change(ctx, by, func(tx *store.Store) (err error) {
+		if view, err = runView(tx, runID, true); err != nil {
 			return err
 		}
 		k, err := kindNamed(view.Plan.Kind)
@@ -53,11 +54,15 @@ func (l *Lab) TakeLines(ctx context.Context, by Actor, runID string, in io.Reade
 	if err != nil {
 		return RunView{}, err
 	}
-	return l.Run(ctx, runID)
+	return l.told(ctx, view)
 }
 
+// takeLines admits the lines one after the other, and records them in one go.
 func (l *Lab) takeLines(tx *store.Store, by Actor, view *RunView, table *factTable, rows []row) error {
 	seen := map[string]int{}
+	gate := run.NewGate(view.plan, view.stated())
+	now := l.now()
+	var admitted []store.Fact
 	for _, r := range rows {
 		s := table.fact(view.plan, r)
 		s.By = by.Initials
@@ -72,18 +77,20 @@ func (l *Lab) takeLines(tx *store.Store, by Actor, view *RunView, table *factTab
 		if err != nil {
 			return underColumns(r, table, err)
 		}
-		if known, err := l.alreadyStated(tx, view.ID, f); known || err != nil {
-			if err != nil {
-				return err
-			}
+		if slices.ContainsFunc(view.Facts, func(old store.Fact) bool { return old.ID == f.ID }) {
 			continue
 		}
-		f.At = l.now()
-		if _, err := l.record(tx, by, view, f); err != nil {
+		f.At = now
+		if err := gate.Admit(f, now); err != nil {
 			return underColumns(r, table, err)
 		}
+		admitted = append(admitted, factRow(view, by, f, now))
 	}
-	return nil
+	if len(admitted) == 0 {
+		return nil
+	}
+	_, err := l.recordAll(tx, by, view, admitted, fmt.Sprintf("run %d: a table of %d lines", view.Number, len(admitted)))
+	return err
 }
 
 // underColumns files the problems of a fact under the columns of its line.

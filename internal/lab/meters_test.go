@@ -26,7 +26,7 @@ import (
 )
 
 // meterOf adds a meter.
-func meterOf(t *testing.T, l *lab.Lab, ra lab.Actor, name string) lab.MeterView {
+func meterOf(t testing.TB, l *lab.Lab, ra lab.Actor, name string) lab.MeterView {
 	t.Helper()
 	m := electrode.UsualMeter()
 	m.Name, m.Probe = name, "probe of "+name
@@ -38,7 +38,7 @@ func meterOf(t *testing.T, l *lab.Lab, ra lab.Actor, name string) lab.MeterView 
 }
 
 // state states a fact of a run.
-func state(t *testing.T, l *lab.Lab, by lab.Actor, runID string, f fact.Fact) lab.RunView {
+func state(t testing.TB, l *lab.Lab, by lab.Actor, runID string, f fact.Fact) lab.RunView {
 	t.Helper()
 	f.ID = uuid.NewString()
 	view, err := l.StateFact(t.Context(), by, runID, stated(f))
@@ -54,7 +54,7 @@ func millivolts(kind string, part int, mV float64) fact.Fact {
 }
 
 // begun begins a run of a plan.
-func begun(t *testing.T, l *lab.Lab, by lab.Actor, kind, question string) lab.RunView {
+func begun(t testing.TB, l *lab.Lab, by lab.Actor, kind, question string) lab.RunView {
 	t.Helper()
 	plan, err := l.CreatePlan(t.Context(), by, uuid.NewString(), kind, json.RawMessage(question))
 	if err != nil {
@@ -68,7 +68,7 @@ func begun(t *testing.T, l *lab.Lab, by lab.Actor, kind, question string) lab.Ru
 }
 
 // calibrate calibrates a meter in 4 and 9 with a probe of an offset.
-func calibrate(t *testing.T, l *lab.Lab, by lab.Actor, meter string, offset float64) lab.RunView {
+func calibrate(t testing.TB, l *lab.Lab, by lab.Actor, meter string, offset float64) lab.RunView {
 	t.Helper()
 	view := begun(
 		t,
@@ -424,6 +424,17 @@ func TestTakeLines(t *testing.T) {
 		rows[1].Shown != "−35.1 mV" || rows[1].Celsius != "20.0" {
 		t.Errorf("%+v", rows)
 	}
+	many := strings.Builder{}
+	many.WriteString("sample;shown\n")
+	for i := range 497 {
+		fmt.Fprintf(&many, "Tube %d;%d,5\n", i, i%100)
+	}
+	if err := take(many.String()); err != nil {
+		t.Fatal(err)
+	}
+	if rows := rowsOf(t, l, log.ID); len(rows) != 500 || rows[499].Sample != "Tube 496" || rows[499].Shown != "96.5 mV" {
+		t.Errorf("%d lines after a long table", len(rows))
+	}
 	if _, err := l.TakeLines(
 		t.Context(),
 		it,
@@ -432,5 +443,25 @@ func TestTakeLines(t *testing.T) {
 	); err == nil ||
 		!strings.Contains(err.Error(), "takes no table") {
 		t.Errorf("%v", err)
+	}
+}
+
+// A table of 500 readings into a log.
+func BenchmarkTakeLines(b *testing.B) {
+	l, ra, it := newLab(b)
+	m := meterOf(b, l, ra, "Heron")
+	calibrate(b, l, it, m.ID, 0)
+	for n := 0; b.Loop(); n++ {
+		b.StopTimer()
+		log := begun(b, l, it, readings.Kind, `{"meter": "`+m.ID+`", "name": "Pond", "celsius": 20}`)
+		text := strings.Builder{}
+		text.WriteString("sample;shown\n")
+		for i := range 500 {
+			fmt.Fprintf(&text, "Tube %d;%d,5\n", i, i%100)
+		}
+		b.StartTimer()
+		if _, err := l.TakeLines(b.Context(), it, log.ID, strings.NewReader(text.String())); err != nil {
+			b.Fatal(err)
+		}
 	}
 }

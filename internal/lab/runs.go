@@ -127,18 +127,24 @@ func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, bat
 // Run returns a run. Its outcome is computed anew: the proposals that depend on the day
 // (the expiry) are those of today.
 func (l *Lab) Run(ctx context.Context, id string) (RunView, error) {
-	db := l.store.With(ctx)
-	view, err := runView(db, id, false)
+	view, err := runView(l.store.With(ctx), id, false)
 	if err != nil {
 		return view, err
 	}
+	return l.told(ctx, view)
+}
+
+// told fills in what a run that was read comes to.
+func (l *Lab) told(ctx context.Context, view RunView) (RunView, error) {
+	db := l.store.With(ctx)
+	var err error
 	if view.Outcome, err = view.plan.Make(view.stated(), l.now()); err != nil {
 		return view, err
 	}
 	if view.Design, err = view.plan.Design(); err != nil {
 		return view, err
 	}
-	if view.Bottles, err = db.BottlesOfRun(id); err != nil {
+	if view.Bottles, err = db.BottlesOfRun(view.ID); err != nil {
 		return view, err
 	}
 	settings, err := db.Settings()
@@ -243,10 +249,10 @@ func (s Statement) read(plan run.Plan) (fact.Fact, error) {
 // says what came in between.
 func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement) (RunView, error) {
 	s.By = by.Initials
+	var view RunView
 	var moved []string
-	err := l.change(ctx, by, func(tx *store.Store) error {
-		view, err := runView(tx, runID, true)
-		if err != nil {
+	err := l.change(ctx, by, func(tx *store.Store) (err error) {
+		if view, err = runView(tx, runID, true); err != nil {
 			return err
 		}
 		f, err := s.read(view.plan)
@@ -269,9 +275,8 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 	if err != nil {
 		return RunView{}, err
 	}
-	view, err := l.Run(ctx, runID)
 	view.Moved = moved
-	return view, err
+	return l.told(ctx, view)
 }
 
 // alreadyStated tells whether a fact of this ID is stored; one that says
@@ -314,22 +319,32 @@ func (l *Lab) record(tx *store.Store, by Actor, view *RunView, f fact.Fact) (mov
 		return nil, err
 	}
 	row := factRow(view, by, f, l.now())
-	if err := tx.Create(&row); err != nil {
+	cause := fmt.Sprintf("run %d: %s", view.Number, row.Sentence)
+	if f.Reason != "" {
+		cause += " (" + f.Reason + ")"
+	}
+	return l.recordAll(tx, by, view, []store.Fact{row}, cause)
+}
+
+// recordAll stores facts that were admitted, and brings the run, what it made and all that depends
+// on that up to date, once.
+func (l *Lab) recordAll(tx *store.Store, by Actor, view *RunView, rows []store.Fact, cause string) (moved []string, err error) {
+	if err := tx.Create(&rows); err != nil {
 		if store.IsDuplicate(err) {
 			return nil, Conflict{"this reading was corrected already: look at the newest one"}
 		}
 		return nil, err
 	}
-	if f.Instrument != "" { // it may be another than that of the plan
-		if err := tx.Stands(store.Source{RunID: &view.ID, Role: roleInstrument, Instrument: &f.Instrument}); err != nil {
-			return nil, err
+	var instruments []string // which may be others than that of the plan
+	for _, row := range rows {
+		if i := row.Body.Instrument; i != "" && !slices.Contains(instruments, i) {
+			instruments = append(instruments, i)
+			if err := tx.Stands(store.Source{RunID: &view.ID, Role: roleInstrument, Instrument: &i}); err != nil {
+				return nil, err
+			}
 		}
 	}
-	view.Facts, view.ChangedAt = append(view.Facts, row), f.At
-	cause := fmt.Sprintf("run %d: %s", view.Number, row.Sentence)
-	if f.Reason != "" {
-		cause += " (" + f.Reason + ")"
-	}
+	view.Facts, view.ChangedAt = append(view.Facts, rows...), rows[len(rows)-1].MadeAt
 	c := &computing{Lab: l, tx: tx, by: by, cause: cause}
 	if err := c.run(view); err != nil {
 		return nil, err

@@ -195,7 +195,8 @@ export const useOutbox = defineStore('outbox', () => {
     try {
       const run = await ask(
         api.POST('/runs/{id}/facts', {
-          params: { path: { id: letter.runId } },
+          // Whoever stated it has the facts up to there, see `send`.
+          params: { path: { id: letter.runId }, query: { since: Math.max(0, letter.fact.seen ?? 0) } },
           body: letter.fact,
           signal: AbortSignal.timeout(answerWithin),
         }),
@@ -229,7 +230,7 @@ export const useOutbox = defineStore('outbox', () => {
     settle(id, answer)
   }
 
-  /** Sends a fact; resolves with the run once it is on record. */
+  /** Sends a fact; resolves with the run once it is on record, without the facts before `since`. */
   async function send(runId: string, fact: NewFact): Promise<Run> {
     const by = session.account?.id ?? ''
     const seq = Math.max(0, ...kept().map((l) => l.seq)) + 1

@@ -3735,6 +3735,8 @@ export interface components {
         Run: {
             summary: components["schemas"]["RunSummary"];
             plan: components["schemas"]["Plan"];
+            /** @description how many facts are left out before the first of these */
+            since: number;
             facts: components["schemas"]["FactLine"][];
             outcome: components["schemas"]["Outcome"];
             /** @description what it put on the shelf, by part */
@@ -3914,7 +3916,10 @@ export interface components {
             };
         };
     };
-    parameters: never;
+    parameters: {
+        /** @description how many facts the asker has already; they are left out of the answer */
+        Since: number;
+    };
     requestBodies: never;
     headers: never;
     pathItems: never;
@@ -5560,7 +5565,10 @@ export interface operations {
     };
     addFact: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description how many facts the asker has already; they are left out of the answer */
+                since?: components["parameters"]["Since"];
+            };
             header?: never;
             path: {
                 id: components["schemas"]["Id"];

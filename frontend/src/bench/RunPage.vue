@@ -60,9 +60,10 @@ async function state(fact: Omit<NewFact, 'id'>) {
   says.value = ''
   problems.value = new Map()
   try {
-    const seen = run.value.facts.length
+    const known = run.value.facts
     asked()
-    run.value = await outbox.send(props.id, { ...fact, id: newId(), seen })
+    const now = await outbox.send(props.id, { ...fact, id: newId(), seen: known.length })
+    run.value = { ...now, since: 0, facts: [...known.slice(0, now.since), ...now.facts] }
     void refresh()
   } catch (error) {
     if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
