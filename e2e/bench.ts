@@ -37,6 +37,8 @@ export class Database {
 export class Server {
   private constructor(
     readonly url: string,
+    /** What it printed when it started. */
+    readonly said: string,
     private readonly process: ChildProcess,
   ) {}
 
@@ -50,7 +52,7 @@ export class Server {
       child.stdout.on('data', (text: Buffer) => {
         said += text.toString()
         const url = /http:\/\/[\d.]+:\d+/.exec(said)
-        if (url) ready(new Server(url[0], child))
+        if (url && said.includes('Ctrl-C')) ready(new Server(url[0], said, child))
       })
       child.on('exit', (code) => failed(new Error(`the server stopped with ${code}: ${said}`)))
     })

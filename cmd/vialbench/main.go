@@ -6,6 +6,7 @@ import (
 	"bufio"
 	"cmp"
 	"context"
+	"crypto/rand"
 	"errors"
 	"flag"
 	"fmt"
@@ -205,6 +206,16 @@ func openUpToDate(ctx context.Context, url string) (*store.Store, error) {
 	return db, err
 }
 
+// setupWord is what whoever makes the first instructor has to know; empty when that has been done.
+// Several processes that start together share one by VIALBENCH_SETUP_WORD.
+func setupWord(ctx context.Context, l *lab.Lab) (string, error) {
+	needed, err := l.NeedsSetup(ctx)
+	if err != nil || !needed {
+		return "", err
+	}
+	return cmp.Or(os.Getenv("VIALBENCH_SETUP_WORD"), strings.ToLower(rand.Text()[:8])), nil
+}
+
 // serve answers requests until the context ends, then lets running ones finish.
 func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error {
 	address := os.Getenv("VIALBENCH_ADDR")
@@ -224,10 +235,17 @@ func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error 
 	if err != nil {
 		return fmt.Errorf("VIALBENCH_PROXIES: %w", err)
 	}
-	handler, err := httpapi.New(streams, l, frontend.Site(),
-		httpapi.Options{SecureCookies: os.Getenv("VIALBENCH_SECURE_COOKIES") != "", Proxies: proxies})
+	word, err := setupWord(ctx, l)
 	if err != nil {
 		return err
+	}
+	handler, err := httpapi.New(streams, l, frontend.Site(),
+		httpapi.Options{SecureCookies: os.Getenv("VIALBENCH_SECURE_COOKIES") != "", Proxies: proxies, SetupWord: word})
+	if err != nil {
+		return err
+	}
+	if word != "" {
+		signIn += "  Nobody has an account yet. The first instructor is made with the set-up word " + word + "\n"
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	stopped := make(chan error, 1)

@@ -113,7 +113,7 @@ func needsSession(route *routers.Route) bool {
 // the context. A request without a valid session goes on without one.
 func (s *Server) identified(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if cookie, err := r.Cookie(cookieName); err == nil {
+		if cookie, err := r.Cookie(s.sessionCookie()); err == nil {
 			actor, err := s.whoIs(r.Context(), cookie.Value)
 			var nobody lab.NotFound
 			switch {

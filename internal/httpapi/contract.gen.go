@@ -1464,6 +1464,9 @@ type NewAccount struct {
 	Name     string `json:"name"`
 	Password string `json:"password"`
 	Role     *Role  `json:"role,omitempty"`
+
+	// Word the set-up word
+	Word *string `json:"word,omitempty"`
 }
 
 // NewBalanceCheck defines model for NewBalanceCheck.
@@ -1894,6 +1897,21 @@ type SetupState struct {
 
 // Share defines model for Share.
 type Share = uncertain.Share
+
+// SignedIn defines model for SignedIn.
+type SignedIn struct {
+	Address string `json:"address"`
+
+	// Browser as it calls itself
+	Browser string `json:"browser"`
+
+	// Current the session that asks
+	Current bool      `json:"current"`
+	Since   time.Time `json:"since"`
+
+	// Until when it ends without use
+	Until time.Time `json:"until"`
+}
 
 // SoluteQuestion defines model for SoluteQuestion.
 type SoluteQuestion = solution.SoluteQuestion
@@ -2620,6 +2638,12 @@ type ServerInterface interface {
 	// ChangeOwnPassword Change one's own password
 	// (POST /session/password)
 	ChangeOwnPassword(c *gin.Context)
+	// SignOutEverywhere Sign out everywhere
+	// (DELETE /sessions)
+	SignOutEverywhere(c *gin.Context)
+	// ListSessions Where one is signed in, the newest first
+	// (GET /sessions)
+	ListSessions(c *gin.Context)
 	// GetSettings The rules of the lab
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -3852,6 +3876,32 @@ func (siw *ServerInterfaceWrapper) ChangeOwnPassword(c *gin.Context) {
 	siw.Handler.ChangeOwnPassword(c)
 }
 
+// SignOutEverywhere operation middleware
+func (siw *ServerInterfaceWrapper) SignOutEverywhere(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SignOutEverywhere(c)
+}
+
+// ListSessions operation middleware
+func (siw *ServerInterfaceWrapper) ListSessions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSessions(c)
+}
+
 // GetSettings operation middleware
 func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
 
@@ -4166,6 +4216,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn)
+	router.DELETE(options.BaseURL+"/sessions", wrapper.SignOutEverywhere)
+	router.GET(options.BaseURL+"/sessions", wrapper.ListSessions)
 	router.POST(options.BaseURL+"/session/password", wrapper.ChangeOwnPassword)
 	router.GET(options.BaseURL+"/history", wrapper.ListHistory)
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople)
@@ -6211,6 +6263,76 @@ func (response ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse) Visit
 	return err
 }
 
+type SignOutEverywhereRequestObject struct {
+}
+
+type SignOutEverywhereResponseObject interface {
+	VisitSignOutEverywhereResponse(w http.ResponseWriter) error
+}
+
+type SignOutEverywhere204Response struct {
+}
+
+func (response SignOutEverywhere204Response) VisitSignOutEverywhereResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SignOutEverywheredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOutEverywheredefaultApplicationProblemPlusJSONResponse) VisitSignOutEverywhereResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsRequestObject struct {
+}
+
+type ListSessionsResponseObject interface {
+	VisitListSessionsResponse(w http.ResponseWriter) error
+}
+
+type ListSessions200JSONResponse []SignedIn
+
+func (response ListSessions200JSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSessionsdefaultApplicationProblemPlusJSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSettingsRequestObject struct {
 }
 
@@ -7030,6 +7152,12 @@ type StrictServerInterface interface {
 	// ChangeOwnPassword Change one's own password
 	// (POST /session/password)
 	ChangeOwnPassword(ctx context.Context, request ChangeOwnPasswordRequestObject) (ChangeOwnPasswordResponseObject, error)
+	// SignOutEverywhere Sign out everywhere
+	// (DELETE /sessions)
+	SignOutEverywhere(ctx context.Context, request SignOutEverywhereRequestObject) (SignOutEverywhereResponseObject, error)
+	// ListSessions Where one is signed in, the newest first
+	// (GET /sessions)
+	ListSessions(ctx context.Context, request ListSessionsRequestObject) (ListSessionsResponseObject, error)
 	// GetSettings The rules of the lab
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -8804,6 +8932,54 @@ func (sh *strictHandler) ChangeOwnPassword(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangeOwnPasswordResponseObject); ok {
 		if err := validResponse.VisitChangeOwnPasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SignOutEverywhere operation middleware
+func (sh *strictHandler) SignOutEverywhere(ctx *gin.Context) {
+	var request SignOutEverywhereRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOutEverywhere(ctx, request.(SignOutEverywhereRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOutEverywhere")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SignOutEverywhereResponseObject); ok {
+		if err := validResponse.VisitSignOutEverywhereResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSessions operation middleware
+func (sh *strictHandler) ListSessions(ctx *gin.Context) {
+	var request ListSessionsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSessions(ctx, request.(ListSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSessionsResponseObject); ok {
+		if err := validResponse.VisitListSessionsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

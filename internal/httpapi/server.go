@@ -47,8 +47,10 @@ type Server struct {
 
 // Options are what an installation sets.
 type Options struct {
-	// SecureCookies marks the session cookie for HTTPS only.
+	// SecureCookies marks the session cookie for HTTPS only, and has browsers keep to HTTPS.
 	SecureCookies bool
+	// SetupWord is asked of whoever makes the first instructor; none when it is empty.
+	SetupWord string
 	// Proxies are those whose word on where a request comes from is taken.
 	Proxies []netip.Prefix
 	// Timeout is how long one request may take; 30 s when zero.
@@ -143,7 +145,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	origin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, "this request came from another site", nil)
 	}))
-	return logged(secured(s.limited(origin.Handler(routes)))), nil
+	return logged(s.secured(s.limited(origin.Handler(routes)))), nil
 }
 
 // detached hands an operation a context of its own: gin uses its contexts again for the
@@ -191,9 +193,12 @@ func isUnchecked(r *http.Request) bool {
 
 // secured sets the security headers. Styles may stand in attributes, since the
 // control library and the drawings set them there; scripts may not.
-func secured(next http.Handler) http.Handler {
+func (s *Server) secured(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
+		if s.options.SecureCookies {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		h.Set(
 			"Content-Security-Policy",
 			"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",

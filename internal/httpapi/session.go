@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"crypto/subtle"
 	"net"
 	"net/http"
 	"net/netip"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
@@ -79,15 +81,18 @@ func (s *Server) CreateFirstInstructor(
 	ctx context.Context,
 	r CreateFirstInstructorRequestObject,
 ) (CreateFirstInstructorResponseObject, error) {
+	if word := s.options.SetupWord; word != "" && subtle.ConstantTimeCompare([]byte(word), []byte(strings.TrimSpace(given(r.Body.Word)))) != 1 {
+		return nil, verdict.Problems{{Field: "/word", Reason: "this is not the set-up word: the program prints it where it was started"}}
+	}
 	account, err := s.lab.CreateFirst(ctx, newAccount(*r.Body))
 	if err != nil {
 		return nil, err
 	}
-	token, err := s.lab.Begin(ctx, account)
+	token, err := s.lab.Begin(ctx, account, s.attempt(ctx))
 	if err != nil {
 		return nil, err
 	}
-	s.setCookie(ctx, cookieName, token, cookieLife)
+	s.setCookie(ctx, s.sessionCookie(), token, cookieLife)
 	return CreateFirstInstructor201JSONResponse(wireAccount(account)), nil
 }
 
@@ -98,19 +103,54 @@ func (s *Server) GetSession(ctx context.Context, _ GetSessionRequestObject) (Get
 
 // SignIn implements StrictServerInterface.
 func (s *Server) SignIn(ctx context.Context, r SignInRequestObject) (SignInResponseObject, error) {
-	in, err := s.lab.SignIn(ctx, r.Body.Login, r.Body.Password, lab.Attempt{Address: s.clientAddress(ctx), Device: cookie(ctx, deviceCookie)})
+	in, err := s.lab.SignIn(ctx, r.Body.Login, r.Body.Password, s.attempt(ctx))
 	if err != nil {
 		return nil, err
 	}
-	s.setCookie(ctx, cookieName, in.Token, cookieLife)
+	s.setCookie(ctx, s.sessionCookie(), in.Token, cookieLife)
 	s.setCookie(ctx, deviceCookie, in.Device, deviceLife)
 	return SignIn200JSONResponse(wireAccount(in.Account)), nil
 }
 
 // ChangeOwnPassword implements StrictServerInterface.
 func (s *Server) ChangeOwnPassword(ctx context.Context, r ChangeOwnPasswordRequestObject) (ChangeOwnPasswordResponseObject, error) {
-	err := s.lab.ChangeOwnPassword(ctx, actor(ctx), cookie(ctx, cookieName), r.Body.Current, r.Body.Password, s.clientAddress(ctx))
+	err := s.lab.ChangeOwnPassword(ctx, actor(ctx), cookie(ctx, s.sessionCookie()), r.Body.Current, r.Body.Password, s.clientAddress(ctx))
 	return ChangeOwnPassword204Response{}, err
+}
+
+// attempt is where a request comes from.
+func (s *Server) attempt(ctx context.Context) lab.Attempt {
+	at := lab.Attempt{Address: s.clientAddress(ctx), Device: cookie(ctx, deviceCookie), Session: cookie(ctx, s.sessionCookie())}
+	if c, ok := ctx.(*gin.Context); ok {
+		at.Browser = c.Request.UserAgent()
+	}
+	return at
+}
+
+// sessionCookie is the name of the cookie of a session. Where HTTPS is, the browser itself sees to
+// it that no other site of the domain and no page without HTTPS sets it.
+func (s *Server) sessionCookie() string {
+	if s.options.SecureCookies {
+		return "__Host-" + cookieName
+	}
+	return cookieName
+}
+
+// ListSessions implements StrictServerInterface.
+func (s *Server) ListSessions(ctx context.Context, _ ListSessionsRequestObject) (ListSessionsResponseObject, error) {
+	list, err := s.lab.Sessions(ctx, actor(ctx), cookie(ctx, s.sessionCookie()))
+	return ListSessions200JSONResponse(each(list, func(one lab.Session) SignedIn {
+		return SignedIn{Since: one.CreatedAt, Until: one.ExpiresAt, Address: one.Address, Browser: one.Browser, Current: one.Current}
+	})), err
+}
+
+// SignOutEverywhere implements StrictServerInterface.
+func (s *Server) SignOutEverywhere(ctx context.Context, _ SignOutEverywhereRequestObject) (SignOutEverywhereResponseObject, error) {
+	if err := s.lab.SignOutEverywhere(ctx, actor(ctx)); err != nil {
+		return nil, err
+	}
+	s.setCookie(ctx, s.sessionCookie(), "", -1)
+	return SignOutEverywhere204Response{}, nil
 }
 
 // cookie is what a cookie of the request says; empty when there is none.
@@ -152,10 +192,10 @@ func (s *Server) clientAddress(ctx context.Context) string {
 
 // SignOut implements StrictServerInterface.
 func (s *Server) SignOut(ctx context.Context, _ SignOutRequestObject) (SignOutResponseObject, error) {
-	if err := s.lab.SignOut(ctx, actor(ctx), cookie(ctx, cookieName)); err != nil {
+	if err := s.lab.SignOut(ctx, actor(ctx), cookie(ctx, s.sessionCookie())); err != nil {
 		return nil, err
 	}
-	s.setCookie(ctx, cookieName, "", -1)
+	s.setCookie(ctx, s.sessionCookie(), "", -1)
 	return SignOut204Response{}, nil
 }
 

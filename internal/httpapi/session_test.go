@@ -6,8 +6,10 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"net/url"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -93,6 +95,98 @@ func TestStreamsEndWithTheSession(t *testing.T) {
 	ra.must(200, "PATCH", "/people/"+made["id"].(string), object{"active": false})
 	ends("the account is closed", ofThere, true)
 	ends("somebody else", ofRA, false)
+}
+
+// Signing in again on a device ends the session that was open there; sessions are listed, and all
+// of them end at once.
+func TestSessionsOfOnesOwn(t *testing.T) {
+	base := newServer(t, storetest.Open(t))
+	ra, _ := begin(t, base)
+	credentials := object{"login": "ashdown", "password": password}
+	first := ra.client.Jar.Cookies(mustParse(t, base))
+	ra.must(200, "POST", "/session", credentials)
+	old := newPerson(t, base)
+	old.client.Jar.SetCookies(mustParse(t, base), first)
+	if status, _ := old.do("GET", "/session", nil); status != 401 {
+		t.Errorf("the session before goes on: %d", status)
+	}
+	there := newPerson(t, base)
+	there.must(200, "POST", "/session", credentials)
+	list := ra.must(200, "GET", "/sessions", nil)["list"].([]any)
+	if len(list) != 2 || list[0].(object)["current"] != false || list[1].(object)["current"] != true || list[0].(object)["address"] != "127.0.0.1" ||
+		!strings.HasPrefix(list[0].(object)["browser"].(string), "Go-http-client") {
+		t.Errorf("%v", list)
+	}
+	ra.must(204, "DELETE", "/sessions", nil)
+	for _, p := range []*person{ra, there} {
+		if status, _ := p.do("GET", "/session", nil); status != 401 {
+			t.Errorf("signed out everywhere: %d", status)
+		}
+	}
+}
+
+func mustParse(t testing.TB, address string) *url.URL {
+	t.Helper()
+	u, err := url.Parse(address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return u
+}
+
+// Where HTTPS is, browsers are told to keep to it, and the cookie is bound to the host.
+func TestHTTPS(t *testing.T) {
+	base := newServerWith(t, storetest.Open(t), httpapi.Options{SecureCookies: true})
+	r, _ := http.NewRequestWithContext(t.Context(), http.MethodPost, base+"/api/v1/setup",
+		strings.NewReader(`{"name": "Rowan Ashdown", "initials": "RA", "login": "ashdown", "password": "`+password+`"}`))
+	r.Header.Set("Content-Type", "application/json")
+	answer, err := http.DefaultClient.Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	_ = answer.Body.Close() // only headers count
+	c := answer.Cookies()
+	if answer.StatusCode != 201 || len(c) != 1 || c[0].Name != "__Host-vialbench_session" || !c[0].Secure || !c[0].HttpOnly || c[0].Path != "/" || c[0].Domain != "" {
+		t.Errorf("%d %+v", answer.StatusCode, c)
+	}
+	if h := answer.Header.Get("Strict-Transport-Security"); !strings.HasPrefix(h, "max-age=") {
+		t.Errorf("HSTS: %q", h)
+	}
+	r, _ = http.NewRequestWithContext(t.Context(), http.MethodGet, base+"/api/v1/session", nil)
+	r.AddCookie(&http.Cookie{Name: c[0].Name, Value: c[0].Value})
+	if answer, err = http.DefaultClient.Do(r); err != nil || answer.StatusCode != 200 {
+		t.Errorf("%v %v", answer, err)
+	}
+	_ = answer.Body.Close()
+}
+
+// The first instructor is made by whoever knows the set-up word; whoever comes too late is told so
+// before anything is hashed, however often, and keeps nobody from signing in.
+func TestSetUpByStrangers(t *testing.T) {
+	base := newServerWith(t, storetest.Open(t), httpapi.Options{SetupWord: "heron"})
+	first := object{"name": "Rowan Ashdown", "initials": "RA", "login": "ashdown", "password": password}
+	stranger := newPerson(t, base)
+	for _, word := range []any{nil, "", "Heron", "heronn"} {
+		if first["word"] = word; word == nil {
+			delete(first, "word")
+		}
+		if status, answer := stranger.do("POST", "/setup", first); status != 422 || !strings.Contains(fmt.Sprint(answer["errors"]), "/word") {
+			t.Errorf("word %v: %d %v", word, status, answer)
+		}
+	}
+	first["word"] = " heron "
+	stranger.must(201, "POST", "/setup", first)
+	var wg sync.WaitGroup
+	for range 60 {
+		one := newPerson(t, base)
+		wg.Go(func() {
+			if status, _ := one.do("POST", "/setup", first); status != 409 {
+				t.Errorf("set up again: %d, want 409", status)
+			}
+		})
+	}
+	newPerson(t, base).must(200, "POST", "/session", object{"login": "ashdown", "password": password})
+	wg.Wait()
 }
 
 // Where a request comes from is what a proxy of the installation says, and nobody else.

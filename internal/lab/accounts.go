@@ -1,10 +1,12 @@
 package lab
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
 	"errors"
 	"fmt"
+	"log/slog"
 	"math"
 	"strings"
 	"time"
@@ -19,6 +21,7 @@ import (
 // itself.
 const (
 	sessionLife      = 14 * 24 * time.Hour
+	longestSession   = 90 * 24 * time.Hour // however much it is used
 	failureWindow    = 15 * time.Minute
 	freeFailures     = 5
 	freeFromAddress  = 30
@@ -113,6 +116,12 @@ func (l *Lab) NeedsSetup(ctx context.Context) (bool, error) {
 func (l *Lab) CreateFirst(ctx context.Context, n NewAccount) (store.Account, error) {
 	n.Role = Instructor
 	var account store.Account
+	switch needed, err := l.NeedsSetup(ctx); { // before anything is hashed: that takes a while
+	case err != nil:
+		return account, err
+	case !needed:
+		return account, errSetUp
+	}
 	hash, err := l.hashOf(ctx, &n)
 	if err != nil {
 		return account, err
@@ -126,13 +135,16 @@ func (l *Lab) CreateFirst(ctx context.Context, n NewAccount) (store.Account, err
 			return err
 		}
 		if count > 0 {
-			return Conflict{"the first instructor has been made already: sign in"}
+			return errSetUp
 		}
 		account, err = l.createAccount(tx, n, hash)
 		return err
 	})
 	return account, err
 }
+
+// errSetUp is what whoever comes too late is told.
+var errSetUp = Conflict{"the first instructor has been made already: sign in"}
 
 // CreatePerson makes an account.
 func (l *Lab) CreatePerson(ctx context.Context, by Actor, n NewAccount) (store.Account, error) {
@@ -296,8 +308,8 @@ func (l *Lab) SetPassword(ctx context.Context, login, password string) error {
 }
 
 // Attempt is where somebody tries to sign in. Device is a token that a former sign-in left
-// on it.
-type Attempt struct{ Address, Device string }
+// on it, Session that of a session which is still open there, and ends with the new one.
+type Attempt struct{ Address, Browser, Device, Session string }
 
 // prove checks name and password. A failed try is counted before the password is looked
 // at, so that many at once are not all looked at.
@@ -321,11 +333,12 @@ func (l *Lab) prove(ctx context.Context, login, password string, at Attempt) err
 	if err := db.InTransaction(func(tx *store.Store) error { return l.count(tx, &failed) }); err != nil {
 		return err
 	}
-	right, err := l.hasher.matches(ctx, account.PasswordHash, password)
+	right, err := l.hasher.matches(ctx, account.PasswordHash, password, device != nil)
 	if err != nil { // it was not looked at
 		return errors.Join(err, db.ForgetFailure(failed.ID))
 	}
 	if !right || !account.Active {
+		slog.WarnContext(ctx, "a sign-in failed", "login", login, "address", at.Address)
 		return SignInFailed{}
 	}
 	return db.ForgetFailures(login, device, at.Address)
@@ -388,19 +401,64 @@ func (l *Lab) SignIn(ctx context.Context, login, password string, at Attempt) (i
 			return in, err
 		}
 	}
-	in.Token, err = l.Begin(ctx, in.Account)
+	if at.Session != "" {
+		if err := db.DeleteSignIn(tokenHash(at.Session)); err != nil {
+			return in, err
+		}
+	}
+	in.Token, err = l.Begin(ctx, in.Account, at)
 	return in, err
 }
 
 // Begin begins a session for an account whose identity has been checked.
-func (l *Lab) Begin(ctx context.Context, account store.Account) (token string, err error) {
+func (l *Lab) Begin(ctx context.Context, account store.Account, at Attempt) (token string, err error) {
 	db := l.store.With(ctx)
 	if err := db.DeleteOldSignIns(l.now()); err != nil {
 		return "", err
 	}
 	token = rand.Text()
-	session := store.SignIn{TokenHash: tokenHash(token), AccountID: account.ID, CreatedAt: l.now(), ExpiresAt: l.now().Add(sessionLife)}
+	session := store.SignIn{TokenHash: tokenHash(token), AccountID: account.ID, CreatedAt: l.now(), ExpiresAt: l.now().Add(sessionLife),
+		Address: at.Address, Browser: short(at.Browser, longestBrowser)}
+	slog.InfoContext(ctx, "signed in", "login", account.Login, "address", at.Address)
 	return token, db.Create(&session)
+}
+
+// longestBrowser is how much is kept of what a browser calls itself.
+const longestBrowser = 160
+
+func short(text string, most int) string {
+	text = strings.ToValidUTF8(strings.Map(func(r rune) rune {
+		if r < ' ' {
+			return -1
+		}
+		return r
+	}, text), "")
+	if runes := []rune(text); len(runes) > most {
+		return string(runes[:most])
+	}
+	return text
+}
+
+// Session is one that somebody has open.
+type Session struct {
+	store.SignIn
+	// Current reports that it is the one that asks.
+	Current bool
+}
+
+// Sessions lists those of whoever asks.
+func (l *Lab) Sessions(ctx context.Context, by Actor, token string) ([]Session, error) {
+	rows, err := l.store.With(ctx).SignInsOf(by.ID, l.now())
+	list := make([]Session, len(rows))
+	for i, row := range rows {
+		list[i] = Session{row, bytes.Equal(row.TokenHash, tokenHash(token))}
+	}
+	return list, err
+}
+
+// SignOutEverywhere ends all sessions of whoever asks, this one too.
+func (l *Lab) SignOutEverywhere(ctx context.Context, by Actor) error {
+	return l.change(ctx, by, func(tx *store.Store) error { return l.endSessions(tx, by.ID, nil) })
 }
 
 // WhoIs returns who a session token belongs to; NotFound when nobody. A session
@@ -414,8 +472,12 @@ func (l *Lab) WhoIs(ctx context.Context, token string) (Actor, error) {
 	if !session.Account.Active {
 		return Actor{}, NotFound{"this account"}
 	}
-	if session.ExpiresAt.Sub(l.now()) < sessionLife-24*time.Hour {
-		if err := db.ExtendSignIn(session.TokenHash, l.now().Add(sessionLife)); err != nil {
+	last := session.CreatedAt.Add(longestSession)
+	if until := l.now().Add(sessionLife); session.ExpiresAt.Sub(l.now()) < sessionLife-24*time.Hour && session.ExpiresAt.Before(last) {
+		if until.After(last) {
+			until = last
+		}
+		if err := db.ExtendSignIn(session.TokenHash, until); err != nil {
 			return Actor{}, err
 		}
 	}

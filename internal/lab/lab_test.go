@@ -224,7 +224,7 @@ func TestTheLastInstructorStays(t *testing.T) {
 	if _, err := l.ChangePerson(t.Context(), ra, ra.ID, lab.AccountChange{Role: &assistant}); !errors.As(err, &conflict) {
 		t.Errorf("the last instructor became an assistant: %v", err)
 	}
-	token, err := l.Begin(t.Context(), it.Account)
+	token, err := l.Begin(t.Context(), it.Account, lab.Attempt{})
 	if err != nil {
 		t.Fatal(err)
 	}

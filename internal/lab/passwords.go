@@ -58,7 +58,7 @@ func checkPassword(password, login, name string, p *verdict.Problems) {
 }
 
 // Hashing says how passwords are hashed, with Argon2id. The zero value is the second
-// recommended parameter set of RFC 9106, 4: 64 MiB and three passes, two at once.
+// recommended parameter set of RFC 9106, 4: 64 MiB and three passes; half of the processors hash.
 type Hashing struct {
 	Passes, MemoryKiB uint32
 	// AtOnce is how many are hashed at the same time: each needs its memory.
@@ -74,32 +74,33 @@ const (
 )
 
 func (h Hashing) filled() Hashing {
-	return Hashing{cmp.Or(h.Passes, 3), cmp.Or(h.MemoryKiB, 64*1024), cmp.Or(h.AtOnce, max(2, runtime.NumCPU()/2))}
+	return Hashing{cmp.Or(h.Passes, 3), cmp.Or(h.MemoryKiB, 64*1024), cmp.Or(h.AtOnce, max(1, runtime.NumCPU()/2))}
 }
 
 // hasher hashes passwords, a bounded number of them at once.
 type hasher struct {
 	Hashing
 	turns chan struct{}
-	mu    sync.Mutex
-	queue int
+	// strangers lets one of those through at a time who come from a device that nobody signed in on
+	// before: however many there are, whoever is known waits for one of them at the most.
+	strangers chan struct{}
+	mu        sync.Mutex
+	queue     int // of strangers
 }
 
 func newHasher(h Hashing) *hasher {
 	h = h.filled()
-	return &hasher{Hashing: h, turns: make(chan struct{}, h.AtOnce)}
+	return &hasher{Hashing: h, turns: make(chan struct{}, h.AtOnce), strangers: make(chan struct{}, 1)}
 }
 
-// turn waits for a turn to hash. When too many wait already, it is Throttled.
-func (h *hasher) turn(ctx context.Context) (done func(), err error) {
-	h.mu.Lock()
-	if h.queue >= mostWaiting+h.AtOnce {
-		h.mu.Unlock()
-		return nil, Throttled{Wait: 2 * time.Second}
+// turn waits for a turn to hash. When too many strangers wait already, it is Throttled.
+func (h *hasher) turn(ctx context.Context, known bool) (done func(), err error) {
+	leave := func() {}
+	if !known {
+		if leave, err = h.pass(ctx); err != nil {
+			return nil, err
+		}
 	}
-	h.queue++
-	h.mu.Unlock()
-	leave := func() { h.mu.Lock(); h.queue--; h.mu.Unlock() }
 	select {
 	case h.turns <- struct{}{}:
 		return func() { <-h.turns; leave() }, nil
@@ -109,9 +110,28 @@ func (h *hasher) turn(ctx context.Context) (done func(), err error) {
 	}
 }
 
+// pass waits until it is a stranger's turn to wait for a turn.
+func (h *hasher) pass(ctx context.Context) (leave func(), err error) {
+	count := func(n int) { h.mu.Lock(); h.queue += n; h.mu.Unlock() }
+	h.mu.Lock()
+	if h.queue > mostWaiting {
+		h.mu.Unlock()
+		return nil, Throttled{Wait: 2 * time.Second}
+	}
+	h.queue++
+	h.mu.Unlock()
+	select {
+	case h.strangers <- struct{}{}:
+		return func() { <-h.strangers; count(-1) }, nil
+	case <-ctx.Done():
+		count(-1)
+		return nil, ctx.Err()
+	}
+}
+
 // hash is what is kept of a password.
 func (h *hasher) hash(ctx context.Context, password string) (string, error) {
-	done, err := h.turn(ctx)
+	done, err := h.turn(ctx, true)
 	if err != nil {
 		return "", err
 	}
@@ -126,8 +146,8 @@ func (h *hasher) hash(ctx context.Context, password string) (string, error) {
 
 // matches tells whether a password is the one that was hashed. Without a hash, of an
 // account that is not there or has no password, it takes as long and is not.
-func (h *hasher) matches(ctx context.Context, hash, password string) (bool, error) {
-	done, err := h.turn(ctx)
+func (h *hasher) matches(ctx context.Context, hash, password string, known bool) (bool, error) {
+	done, err := h.turn(ctx, known)
 	if err != nil {
 		return false, err
 	}
@@ -135,17 +155,17 @@ func (h *hasher) matches(ctx context.Context, hash, password string) (bool, erro
 	memory, passes, threads := h.MemoryKiB, h.Passes, uint8(argonThreads)
 	salt, key := make([]byte, saltLength), make([]byte, argonKey)
 	parts := strings.Split(hash, "$")
-	known := len(parts) == 6
-	if known {
+	readable := len(parts) == 6
+	if readable {
 		b64 := base64.RawStdEncoding
 		_, err1 := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &threads)
 		var err2, err3 error
 		salt, err2 = b64.DecodeString(parts[4])
 		key, err3 = b64.DecodeString(parts[5])
-		known = err1 == nil && err2 == nil && err3 == nil
+		readable = err1 == nil && err2 == nil && err3 == nil
 	}
 	got := argon2.IDKey([]byte(password), salt, passes, memory, threads, argonKey)
-	return subtle.ConstantTimeCompare(got, key) == 1 && known, nil
+	return subtle.ConstantTimeCompare(got, key) == 1 && readable, nil
 }
 
 func tokenHash(token string) []byte {

@@ -35,6 +35,8 @@ type SignIn struct {
 	Account   Account
 	CreatedAt time.Time
 	ExpiresAt time.Time
+	// Address and Browser are where it was begun.
+	Address, Browser string
 }
 
 // FailedSignIn is one attempt that failed, for throttling.

@@ -63,6 +63,11 @@ func (s *Store) SignInByToken(hash []byte, now time.Time) (SignIn, error) {
 	return one[SignIn](s.db.Joins("Account").Where("token_hash = ? AND expires_at > ?", hash, now))
 }
 
+// SignInsOf lists the sessions of an account that have not expired, the newest first.
+func (s *Store) SignInsOf(accountID string, now time.Time) ([]SignIn, error) {
+	return many[SignIn](s.db.Where("account_id = ? AND expires_at > ?", accountID, now).Order("created_at DESC, token_hash"))
+}
+
 // ExtendSignIn moves the end of a session.
 func (s *Store) ExtendSignIn(hash []byte, until time.Time) error {
 	return s.db.Model(&SignIn{}).Where("token_hash = ?", hash).Update("expires_at", until).Error

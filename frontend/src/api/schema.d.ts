@@ -41,6 +41,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in, the newest first */
+        get: operations["listSessions"];
+        put?: never;
+        post?: never;
+        /** Sign out everywhere */
+        delete: operations["signOutEverywhere"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/session/password": {
         parameters: {
             query?: never;
@@ -1308,7 +1326,23 @@ export interface components {
             role: components["schemas"]["Role"];
             active: boolean;
         };
+        SignedIn: {
+            /** Format: date-time */
+            since: string;
+            /**
+             * Format: date-time
+             * @description when it ends without use
+             */
+            until: string;
+            address: string;
+            /** @description as it calls itself */
+            browser: string;
+            /** @description the session that asks */
+            current: boolean;
+        };
         NewAccount: {
+            /** @description the set-up word */
+            word?: string;
             name: string;
             initials: string;
             login: string;
@@ -4019,6 +4053,46 @@ export interface operations {
         };
     };
     signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOutEverywhere: {
         parameters: {
             query?: never;
             header?: never;

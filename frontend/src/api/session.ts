@@ -27,7 +27,7 @@ export const useSession = defineStore('session', () => {
     entered(await ask(api.POST('/session', { body: { login, password } })))
   }
 
-  async function createFirst(who: { name: string; initials: string; login: string; password: string }) {
+  async function createFirst(who: { name: string; initials: string; login: string; password: string; word: string }) {
     entered(await ask(api.POST('/setup', { body: who })))
   }
 
@@ -37,5 +37,11 @@ export const useSession = defineStore('session', () => {
     state.value = 'out'
   }
 
-  return { account, state, look, signIn, createFirst, signOut }
+  async function signOutEverywhere() {
+    await ask(api.DELETE('/sessions'))
+    account.value = undefined
+    state.value = 'out'
+  }
+
+  return { account, state, look, signIn, createFirst, signOut, signOutEverywhere }
 })

@@ -6,6 +6,7 @@ import { onChange } from '@/api/events'
 import { useSession } from '@/api/session'
 import { useBench } from './bench'
 import OwnPassword from '@/areas/account/OwnPassword.vue'
+import OwnSessions from '@/areas/account/OwnSessions.vue'
 import QuantityField from './QuantityField.vue'
 
 /** One line on top: what is on, and what every computation takes from the bench.
@@ -142,6 +143,7 @@ const digits = (resolution: number) =>
       <template v-else-if="editing === 'who'">
         <el-button @click="leave">Sign out</el-button>
         <OwnPassword @done="editing = ''" />
+        <OwnSessions />
       </template>
       <p v-if="says" class="problem" role="alert">{{ says }}</p>
       <el-button v-if="!editing" link @click="says = ''">Close</el-button>

@@ -11,6 +11,7 @@ const name = ref('')
 const initials = ref('')
 const login = ref(session.account?.login ?? '')
 const password = ref('')
+const word = ref('')
 const busy = ref(false)
 const says = ref('')
 const fields = ref(new Map<string, string>())
@@ -28,6 +29,7 @@ async function go() {
         initials: initials.value,
         login: login.value,
         password: password.value,
+        word: word.value,
       })
     else await session.signIn(login.value, password.value)
   } catch (error) {
@@ -52,6 +54,10 @@ async function go() {
         The session has ended. What you typed is kept and goes on record once you are back.
       </p>
       <template v-if="first">
+        <label
+          >Set-up word, as the program printed it when it started<el-input v-model="word" required maxlength="80" autocomplete="off"
+        /></label>
+        <p v-if="fields.get('/word')" class="problem small">{{ fields.get('/word') }}</p>
         <label>Your name<el-input v-model="name" required maxlength="80" autocomplete="name" /></label>
         <p v-if="fields.get('/name')" class="problem small">{{ fields.get('/name') }}</p>
         <label>Initials for the record<el-input v-model="initials" required maxlength="8" placeholder="RA" /></label>
