@@ -125,3 +125,16 @@ func BenchmarkFact(b *testing.B) {
 		b.StartTimer()
 	}
 }
+
+// The same in a run that has 2000 notes already.
+func BenchmarkFactOfALongRun(b *testing.B) {
+	ra, run := begin(b, newServer(b, storetest.Open(b)))
+	ra.unchecked = true
+	note := func() object { return object{"id": uuid.NewString(), "kind": "note", "text": "a note among many"} }
+	for range 2000 {
+		ra.must(200, "POST", "/runs/"+run+"/facts?since=1000000", note())
+	}
+	for b.Loop() {
+		ra.must(200, "POST", "/runs/"+run+"/facts?since=1000000", note())
+	}
+}

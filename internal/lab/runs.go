@@ -131,6 +131,7 @@ func (l *Lab) Run(ctx context.Context, id string) (RunView, error) {
 	if err != nil {
 		return view, err
 	}
+	l.store.Remember(id, view.Facts)
 	return l.told(ctx, view)
 }
 
@@ -276,6 +277,7 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 		return RunView{}, err
 	}
 	view.Moved = moved
+	l.store.Remember(runID, view.Facts)
 	return l.told(ctx, view)
 }
 

@@ -272,11 +272,6 @@ func (s *Store) LockForComputing() error {
 	return s.db.Exec("SELECT pg_advisory_xact_lock(?)", migrationLock+1).Error
 }
 
-// FactsOfRun lists the facts of a run in the order in which they were stated.
-func (s *Store) FactsOfRun(runID string) ([]Fact, error) {
-	return many[Fact](s.db.Joins("Maker").Where("run_id = ?", runID).Order("seq"))
-}
-
 // FactByID finds a fact.
 func (s *Store) FactByID(id string) (Fact, error) { return one[Fact](s.db.Where("id = ?", id)) }
 

@@ -31,6 +31,7 @@ type Store struct {
 	url string
 	// actor is the account that changes are made for.
 	actor string
+	facts *memory
 }
 
 // Open connects to a PostgreSQL database by its URL, as its owner.
@@ -78,10 +79,17 @@ func open(url string, options ...stdlib.OptionOpenDB) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	pool.SetMaxOpenConns(20)
-	pool.SetMaxIdleConns(5)
-	return &Store{db: db, url: url}, nil
+	pool.SetMaxOpenConns(mostConnections)
+	pool.SetMaxIdleConns(mostConnections) // or PostgreSQL forks all the time under load
+	pool.SetConnMaxIdleTime(idleTime)
+	return &Store{db: db, url: url, facts: &memory{}}, nil
 }
+
+// mostConnections is how many a process has open, idleTime how long one stays without use.
+const (
+	mostConnections = 20
+	idleTime        = 5 * time.Minute
+)
 
 // connectTimeout is how long the database has to take a connection.
 const connectTimeout = 5 * time.Second
@@ -124,11 +132,11 @@ func (s *Store) Context() context.Context { return s.db.Statement.Context }
 
 // With returns the store bound to a context.
 func (s *Store) With(ctx context.Context) *Store {
-	return &Store{s.db.WithContext(ctx), s.url, s.actor}
+	return &Store{s.db.WithContext(ctx), s.url, s.actor, s.facts}
 }
 
 // As returns the store acting for an account, which the history then names.
-func (s *Store) As(accountID string) *Store { return &Store{s.db, s.url, accountID} }
+func (s *Store) As(accountID string) *Store { return &Store{s.db, s.url, accountID, s.facts} }
 
 // InTransaction runs do in one transaction; an error rolls it back.
 func (s *Store) InTransaction(do func(tx *Store) error) error {
@@ -138,14 +146,14 @@ func (s *Store) InTransaction(do func(tx *Store) error) error {
 				return err
 			}
 		}
-		return do(&Store{tx, s.url, s.actor})
+		return do(&Store{tx, s.url, s.actor, s.facts})
 	})
 }
 
 // Snapshot runs do on the records as they stand at one moment; it can change nothing.
 func (s *Store) Snapshot(do func(db *Store) error) error {
 	options := sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true}
-	return s.db.Transaction(func(tx *gorm.DB) error { return do(&Store{tx, s.url, s.actor}) }, &options)
+	return s.db.Transaction(func(tx *gorm.DB) error { return do(&Store{tx, s.url, s.actor, s.facts}) }, &options)
 }
 
 //go:embed migrations/*.sql

@@ -55,7 +55,11 @@ async function go() {
       </p>
       <template v-if="first">
         <label
-          >Set-up word, as the program printed it when it started<el-input v-model="word" required maxlength="80" autocomplete="off"
+          >Set-up word, as the program printed it when it started<el-input
+            v-model="word"
+            required
+            maxlength="80"
+            autocomplete="off"
         /></label>
         <p v-if="fields.get('/word')" class="problem small">{{ fields.get('/word') }}</p>
         <label>Your name<el-input v-model="name" required maxlength="80" autocomplete="name" /></label>

@@ -1,0 +1,110 @@
+package store
+
+import (
+	"encoding/json"
+	"slices"
+	"sync"
+)
+
+// FactsOfRun lists the facts of a run in the order in which they were stated.
+func (s *Store) FactsOfRun(runID string) ([]Fact, error) {
+	known := s.facts.of(runID)
+	last := int64(0)
+	if n := len(known); n > 0 {
+		last = known[n-1].Seq
+	}
+	list, err := s.factsFrom(runID, last)
+	switch {
+	case err != nil || len(known) == 0:
+		return list, err
+	case len(list) > 0 && list[0].ID == known[len(known)-1].ID:
+		return append(known, list[1:]...), nil
+	}
+	s.facts.forget(runID) // it is another database than it was
+	return s.factsFrom(runID, 0)
+}
+
+// Remember keeps the facts of a run, all of them and committed, so that they are not read again.
+func (s *Store) Remember(runID string, facts []Fact) { s.facts.keep(runID, facts) }
+
+// factsFrom reads the facts of a run from a sequence number on. It scans them by hand: of everything
+// that is read this is read most.
+func (s *Store) factsFrom(runID string, seq int64) ([]Fact, error) {
+	rows, err := s.db.Raw(`SELECT id, seq, run_id, kind, body, sentence, made_by, made_at, recorded_at, replaces, reason
+		FROM facts WHERE run_id = ? AND seq >= ? ORDER BY seq`, runID, seq).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close() //nolint:errcheck // what it says, Err says
+	list, makers := []Fact{}, []string{}
+	for rows.Next() {
+		var f Fact
+		var body []byte
+		if err := rows.Scan(&f.ID, &f.Seq, &f.RunID, &f.Kind, &body, &f.Sentence, &f.MadeBy, &f.MadeAt, &f.RecordedAt, &f.Replaces, &f.Reason); err != nil {
+			return nil, err
+		}
+		if err := json.Unmarshal(body, &f.Body); err != nil {
+			return nil, err
+		}
+		if !slices.Contains(makers, f.MadeBy) {
+			makers = append(makers, f.MadeBy)
+		}
+		list = append(list, f)
+	}
+	if err := rows.Err(); err != nil || len(list) == 0 {
+		return list, err
+	}
+	accounts, err := many[Account](s.db.Where("id IN ?", makers))
+	for i := range list {
+		if k := slices.IndexFunc(accounts, func(a Account) bool { return a.ID == list[i].MadeBy }); k >= 0 {
+			list[i].Maker = accounts[k]
+		}
+	}
+	return list, err
+}
+
+// memory keeps facts that were read: they never change, and those of a run are stated one after the
+// other, under the lock of the run. Any process may forget them at any time.
+type memory struct {
+	mu    sync.Mutex
+	runs  map[string][]Fact
+	facts int
+}
+
+// mostRemembered is how many facts are kept, some kilobytes each at the most.
+const mostRemembered = 40_000
+
+func (m *memory) of(runID string) []Fact {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	return slices.Clip(m.runs[runID])
+}
+
+func (m *memory) forget(runID string) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	m.facts -= len(m.runs[runID])
+	delete(m.runs, runID)
+}
+
+func (m *memory) keep(runID string, facts []Fact) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if len(facts) < len(m.runs[runID]) || len(facts) > mostRemembered {
+		return // somebody was quicker, or it is too much
+	}
+	if m.runs == nil {
+		m.runs = map[string][]Fact{}
+	}
+	m.facts += len(facts) - len(m.runs[runID])
+	m.runs[runID] = slices.Clip(facts)
+	for other, list := range m.runs {
+		if m.facts <= mostRemembered {
+			break
+		}
+		if other != runID {
+			m.facts -= len(list)
+			delete(m.runs, other)
+		}
+	}
+}
