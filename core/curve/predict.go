@@ -91,16 +91,19 @@ func (c Curve) Equivalences() []float64 {
 		return list
 	}
 	u := c.Analyte.Units[0]
-	given := c.Analyte.Lost() / u.Count // by each unit of the system
-	first, protons := 1.0, given
-	if c.base() {
-		protons = float64(u.System.Protons()) - given
-		if c.Acid > 0 { // from the fully protonated form on
-			first -= given
+	given := c.Analyte.Lost() / u.Count // by each unit of the system; half a proton of borax
+	if !c.base() {
+		for form := math.Ceil(given-1e-9) - 1; form >= 0; form-- { // each form with one proton more
+			add((given - form) * u.Count)
 		}
+		return list
 	}
-	for k := first; k <= protons+1e-9; k++ {
-		add(k * u.Count)
+	first := math.Floor(given+1e-9) + 1
+	if c.Acid > 0 { // from the fully protonated form on
+		first = 1
+	}
+	for form := first; form <= float64(u.System.Protons()); form++ {
+		add((form - given) * u.Count)
 	}
 	return list
 }

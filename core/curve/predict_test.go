@@ -61,6 +61,9 @@ func TestEquivalences(t *testing.T) {
 		{"Na2CO3", "HCl", []float64{25, 50}},
 		{"NaHCO3", "HCl", []float64{25}},
 		{"KHC8H4O4", "NaOH", []float64{25}},
+		{"Na2B4O7.10H2O", "HCl", []float64{50}}, // borax, a primary standard for acids: two protons
+		{"Na2B4O7", "NaOH", []float64{50}},
+		{"Na2HPO4", "HCl", []float64{25, 50}},
 		{"NH3", "HCl", []float64{25}},
 		{"HCl", "HCl", nil},
 		{"Ba(OH)2", "HCl", []float64{50}},

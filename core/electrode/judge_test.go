@@ -75,6 +75,26 @@ func TestMixedUp(t *testing.T) {
 		!strings.Contains(got[0].Sentence, "borax, 0.01 mol/kg are swapped") {
 		t.Errorf("%+v", got)
 	}
+	// The two at the ends: the pairs of neighbours are innocent.
+	x, y = swap(four, nine)
+	if got := calibrated(t, x, seven, y).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
+		!strings.Contains(got[0].Sentence, "hydrogen phthalate, 0.05 mol/kg and borax, 0.01 mol/kg are swapped") {
+		t.Errorf("%+v", got)
+	}
+	// Each one in the place of the next.
+	x, y, z := four, seven, nine
+	x.MV, y.MV, z.MV = seven.MV, nine.MV, four.MV
+	if got := calibrated(t, x, y, z).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
+		!strings.Contains(got[0].Sentence, "0.05 mol/kg, phosphate 1:1, 0.025 mol/kg and borax, 0.01 mol/kg stand in each other's place") {
+		t.Errorf("%+v", got)
+	}
+	// Five points, two that are not neighbours.
+	five := []electrode.Point{four, taken(t, "citrate", 25, 2, 0.98), seven, nine, taken(t, "carbonate", 25, 2, 0.98)}
+	five[1], five[4] = func() (a, b electrode.Point) { return swap(five[1], five[4]) }()
+	if got := calibrated(t, five...).Judge(0, 0, today, nil); got[0].Rule != "P-19" || !strings.Contains(got[0].Sentence, "carbonate") ||
+		!strings.Contains(got[0].Sentence, "citrate") || !strings.Contains(got[0].Sentence, "are swapped") {
+		t.Errorf("%+v", got)
+	}
 	twice := nine
 	twice.MV = seven.MV + 0.4
 	if got := calibrated(
@@ -92,6 +112,33 @@ func TestMixedUp(t *testing.T) {
 	near := calibrated(t, seven, taken(t, "phosphate-7", 25, 2, 0.98)) // 8 mV apart: nobody can tell
 	if got := says(near.Judge(0, 0, today, nil)); strings.Contains(got, "P-19") {
 		t.Error(got)
+	}
+}
+
+// Of three points none is more suspect than another; of four and five the wrong one is named,
+// wherever it stands.
+func TestWhichPointIsOffTheLine(t *testing.T) {
+	keys := []string{"phthalate", "phosphate", "borax", "carbonate"}
+	for n := 3; n <= 4; n++ {
+		for wrong := range n {
+			var points []electrode.Point
+			for _, key := range keys[:n] {
+				points = append(points, taken(t, key, 25, 0, 1))
+			}
+			points[wrong].MV += 12
+			got := calibrated(t, points...).Judge(0, 0, today, nil)
+			sentence := ""
+			for _, v := range got {
+				if v.Rule == "P-18" {
+					sentence = v.Sentence
+				}
+			}
+			named := strings.HasPrefix(sentence, points[wrong].Buffer.Name+" lies ")
+			open := strings.Contains(sentence, "3 points cannot tell which: hydrogen phthalate, 0.05 mol/kg, phosphate 1:1, 0.025 mol/kg and borax, 0.01 mol/kg.")
+			if n == 3 && !open || n == 4 && !named {
+				t.Errorf("point %d of %d: “%s”", wrong+1, n, sentence)
+			}
+		}
 	}
 }
 

@@ -3,6 +3,7 @@ package reaction
 import (
 	"fmt"
 	"math"
+	"math/big"
 	"slices"
 	"strings"
 
@@ -41,7 +42,10 @@ func (e Equation) Balance() (Equation, error) {
 			len(basis),
 		)
 	}
-	nu := basis[0]
+	nu, ok := coefficients(basis[0])
+	if !ok {
+		return wrong("this balances only with coefficients above %d: look whether each formula is right", mostCoefficient)
+	}
 	if slices.ContainsFunc(nu, func(n int64) bool { return n < 0 }) && slices.ContainsFunc(nu, func(n int64) bool { return n > 0 }) ||
 		slices.Contains(nu, 0) {
 		for i, n := range nu {
@@ -145,51 +149,61 @@ func toWhole(row []float64) (whole []int64, ok bool) {
 }
 
 // nullSpace returns whole vectors that span the null space, each in smallest numbers, and
-// positive where the first that is not zero stands. It eliminates in integers (Bareiss, with
-// each row reduced by its common factor).
-func nullSpace(rows [][]int64, columns int) [][]int64 {
+// positive where the first that is not zero stands. It eliminates in integers of any size, since
+// those of a row grow with each step; each row is reduced by its common factor.
+func nullSpace(small [][]int64, columns int) [][]*big.Int {
+	rows := make([][]*big.Int, len(small))
+	for i, row := range small {
+		for _, n := range row {
+			rows[i] = append(rows[i], big.NewInt(n))
+		}
+	}
 	var pivots []int
 	rank := 0
+	var left, right big.Int
 	for column := 0; column < columns && rank < len(rows); column++ {
-		pivot := slices.IndexFunc(rows[rank:], func(r []int64) bool { return r[column] != 0 })
+		pivot := slices.IndexFunc(rows[rank:], func(r []*big.Int) bool { return r[column].Sign() != 0 })
 		if pivot < 0 {
 			continue
 		}
 		rows[rank], rows[rank+pivot] = rows[rank+pivot], rows[rank]
 		p := rows[rank]
 		for i, r := range rows {
-			if i == rank || r[column] == 0 {
+			if i == rank || r[column].Sign() == 0 {
 				continue
 			}
-			a, b := p[column], r[column]
+			factor := new(big.Int).Set(r[column])
 			for k := range r {
-				r[k] = a*r[k] - b*p[k]
+				r[k].Sub(left.Mul(p[column], r[k]), right.Mul(factor, p[k]))
 			}
 			reduce(r)
 		}
 		pivots = append(pivots, column)
 		rank++
 	}
-	var basis [][]int64
+	var basis [][]*big.Int
 	for free := range columns {
 		if slices.Contains(pivots, free) {
 			continue
 		}
 		// Of each pivot row: p·x(pivot) + r·x(free) = 0, the common multiple of all p for x(free).
-		common := int64(1)
-		for i := range pivots {
-			p := magnitude(rows[i][pivots[i]])
-			common = common / gcd(common, p) * p
-		}
-		v := make([]int64, columns)
-		v[free] = common
+		common := big.NewInt(1)
 		for i, column := range pivots {
-			v[column] = -rows[i][free] * (common / rows[i][column])
+			p := left.Abs(rows[i][column])
+			common.Mul(common, right.Quo(p, new(big.Int).GCD(nil, nil, common, p)))
+		}
+		v := make([]*big.Int, columns)
+		for k := range v {
+			v[k] = new(big.Int)
+		}
+		v[free].Set(common)
+		for i, column := range pivots {
+			v[column].Neg(left.Mul(rows[i][free], right.Quo(common, rows[i][column])))
 		}
 		reduce(v)
-		if first := slices.IndexFunc(v, func(n int64) bool { return n != 0 }); v[first] < 0 {
-			for k := range v {
-				v[k] = -v[k]
+		if first := slices.IndexFunc(v, func(n *big.Int) bool { return n.Sign() != 0 }); v[first].Sign() < 0 {
+			for _, n := range v {
+				n.Neg(n)
 			}
 		}
 		basis = append(basis, v)
@@ -198,16 +212,30 @@ func nullSpace(rows [][]int64, columns int) [][]int64 {
 }
 
 // reduce divides by the common factor.
-func reduce(row []int64) {
-	common := int64(0)
+func reduce(row []*big.Int) {
+	common := new(big.Int)
 	for _, n := range row {
-		common = gcd(common, magnitude(n))
+		common.GCD(nil, nil, common, new(big.Int).Abs(n))
 	}
-	if common > 1 {
-		for i := range row {
-			row[i] /= common
+	if common.Cmp(big.NewInt(1)) > 0 {
+		for _, n := range row {
+			n.Quo(n, common)
 		}
 	}
+}
+
+// mostCoefficient is how large a coefficient of an answer is at most.
+const mostCoefficient = 1_000_000_000
+
+// coefficients are those of a solution; ok is false when one is larger than anybody would write.
+func coefficients(v []*big.Int) (nu []int64, ok bool) {
+	for _, n := range v {
+		if !n.IsInt64() || magnitude(n.Int64()) > mostCoefficient {
+			return nil, false
+		}
+		nu = append(nu, n.Int64())
+	}
+	return nu, true
 }
 
 func gcd(a, b int64) int64 {

@@ -111,9 +111,13 @@ func split(side string) []string {
 			continue
 		}
 		next := runes[i+1]
-		between := runes[i-1] == ' '
-		before := next >= 'A' && next <= 'Z' || next == '[' || next == '(' || next == 'e'
-		if between || before && runes[i-1] != '+' {
+		if rest := string(runes[i+1:]); slices.ContainsFunc(states, func(s string) bool { return strings.HasPrefix(rest, s) }) {
+			continue // a state: the plus is the charge before it
+		}
+		before := strings.TrimRight(string(runes[from:i]), " ")
+		between := runes[i-1] == ' ' || slices.ContainsFunc(states, func(s string) bool { return strings.HasSuffix(before, s) })
+		formula := next >= 'A' && next <= 'Z' || next == '[' || next == '(' || next == 'e'
+		if between || formula && runes[i-1] != '+' {
 			parts = append(parts, string(runes[from:i]))
 			from = i + 1
 		}

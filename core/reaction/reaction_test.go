@@ -3,6 +3,7 @@ package reaction
 import (
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -233,4 +234,89 @@ func ExampleEquation_Balance() {
 	e, _ = e.Balance()
 	fmt.Println(e)
 	// Output: MnO4- + 5 Fe^2+ + 8 H+ → Mn^2+ + 5 Fe^3+ + 4 H2O
+}
+
+// A state may stand right behind a charge.
+func TestStateBehindACharge(t *testing.T) {
+	for text, want := range map[string]string{
+		"Ag+(aq) + Cl-(aq) -> AgCl(s)":                    "Ag+(aq) + Cl-(aq) → AgCl(s)",
+		"Ag+ (aq)+Cl- (aq) -> AgCl (s)":                   "Ag+(aq) + Cl-(aq) → AgCl(s)",
+		"Fe^3+(aq)+ 3OH-(aq) -> Fe(OH)3(s)":               "Fe^3+(aq) + 3 OH-(aq) → Fe(OH)3(s)",
+		"Na+(aq)+(NH4)2SO4(s) -> Na2SO4 + NH4+(aq)":       "2 Na+(aq) + (NH4)2SO4(s) → Na2SO4 + 2 NH4+(aq)",
+		"H+(aq)+OH-(aq) = H2O(l)":                         "H+(aq) + OH-(aq) → H2O(l)",
+		"2 H+(aq) + CO3^2-(aq) -> H2O(l) + CO2(g)":        "2 H+(aq) + CO3^2-(aq) → H2O(l) + CO2(g)",
+		"MnO4- + Fe^2+ + H+(aq) -> Mn^2+(aq)+Fe^3+ + H2O": "MnO4- + 5 Fe^2+ + 8 H+(aq) → Mn^2+(aq) + 5 Fe^3+ + 4 H2O",
+	} {
+		e, err := Parse(text)
+		if err != nil {
+			t.Errorf("%s: %v", text, err)
+			continue
+		}
+		if e, err = e.Balance(); err != nil || e.String() != want {
+			t.Errorf("%s: %s, want %s (%v)", text, e, want, err)
+		}
+	}
+}
+
+// Equations that were made to balance do, however large their numbers become on the way, with the
+// smallest coefficients.
+func TestLargeEquationsBalance(t *testing.T) {
+	random := rand.New(rand.NewPCG(4, 56))
+	elements := []string{"C", "H", "N", "O", "S", "P", "Cl"}
+	for range 400 {
+		n := 4 + random.IntN(4)
+		atoms, last := make([][]int64, n), make([]int64, n)
+		nu := make([]int64, n)
+		var left []string
+		for i := range n {
+			nu[i] = 1 + random.Int64N(20)
+			text := ""
+			for k := range n {
+				a := 1 + random.Int64N(40)
+				atoms[i], last[k] = append(atoms[i], a), last[k]+nu[i]*a
+				text += fmt.Sprint(elements[k], a)
+			}
+			left = append(left, text)
+		}
+		right := ""
+		for k, a := range last {
+			right += fmt.Sprint(elements[k], a)
+		}
+		e, err := Parse(strings.Join(left, " + ") + " -> " + right)
+		if err != nil {
+			t.Fatal(err)
+		}
+		e, err = e.Balance()
+		if err != nil {
+			t.Errorf("%v of %v: %v", nu, atoms, err)
+			continue
+		}
+		for i, x := range e.Left {
+			if x.Coefficient != nu[i]*e.Right[0].Coefficient || e.Right[0].Coefficient != 1 {
+				t.Errorf("%v for %v", e.Left, nu)
+			}
+		}
+	}
+	// Coefficients that nobody writes are refused.
+	nobody := 0
+	for range 50 {
+		text := make([]string, 7)
+		for i := range text {
+			for _, element := range elements[:6] {
+				text[i] += fmt.Sprint(element, 1+random.IntN(9000))
+			}
+		}
+		e, err := Parse(strings.Join(text[:3], " + ") + " -> " + strings.Join(text[3:], " + "))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if e, err := e.Balance(); err == nil {
+			t.Errorf("%s", e)
+		} else if strings.Contains(err.Error(), "coefficients above 1000000000") {
+			nobody++
+		}
+	}
+	if nobody < 40 {
+		t.Errorf("%d of 50 are refused for their size", nobody)
+	}
 }

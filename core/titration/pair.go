@@ -3,9 +3,11 @@ package titration
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"vialbench/core/figure"
 	"vialbench/core/formula"
+	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/uncertain"
@@ -57,7 +59,25 @@ func (a *account) firstTitre(i int) (v uncertain.Number, ok bool) {
 	for _, s := range t.before[:t.firstBefore] {
 		v = v.Plus(a.delivered(s))
 	}
-	return a.warmed(v.Plus(a.delivered(*t.first))), true
+	return a.warmed(elsewhere(v.Plus(a.delivered(*t.first)))), true
+}
+
+// elsewhere is a volume that ends at another place of the same scale than that of the whole titre.
+// A tolerance holds for any two marks of a scale (ISO 385), so it does not cancel between the two
+// end points: their errors correlate by a half, and the difference has the tolerance again.
+func elsewhere(v uncertain.Number) uncertain.Number {
+	var list []uncertain.Contribution
+	for _, c := range v.Contributions {
+		if strings.HasPrefix(c.ID, glassware.ScaleSource) {
+			own := c
+			own.ID += ", first end point"
+			own.U *= math.Sqrt(0.75)
+			c.U /= 2
+			list = append(list, own)
+		}
+		list = append(list, c)
+	}
+	return uncertain.Gather(v.Value, list)
 }
 
 // firstForetold is about what the first end point takes, in mL: as in the trials that agree; 0

@@ -2,6 +2,7 @@ package uncertain
 
 import (
 	"cmp"
+	"encoding/json"
 	"math"
 	"slices"
 	"strings"
@@ -40,6 +41,34 @@ type Number struct {
 	Contributions []Contribution `json:"contributions,omitempty"`
 }
 
+// UnmarshalJSON reads a number whose contributions may come in any order; those of one source add
+// up.
+func (n *Number) UnmarshalJSON(text []byte) error {
+	type plain Number
+	var read plain
+	if err := json.Unmarshal(text, &read); err != nil {
+		return err
+	}
+	if !slices.IsSortedFunc(read.Contributions, bySource) || hasTwice(read.Contributions) {
+		*n = Gather(read.Value, read.Contributions)
+		return nil
+	}
+	*n = Number(read)
+	return nil
+}
+
+func bySource(a, b Contribution) int { return strings.Compare(a.ID, b.ID) }
+
+// hasTwice reports whether a source stands twice in a sorted list.
+func hasTwice(sorted []Contribution) bool {
+	for i := 1; i < len(sorted); i++ {
+		if sorted[i].ID == sorted[i-1].ID {
+			return true
+		}
+	}
+	return false
+}
+
 // Exact returns a number without uncertainty.
 func Exact(value float64) Number { return Number{Value: value} }
 
@@ -54,7 +83,7 @@ func New(value, u float64, source Source) Number {
 // Gather returns value with contributions in any order; it keeps the slice. Those of one
 // source add up.
 func Gather(value float64, contributions []Contribution) Number {
-	slices.SortStableFunc(contributions, func(a, b Contribution) int { return strings.Compare(a.ID, b.ID) })
+	slices.SortStableFunc(contributions, bySource)
 	kept := contributions[:0]
 	for _, c := range contributions {
 		switch last := len(kept) - 1; {

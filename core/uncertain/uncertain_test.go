@@ -1,6 +1,7 @@
 package uncertain_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -184,5 +185,30 @@ func TestBasisOfALine(t *testing.T) {
 		if b := n.Budget(); len(b) != 1 || b[0].Basis != "large" {
 			t.Errorf("%+v", b)
 		}
+	}
+}
+
+// Contributions that come in out of order, or one of them twice, are those of their sources all the
+// same: 1.1e-4 and 0.7e-4 of one source are 1.8e-4, not 1.30e-4.
+func TestUnsortedContributionsComeIn(t *testing.T) {
+	var a, b uncertain.Number
+	for text, n := range map[string]*uncertain.Number{
+		`{"value": 1, "contributions": [{"id": "flask", "label": "flask", "u": 1.1e-4}, {"id": "balance", "label": "balance", "u": 2e-5}]}`: &a,
+		`{"value": 2, "contributions": [{"id": "balance", "label": "balance", "u": 1e-5}, {"id": "flask", "label": "flask", "u": 3e-5},
+			{"id": "flask", "label": "flask", "u": 4e-5}]}`: &b,
+	} {
+		if err := json.Unmarshal([]byte(text), n); err != nil {
+			t.Fatal(err)
+		}
+	}
+	sum := a.Plus(b)
+	if want := math.Hypot(1.8e-4, 3e-5); math.Abs(sum.U()-want) > 1e-12 || len(sum.Contributions) != 2 {
+		t.Errorf("u = %g of %v, want %g", sum.U(), sum.Contributions, want)
+	}
+	if r := uncertain.Correlation(a, b); math.Abs(r-(1.1e-4*7e-5+2e-5*1e-5)/(a.U()*b.U())) > 1e-12 {
+		t.Errorf("correlation %g", r)
+	}
+	if err := json.Unmarshal([]byte(`{"value": "x"}`), &a); err == nil {
+		t.Error("a text for a value")
 	}
 }
