@@ -83,6 +83,8 @@ type Route struct {
 	AcidAmount string `json:"acidAmount"`
 	BaseAmount string `json:"baseAmount"`
 	Problem    string `json:"problem,omitempty"`
+	// drops reports that so little of a concentrated liquid is taken that it is hard to measure.
+	drops bool
 }
 
 // Other is a way that is not worked out until it is asked for.
@@ -159,7 +161,11 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf(
 			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Common())}}
 	}
-	chosen := max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
+	// The first that works, and of which no drops are to be measured if there is one.
+	chosen := slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" && !x.drops })
+	if chosen < 0 {
+		chosen = max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
+	}
 	if q.Route != "" {
 		if chosen = slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route }); chosen < 0 {
 			return a, verdict.Problems{{Field: "/route", Reason: "these two do not reach this pH, or are not here: choose one of those listed"}}

@@ -10,6 +10,7 @@ import (
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
@@ -241,14 +242,8 @@ func (r Request) estimate(c Composition) Estimate {
 			fmt.Sprintf("pKa: step %d of %s, at %s °C and no ionic strength; %s", step+1, r.System.Name, trim(r.Celsius), r.System.Cited()),
 		},
 	}
-	// The recipe of the estimate, solved in full: so much of the system in each form, with the
-	// strong ions that keep it neutral.
-	total := c.Total
-	m := equilibrium.Mixture{Celsius: uncertain.Exact(r.Celsius), Model: r.Model,
-		Amounts: []equilibrium.Amount{{System: r.System, C: uncertain.Exact(total)}}}
-	charge := float64(step-r.System.Charge()) + ratio/(1+ratio)
-	m.AddIon("Na+", 1, uncertain.Exact(math.Max(0, charge*total)))
-	m.AddIon("Cl-", -1, uncertain.Exact(math.Max(0, -charge*total)))
+	// The recipe of the estimate, solved in full.
+	m := r.estimated(float64(step)+ratio/(1+ratio), c.Total)
 	s, err := m.Solver()
 	if err != nil {
 		return e
@@ -274,11 +269,66 @@ func (r Request) estimate(c Composition) Estimate {
 	return e
 }
 
+// estimated is what the two ingredients make when each unit of the system has given off so many
+// protons on average, at a total concentration: with all ions that they bring. Where the other one
+// buffers too, it is the system with the ions that keep it neutral.
+func (r Request) estimated(lost, total float64) equilibrium.Mixture {
+	acid, _ := r.Acid.Compound()
+	base, _ := r.Base.Compound()
+	acid, base = r.own(acid), r.own(base)
+	ofAcid, ofBase := units(acid, r.System.Key), units(base, r.System.Key)
+	var a, b float64 // mol/L of each
+	switch {
+	case ofAcid > 0 && ofBase > 0:
+		given, taken := acid.Lost()/ofAcid, base.Lost()/ofBase
+		b = total / ofBase * (lost - given) / (taken - given)
+		a = (total - b*ofBase) / ofAcid
+	case ofAcid > 0 && base.Strong() > 0:
+		a = total / ofAcid
+		b = (lost*total - a*acid.Lost()) / base.StrongCharge()
+	case ofBase > 0 && acid.Strong() < 0:
+		b = total / ofBase
+		a = (b*base.Lost() - lost*total) / -acid.StrongCharge()
+	default:
+		m := equilibrium.Mixture{Celsius: uncertain.Exact(r.Celsius), Model: r.Model,
+			Amounts: []equilibrium.Amount{{System: r.System, C: uncertain.Exact(total)}}}
+		charge := (lost - float64(r.System.Charge())) * total
+		m.AddIon("Na+", 1, uncertain.Exact(math.Max(0, charge)))
+		m.AddIon("Cl-", -1, uncertain.Exact(math.Max(0, -charge)))
+		return m
+	}
+	return r.Mixture(exact(math.Max(0, a)), exact(math.Max(0, b)), exact(0), exact(1000), uncertain.Exact(r.Celsius))
+}
+
 func signed(x float64) string {
 	if text := quantity.Digits(x, 2); x < 0 {
 		return text
 	}
 	return "+" + quantity.Digits(math.Abs(x), 2)
+}
+
+// judgeDrops says of which concentrated liquid so little is taken that a stock of it is better made
+// first.
+func (r Request) judgeDrops(lines []Line) (list []verdict.Verdict) {
+	litres := r.Volume / 1000
+	for k, i := range r.ingredients() {
+		if !i.Substance.Liquid || i.Stock.Value > 0 {
+			continue
+		}
+		least := math.Inf(1)
+		for _, l := range lines {
+			if mL := i.For(l.mix.of(k) * litres); mL > 0 {
+				least = math.Min(least, mL)
+			}
+		}
+		if limit := r.Thresholds.Of(RuleDrop); least < limit {
+			strength := roundTo(i.Molarity().Value*least/(10*limit), 1) // so that ten times the limit is measured
+			list = append(list, RuleDrop.Says(verdict.Look, nil,
+				"%s mL of %s is too little to measure well. Make a stock of about %s mol/L first, under Standards, and take about %s mL of that.",
+				quantity.Digits(least, 2), run.LowerFirst(i.Substance.Name), trim(strength), quantity.Digits(i.Molarity().Value*least/strength, 0)))
+		}
+	}
+	return list
 }
 
 // judge says what is to be thought of a design.
@@ -296,6 +346,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 			)
 		}
 	}
+	list = append(list, r.judgeDrops(lines)...)
 	s, m := r.solved(lines[0].mix, r.Celsius)
 	system := slices.IndexFunc(m.Amounts, func(a equilibrium.Amount) bool { return a.System.Key == r.System.Key })
 	p := s.Solve()

@@ -31,6 +31,9 @@ var (
 	RuleSolubility = verdict.Rule{ID: "B-8", Title: "It must dissolve", Threshold: 80, Unit: "% of the solubility", Min: 10, Max: 100,
 		Why:    "Near the solubility the last crystals take very long, and come back when the room cools.",
 		Source: "common practice"}
+	RuleDrop = verdict.Rule{ID: "B-14", Title: "Enough of a liquid to measure", Threshold: 1, Unit: "mL", Min: 0.1, Max: 10,
+		Why:    "Of a concentrated acid or base a drop is a large part of a small volume. Of a stock, made first, tenfold more is measured.",
+		Source: "common practice"}
 	RuleAir = verdict.Rule{ID: "B-9", Title: "What the air does to it", Threshold: 0.02, Unit: "pH", Min: 0.005, Max: 0.5,
 		Why:    "Water takes up carbon dioxide until it holds about 0.014 mmol/L of it, and more when it is alkaline: a thin buffer feels that.",
 		Source: "Henry’s law; common practice"}
@@ -56,6 +59,6 @@ var (
 
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{equilibrium.RuleStrength, RuleRange, RuleRatio, RuleBasis, RuleClose, RulePortion, RuleRoom, RuleSolubility, RuleAir,
+	return []verdict.Rule{equilibrium.RuleStrength, RuleRange, RuleRatio, RuleBasis, RuleClose, RulePortion, RuleRoom, RuleSolubility, RuleDrop, RuleAir,
 		RuleWarming, calibration.RuleProbe, RuleMiss, RuleDilution, run.RuleInversions, RuleKeeps}
 }

@@ -278,6 +278,9 @@ func (r Request) route(w way) (Route, bool) {
 	}
 	litres := r.Volume / 1000
 	route.AcidAmount, route.BaseAmount = r.say(route.Acid, c.Acid*litres), r.say(route.Base, c.Base*litres)
+	for i, mol := range map[*Ingredient]float64{&route.Acid: c.Acid, &route.Base: c.Base} {
+		route.drops = route.drops || i.Substance.Liquid && i.Stock.Value == 0 && i.For(mol*litres) < r.Thresholds.Of(RuleDrop)
+	}
 	if of.liquids(c) > 1+1e-6 {
 		route.Problem = "the stocks are too thin: they would take more than the whole volume"
 	}

@@ -141,3 +141,49 @@ func BenchmarkDesignOfALargeLab(b *testing.B) {
 		}
 	}
 }
+
+// The estimate counts the salt that a strong acid forms with a salt of the system: phosphate at
+// 0.1 mol/L from Na2HPO4 and HCl has more ions than from two phosphates, and so a lower pH.
+func TestEstimateCountsTheSaltThatIsFormed(t *testing.T) {
+	of := func(route string) float64 {
+		q := ask(6.8, "phosphoric")
+		q.Route = route
+		a := answer(t, q)
+		var pH float64
+		if _, err := fmt.Sscan(a.Design.Estimate.PH, &pH); err != nil {
+			t.Fatal(err)
+		}
+		return pH
+	}
+	salts, acid := of("potassium-dihydrogen-phosphate + disodium-hydrogen-phosphate"), of("hydrochloric-acid + disodium-hydrogen-phosphate")
+	// By hand, Davies: I = 0.1·(1·x + 3·(1−x)) with x = 0.714 of H2PO4⁻ is 0.157 mol/L; with HCl every
+	// Na2HPO4 keeps its two sodiums, I = 0.1·(1 + (0.5·(x + 4·(1−x)) + 0.5·x)) = 0.229 mol/L.
+	shift := func(strength float64) float64 {
+		root := math.Sqrt(strength)
+		return -3 * 0.509 * (root/(1+root) - 0.3*strength)
+	}
+	if math.Abs(salts-(6.8+shift(0.157))) > 0.03 || math.Abs(acid-(6.8+shift(0.229))) > 0.03 || acid >= salts {
+		t.Errorf("estimates: %.2f from two salts, %.2f with acid; by hand %.3f and %.3f", salts, acid, 6.8+shift(0.157), 6.8+shift(0.229))
+	}
+}
+
+// So little of a concentrated acid is not measured: a stock is made first. Just under, at and over the millilitre.
+func TestDropsOfAConcentratedLiquid(t *testing.T) {
+	q := ask(4.7, "acetic")
+	q.Concentration, q.Volume = quantity.Typed("0.002 mol/L"), quantity.Typed("100 mL")
+	q.Route = "acetic-acid-glacial + sodium-acetate"
+	v, ok := says(answer(t, q).Design.Verdicts, "B-14")
+	if !ok || !strings.HasPrefix(v.Sentence, "0.01 mL of acetic acid") || !strings.Contains(v.Sentence, "Make a stock of about 0.01 mol/L first") {
+		t.Errorf("%+v", v)
+	}
+	for limit, want := range map[float64]bool{0.9: false, 1.1: true} {
+		q := ask(4.7, "acetic")
+		q.Route = "acetic-acid-glacial + sodium-acetate"
+		a := answer(t, q)
+		glacial := a.Design.Request.Acid
+		q.Thresholds = verdict.Thresholds{"B-14": limit * glacial.For(a.Design.Lines[0].mix.Acid*0.25)}
+		if _, ok := says(answer(t, q).Design.Verdicts, "B-14"); ok != want {
+			t.Errorf("%.1f of the limit: %t", 1/limit, ok)
+		}
+	}
+}

@@ -227,9 +227,16 @@ func FitTitrant(v Vessel) (c uncertain.Number, ok bool) {
 	if err != nil || !(l.Slope > 0) {
 		return c, false
 	}
-	return uncertain.New(l.Slope, math.Max(l.SlopeSE(), 0.02*l.Slope), uncertain.Source{
-		ID: "strength of the titrant", Label: "strength found", Basis: "from where it brought the buffer, at least 2 %"}), true
+	u, source := leastStrength*l.Slope, uncertain.Source{
+		ID: "strength of the titrant", Label: "strength found", Basis: "from where it brought the buffer, at least 2 %"}
+	if se := l.SlopeSE(); se > u {
+		u, source.DoF = se, float64(l.N-2)
+	}
+	return uncertain.New(l.Slope, u, source), true
 }
+
+// leastStrength is how well the balance of a buffer tells a strength at best, as a part of it.
+const leastStrength = 0.02
 
 // asked is how much strong acid or base, in mmol, the balance of the buffer asks for at each
 // reading, after so many mL: the slope of the one over the other is the strength. What the

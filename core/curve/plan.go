@@ -160,7 +160,7 @@ func (r Request) Design() (any, error) {
 	for i, pH := range c.At(volumes) {
 		a.Points = append(a.Points, Point{volumes[i], pH})
 	}
-	a.Verdicts = judge(a.Equivalences)
+	a.Verdicts = c.judge(a.Equivalences)
 	if r.unknown() { // nothing is foretold of what nobody knows
 		a = Answer{Points: []Point{}, Equivalences: []Equivalence{}, Verdicts: []verdict.Verdict{}}
 	}

@@ -273,7 +273,7 @@ func Solve(q Question) (Answer, error) {
 	for i, pH := range c.At(volumes) {
 		a.Points = append(a.Points, Point{volumes[i], pH})
 	}
-	a.Verdicts = judge(a.Equivalences)
+	a.Verdicts = c.judge(a.Equivalences)
 	return a, nil
 }
 
@@ -286,8 +286,12 @@ func (q Question) doesNothing() verdict.Problem {
 }
 
 // judge says which end points show, and by which indicator.
-func judge(list []Equivalence) []verdict.Verdict {
+func (c Curve) judge(list []Equivalence) []verdict.Verdict {
 	verdicts := []verdict.Verdict{}
+	from, to := 0, indicator.Shades-1 // colours as they change
+	if !c.base() {
+		from, to = to, from
+	}
 	for k, e := range list {
 		which := "The end point"
 		if len(list) > 1 {
@@ -333,8 +337,8 @@ func judge(list []Equivalence) []verdict.Verdict {
 						1,
 					),
 					best.Name,
-					best.Words[0],
-					best.Words[indicator.Shades-1],
+					best.Words[from],
+					best.Words[to],
 					quantity.Digits(math.Max(0.01, math.Abs(100*best.Error)), 2),
 				),
 			)

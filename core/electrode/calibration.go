@@ -171,7 +171,7 @@ func Calibrate(m Meter, points []Point, bySegments bool) (Calibration, error) {
 		c.Slope = uncertain.WithLimits(1, assumedGood, uncertain.RectangularShape,
 			uncertain.Source{ID: "slope assumed", Label: "slope, taken for theoretical", Basis: "a probe in use: 95 to 105 %"})
 		only := c.Points[0]
-		terms := m.terms(only, 1, 0)
+		terms := m.terms(only, 1, 0, 0)
 		c.Offset = uncertain.Gather(only.MV, terms[:]).Plus(c.Slope.Scale(Nernst(only.Celsius) * (only.PH - 7)))
 		c.Covariance = uncertain.Correlation(c.Offset, c.Slope) * c.Offset.U() * c.Slope.U()
 		return c, nil
@@ -227,15 +227,15 @@ func asProblems(err error) verdict.Problems {
 }
 
 // terms are what is uncertain in the potential of a point as it goes into the line: the
-// reading (at least sd), the buffer's own value, and the thermometer, which all points
+// reading (at least sd, the scatter of so many points about their line), the buffer's own value, and the thermometer, which all points
 // share. What is wrong with the pH of a buffer moves the line as much as an error of η·k
 // times that in the potential.
-func (m Meter) terms(p Fitted, slope, sd float64) [3]uncertain.Contribution {
+func (m Meter) terms(p Fitted, slope, sd float64, points int) [3]uncertain.Contribution {
 	k := Nernst(p.Celsius)
 	reading := uncertain.Source{ID: "reading " + p.ID, Label: "readings in the buffers", Basis: "last digit and repeatability"}
 	u := m.reading(p.Celsius, p.Spread)
 	if sd > u {
-		u, reading.Basis = sd, "scatter about the line"
+		u, reading.Basis, reading.DoF = sd, "scatter about the line", float64(points-2)
 	}
 	perDegree := slope * (k/(p.Celsius+zeroCelsius)*(p.PH-7) + k*p.Buffer.perDegree(p.Celsius))
 	return [3]uncertain.Contribution{
@@ -269,7 +269,7 @@ func fit(m Meter, points []Fitted) (Piece, float64, error) {
 	toSlope, toOffset := make([]uncertain.Contribution, 0, 3*len(points)), make([]uncertain.Contribution, 0, 3*len(points))
 	for i, p := range points {
 		slope := -(x[i] - l.MeanX) / l.Sxx
-		for _, t := range m.terms(p, -l.Slope, l.SD) {
+		for _, t := range m.terms(p, -l.Slope, l.SD, len(points)) {
 			toSlope = append(toSlope, uncertain.Contribution{Source: t.Source, U: slope * t.U})
 			toOffset = append(toOffset, uncertain.Contribution{Source: t.Source, U: (1/float64(len(points)) + slope*l.MeanX) * t.U})
 		}

@@ -1,6 +1,7 @@
 package quantity
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -53,6 +54,7 @@ func Digits(value float64, decimals int) string {
 
 // AppendDigits appends what [Digits] writes.
 func AppendDigits(text []byte, value float64, decimals int) []byte {
+	before := len(text)
 	if math.Signbit(value) {
 		text, value = append(text, "−"...), -value
 	}
@@ -60,6 +62,9 @@ func AppendDigits(text []byte, value float64, decimals int) []byte {
 	text = strconv.AppendFloat(text, value, 'f', min(max(decimals, -1), maxDecimals), 64)
 	if len(text)-start > 15 && decimals < 0 {
 		text = append(text[:start], strings.ReplaceAll(strconv.FormatFloat(value, 'g', 6, 64), "-", "−")...)
+	}
+	if start > before && !bytes.ContainsAny(text[start:], "123456789") { // no minus before nothing
+		text = append(text[:before], text[start:]...)
 	}
 	return text
 }

@@ -9,7 +9,6 @@ import (
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/reaction"
-	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
 )
@@ -56,10 +55,9 @@ func (a *account) meanLine(r Result) working.Line {
 		terms = append(terms, quantity.Digits(v.Value, max(2, a.decimals())))
 		from = append(from, a.sayTrial(i))
 	}
-	sum := uncertain.Number{}
-	for _, i := range r.Used {
-		v, _ := a.titre(i)
-		sum = sum.Plus(v.Scale(1 / float64(len(r.Used))))
+	blank, less := "", ""
+	if a.lessBlank(r) {
+		blank, less = " - "+working.Value(r.Blank, "mL"), ` - V_{\mathrm{blank}}`
 	}
 	if a.Tip != nil {
 		from = append(from, a.sayDevice())
@@ -67,22 +65,16 @@ func (a *account) meanLine(r Result) working.Line {
 	if !r.Agreed && len(r.Used) > 1 {
 		from = append(from, "no two agree: all that count are averaged")
 	}
-	return working.Line{Title: "Mean titre", Symbol: `\bar{V}`, Formula: `\bar{V} = \frac{\sum V_i}{n}`,
-		Substituted: fmt.Sprintf(`\bar{V} = \frac{%s}{%d}`, working.Sum(terms), len(r.Used)) + working.Unit("mL"),
-		Result:      working.Result(sum, "mL"), From: from}
+	return working.Line{Title: "Mean titre", Symbol: `\bar{V}`, Formula: `\bar{V} = \frac{\sum V_i}{n}` + less,
+		Substituted: fmt.Sprintf(`\bar{V} = \frac{%s}{%d}`, working.Sum(terms), len(r.Used)) + working.Unit("mL") + blank,
+		Result:      working.Result(a.mean(r), "mL"), From: from}
 }
 
 // concentrationLine comes from the mean to what was sought, in units of the species. It is set
 // for the mean of the samples: the result is the mean of what each trial gives.
 func (a *account) concentrationLine(r Result) working.Line {
 	k := a.known()
-	mean, sample := uncertain.Number{}, a.meanSample(r)
-	n := 1 / float64(len(r.Used))
-	for _, i := range r.Used {
-		v, _ := a.titre(i)
-		mean = mean.Plus(v.Minus(r.Blank).Scale(n))
-	}
-	titre := working.Value(mean, "mL")
+	titre, sample := working.Value(a.mean(r), "mL"), a.meanSample(r)
 	l := working.Line{Symbol: "c", Result: working.Result(r.C, "mol/L"), From: []string{
 		a.Reaction.words(k.Ratio) + ": " + strings.ReplaceAll(a.Reaction.Equation, "->", "→"),
 		fmt.Sprintf("the mean of what %d trials give; set here with their mean titre and sample", len(r.Used)),

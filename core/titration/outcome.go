@@ -194,7 +194,9 @@ func (a *account) judgeTrials() []verdict.Verdict {
 	default:
 		list = append(list, RuleAgree.Says(verdict.Look, nil, "No two agree within %s mL yet: another trial.", limit))
 	}
-	if a.Tip != nil {
+	if negative := r.judgeNegative(); len(negative) > 0 {
+		list = append(list, negative...)
+	} else if a.Tip != nil {
 		list = append(list, a.judgeDrops(r.Mean)...)
 	} else if least := a.Thresholds.Of(RuleTitre); r.Mean < least {
 		list = append(list, RuleTitre.Says(verdict.Look, nil, "The titre is %s mL only, less than %s mL: take more sample, or a thinner titrant.",
@@ -307,12 +309,27 @@ func (a *account) figures(r Result, ok bool) []figure.Figure {
 	default:
 		list = append(list, a.sampleFigures(r)...)
 	}
+	label := "mean titre"
+	if a.lessBlank(r) {
+		label = "mean titre, less the blank"
+	}
+	return append(list, figure.New("mean", label, "mL", a.mean(r)).As(figure.Volume))
+}
+
+// lessBlank reports whether a blank is taken off each titre; in a back titration it is the excess.
+func (a *account) lessBlank(r Result) bool { return r.Blank.Value != 0 && a.Back == nil }
+
+// mean is that of the titres that agree, less the blank.
+func (a *account) mean(r Result) uncertain.Number {
 	mean := uncertain.Exact(0)
 	for _, i := range r.Used {
 		v, _ := a.titre(i)
 		mean = mean.Plus(v.Scale(1 / float64(len(r.Used))))
 	}
-	return append(list, figure.New("mean", "mean titre", "mL", mean).As(figure.Volume))
+	if a.lessBlank(r) {
+		mean = mean.Minus(r.Blank)
+	}
+	return mean
 }
 
 // cmpUnits is how many units, 1 of an unknown.

@@ -273,3 +273,27 @@ func TestPairsOfTheChargeBalance(t *testing.T) {
 		})
 	}
 }
+
+// A tolerance holds between any two marks of a scale: each volume has it, and so has the
+// difference of two; only what is read at the same mark is shared.
+func TestToleranceBetweenTwoEndPoints(t *testing.T) {
+	glass := soda(t).Burette
+	first, second := glass.Between(17.9, "0", "1"), glass.Between(25, "0", "2")
+	moved := elsewhere(first)
+	of := func(n uncertain.Number) float64 {
+		sum := 0.0
+		for _, c := range n.Contributions {
+			if strings.HasPrefix(c.ID, "glass ") {
+				sum += c.U * c.U
+			}
+		}
+		return math.Sqrt(sum)
+	}
+	rest := second.Minus(moved)
+	if math.Abs(of(moved)-of(first)) > 1e-12 || math.Abs(of(rest)-of(second)) > 0.3*of(second) || of(second.Minus(first)) > 0.5*of(second) {
+		t.Errorf("first %g, moved %g, second %g, rest %g", of(first), of(moved), of(second), of(rest))
+	}
+	if r := uncertain.Correlation(moved, second); !(r > 0.4 && r < 0.9) {
+		t.Errorf("correlation %g", r)
+	}
+}

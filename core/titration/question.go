@@ -145,6 +145,7 @@ func Solve(q Question) (Answer, error) {
 	if a.Outliers == nil {
 		a.Outliers = []Outlier{}
 	}
+	a.Verdicts = append(a.Verdicts, result.judgeNegative()...)
 	if !result.Agreed {
 		a.Verdicts = append(
 			a.Verdicts,

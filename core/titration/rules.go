@@ -49,6 +49,9 @@ var (
 	RuleBack = verdict.Rule{ID: "T-25", Title: "An excess of the right size", Threshold: 15, Unit: "%", Min: 2, Max: 40,
 		Why:    "What is found is the difference of what was added and what is left: too much of either makes it uncertain.",
 		Source: "common practice"}
+	RuleNegative = verdict.Rule{ID: "T-31", Title: "A result below nothing",
+		Why:    "An amount is zero or more: what gives less is a figure that is misread, exchanged, or of another sample.",
+		Source: "common practice"}
 	RuleOutlier = verdict.Rule{ID: "T-10", Title: "A trial far out",
 		Why:    "A test of outliers is advice: a trial is left out for a reason that was seen, not for its figure alone.",
 		Source: "Dixon (Rorabacher 1991) and Grubbs (1969), two-sided 95 %"}
@@ -76,6 +79,7 @@ func Rules() []verdict.Rule {
 		RuleTrials,
 		RuleEndPoint,
 		RuleTitre,
+		RuleNegative,
 		RuleDrops,
 		RulePair,
 		RuleBack,
