@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -24,81 +25,184 @@ func recipes(t testing.TB) []Request {
 	}
 }
 
-// On 300 buffers with one known slip it is named first in at least 90 %, and an honest one is
-// blamed in at most 2 %. A slip counts where it can be seen at all, beyond what the rule of
-// the difference lets pass; what hides in the uncertainty is no slip that a pH can show.
-func TestSlipsAreNamed(t *testing.T) {
-	random := rand.New(rand.NewPCG(1, 2))
+// mishap is something that goes wrong at a bench, as it happens there: how often beside the others,
+// and what it does to what was meant, worked out here by itself. Nothing is returned where it cannot
+// happen to a recipe. names begin the IDs of the slips that tell it.
+type mishap struct {
+	name  string
+	often int
+	names []string
+	do    func(r Request, m Made, random *rand.Rand) (Made, bool)
+}
+
+// systemOf is what an ingredient brings of the system of a recipe: protons lost, by mol; ok is false
+// of a strong acid or base.
+func systemOf(r Request, i Ingredient) (lost float64, ok bool) {
+	c, _ := i.Compound()
+	for _, u := range c.Units {
+		if u.System.Key == r.System.Key {
+			return c.Lost() / u.Count, true
+		}
+	}
+	return 0, false
+}
+
+// byHenderson is what somebody takes who works with a pKa and a ratio, of as much as was meant.
+func byHenderson(r Request, m Made, pKa, low float64) (Made, bool) {
+	part := 1 / (1 + math.Pow(10, pKa-r.Target)) // of the base
+	a, okA := systemOf(r, r.Acid)
+	b, okB := systemOf(r, r.Base)
+	switch {
+	case okA && okB && math.Abs(b-a-1) < 1e-9:
+		total := m.Acid + m.Base
+		m.Acid, m.Base = total*(1-part), total*part
+	case okA && okB:
+		return m, false
+	case okA:
+		m.Base = m.Acid * (low + part - a)
+	default:
+		m.Acid = m.Base * (b - low - part)
+	}
+	return m, m.Acid >= 0 && m.Base >= 0
+}
+
+var mishaps = []mishap{
+	{"ratio upside down", 20, []string{"ratio"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) {
+		step, _ := r.System.Step(r.Target, r.Celsius)
+		a, okA := systemOf(r, r.Acid)
+		b, okB := systemOf(r, r.Base)
+		switch {
+		case okA && okB:
+			m.Acid, m.Base = m.Base, m.Acid
+		case okA:
+			m.Base = m.Acid*(2*(float64(step)-a)+1) - m.Base
+		default:
+			m.Acid = m.Base*(2*(b-float64(step))-1) - m.Acid
+		}
+		return m, m.Acid > 0 && m.Base > 0
+	}},
+	{"pKa at 25 °C", 8, []string{"25 °C"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) {
+		step, pKa := r.System.Step(r.Target, r.Celsius)
+		usual := r.System.Constants[step].PKa
+		before, ok := byHenderson(r, m, pKa, float64(step))
+		after, _ := byHenderson(r, m, usual, float64(step))
+		m.Acid, m.Base = m.Acid+after.Acid-before.Acid, m.Base+after.Base-before.Base
+		return m, ok && math.Abs(usual-pKa) > 0.1 && m.Acid > 0 && m.Base > 0
+	}},
+	{"wrong pKa", 5, []string{"pKa"}, func(r Request, m Made, random *rand.Rand) (Made, bool) {
+		step, _ := r.System.Step(r.Target, r.Celsius)
+		other := random.IntN(len(r.System.Constants))
+		out, ok := byHenderson(r, m, r.System.Constants[other].At(r.Celsius), float64(step))
+		return out, ok && other != step
+	}},
+	{"bottles exchanged", 8, []string{"swapped"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) {
+		factor := r.Base.For(1) / r.Acid.For(1)
+		_, okA := systemOf(r, r.Acid)
+		_, okB := systemOf(r, r.Base)
+		m.Acid, m.Base = m.Base*factor, m.Acid/factor
+		return m, okA && okB && r.Acid.Liquid() == r.Base.Liquid()
+	}},
+	{"one bottle for both", 5, []string{"both"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) {
+		_, okA := systemOf(r, r.Acid)
+		_, okB := systemOf(r, r.Base)
+		m.Acid, m.Base = m.Acid+m.Base*r.Base.For(1)/r.Acid.For(1), 0
+		return m, okA && okB && r.Acid.Liquid() == r.Base.Liquid()
+	}},
+	{"another hydrate", 12, []string{"hydrate"}, func(r Request, m Made, random *rand.Rand) (Made, bool) {
+		list := hydrates(r.Base.Substance)
+		if len(list) == 0 || r.Base.Liquid() {
+			return m, false
+		}
+		m.Base *= list[random.IntN(len(list))].factor
+		return m, true
+	}},
+	{"a stock of ten times the strength", 6, []string{"strong"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) { m.Base *= 10; return m, r.Base.Liquid() }},
+	{"a stock ten times as thin", 6, []string{"weak"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) { m.Acid /= 10; return m, r.Acid.Liquid() }},
+	{"left out", 5, []string{"no"}, func(_ Request, m Made, _ *rand.Rand) (Made, bool) { m.Base = 0; return m, true }},
+	{"twice", 4, []string{"twice"}, func(_ Request, m Made, _ *rand.Rand) (Made, bool) { m.Acid *= 2; return m, true }},
+	{"air", 6, []string{"air"}, func(r Request, m Made, random *rand.Rand) (Made, bool) {
+		m.Carbonic = (0.5 + 9.5*random.Float64()) * 1e-6 * m.Volume
+		return m, r.Target > 7.5
+	}},
+	{"read at another temperature", 8, []string{"+", "-"}, func(_ Request, m Made, random *rand.Rand) (Made, bool) {
+		was := m.Celsius
+		m.Celsius = []float64{4, 20, 25, 37}[random.IntN(4)]
+		return m, math.Abs(m.Celsius-was) >= 5
+	}},
+}
+
+// Buffers for 4 to 37 °C that went wrong as they do at a bench, each by one mishap that shows at all:
+// its slip is among those named, and mostly the first; an honest one is hardly ever blamed. Some
+// cannot be told apart by a pH: what was left out from what came out of one bottle.
+func TestMishapsAreNamed(t *testing.T) {
+	random := rand.New(rand.NewPCG(2, 2))
 	list := recipes(t)
-	named, shown, tried, blamed := 0, 0, 0, 0
-	missed := map[string]int{}
+	var draw []mishap
+	for _, m := range mishaps {
+		for range m.often {
+			draw = append(draw, m)
+		}
+	}
 	const meter = 0.01
-	for tried < 300 {
+	tried, first, shown, blamed := 0, 0, 0, 0
+	missed, of := map[string]int{}, map[string]int{}
+	for tries := 0; tried < 300 && tries < 20000; tries++ {
 		r := list[random.IntN(len(list))]
+		r.Celsius = []float64{4, 20, 25, 25, 37}[random.IntN(5)]
+		r.MadeAt = r.Celsius
 		c, err := r.compose(r.Target)
 		if err != nil {
-			t.Fatal(err)
+			continue
 		}
 		litres := r.Volume / 1000
-		made := Made{Acid: c.Acid * litres, Base: c.Base * litres, Volume: r.Volume, Celsius: 25}
-		predicted, err := r.planned(c, 25).PH()
+		made := Made{Acid: c.Acid * litres, Base: c.Base * litres, Volume: r.Volume, Celsius: r.Celsius}
+		predicted, err := r.planned(c, r.Celsius).PH()
 		if err != nil {
 			t.Fatal(err)
 		}
-		noise := func() float64 { return random.NormFloat64() * math.Hypot(meter, predicted.U()) }
-		slips := r.slips(25, false)
-		s := slips[random.IntN(len(slips))]
-		off := s.made(made)
-		if off == made || !within(off) {
+		x := draw[random.IntN(len(draw))]
+		off, ok := x.do(r, made, random)
+		if !ok {
 			continue
 		}
 		solver, err := r.mixture(off).Solver()
 		if err != nil {
 			continue
 		}
+		u := math.Hypot(meter, predicted.U())
 		pH := solver.Solve().PH
-		if math.Abs(pH-predicted.Value) < 2*RuleMiss.Threshold*math.Hypot(meter, predicted.U()) || pH < -1 || pH > 15 {
+		if math.Abs(pH-predicted.Value) < 2*RuleMiss.Threshold*u || pH < -1 || pH > 15 {
 			continue
 		}
 		tried++
-		reading := func(x float64) uncertain.Number {
-			return uncertain.New(x, meter, uncertain.Source{ID: "meter", Label: "meter"})
+		of[x.name]++
+		reading := func(pH float64) uncertain.Number {
+			return uncertain.New(pH+random.NormFloat64()*u, meter, uncertain.Source{ID: "meter", Label: "meter"})
 		}
-		d, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: reading(pH + noise()), Goal: r.Target})
+		d, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: reading(pH), Goal: r.Target})
 		if err != nil {
 			t.Fatal(err)
 		}
-		if len(d.Causes) > 0 && len(d.Causes[0].Slips) == 1 && d.Causes[0].Slips[0] == s.id {
-			named++
-		} else {
-			missed[s.id]++
+		at := slices.IndexFunc(d.Causes, func(c Cause) bool {
+			return len(c.Slips) == 1 && slices.ContainsFunc(x.names, func(name string) bool { return strings.HasPrefix(c.Slips[0], name) })
+		})
+		switch {
+		case at == 0:
+			first++
+			shown++
+		case at > 0:
+			shown++
+		default:
+			missed[x.name]++
 		}
-		for _, c := range d.Causes {
-			if len(c.Slips) == 1 && c.Slips[0] == s.id {
-				shown++
-			}
-		}
-		if honest, err := r.Diagnose(
-			made,
-			Seen{Predicted: predicted, Measured: reading(predicted.Value + noise()), Goal: r.Target},
-		); err != nil ||
-			!honest.Explained {
+		honest, err := r.Diagnose(made, Seen{Predicted: predicted, Measured: reading(predicted.Value), Goal: r.Target})
+		if err != nil || !honest.Explained {
 			blamed++
 		}
 	}
-	t.Logf(
-		"of %d slips %d are named first, %d are named; of as many honest buffers %d are blamed; missed: %v",
-		tried,
-		named,
-		shown,
-		blamed,
-		missed,
-	)
-	if named < 270 {
-		t.Errorf("%d of %d slips are named first", named, tried)
-	}
-	if blamed > 6 {
-		t.Errorf("%d honest buffers are blamed", blamed)
+	t.Logf("of %d mishaps %v, %d are named first, %d are named; missed: %v; %d honest buffers are blamed", tried, of, first, shown, missed, blamed)
+	if tried < 300 || first < 250 || shown < 285 || blamed > 6 {
+		t.Errorf("of %d mishaps %d are named first, %d are named; %d honest buffers are blamed", tried, first, shown, blamed)
 	}
 }
 
