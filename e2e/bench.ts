@@ -37,8 +37,7 @@ export class Database {
 export class Server {
   private constructor(
     readonly url: string,
-    /** What it printed when it started. */
-    readonly said: string,
+    private readonly said: string,
     private readonly process: ChildProcess,
   ) {}
 
@@ -56,6 +55,10 @@ export class Server {
       })
       child.on('exit', (code) => failed(new Error(`the server stopped with ${code}: ${said}`)))
     })
+  }
+  /** The set-up word, as it was printed where nobody has an account yet. */
+  word(): string {
+    return /set-up word ([a-z0-9]{8})\n/.exec(this.said)?.[1] ?? ''
   }
   stop(): Promise<void> {
     return new Promise((done) => {

@@ -113,11 +113,18 @@ test('a link opens a titration for a class, with a word to it, in a syringe', as
   // Another question in between, and then the link: it is as it was.
   await choose(page, 'Titration', 'Iron(II) with permanganate')
   await field(page, 'Volume, mL each').fill('25')
+  await page.goto(link.replace('device=syringe', 'device=teapot'))
+  await expect(page.getByText('This question came with a link')).toBeVisible()
+  await expect(page.getByRole('combobox', { name: 'It comes from' })).toBeVisible() // and it is one of those there are
+  await page.goto('/titrations')
+  await expect(field(page, 'Volume, mL each')).toHaveValue('25') // nothing of a link is kept
   await page.goto(link)
   await expect(field(page, 'Volume, mL each')).toHaveValue('10')
   await expect(page.getByText(/phenolphthalein/).first()).toBeVisible()
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
-  await expect(inSheet(page).getByText('Waste into the beaker by the sink.')).toBeVisible()
+  // The word stands behind the cautions, as what it is.
+  const cautions = inSheet(page).getByText(/A word from whoever planned this: “Waste into the beaker by the sink.”/)
+  await expect(cautions).toBeVisible()
   await page.getByRole('button', { name: /Rinsed twice/ }).press('2')
   await expect(page.getByRole('button', { name: 'It is in' })).toBeFocused()
   await page.keyboard.press('1')

@@ -248,7 +248,7 @@ func TestDevices(t *testing.T) {
 	}
 	r = lye(t)
 	r.Note = "Waste into the labelled beaker."
-	if got := r.cautions(); got[0] != r.Note || !strings.Contains(got[len(got)-2], "below eye level") {
+	if got := r.cautions(); !strings.Contains(got[len(got)-1], "“"+r.Note+"”") || !strings.Contains(got[len(got)-2], "safety data sheets") {
 		t.Errorf("%v", got)
 	}
 	r.Note = strings.Repeat("x", MaxNote+1)

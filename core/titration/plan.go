@@ -354,16 +354,15 @@ func (r Request) Design() (any, error) {
 func (r Request) trials() float64 { return r.Thresholds.Of(RuleTrials) + r.Thresholds.Of(RuleRough) }
 
 func (r Request) cautions() []string {
-	var list []string
-	if r.Note != "" {
-		list = append(list, r.Note)
-	}
 	fill := "Never pipette by mouth."
 	if r.Tip == nil && r.Burette.Kind == glassware.Burette {
 		fill = "Fill the burette below eye level, through a funnel. " + fill
 	}
-	return append(append(list, r.Reaction.Cautions...), fill,
-		"Your local rules, the safety data sheets and licensed waste handling come first.")
+	list := append(slices.Clone(r.Reaction.Cautions), fill, "Your local rules, the safety data sheets and licensed waste handling come first.")
+	if r.Note != "" { // after them, and as what it is: anybody can write one into a link
+		list = append(list, "A word from whoever planned this: “"+r.Note+"”")
+	}
+	return list
 }
 
 // sayMass is about how much is weighed.

@@ -37,23 +37,24 @@ type Contribution struct {
 // Number is a value with its contributions, sorted by source ID. The zero value
 // is an exact zero.
 type Number struct {
-	Value         float64        `json:"value"`
-	Contributions []Contribution `json:"contributions,omitempty"`
+	Value         float64       `json:"value"`
+	Contributions Contributions `json:"contributions,omitempty"`
 }
 
-// UnmarshalJSON reads a number whose contributions may come in any order; those of one source add
-// up.
-func (n *Number) UnmarshalJSON(text []byte) error {
-	type plain Number
-	var read plain
-	if err := json.Unmarshal(text, &read); err != nil {
+// Contributions are sorted by source ID, and name each source once.
+type Contributions []Contribution
+
+// UnmarshalJSON reads contributions in any order; those of one source add up. It stands here and not
+// at the number: types that embed one would have it too, and lose their own fields.
+func (c *Contributions) UnmarshalJSON(text []byte) error {
+	var list []Contribution
+	if err := json.Unmarshal(text, &list); err != nil {
 		return err
 	}
-	if !slices.IsSortedFunc(read.Contributions, bySource) || hasTwice(read.Contributions) {
-		*n = Gather(read.Value, read.Contributions)
-		return nil
+	if !slices.IsSortedFunc(list, bySource) || hasTwice(list) {
+		list = Gather(0, list).Contributions
 	}
-	*n = Number(read)
+	*c = list
 	return nil
 }
 

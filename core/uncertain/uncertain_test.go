@@ -208,6 +208,15 @@ func TestUnsortedContributionsComeIn(t *testing.T) {
 	if r := uncertain.Correlation(a, b); math.Abs(r-(1.1e-4*7e-5+2e-5*1e-5)/(a.U()*b.U())) > 1e-12 {
 		t.Errorf("correlation %g", r)
 	}
+	// What embeds a number keeps its own fields.
+	var named struct {
+		uncertain.Number
+		Label string `json:"label"`
+	}
+	if err := json.Unmarshal([]byte(`{"value": 3, "contributions": [{"id": "b", "u": 1}, {"id": "a", "u": 1}], "label": "pH"}`), &named); err != nil ||
+		named.Label != "pH" || named.Value != 3 || named.Contributions[0].ID != "a" {
+		t.Errorf("%+v %v", named, err)
+	}
 	if err := json.Unmarshal([]byte(`{"value": "x"}`), &a); err == nil {
 		t.Error("a text for a value")
 	}

@@ -26,19 +26,16 @@ import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
 import ForetoldTrial from './ForetoldTrial.vue'
-import { asTyped, isBack, questionOf } from './question'
+import { asTyped, fromLink, isBack, questionOf } from './question'
 import { useBalanced } from './useBalanced'
 
 /** What is in the flask, what is in the burette, and what is wanted. */
 const bench = useBench()
-const typed = useLocalStorage('vialbench-titration', { ...asTyped }, { mergeDefaults: true })
-// A link for a class brings the question along: what it states stands in the fields. A bottle that
-// is gone since gives way to one that is there, as with anything typed.
-const route = useRoute()
-for (const key of Object.keys(typed.value)) {
-  const given = route.query[key]
-  if (typeof given === 'string') Object.assign(typed.value, { [key]: given })
-}
+// A link for a class brings the question along: what it states stands in the fields, and is not
+// kept for the next question. A bottle that is gone since gives way to one that is there, as with
+// anything typed.
+const linked = fromLink(useRoute().query)
+const typed = linked ? ref(linked) : useLocalStorage('vialbench-titration', { ...asTyped }, { mergeDefaults: true })
 const own = '' // an equation of one's own
 const list = ref<Titration[]>([])
 const bottles = ref<Bottle[]>()
@@ -149,6 +146,9 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
 
 <template>
   <h1>What is in the flask, what is in the burette?</h1>
+  <p v-if="linked" class="small" role="note">
+    This question came with a link, which anybody can write: look at each field before you take it to the bench.
+  </p>
   <p v-if="trouble" class="problem" role="alert">
     {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
   </p>

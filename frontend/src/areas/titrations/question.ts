@@ -28,6 +28,26 @@ export const asTyped = {
 }
 export type Typed = typeof asTyped
 
+/** What may stand in the fields that are chosen, not typed. */
+const choices: Partial<Record<keyof Typed, readonly string[]>> = {
+  aim: ['standardise', 'determine'],
+  by: ['pipette', 'burette', 'cylinder', 'weighed'],
+  device: ['burette', 'graduated pipette', 'syringe', 'drops'],
+  way: ['direct', 'back'],
+}
+const longest = 500
+
+/** What a link for a class brings, as far as it can stand in a field; nothing of an address that
+ * brings no question. */
+export function fromLink(query: Record<string, unknown>): Typed | undefined {
+  const given = (Object.keys(asTyped) as (keyof Typed)[]).flatMap((key) => {
+    const text = query[key]
+    if (typeof text !== 'string' || text.length > longest) return []
+    return !choices[key] || choices[key].includes(text) ? [[key, text] as const] : []
+  })
+  return given.length ? { ...asTyped, ...Object.fromEntries(given) } : undefined
+}
+
 /** A back titration tells what is in the flask: an excess takes part of it, and its rest is
  * titrated. */
 export const isBack = (t: Typed) => t.aim === 'determine' && t.way === 'back'
