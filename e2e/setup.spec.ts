@@ -63,6 +63,7 @@ test('the first five minutes: from an empty lab to the first label', async ({ br
   const wrong = watch(page, server.url)
   await page.goto('/')
   for (const [label, text] of [
+    [/Set-up word/, server.word()],
     ['Your name', 'Rowan Ashdown'],
     ['Initials for the record', 'RA'],
     ['Sign-in name', 'ashdown'],
