@@ -8,6 +8,7 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/run"
+	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
@@ -156,6 +157,9 @@ func wireLine(f store.Fact, late bool) FactLine {
 // AddFact implements StrictServerInterface.
 func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactResponseObject, error) {
 	b := r.Body
+	if b.At != nil && b.At.IsZero() { // which would pass for not given
+		return nil, verdict.Problems{{Field: "/at", Reason: "the year 1 is before any laboratory: leave the time out, or say when it was"}}
+	}
 	stated := lab.Statement{
 		Fact: fact.Fact{
 			ID:         b.Id,

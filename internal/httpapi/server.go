@@ -16,6 +16,7 @@ import (
 	"strings"
 	"sync/atomic"
 	"time"
+	"unicode/utf8"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gin-contrib/gzip"
@@ -259,6 +260,9 @@ func (s *Server) limited(next http.Handler) http.Handler {
 		}
 		if query, err := url.QueryUnescape(r.URL.RawQuery); strings.Contains(r.URL.Path, "\x00") || err == nil && strings.Contains(query, "\x00") {
 			writeProblem(w, http.StatusUnprocessableEntity, noNUL, nil)
+			return
+		} else if err != nil || !utf8.ValidString(query) || !utf8.ValidString(r.URL.Path) {
+			writeProblem(w, http.StatusBadRequest, "the address has a character in it that is none", nil)
 			return
 		}
 		next.ServeHTTP(w, r)

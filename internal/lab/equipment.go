@@ -171,10 +171,14 @@ func (l *Lab) CheckBalance(
 			Maker:        by.Account,
 			MadeAt:       l.now(),
 		}
-		if err := tx.Create(&check); err != nil {
-			if store.IsDuplicate(err) {
-				return Conflict{"this check was recorded already"}
+		if known, err := tx.BalanceCheckByID(id); err == nil {
+			if known.BalanceID != balanceID || known.Weight != weight || known.WeightLimits != limits || known.Reading != reading {
+				return Conflict{"another check is on record under the same ID: send this one again as a new one"}
 			}
+			check = known
+			return nil
+		}
+		if err := tx.Create(&check); err != nil {
 			return err
 		}
 		return errors.Join(tx.Announce("setup"), tx.Announce("shelf"), tx.Announce("bench"))

@@ -418,8 +418,8 @@ func (in *importer) keepRecord(by Actor, p PlanRecord, k kind, plan run.Plan) (s
 		number = 0
 	}
 	at := p.At
-	if at.IsZero() {
+	if at.IsZero() { // of records that do not say when
 		at = in.now()
 	}
-	return keepPlan(in.tx, by, p.ID, k.name, plan, at, number)
+	return keepPlan(in.tx, by, store.Plan{ID: p.ID, Number: number, Kind: k.name, CreatedAt: at}, plan)
 }

@@ -1,9 +1,10 @@
 package lab
 
 import (
+	"bytes"
 	"context"
+	"crypto/sha256"
 	"encoding/json"
-	"time"
 
 	"vialbench/core/run"
 	"vialbench/internal/store"
@@ -20,9 +21,10 @@ type PlanView struct {
 // already returns the plan that has it.
 func (l *Lab) CreatePlan(ctx context.Context, by Actor, id, kindName string, question json.RawMessage) (PlanView, error) {
 	var row store.Plan
+	asked := digestOf(kindName, question)
 	err := l.change(ctx, by, func(tx *store.Store) (err error) {
 		if row, err = tx.PlanByID(id); err == nil {
-			return nil
+			return sameAsked(row, asked)
 		}
 		k, err := kindNamed(kindName)
 		if err != nil {
@@ -32,16 +34,41 @@ func (l *Lab) CreatePlan(ctx context.Context, by Actor, id, kindName string, que
 		if err != nil {
 			return at("/question", err)
 		}
-		row, err = keepPlan(tx, by, id, kindName, plan, l.now(), 0)
+		row, err = keepPlan(tx, by, store.Plan{ID: id, Kind: kindName, Asked: asked, CreatedAt: l.now()}, plan)
 		return at("/question", err)
 	})
 	if store.IsDuplicate(err) { // the same came in at the same moment
-		return l.Plan(ctx, id)
+		if row, err = l.store.With(ctx).PlanByID(id); err == nil {
+			err = sameAsked(row, asked)
+		}
 	}
 	if err != nil {
 		return PlanView{}, err
 	}
 	return planView(row)
+}
+
+// digestOf tells questions apart, however they are spaced and in which order their members stand.
+func digestOf(kindName string, question json.RawMessage) []byte {
+	var value any
+	if err := json.Unmarshal(question, &value); err != nil {
+		return nil // it is refused for that
+	}
+	text, err := json.Marshal([]any{kindName, value})
+	if err != nil {
+		return nil
+	}
+	sum := sha256.Sum256(text)
+	return sum[:]
+}
+
+// sameAsked refuses another question under an ID that is known. What was asked for a plan that came
+// in with records is not known.
+func sameAsked(row store.Plan, asked []byte) error {
+	if len(row.Asked) > 0 && !bytes.Equal(row.Asked, asked) {
+		return Conflict{"another question is on record under the same ID: send this one again as a new one"}
+	}
+	return nil
 }
 
 // asked is the plan of a question, with what the lab has for it.
@@ -66,8 +93,8 @@ func (l *Lab) Design(ctx context.Context, kindName string, question json.RawMess
 	return plan.Design()
 }
 
-// keepPlan keeps a plan with what it stands on; the number 0 is the next one.
-func keepPlan(tx *store.Store, by Actor, id, kindName string, plan run.Plan, at time.Time, number int64) (store.Plan, error) {
+// keepPlan keeps a plan with what it stands on, as a row that is begun; the number 0 is the next one.
+func keepPlan(tx *store.Store, by Actor, row store.Plan, plan run.Plan) (store.Plan, error) {
 	if _, err := plan.Design(); err != nil {
 		return store.Plan{}, err
 	}
@@ -75,16 +102,8 @@ func keepPlan(tx *store.Store, by Actor, id, kindName string, plan run.Plan, at 
 	if err != nil {
 		return store.Plan{}, err
 	}
-	row := store.Plan{
-		ID:        id,
-		Number:    number,
-		Kind:      kindName,
-		Title:     plan.Title(),
-		Request:   store.JSON(request),
-		Batches:   1,
-		CreatedBy: by.ID,
-		CreatedAt: at,
-	}
+	id := row.ID
+	row.Title, row.Request, row.Batches, row.CreatedBy = plan.Title(), store.JSON(request), 1, by.ID
 	if batched, ok := plan.(run.Batched); ok {
 		row.Batches = batched.Batches()
 	}

@@ -55,12 +55,12 @@ func (v RunView) stated() []fact.Fact {
 // BeginRun begins a run of a plan. A known id returns the run that has it.
 func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch int) (RunView, error) {
 	err := l.change(ctx, by, func(tx *store.Store) error {
-		if _, err := tx.RunByID(id, false); err == nil {
-			return nil
-		}
 		plan, err := tx.PlanByID(planID)
 		if err != nil {
 			return found(err, "this plan")
+		}
+		if known, err := tx.RunByID(id, false); err == nil {
+			return sameBegun(known, plan, batch)
 		}
 		if plan, err = l.renewed(tx, by, plan); err != nil {
 			return err
@@ -71,6 +71,20 @@ func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch i
 		return RunView{}, err
 	}
 	return l.Run(ctx, id)
+}
+
+// sameBegun refuses a run of something else under an ID that is known. A plan may have been renewed
+// as its run began: then it is another one of the same title.
+func sameBegun(known store.Run, plan store.Plan, batch int) error {
+	k, err := kindNamed(plan.Kind)
+	if err != nil {
+		return err
+	}
+	renewed := k.renew != nil && known.Plan.Kind == plan.Kind && known.Plan.Title == plan.Title
+	if known.Batch == batch && (known.PlanID == plan.ID || renewed) {
+		return nil
+	}
+	return Conflict{"another run is on record under the same ID: begin this one again as a new one"}
 }
 
 // renewed is the plan as it is to be carried out now: a new one, when something that it
@@ -92,7 +106,7 @@ func (l *Lab) renewed(tx *store.Store, by Actor, row store.Plan) (store.Plan, er
 	if err != nil || !changed {
 		return row, err
 	}
-	return keepPlan(tx, by, newID(), row.Kind, now, l.now(), 0)
+	return keepPlan(tx, by, store.Plan{ID: newID(), Kind: row.Kind, CreatedAt: l.now()}, now)
 }
 
 func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, batch int, at time.Time, number int64) error {

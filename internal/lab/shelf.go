@@ -346,12 +346,16 @@ func (l *Lab) Discard(ctx context.Context, by Actor, id, reason string) (BottleV
 	if strings.TrimSpace(reason) == "" {
 		return BottleView{}, verdict.Problems{{Field: "/reason", Reason: "say why, like “used up” or “expired”"}}
 	}
+	why := strings.TrimSpace(reason) + " (" + by.Initials + ")"
 	err := l.change(ctx, by, func(tx *store.Store) error {
 		bottle, err := lockedOnShelf(tx, id)
 		if err != nil {
+			if known, found := tx.BottleByID(id); found == nil && known.State == discarded && known.Reason == why {
+				return nil // sent again
+			}
 			return err
 		}
-		bottle.State, bottle.Reason = discarded, strings.TrimSpace(reason)+" ("+by.Initials+")"
+		bottle.State, bottle.Reason = discarded, why
 		if err := tx.Save(&bottle); err != nil {
 			return err
 		}
@@ -368,12 +372,15 @@ func (l *Lab) Discard(ctx context.Context, by Actor, id, reason string) (BottleV
 func (l *Lab) TakeFrom(ctx context.Context, by Actor, id, takingID string, mL float64, purpose string) (BottleView, error) {
 	purpose = strings.TrimSpace(purpose)
 	err := l.change(ctx, by, func(tx *store.Store) error {
+		if known, err := tx.TakingByID(takingID); err == nil {
+			if known.BottleID != id || known.Volume != mL || known.Purpose != purpose {
+				return Conflict{"something else was taken under the same ID: send this again as a new entry"}
+			}
+			return nil
+		}
 		bottle, err := lockedOnShelf(tx, id)
 		if err != nil {
 			return err
-		}
-		if _, err := tx.TakingByID(takingID); err == nil {
-			return nil
 		}
 		var p verdict.Problems
 		switch {

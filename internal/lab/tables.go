@@ -140,6 +140,26 @@ func (r row) yes(column string, p *verdict.Problems) bool {
 	}
 }
 
+// mostColumns is how many separators a line has at most, those within quoted notes included.
+const mostColumns = 1000
+
+// tooWide is the first line with more separators than that, from 1; 0 when there is none. It is
+// looked for before anything is cut into cells.
+func tooWide(text []byte, separator byte) int {
+	line, found := 1, 0
+	for _, b := range text {
+		switch b {
+		case '\n':
+			line, found = line+1, 0
+		case separator:
+			if found++; found > mostColumns {
+				return line
+			}
+		}
+	}
+	return 0
+}
+
 // readTable reads the lines of a table with some of the known columns; those before need
 // must be there.
 func readTable(known []string, need int, in io.Reader) ([]row, error) {
@@ -158,6 +178,9 @@ func readTable(known []string, need int, in io.Reader) ([]row, error) {
 		if bytes.ContainsRune(head, separator) {
 			reader.Comma = separator
 		}
+	}
+	if line := tooWide(text, byte(reader.Comma)); line > 0 {
+		return nil, verdict.Problems{{Field: "/" + strconv.Itoa(line), Reason: fmt.Sprintf("this line has more than %d separators: no table here is as wide", mostColumns)}}
 	}
 	var p verdict.Problems
 	header, err := reader.Read()

@@ -160,8 +160,9 @@ type Plan struct {
 	Number    int64  `gorm:"default:(-)"`
 	Kind      string
 	Title     string
-	Request   JSON `gorm:"type:jsonb"`
-	Batches   int  // how many runs it takes
+	Request   JSON   `gorm:"type:jsonb"`
+	Asked     []byte // digest of what was asked; none of a plan that came in with records
+	Batches   int    // how many runs it takes
 	CreatedBy string
 	Creator   Account `gorm:"foreignKey:CreatedBy"`
 	CreatedAt time.Time
