@@ -204,15 +204,46 @@ test.describe('when something breaks', () => {
   test('a dropped network: the reading is kept, also over a reload, and sent once', async ({ page, context }) => {
     await page.keyboard.press('Enter')
     await expect(field(page, 'Net mass shown')).toBeFocused()
-    await context.route('**/api/v1/runs/*/facts', (route) => route.abort())
+    await context.route('**/api/v1/runs/*/facts*', (route) => route.abort())
     await page.keyboard.type('5.0918')
     await page.keyboard.press('Enter')
     await expect(page.getByText('No connection. 1 reading is kept here')).toBeVisible()
-    await context.unroute('**/api/v1/runs/*/facts')
+    await context.unroute('**/api/v1/runs/*/facts*')
     await page.reload()
     await expect(page.getByText('0.27 % under')).toBeVisible()
     await expect(page.getByText('No connection')).toBeHidden()
     await page.goto('/logbook')
+    await expect(page.getByRole('row').filter({ hasText: 'Weighed 5.0918 g' }).first()).toBeVisible()
+  })
+
+  test('off line: notes are kept behind the reading, drafts over a reload, and what cannot come says so', async ({
+    page,
+    context,
+  }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    const draft = page.getByLabel('Note for the record')
+    await draft.fill('the fan is')
+    await page.reload()
+    await expect(draft).toHaveValue('the fan is')
+    await context.setOffline(true)
+    await field(page, 'Net mass shown').focus()
+    await page.keyboard.type('5.0918')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('No connection. 1 reading is kept here')).toBeVisible()
+    await expect(page.getByText('The sheet goes on when what is kept here is on record.')).toBeVisible()
+    await draft.fill('the fan is off')
+    await page.getByRole('button', { name: 'Add the note' }).click()
+    await expect(draft).toHaveValue('')
+    await expect(page.getByText('the fan is off kept here, not on record yet')).toBeVisible()
+    await expect(page.getByText('No connection. 2 readings are kept here')).toBeVisible()
+    await page.getByRole('link', { name: /Logbook/ }).click()
+    await expect(page.getByText('“Logbook” cannot be fetched now: there is no connection')).toBeVisible()
+    await context.setOffline(false)
+    await expect(page.getByText('0.27 % under')).toBeVisible()
+    await expect(page.getByText('No connection')).toBeHidden()
+    await page.getByRole('link', { name: /Logbook/ }).click()
+    await expect(page.getByRole('row').filter({ hasText: 'Note: the fan is off' }).first()).toBeVisible()
     await expect(page.getByRole('row').filter({ hasText: 'Weighed 5.0918 g' }).first()).toBeVisible()
   })
 
@@ -237,7 +268,7 @@ test.describe('when something breaks', () => {
     await page.keyboard.press('Enter')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     let cuts = 0
-    await context.route('**/api/v1/runs/*/facts', async (route) => {
+    await context.route('**/api/v1/runs/*/facts*', async (route) => {
       if (cuts++ > 1) return route.continue()
       await route.fetch() // the server has it
       await route.abort() // and nobody hears of it
@@ -267,7 +298,7 @@ test.describe('when something breaks', () => {
   test('an answer that says nothing: the reading stays in sight, and can be thrown away', async ({ page, context }) => {
     await page.keyboard.press('Enter')
     await expect(field(page, 'Net mass shown')).toBeFocused()
-    await context.route('**/api/v1/runs/*/facts', (route) =>
+    await context.route('**/api/v1/runs/*/facts*', (route) =>
       route.fulfill({
         status: 500,
         contentType: 'application/problem+json',
@@ -289,7 +320,7 @@ test.describe('when something breaks', () => {
     const other = await context.newPage()
     await other.goto('/today')
     await begin(other)
-    await context.route('**/api/v1/runs/*/facts', (route) => route.abort())
+    await context.route('**/api/v1/runs/*/facts*', (route) => route.abort())
     for (const [tab, note] of [
       [page, 'kept in the first tab'],
       [other, 'kept in the second tab'],
@@ -299,7 +330,7 @@ test.describe('when something breaks', () => {
     }
     for (const tab of [page, other])
       await expect(tab.getByText('No connection. 2 readings are kept here and go on record')).toBeVisible()
-    await context.unroute('**/api/v1/runs/*/facts')
+    await context.unroute('**/api/v1/runs/*/facts*')
     await expect(page.getByText('kept in the first tab')).toBeVisible({ timeout: 30_000 })
     await expect(other.getByText('kept in the second tab')).toBeVisible({ timeout: 30_000 })
     for (const tab of [page, other]) await expect(tab.getByText('No connection')).toBeHidden()

@@ -118,6 +118,9 @@ func TestRunToTheLabel(t *testing.T) {
 		p.Mixture == nil {
 		t.Errorf("%s, pH %s, %v mol/L, %v mL", p.Title, pH.Text, c.Value, p.Volume())
 	}
+	if got := p.Ingredients[0].Grams; math.Abs(got-1.7020/0.25) > 0.02 { // in a litre
+		t.Errorf("%.4f g/L of KH2PO4", got)
+	}
 	if p.Signal != "" || len(p.Ingredients) != 1 {
 		t.Errorf("what is neutralised is no hazard: %s %+v", p.Signal, p.Ingredients)
 	}

@@ -122,6 +122,10 @@ func TestThreeCounts(t *testing.T) {
 	if scatter := math.Sqrt(s2/3) * z; f.U() < scatter || f.U() > 1.02*scatter {
 		t.Errorf("u %.2e mL, scatter %.2e", f.U(), scatter)
 	}
+	// Two degrees of freedom: Student's t is 4.303, and the scatter is nearly all there is.
+	if k := f.CoverageFactor(); !(k > 4.0 && k < 4.31) {
+		t.Errorf("k %.3f of three counts", k)
+	}
 	if n := out.Figures[1]; math.Abs(n.Value-1/f.Value) > 1e-9 || n.ID != "per mL" {
 		t.Errorf("%v", n)
 	}

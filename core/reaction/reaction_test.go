@@ -164,6 +164,8 @@ func TestCombine(t *testing.T) {
 		{"MnO4- + 8H+ + 5e- -> Mn^2+ + 4H2O", "Fe^2+ -> Fe^3+ + e-", "MnO4- + 8 H+ + 5 Fe^2+ → Mn^2+ + 4 H2O + 5 Fe^3+"},
 		{"MnO4- + H+ + e- -> Mn^2+ + H2O", "C2O4^2- -> CO2 + e-", "2 MnO4- + 16 H+ + 5 C2O4^2- → 2 Mn^2+ + 8 H2O + 10 CO2"},
 		{"H2O2 -> O2 + 2H+ + 2e-", "MnO4- + 8H+ + 5e- -> Mn^2+ + 4H2O", "5 H2O2 + 2 MnO4- + 6 H+ → 5 O2 + 2 Mn^2+ + 8 H2O"},
+		// Written double, they are the same halves.
+		{"2 MnO4- + 16 H+ + 10 e- -> 2 Mn^2+ + 8 H2O", "3 Fe^2+ -> 3 Fe^3+ + 3 e-", "MnO4- + 8 H+ + 5 Fe^2+ → Mn^2+ + 4 H2O + 5 Fe^3+"},
 		{"I2 + 2e- -> 2I-", "2 S2O3^2- -> S4O6^2- + 2e-", "I2 + 2 S2O3^2- → 2 I- + S4O6^2-"},
 	} {
 		a, err1 := Parse(x.one)

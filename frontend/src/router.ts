@@ -1,3 +1,4 @@
+import { ref } from 'vue'
 import { createRouter, createWebHistory } from 'vue-router'
 import { kinds } from './bench/kinds'
 
@@ -27,6 +28,12 @@ export const router = createRouter({
   ],
 })
 
+/** Why a page that was asked for did not come: its program is fetched when it is first opened. */
+export const away = ref('')
+router.onError((_error, to) => {
+  away.value = `“${String(to.meta.title ?? 'This page')}” cannot be fetched now: there is no connection, or the program was replaced by a newer one. What is kept here stays; try again, or reload the page once it is back.`
+})
 router.afterEach((to) => {
+  away.value = ''
   document.title = `${String(to.meta.title ?? '')} · Vial Bench`
 })

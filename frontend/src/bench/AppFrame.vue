@@ -3,6 +3,7 @@ import { nextTick, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import { useBench } from './bench'
 import BenchStrip from './BenchStrip.vue'
+import { away } from '@/router'
 import OutboxBanner from './OutboxBanner.vue'
 import { keysInForce, useKeys } from './keys'
 import { kinds } from './kinds'
@@ -78,6 +79,7 @@ watch(listingKeys, async (open) => {
     <BenchStrip />
     <main id="sheet" tabindex="-1">
       <OutboxBanner />
+      <p v-if="away" class="problem" role="alert">{{ away }}</p>
       <section
         v-if="listingKeys"
         ref="keyList"

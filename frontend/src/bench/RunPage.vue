@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useSessionStorage } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, ProblemError, sentence, type LabMeter, type NewFact, type Run } from '@/api/client'
@@ -27,7 +28,7 @@ const trouble = ref('')
 const says = ref('')
 const problems = ref(new Map<string, string>())
 const busy = ref(false)
-const note = ref('')
+const note = useSessionStorage(() => `vialbench-note ${props.id}`, '') // it outlives a reload
 const ending = ref(false)
 const endReason = ref('')
 
@@ -133,10 +134,26 @@ const { working, explain, refresh, close } = useWorking(
   says,
 )
 
+/** A note waits for nothing: while a reading is on its way it is kept behind it. */
 async function addNote() {
-  await state({ kind: 'note', text: note.value })
-  if (!says.value) note.value = ''
+  const text = note.value.trim()
+  if (!text) return
+  if (!busy.value) {
+    await state({ kind: 'note', text })
+    if (!says.value) note.value = ''
+    return
+  }
+  note.value = ''
+  try {
+    await outbox.send(props.id, { kind: 'note', text, id: newId() })
+    await look()
+  } catch (error) {
+    says.value = sentence(error)
+  }
 }
+/** What is kept on this device of this run. */
+const waiting = computed(() => outbox.ofMine.filter((l) => l.runId === props.id))
+const waitingNotes = computed(() => waiting.value.filter((l) => l.fact.kind === 'note'))
 
 async function again(which = run.value?.summary.batch ?? 0) {
   if (!run.value) return
@@ -206,17 +223,23 @@ async function again(which = run.value?.summary.batch ?? 0) {
       </nav>
       <p v-if="says" class="problem" role="alert">{{ says }}</p>
 
+      <p v-if="waiting.length" class="small" role="status">
+        The sheet goes on when what is kept here is on record. Until then notes can be added.
+      </p>
       <RunSheet :run="run" :busy="busy" :problems="problems" @state="state" />
 
       <section class="foot no-print">
-        <ul v-if="notes.length">
+        <ul v-if="notes.length + waitingNotes.length">
           <li v-for="line in notes" :key="line.fact.id">
             {{ line.fact.text }} <span class="soft small">{{ line.fact.by }} {{ when(line.fact.at) }}</span>
+          </li>
+          <li v-for="l in waitingNotes" :key="l.fact.id">
+            {{ l.fact.text }} <span class="soft small">kept here, not on record yet</span>
           </li>
         </ul>
         <form @submit.prevent="addNote">
           <label>Note for the record<el-input v-model="note" maxlength="2000" /></label>
-          <el-button native-type="submit" :disabled="busy || !note.trim()">Add the note</el-button>
+          <el-button native-type="submit" :disabled="!note.trim()">Add the note</el-button>
         </form>
         <p v-if="figures.length" class="small">
           <a :href="`/api/v1/runs/${id}/table.csv`" download>What it comes to, as a table (CSV)</a>
