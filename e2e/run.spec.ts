@@ -241,7 +241,7 @@ test.describe('when something breaks', () => {
     await expect(page.getByText('“Logbook” cannot be fetched now: there is no connection')).toBeVisible()
     await context.setOffline(false)
     await expect(page.getByText('0.27 % under')).toBeVisible()
-    await expect(page.getByText('No connection')).toBeHidden()
+    await expect(page.getByText(/^No connection/)).toBeHidden()
     await page.getByRole('link', { name: /Logbook/ }).click()
     await expect(page.getByRole('row').filter({ hasText: 'Note: the fan is off' }).first()).toBeVisible()
     await expect(page.getByRole('row').filter({ hasText: 'Weighed 5.0918 g' }).first()).toBeVisible()
