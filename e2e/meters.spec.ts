@@ -17,7 +17,7 @@ function unplug(lab: { database: { sql: (text: string) => string } }, meter: str
 /** Takes a calibration in the buffers that are proposed to the bench. */
 async function begin(page: Page, meter: string) {
   await page.goto('/meters')
-  await expect(page.getByRole('heading', { name: 'Which meter may be believed?' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Which meter can you trust today?' })).toBeVisible()
   await choose(page, 'Meter', meter)
   await expect(page.getByRole('cell', { name: '9.21' })).toBeVisible() // borax at the 21.4 °C of the bench
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
@@ -118,7 +118,7 @@ test('taken too early, and the cable pulled: the reading is marked, typed, taken
   await expect(page.getByText('−10.6 mV in phosphate 1:1, 0.025 mol/kg, 21.4 °C')).toBeVisible()
   await page.getByRole('button', { name: 'Give this run up' }).click()
   await page.getByLabel('Why it is given up').fill('the fire drill')
-  await page.getByRole('button', { name: 'Make it void' }).click()
+  await page.getByRole('button', { name: 'Void this run' }).click()
   await expect(page.getByText('This run is void: given up: the fire drill')).toBeVisible()
   await hand({ link: 'ON' })
   await page.goto('/meters') // the old one stays in force, and is named
@@ -301,7 +301,7 @@ test('a log of samples: outside the span, rain, a check that fails, a correction
   await expect(page.getByRole('heading', { name: 'Read', exact: true })).toBeVisible()
   const [table] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'What it comes to, as a table (CSV)' }).click(),
+    page.getByRole('link', { name: 'Results as CSV' }).click(),
   ])
   const text = await readFile(await table.path(), 'utf8')
   const lines = text.trim().split('\r\n')

@@ -132,7 +132,7 @@ test('a correction after the end moves the bottle; the bottle is discarded with 
 test('given up: void with the reason, and signed out at the end of the day', async ({ page }) => {
   await page.getByRole('button', { name: 'Give this run up' }).click()
   await page.getByLabel('Why it is given up').fill('fire drill')
-  await page.getByRole('button', { name: 'Make it void' }).click()
+  await page.getByRole('button', { name: 'Void this run' }).click()
   await expect(page.getByText('This run is void: given up: fire drill')).toBeVisible()
   await page.goto('/today')
   await expect(page.getByRole('row').filter({ hasText: 'fire drill' })).toBeVisible()

@@ -41,7 +41,7 @@ const views = [
   ['/standards', 'What do you need'],
   ['/dilutions', 'What is on the shelf'],
   ['/buffers', 'Which pH, how strong, how much'],
-  ['/meters', 'Which meter may be believed'],
+  ['/meters', 'Which meter can you trust today'],
   ['/capacity', 'Which buffer, and what is done to it'],
   ['/drops', 'How large is a drop from this tip'],
   ['/titrations', 'What is in the flask, what is in the burette'],
@@ -57,7 +57,7 @@ const views = [
   ['/setup/rules', 'Lab setup'],
   ['/setup/people', 'Lab setup'],
   ['/setup/records', 'Lab setup'],
-  ['/nowhere', 'Nothing stands at this address'],
+  ['/nowhere', 'Page not found'],
 ] as const
 
 test('every view is accessible and fits', async ({ page }) => {

@@ -116,8 +116,18 @@ var mishaps = []mishap{
 		m.Base *= list[random.IntN(len(list))].factor
 		return m, true
 	}},
-	{"a stock of ten times the strength", 6, []string{"strong"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) { m.Base *= 10; return m, r.Base.Liquid() }},
-	{"a stock ten times as thin", 6, []string{"weak"}, func(r Request, m Made, _ *rand.Rand) (Made, bool) { m.Acid /= 10; return m, r.Acid.Liquid() }},
+	{
+		"a stock of ten times the strength",
+		6,
+		[]string{"strong"},
+		func(r Request, m Made, _ *rand.Rand) (Made, bool) { m.Base *= 10; return m, r.Base.Liquid() },
+	},
+	{
+		"a stock ten times as thin",
+		6,
+		[]string{"weak"},
+		func(r Request, m Made, _ *rand.Rand) (Made, bool) { m.Acid /= 10; return m, r.Acid.Liquid() },
+	},
 	{"left out", 5, []string{"no"}, func(_ Request, m Made, _ *rand.Rand) (Made, bool) { m.Base = 0; return m, true }},
 	{"twice", 4, []string{"twice"}, func(_ Request, m Made, _ *rand.Rand) (Made, bool) { m.Acid *= 2; return m, true }},
 	{"air", 6, []string{"air"}, func(r Request, m Made, random *rand.Rand) (Made, bool) {
@@ -200,7 +210,15 @@ func TestMishapsAreNamed(t *testing.T) {
 			blamed++
 		}
 	}
-	t.Logf("of %d mishaps %v, %d are named first, %d are named; missed: %v; %d honest buffers are blamed", tried, of, first, shown, missed, blamed)
+	t.Logf(
+		"of %d mishaps %v, %d are named first, %d are named; missed: %v; %d honest buffers are blamed",
+		tried,
+		of,
+		first,
+		shown,
+		missed,
+		blamed,
+	)
 	if tried < 300 || first < 250 || shown < 285 || blamed > 6 {
 		t.Errorf("of %d mishaps %d are named first, %d are named; %d honest buffers are blamed", tried, first, shown, blamed)
 	}

@@ -59,6 +59,22 @@ var (
 
 // Rules lists the rules of the package in the order of the work.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{equilibrium.RuleStrength, RuleRange, RuleRatio, RuleBasis, RuleClose, RulePortion, RuleRoom, RuleSolubility, RuleDrop, RuleAir,
-		RuleWarming, calibration.RuleProbe, RuleMiss, RuleDilution, run.RuleInversions, RuleKeeps}
+	return []verdict.Rule{
+		equilibrium.RuleStrength,
+		RuleRange,
+		RuleRatio,
+		RuleBasis,
+		RuleClose,
+		RulePortion,
+		RuleRoom,
+		RuleSolubility,
+		RuleDrop,
+		RuleAir,
+		RuleWarming,
+		calibration.RuleProbe,
+		RuleMiss,
+		RuleDilution,
+		run.RuleInversions,
+		RuleKeeps,
+	}
 }

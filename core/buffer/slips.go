@@ -231,10 +231,17 @@ func (r Request) arithmetic(add func(id, about string, weight float64, heavy boo
 	step, nearest := r.System.Step(r.Target, r.Celsius)
 	neighbours := a.units > 0 && b.units > 0 && math.Abs(b.lost-a.lost-1) < 1e-9
 	if r.swapped() {
-		add("ratio", "recipe", 1, false, "The ratio is upside down: as much acid as was meant of base, and the other way round.", func(m Made) Made {
-			_, lost := r.given(m)
-			return r.taking(m, 2*float64(step)+1-lost)
-		})
+		add(
+			"ratio",
+			"recipe",
+			1,
+			false,
+			"The ratio is upside down: as much acid as was meant of base, and the other way round.",
+			func(m Made) Made {
+				_, lost := r.given(m)
+				return r.taking(m, 2*float64(step)+1-lost)
+			},
+		)
 	}
 	for i, c := range r.System.Constants {
 		pKa := c.At(r.Celsius)
@@ -250,22 +257,39 @@ func (r Request) arithmetic(add func(id, about string, weight float64, heavy boo
 		}
 	}
 	if usual := r.System.Constants[step].At(25); math.Abs(usual-nearest) > 0.01 {
-		add("25 °C", "recipe", 0.6, false, fmt.Sprintf("It was calculated with the pKa at 25 °C, %.2f, for %.2f at %s °C.", usual, nearest, trim(r.Celsius)),
+		add(
+			"25 °C",
+			"recipe",
+			0.6,
+			false,
+			fmt.Sprintf("It was calculated with the pKa at 25 °C, %.2f, for %.2f at %s °C.", usual, nearest, trim(r.Celsius)),
 			func(m Made) Made {
 				_, lost := r.given(m)
 				part := math.Min(math.Max(lost-float64(step), 1e-6), 1-1e-6)
 				ratio := part / (1 - part) * math.Pow(10, nearest-usual)
 				return r.taking(m, float64(step)+ratio/(1+ratio))
-			})
+			},
+		)
 	}
-	for form, of := range map[string]func(part float64) float64{"acid": func(part float64) float64 { return 1 - part }, "base": func(part float64) float64 { return part }} {
-		add("partner "+form, "concentration", 0.3, true, "The concentration was taken for that of the "+form+" alone: there is more of both.", func(m Made) Made {
-			_, lost := r.given(m)
-			if part := of(lost - float64(step)); part > 0.05 && part < 1 {
-				m.Acid, m.Base = m.Acid/part, m.Base/part
-			}
-			return m
-		})
+	for _, form := range []string{"acid", "base"} {
+		add(
+			"partner "+form,
+			"concentration",
+			0.3,
+			true,
+			"The concentration was taken for that of the "+form+" alone: there is more of both.",
+			func(m Made) Made {
+				_, lost := r.given(m)
+				part := lost - float64(step) // of the base
+				if form == "acid" {
+					part = 1 - part
+				}
+				if part > 0.05 && part < 1 {
+					m.Acid, m.Base = m.Acid/part, m.Base/part
+				}
+				return m
+			},
+		)
 	}
 }
 

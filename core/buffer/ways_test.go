@@ -33,7 +33,8 @@ func TestWaysThatPeopleUse(t *testing.T) {
 		q := ask(x.target, x.system)
 		first := answer(t, q)
 		q.Route = x.acid + " + " + x.base
-		named := slices.ContainsFunc(first.Routes, isOf(q.Route)) || slices.ContainsFunc(first.Others, func(o Other) bool { return o.ID == q.Route })
+		named := slices.ContainsFunc(first.Routes, isOf(q.Route)) ||
+			slices.ContainsFunc(first.Others, func(o Other) bool { return o.ID == q.Route })
 		if !named {
 			t.Errorf("%s at pH %g is not named", q.Route, x.target)
 		}
@@ -61,7 +62,11 @@ func TestNoWayThatMissesThePH(t *testing.T) {
 	q := ask(8.5, "boric")
 	q.Route = "borax + sodium-hydroxide"
 	var p verdict.Problems
-	if _, err := Solve(context.Background(), q); !errors.As(err, &p) || p[0].Field != "/route" || !strings.Contains(p[0].Reason, "do not reach this pH") {
+	if _, err := Solve(
+		context.Background(),
+		q,
+	); !errors.As(err, &p) || p[0].Field != "/route" ||
+		!strings.Contains(p[0].Reason, "do not reach this pH") {
 		t.Errorf("asked for by name: %v", err)
 	}
 }
@@ -71,7 +76,17 @@ func TestNoWayThatMissesThePH(t *testing.T) {
 func TestWaysOfWhatALabOwns(t *testing.T) {
 	q := ask(7.0, "phosphoric")
 	for i, s := range []struct{ name, formula string }{{"Potassium dihydrogen phosphate", "KH2PO4"}, {"Disodium hydrogen phosphate", "Na2HPO4"}} {
-		q.Shelf = append(q.Shelf, Stock{Name: s.name, Formula: s.formula, Concentration: uncertain.Exact(0.1), Bottle: fmt.Sprint("b", i), Number: int64(i + 1), Left: 500})
+		q.Shelf = append(
+			q.Shelf,
+			Stock{
+				Name:          s.name,
+				Formula:       s.formula,
+				Concentration: uncertain.Exact(0.1),
+				Bottle:        fmt.Sprint("b", i),
+				Number:        int64(i + 1),
+				Left:          500,
+			},
+		)
 	}
 	a := answer(t, q)
 	if a.Route != "b0 + b1" || a.Routes[0].Problem != "" {
@@ -96,7 +111,13 @@ func TestWaysOfWhatALabOwns(t *testing.T) {
 	}
 	q = ask(7.0, "phosphoric")
 	q.Substances = []substance.Substance{
-		{Key: "mine", Name: "Disodium phosphate of ours", Formula: "Na2HPO4.12H2O", Class: substance.Secondary, Sources: map[string]string{"all": "label"}},
+		{
+			Key:     "mine",
+			Name:    "Disodium phosphate of ours",
+			Formula: "Na2HPO4.12H2O",
+			Class:   substance.Secondary,
+			Sources: map[string]string{"all": "label"},
+		},
 	}
 	if a := answer(t, q); a.Routes[0].Base.Substance.Key != "mine" {
 		t.Errorf("first: %s", a.Routes[0].Title)
@@ -108,7 +129,11 @@ func TestStrengthBelowTheBuffersOwn(t *testing.T) {
 	q := ask(7.2, "phosphoric")
 	q.Strength = 0.05
 	var p verdict.Problems
-	if _, err := Solve(context.Background(), q); !errors.As(err, &p) || p[0].Field != "/strength" || !strings.Contains(p[0].Reason, "ionic strength of 0.2") {
+	if _, err := Solve(
+		context.Background(),
+		q,
+	); !errors.As(err, &p) || p[0].Field != "/strength" ||
+		!strings.Contains(p[0].Reason, "ionic strength of 0.2") {
 		t.Errorf("%v", err)
 	}
 	q.Strength = 0.3
@@ -132,8 +157,11 @@ func BenchmarkDesignOfALargeLab(b *testing.B) {
 	for i := range 500 {
 		q.Shelf = append(q.Shelf, Stock{Name: "Phosphate", Formula: []string{"KH2PO4", "Na2HPO4", "NaOH", "HCl"}[i%4],
 			Concentration: uncertain.Exact(0.2 + 0.01*float64(i)), Bottle: fmt.Sprint("b", i), Number: int64(i + 1), Left: 500})
-		q.Substances = append(q.Substances, substance.Substance{Key: fmt.Sprint("s", i), Name: "Phosphate", Formula: []string{"KH2PO4", "Na2HPO4"}[i%2],
-			Class: substance.Secondary, Sources: map[string]string{"all": "label"}})
+		q.Substances = append(
+			q.Substances,
+			substance.Substance{Key: fmt.Sprint("s", i), Name: "Phosphate", Formula: []string{"KH2PO4", "Na2HPO4"}[i%2],
+				Class: substance.Secondary, Sources: map[string]string{"all": "label"}},
+		)
 	}
 	for b.Loop() {
 		if _, err := Solve(context.Background(), q); err != nil {
@@ -173,7 +201,8 @@ func TestDropsOfAConcentratedLiquid(t *testing.T) {
 	q.Concentration, q.Volume = quantity.Typed("0.002 mol/L"), quantity.Typed("100 mL")
 	q.Route = "acetic-acid-glacial + sodium-acetate"
 	v, ok := says(answer(t, q).Design.Verdicts, "B-14")
-	if !ok || !strings.HasPrefix(v.Sentence, "0.01 mL of acetic acid") || !strings.Contains(v.Sentence, "Make a stock of about 0.01 mol/L first") {
+	if !ok || !strings.HasPrefix(v.Sentence, "0.01 mL of acetic acid") ||
+		!strings.Contains(v.Sentence, "Make a stock of about 0.01 mol/L first") {
 		t.Errorf("%+v", v)
 	}
 	for limit, want := range map[float64]bool{0.9: false, 1.1: true} {

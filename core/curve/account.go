@@ -273,7 +273,7 @@ func (a *account) figures(answer ReadAnswer) []figure.Figure {
 			case "carbonate":
 				list = append(list, figure.New("carbonate", "part of the base that is carbonate", "%", p.Value.Scale(100)))
 			case "offset":
-				list = append(list, figure.New("offset", "the meter reads higher by", "pH", p.Value))
+				list = append(list, figure.New("offset", "offset of the meter", "pH", p.Value))
 			default:
 				list = append(list, figure.New(p.Name, p.Name, "", p.Value))
 			}

@@ -301,7 +301,7 @@ func (c Curve) Fit(points []Point, find []string) (Fitted, error) {
 		starts = c.starts(points)
 	}
 	var list []*fitting
-	err := error(leastsquares.ErrNotFound)
+	err := leastsquares.ErrNotFound
 	for _, start := range starts {
 		from := c
 		from.C = start

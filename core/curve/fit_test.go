@@ -33,7 +33,14 @@ func TestFitFindsWhatTheCurveWasMadeWith(t *testing.T) {
 		}
 	}
 	if f.SD > 0.002 || f.VolumeSD > 0.003 || constants[1].PKa != was || len(f.Residuals) != len(points) || f.Parameters[2].Listed != was {
-		t.Errorf("s %g and %g; %d residuals; the library's constant is %g, listed %g", f.SD, f.VolumeSD, len(f.Residuals), constants[1].PKa, f.Parameters[2].Listed)
+		t.Errorf(
+			"s %g and %g; %d residuals; the library's constant is %g, listed %g",
+			f.SD,
+			f.VolumeSD,
+			len(f.Residuals),
+			constants[1].PKa,
+			f.Parameters[2].Listed,
+		)
 	}
 }
 
@@ -264,7 +271,8 @@ func TestRead(t *testing.T) {
 	alone := a.Fit.Parameters[0].Value.U()
 	q.Shared = 0.003
 	a, err = Read(q)
-	if c := a.Fit.Parameters[0]; err != nil || math.Abs(c.Value.U()-math.Hypot(alone, 0.003*c.Value.Value)) > 1e-9 || !strings.HasSuffix(c.Text, "± 0.00060") {
+	if c := a.Fit.Parameters[0]; err != nil || math.Abs(c.Value.U()-math.Hypot(alone, 0.003*c.Value.Value)) > 1e-9 ||
+		!strings.HasSuffix(c.Text, "± 0.00060") {
 		t.Errorf("with what all volumes share: %+v, %v", c, err)
 	}
 	if n := len(a.Verdicts); n == 0 || a.Verdicts[n-1].Level != verdict.Fine || a.PI != nil {

@@ -71,19 +71,50 @@ var (
 		Why:       "A settled meter scatters by one or two hundredths. More is in the model: another acid, carbonate, a wrong volume.",
 		Source:    "common practice",
 	}
-	RuleFitsVolume = verdict.Rule{ID: "T-27", Title: "How well a fit follows, in the volumes", Threshold: 0.05, Unit: "mL", Min: 0.005, Max: 1,
-		Why: "A burette is read to one or two hundredths, a drop is five. More is in the model, or one reading is wrong.", Source: "common practice"}
+	RuleFitsVolume = verdict.Rule{
+		ID:        "T-27",
+		Title:     "How well a fit follows, in the volumes",
+		Threshold: 0.05,
+		Unit:      "mL",
+		Min:       0.005,
+		Max:       1,
+		Why:       "A burette is read to one or two hundredths, a drop is five. More is in the model, or one reading is wrong.",
+		Source:    "common practice",
+	}
 	RuleMissed = verdict.Rule{ID: "T-28", Title: "A fit that misses the readings", Threshold: 0.2, Unit: "pH", Min: 0.05, Max: 2,
 		Why: "No meter scatters like this: the model is of something else, and what it finds is meaningless.", Source: "common practice"}
-	RuleMissedVolume = verdict.Rule{ID: "T-29", Title: "A fit that misses the readings, in the volumes", Threshold: 0.3, Unit: "mL", Min: 0.05, Max: 5,
-		Why: "Nobody reads a burette like this: the model is of something else, and what it finds is meaningless.", Source: "common practice"}
+	RuleMissedVolume = verdict.Rule{
+		ID:        "T-29",
+		Title:     "A fit that misses the readings, in the volumes",
+		Threshold: 0.3,
+		Unit:      "mL",
+		Min:       0.05,
+		Max:       5,
+		Why:       "Nobody reads a burette like this: the model is of something else, and what it finds is meaningless.",
+		Source:    "common practice",
+	}
 	RuleListed = verdict.Rule{ID: "T-30", Title: "A constant far from the listed one", Threshold: 0.5, Unit: "pH", Min: 0.1, Max: 3,
 		Why: "Salt, temperature and another source move a pKa by a tenth or two. More is another acid.", Source: "common practice"}
 )
 
 // Rules lists the rules of the package.
 func Rules() []verdict.Rule {
-	return []verdict.Rule{RuleShows, RuleProtonated, RuleStart, RuleTwice, RuleTells, RuleFits, RuleFitsVolume, RuleMissed, RuleMissedVolume, RuleListed, RuleStep, RuleMost, RuleBeyond, RuleRuns}
+	return []verdict.Rule{
+		RuleShows,
+		RuleProtonated,
+		RuleStart,
+		RuleTwice,
+		RuleTells,
+		RuleFits,
+		RuleFitsVolume,
+		RuleMissed,
+		RuleMissedVolume,
+		RuleListed,
+		RuleStep,
+		RuleMost,
+		RuleBeyond,
+		RuleRuns,
+	}
 }
 
 const leastReadings, mostReadings = 5, 400
@@ -153,7 +184,11 @@ func (c Curve) read(readings []Point, find []string, t verdict.Thresholds) (Read
 		case err != nil:
 			a.Verdicts = append(
 				a.Verdicts,
-				RuleTells.Finds(verdict.Look, nil, "These readings do not determine all of these parameters: find fewer, or go on beyond the end point."),
+				RuleTells.Finds(
+					verdict.Look,
+					nil,
+					"These readings do not determine all of these parameters: find fewer, or go on beyond the end point.",
+				),
 			)
 		default:
 			verdicts := f.judge(t)
@@ -269,16 +304,22 @@ func (f Fitted) judge(t verdict.Thresholds) (list []verdict.Verdict) {
 		if f.SD <= t.Of(RuleMissed) {
 			rule = RuleMissedVolume
 		}
-		list = append(list, rule.Says(verdict.Stop, nil,
+		list = append(list, rule.Says(
+			verdict.Stop,
+			nil,
 			"The balance misses the readings by %s: that cannot be scatter. Do not use these figures; look for another acid, a misread volume or a wrong titrant.",
-			within))
+			within,
+		))
 	case f.SD > t.Of(RuleFits) || f.VolumeSD > t.Of(RuleFitsVolume):
 		list = append(list, RuleFits.Says(verdict.Look, nil, "The balance follows the readings within %s only.", within))
 	default:
 		list = append(list, RuleFits.Says(verdict.Fine, nil, "The balance follows the readings within %s.", within))
 	}
 	if len(f.Kept) > 0 {
-		list = append(list, RuleTells.Says(verdict.Look, nil, "These readings do not determine %s: kept as listed.", strings.Join(f.Kept, " and ")))
+		list = append(
+			list,
+			RuleTells.Says(verdict.Look, nil, "These readings do not determine %s: kept as listed.", strings.Join(f.Kept, " and ")),
+		)
 	}
 	for i, p := range f.Parameters {
 		if away := p.Value.Value - p.Listed; p.Listed != 0 && math.Abs(away) > t.Of(RuleListed) {
@@ -342,6 +383,10 @@ func (f Fitted) at(name string) int {
 // source is the scatter of the readings, as what a parameter is uncertain by.
 func (f Fitted) source(id string) uncertain.Source {
 	n := len(f.Residuals)
-	return uncertain.Source{ID: id, Label: "scatter of the readings", Basis: fmt.Sprintf("%d readings, s %.3f pH and %.3f mL", n, f.SD, f.VolumeSD),
-		DoF: float64(n - len(f.Covariance))}
+	return uncertain.Source{
+		ID:    id,
+		Label: "scatter of the readings",
+		Basis: fmt.Sprintf("%d readings, s %.3f pH and %.3f mL", n, f.SD, f.VolumeSD),
+		DoF:   float64(n - len(f.Covariance)),
+	}
 }

@@ -55,7 +55,11 @@ func TestLimitsOfDilutions(t *testing.T) {
 		q := ask(dilution.Series)
 		q.Volume, q.Spread = 50, &dilution.Spread{From: 0.01, To: 0.05, Count: 3}
 		c.change(&q)
-		if _, err := dilution.Solve(context.Background(), q); !slices.Contains(strings.Fields(fieldsOf(err)), c.field) && c.field != "" || c.field == "" && err != nil {
+		if _, err := dilution.Solve(
+			context.Background(),
+			q,
+		); !slices.Contains(strings.Fields(fieldsOf(err)), c.field) && c.field != "" ||
+			c.field == "" && err != nil {
 			t.Errorf("%s: %v, want a problem at %q", c.name, err, c.field)
 		}
 	}

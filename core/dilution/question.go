@@ -147,7 +147,9 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 	}
 	if err == nil && a.Cut {
 		a.Ladder.Verdicts = append(
-			[]verdict.Verdict{RuleSearched.Says(verdict.Look, nil, "The search was cut off before it was through: a better route than these may exist.")},
+			[]verdict.Verdict{
+				RuleSearched.Says(verdict.Look, nil, "The search was cut off before it was through: a better route than these may exist."),
+			},
 			a.Ladder.Verdicts...)
 	}
 	if err == nil && len(a.Routes) > 0 {

@@ -199,7 +199,13 @@ func sizes(n int, from, by float64) (list []float64) {
 
 // A search that is too large gives what it found, and says so; one whose asker has gone ends.
 func TestSearchesThatAreCut(t *testing.T) {
-	search := dilution.Search{Factor: 12345.678, Glass: glass(sizes(20, 1, 1.2), sizes(20, 5, 1.3)), Class: "A", MaxSteps: 4, Objective: dilution.LeastUncertainty}
+	search := dilution.Search{
+		Factor:    12345.678,
+		Glass:     glass(sizes(20, 1, 1.2), sizes(20, 5, 1.3)),
+		Class:     "A",
+		MaxSteps:  4,
+		Objective: dilution.LeastUncertainty,
+	}
 	routes, cut := dilution.Routes(context.Background(), search)
 	if !cut || len(routes) == 0 || math.Abs(routes[0].Off) > 0.05 {
 		t.Errorf("%d routes, cut %t", len(routes), cut)
@@ -209,11 +215,21 @@ func TestSearchesThatAreCut(t *testing.T) {
 	if _, cut := dilution.Routes(ctx, search); !cut {
 		t.Error("nobody waits, and the search goes on")
 	}
-	if _, cut := dilution.Routes(context.Background(), dilution.Search{Factor: 100, Glass: glass([]float64{1, 10}, []float64{100}), Class: "A", MaxSteps: 2}); cut {
+	if _, cut := dilution.Routes(
+		context.Background(),
+		dilution.Search{Factor: 100, Glass: glass([]float64{1, 10}, []float64{100}), Class: "A", MaxSteps: 2},
+	); cut {
 		t.Error("a small search is cut")
 	}
-	q := dilution.Question{Stock: dilution.Stock{Name: "NaCl", Concentration: uncertain.Exact(1), Unit: "mol/L"}, Mode: dilution.OneTarget, Factor: "12345.678",
-		Glass: search.Glass, Class: "A", MaxSteps: 4, WaterTemperature: 20}
+	q := dilution.Question{
+		Stock:            dilution.Stock{Name: "NaCl", Concentration: uncertain.Exact(1), Unit: "mol/L"},
+		Mode:             dilution.OneTarget,
+		Factor:           "12345.678",
+		Glass:            search.Glass,
+		Class:            "A",
+		MaxSteps:         4,
+		WaterTemperature: 20,
+	}
 	a, err := dilution.Solve(context.Background(), q)
 	if err != nil || !a.Cut || a.Ladder.Verdicts[1].Rule != "D-12" {
 		t.Errorf("%v: cut %t, %+v", err, a.Cut, a.Ladder.Verdicts)

@@ -315,7 +315,11 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 		q := weighed()
 		change(&q)
 		var p verdict.Problems
-		if _, err := dilution.Solve(context.Background(), q); !errors.As(err, &p) || !slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == want }) {
+		if _, err := dilution.Solve(
+			context.Background(),
+			q,
+		); !errors.As(err, &p) ||
+			!slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == want }) {
 			t.Errorf("want a problem at %s, got %v", want, err)
 		}
 	}

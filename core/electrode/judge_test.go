@@ -134,7 +134,10 @@ func TestWhichPointIsOffTheLine(t *testing.T) {
 				}
 			}
 			named := strings.HasPrefix(sentence, points[wrong].Buffer.Name+" lies ")
-			open := strings.Contains(sentence, "3 points cannot tell which: hydrogen phthalate, 0.05 mol/kg, phosphate 1:1, 0.025 mol/kg and borax, 0.01 mol/kg.")
+			open := strings.Contains(
+				sentence,
+				"3 points cannot tell which: hydrogen phthalate, 0.05 mol/kg, phosphate 1:1, 0.025 mol/kg and borax, 0.01 mol/kg.",
+			)
 			if n == 3 && !open || n == 4 && !named {
 				t.Errorf("point %d of %d: “%s”", wrong+1, n, sentence)
 			}

@@ -184,44 +184,6 @@ func TestTable(t *testing.T) {
 
 // The log ends by a decision, and hands on the pH of its samples, no check and no water
 // that a meter does not read.
-// A gate that goes through a table admits what goes in one by one, and makes the run once.
-func TestATableGoesThroughTheGateInOnePass(t *testing.T) {
-	plan := &counted{Request: request(t)}
-	gate := run.NewGate(plan, nil)
-	var facts []fact.Fact
-	for i := range 50 {
-		f := reading{"pond", "sample", 7, 25, i}.fact(i)
-		if err := gate.Admit(f, f.At); err != nil {
-			t.Fatal(err)
-		}
-		if err := run.Admit(plan.Request, facts, f, f.At); err != nil {
-			t.Fatal(err)
-		}
-		facts = append(facts, f)
-	}
-	if plan.made != 1 {
-		t.Errorf("the run was made %d times", plan.made)
-	}
-	end := fact.Fact{ID: "end", Kind: run.KindDecided, Choice: "end", At: facts[0].At}
-	if err := gate.Admit(end, end.At); err != nil {
-		t.Errorf("the step's own end is no choice: %v", err)
-	}
-	if err := gate.Admit(reading{"late", "sample", 7, 25, 60}.fact(60), end.At); err == nil || plan.made != 2 {
-		t.Errorf("after its end a log takes more: %v, made %d times", err, plan.made)
-	}
-}
-
-// counted counts how often it is made.
-type counted struct {
-	readings.Request
-	made int
-}
-
-func (c *counted) Make(facts []fact.Fact, now time.Time) (run.Outcome, error) {
-	c.made++
-	return c.Request.Make(facts, now)
-}
-
 func TestEnd(t *testing.T) {
 	plan := request(t)
 	_, facts := logged(t, plan, reading{"a", "sample", 7, 25, 1}, reading{"", borax, 9.2, 25, 2}, reading{"rain", "dilute", 6, 25, 3})

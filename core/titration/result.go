@@ -151,12 +151,23 @@ func (r Result) judgeNegative() []verdict.Verdict {
 	case r.C.Value > 0:
 		return nil
 	case blank > 0 && r.whole.Value == 0:
-		return []verdict.Verdict{RuleNegative.Says(verdict.Stop, nil,
-			"The blank, %s mL, is as large as the titre, %s mL, or larger: nothing would be left. One of the two is misread, or they were exchanged.",
-			quantity.Digits(blank, 2), quantity.Digits(r.Mean+blank, 2))}
+		return []verdict.Verdict{
+			RuleNegative.Says(
+				verdict.Stop,
+				nil,
+				"The blank, %s mL, is as large as the titre, %s mL, or larger: nothing would be left. One of the two is misread, or they were exchanged.",
+				quantity.Digits(blank, 2),
+				quantity.Digits(r.Mean+blank, 2),
+			),
+		}
 	}
-	return []verdict.Verdict{RuleNegative.Finds(verdict.Stop, nil,
-		"What was left takes as much as was added in excess, or more: the sample would hold nothing. One of these figures is misread, or of another sample.")}
+	return []verdict.Verdict{
+		RuleNegative.Finds(
+			verdict.Stop,
+			nil,
+			"What was left takes as much as was added in excess, or more: the sample would hold nothing. One of these figures is misread, or of another sample.",
+		),
+	}
 }
 
 // compare fills in the titres as they would be with one sample, and picks those that count, with

@@ -213,8 +213,12 @@ func TestUnsortedContributionsComeIn(t *testing.T) {
 		uncertain.Number
 		Label string `json:"label"`
 	}
-	if err := json.Unmarshal([]byte(`{"value": 3, "contributions": [{"id": "b", "u": 1}, {"id": "a", "u": 1}], "label": "pH"}`), &named); err != nil ||
-		named.Label != "pH" || named.Value != 3 || named.Contributions[0].ID != "a" {
+	if err := json.Unmarshal(
+		[]byte(`{"value": 3, "contributions": [{"id": "b", "u": 1}, {"id": "a", "u": 1}], "label": "pH"}`),
+		&named,
+	); err != nil ||
+		named.Label != "pH" || named.Value != 3 ||
+		named.Contributions[0].ID != "a" {
 		t.Errorf("%+v %v", named, err)
 	}
 	if err := json.Unmarshal([]byte(`{"value": "x"}`), &a); err == nil {

@@ -130,6 +130,31 @@ func isObject(value any) bool {
 	return ok
 }
 
+// named is what is wrong with the alternative that a value names, or with the parts of a schema that
+// all hold; nil of all else.
+func named(e *openapi3.SchemaError) error {
+	if e.Origin != nil && (e.SchemaField == "oneOf" && e.Schema.Discriminator != nil && isObject(e.Value) || len(e.Schema.AllOf) > 0) {
+		return e.Origin
+	}
+	return nil
+}
+
+// misfit says where a value does not fit its schema, and what would.
+func misfit(e *openapi3.SchemaError) (pointer, detail string) {
+	for _, part := range e.JSONPointer() {
+		pointer += "/" + part
+	}
+	switch one := e.Schema.Discriminator; {
+	case e.SchemaField == "discriminator":
+		return pointer + "/" + one.PropertyName, "is one of " + strings.Join(slices.Sorted(maps.Keys(one.Mapping)), ", ")
+	case e.SchemaField == "oneOf" && one == nil:
+		return pointer, "is a number, or the text that was typed for it"
+	case e.SchemaField == "oneOf":
+		return pointer, "is an object"
+	}
+	return pointer, e.Reason
+}
+
 // invalidFields collects the pointers and reasons of a validation error.
 func invalidFields(err error) []ProblemField {
 	var fields []ProblemField
@@ -155,24 +180,12 @@ func invalidFields(err error) []ProblemField {
 			}
 			walk(e.Err, prefix)
 		case *openapi3.SchemaError:
-			pointer := prefix
-			for _, part := range e.JSONPointer() {
-				pointer += "/" + part
+			if inner := named(e); inner != nil {
+				walk(inner, prefix)
+				return
 			}
-			switch one := e.Schema.Discriminator; {
-			case e.SchemaField == "discriminator":
-				add(pointer+"/"+one.PropertyName, "is one of "+strings.Join(slices.Sorted(maps.Keys(one.Mapping)), ", "))
-			case e.SchemaField == "oneOf" && one != nil && e.Origin != nil && isObject(e.Value): // the one that was named
-				walk(e.Origin, prefix)
-			case len(e.Schema.AllOf) > 0 && e.Origin != nil:
-				walk(e.Origin, prefix)
-			case e.SchemaField == "oneOf" && one == nil:
-				add(pointer, "is a number, or the text that was typed for it")
-			case e.SchemaField == "oneOf":
-				add(pointer, "is an object")
-			default:
-				add(pointer, e.Reason)
-			}
+			pointer, detail := misfit(e)
+			add(prefix+pointer, detail)
 		default:
 			if inner := errors.Unwrap(err); inner != nil {
 				walk(inner, prefix)

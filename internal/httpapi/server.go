@@ -258,10 +258,14 @@ func (s *Server) limited(next http.Handler) http.Handler {
 			defer cancel()
 			r = r.WithContext(ctx)
 		}
-		if query, err := url.QueryUnescape(r.URL.RawQuery); strings.Contains(r.URL.Path, "\x00") || err == nil && strings.Contains(query, "\x00") {
+		if query, err := url.QueryUnescape(
+			r.URL.RawQuery,
+		); strings.Contains(r.URL.Path, "\x00") ||
+			err == nil && strings.Contains(query, "\x00") {
 			writeProblem(w, http.StatusUnprocessableEntity, noNUL, nil)
 			return
-		} else if err != nil || !utf8.ValidString(query) || !utf8.ValidString(r.URL.Path) {
+		} else if err != nil || !utf8.ValidString(query) ||
+			!utf8.ValidString(r.URL.Path) {
 			writeProblem(w, http.StatusBadRequest, "the address has a character in it that is none", nil)
 			return
 		}

@@ -81,7 +81,8 @@ func (s *Server) CreateFirstInstructor(
 	ctx context.Context,
 	r CreateFirstInstructorRequestObject,
 ) (CreateFirstInstructorResponseObject, error) {
-	if word := s.options.SetupWord; word != "" && subtle.ConstantTimeCompare([]byte(word), []byte(strings.TrimSpace(given(r.Body.Word)))) != 1 {
+	if word := s.options.SetupWord; word != "" &&
+		subtle.ConstantTimeCompare([]byte(word), []byte(strings.TrimSpace(given(r.Body.Word)))) != 1 {
 		return nil, verdict.Problems{{Field: "/word", Reason: "this is not the set-up word: the program prints it where it was started"}}
 	}
 	account, err := s.lab.CreateFirst(ctx, newAccount(*r.Body))

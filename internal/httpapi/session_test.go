@@ -113,7 +113,8 @@ func TestSessionsOfOnesOwn(t *testing.T) {
 	there := newPerson(t, base)
 	there.must(200, "POST", "/session", credentials)
 	list := ra.must(200, "GET", "/sessions", nil)["list"].([]any)
-	if len(list) != 2 || list[0].(object)["current"] != false || list[1].(object)["current"] != true || list[0].(object)["address"] != "127.0.0.1" ||
+	if len(list) != 2 || list[0].(object)["current"] != false || list[1].(object)["current"] != true ||
+		list[0].(object)["address"] != "127.0.0.1" ||
 		!strings.HasPrefix(list[0].(object)["browser"].(string), "Go-http-client") {
 		t.Errorf("%v", list)
 	}
@@ -146,7 +147,9 @@ func TestHTTPS(t *testing.T) {
 	}
 	_ = answer.Body.Close() // only headers count
 	c := answer.Cookies()
-	if answer.StatusCode != 201 || len(c) != 1 || c[0].Name != "__Host-vialbench_session" || !c[0].Secure || !c[0].HttpOnly || c[0].Path != "/" || c[0].Domain != "" {
+	if answer.StatusCode != http.StatusCreated || len(c) != 1 || c[0].Name != "__Host-vialbench_session" || !c[0].Secure || !c[0].HttpOnly ||
+		c[0].Path != "/" ||
+		c[0].Domain != "" {
 		t.Errorf("%d %+v", answer.StatusCode, c)
 	}
 	if h := answer.Header.Get("Strict-Transport-Security"); !strings.HasPrefix(h, "max-age=") {
@@ -154,7 +157,7 @@ func TestHTTPS(t *testing.T) {
 	}
 	r, _ = http.NewRequestWithContext(t.Context(), http.MethodGet, base+"/api/v1/session", nil)
 	r.AddCookie(&http.Cookie{Name: c[0].Name, Value: c[0].Value})
-	if answer, err = http.DefaultClient.Do(r); err != nil || answer.StatusCode != 200 {
+	if answer, err = http.DefaultClient.Do(r); err != nil || answer.StatusCode != http.StatusOK {
 		t.Errorf("%v %v", answer, err)
 	}
 	_ = answer.Body.Close()

@@ -180,7 +180,9 @@ func readTable(known []string, need int, in io.Reader) ([]row, error) {
 		}
 	}
 	if line := tooWide(text, byte(reader.Comma)); line > 0 {
-		return nil, verdict.Problems{{Field: "/" + strconv.Itoa(line), Reason: fmt.Sprintf("this line has more than %d separators: no table here is as wide", mostColumns)}}
+		return nil, verdict.Problems{
+			{Field: "/" + strconv.Itoa(line), Reason: fmt.Sprintf("this line has more than %d separators: no table here is as wide", mostColumns)},
+		}
 	}
 	var p verdict.Problems
 	header, err := reader.Read()

@@ -40,7 +40,19 @@ func (s *Store) factsFrom(runID string, seq int64) ([]Fact, error) {
 	for rows.Next() {
 		var f Fact
 		var body []byte
-		if err := rows.Scan(&f.ID, &f.Seq, &f.RunID, &f.Kind, &body, &f.Sentence, &f.MadeBy, &f.MadeAt, &f.RecordedAt, &f.Replaces, &f.Reason); err != nil {
+		if err := rows.Scan(
+			&f.ID,
+			&f.Seq,
+			&f.RunID,
+			&f.Kind,
+			&body,
+			&f.Sentence,
+			&f.MadeBy,
+			&f.MadeAt,
+			&f.RecordedAt,
+			&f.Replaces,
+			&f.Reason,
+		); err != nil {
 			return nil, err
 		}
 		if err := json.Unmarshal(body, &f.Body); err != nil {

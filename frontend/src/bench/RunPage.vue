@@ -242,13 +242,13 @@ async function again(which = run.value?.summary.batch ?? 0) {
           <el-button native-type="submit" :disabled="!note.trim()">Add the note</el-button>
         </form>
         <p v-if="figures.length" class="small">
-          <a :href="`/api/v1/runs/${id}/table.csv`" download>What it comes to, as a table (CSV)</a>
+          <a :href="`/api/v1/runs/${id}/table.csv`" download>Results as CSV</a>
         </p>
         <template v-if="outcome.status === 'open'">
           <el-button v-if="!ending" link type="primary" @click="ending = true">Give this run up</el-button>
           <form v-else @submit.prevent="state({ kind: 'decided', choice: 'start-again', text: endReason })">
             <label>Why it is given up<el-input v-model="endReason" maxlength="300" /></label>
-            <el-button type="danger" plain native-type="submit" :disabled="busy">Make it void</el-button>
+            <el-button type="danger" plain native-type="submit" :disabled="busy">Void this run</el-button>
             <el-button link @click="ending = false">Go on with it</el-button>
           </form>
         </template>

@@ -83,7 +83,7 @@ const asked = (i: number) => typed.value.buffers.slice(0, i).filter(Boolean).len
 </script>
 
 <template>
-  <h1>Which meter may be believed?</h1>
+  <h1>Which meter can you trust today?</h1>
   <p v-if="trouble" class="problem" role="alert">
     {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
   </p>

@@ -230,7 +230,7 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
       </template>
     </fieldset>
     <p v-if="chosen && titrants.length === 0" class="small soft">
-      No bottle on the shelf brings {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
+      No bottle on the shelf contains {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
     </p>
     <fieldset>
       <legend>In the flask</legend>

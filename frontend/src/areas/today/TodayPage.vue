@@ -42,7 +42,7 @@ const dues = computed(() =>
         b.exact
           ? b.expired
             ? 'expired: make it anew'
-            : 'make it anew in time'
+            : 'make a fresh one in time'
           : b.expired
             ? 'expired: standardise again or discard'
             : 'standardise again or make anew',
