@@ -59,10 +59,10 @@ type was struct {
 	}
 }
 
-// The database of the version before migrates with all its records and the same figures.
-// Its dump was made by pg_dump of a PostgreSQL that it had filled, before the change.
-func TestTheVersionBeforeMigrates(t *testing.T) {
-	address := storetest.Empty(t)
+// migrated is a lab on the database of the version before, and the address of that.
+func migrated(t *testing.T) (l *lab.Lab, address string) {
+	t.Helper()
+	address = storetest.Empty(t)
 	ctx := context.Background()
 	c, err := pgx.Connect(ctx, address)
 	if err != nil {
@@ -79,16 +79,73 @@ func TestTheVersionBeforeMigrates(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer s.Close() //nolint:errcheck // the test is over
+	t.Cleanup(func() { _ = s.Close() })
 	if err := s.Migrate(ctx); err != nil {
 		t.Fatal(err)
 	}
-	l := lab.New(s, lab.Options{})
+	l = lab.New(s, lab.Options{})
 	for range 2 { // the second time there is nothing to do
 		if err := l.Rebuild(ctx); err != nil {
 			t.Fatal(err)
 		}
 	}
+	return l, address
+}
+
+// A figure that an earlier version got wrong is computed again, once, and its bottle says so; the
+// others say nothing.
+func TestFiguresThatWereWrongAreComputedAgain(t *testing.T) {
+	ctx := context.Background()
+	l, address := migrated(t)
+	c, err := pgx.Connect(ctx, address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer c.Close(ctx) //nolint:errcheck // the test is over
+	for _, sql := range []string{
+		`UPDATE bottles SET product = jsonb_set(jsonb_set(product, '{figures,0,value}', '9.9'), '{figures,0,text}', '"9.9"')
+			WHERE number = (SELECT min(number) FROM bottles WHERE state = 'shelf' AND run_id IS NOT NULL)`,
+		"UPDATE computed_by SET version = 1",
+	} {
+		if _, err := c.Exec(ctx, sql); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for range 2 {
+		if err := l.Rebuild(ctx); err != nil {
+			t.Fatal(err)
+		}
+	}
+	page, err := l.Bottles(ctx, lab.Shelf{}, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	said := 0
+	for _, b := range page.Items {
+		if b.Product.Figures[0].Text == "9.9" {
+			t.Errorf("bottle %d is as wrong as before", b.Number)
+		}
+		full, err := l.Bottle(ctx, b.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, change := range full.Changes {
+			said++
+			if !strings.HasPrefix(change.Moved, "9.9") || change.Cause != "computed again by a newer version of the program" {
+				t.Errorf("bottle %d: %+v", b.Number, change)
+			}
+		}
+	}
+	if said != 1 {
+		t.Errorf("%d bottles say that they moved, want the one that was wrong", said)
+	}
+}
+
+// The database of the version before migrates with all its records and the same figures.
+// Its dump was made by pg_dump of a PostgreSQL that it had filled, before the change.
+func TestTheVersionBeforeMigrates(t *testing.T) {
+	ctx := context.Background()
+	l, _ := migrated(t)
 	var want was
 	if err := json.Unmarshal(unzipped(t, "testdata/version3.json.gz"), &want); err != nil {
 		t.Fatal(err)

@@ -458,9 +458,18 @@ func (s *Store) UncomputedBottles() (n int64, err error) {
 	return n, err
 }
 
+// ComputedBy is the version of the computations that the records were computed by last.
+func (s *Store) ComputedBy() (version int, err error) {
+	err = s.db.Table("computed_by").Select("version").Take(&version).Error
+	return version, err
+}
+
 // AllComputed notes that nothing is left of an earlier version.
-func (s *Store) AllComputed() error {
-	return s.db.Model(&Bottle{}).Where("NOT computed").Update("computed", true).Error
+func (s *Store) AllComputed(version int) error {
+	if err := s.db.Model(&Bottle{}).Where("NOT computed").Update("computed", true).Error; err != nil {
+		return err
+	}
+	return s.db.Exec("UPDATE computed_by SET version = ?", version).Error
 }
 
 func ids(q *gorm.DB, column string) ([]string, error) {

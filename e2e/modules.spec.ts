@@ -1,0 +1,133 @@
+import { expect, test } from '@playwright/test'
+import { questionOf as calibrationOf, typedQuestion as calibration } from '../frontend/src/areas/meters/question'
+import { needsDensity, needsReaction, typedQuestion } from '../frontend/src/areas/standards/question'
+import { tint } from '../frontend/src/areas/dilutions/tint'
+import { asTyped, fromLink, isBack, questionOf } from '../frontend/src/areas/titrations/question'
+import { learn, now } from '../frontend/src/api/clock'
+import { newId } from '../frontend/src/api/id'
+import { latest } from '../frontend/src/api/latest'
+import { setSpecies } from '../frontend/src/design/species'
+import { day, when } from '../frontend/src/design/time'
+
+// Modules of the front end as they are, without a page.
+
+test('a link brings what can stand in a field, and nothing else', () => {
+  expect(fromLink({})).toBeUndefined()
+  expect(fromLink({ page: '2' })).toBeUndefined()
+  const typed = fromLink({ volume: '10', device: 'teapot', by: 'cylinder', note: 'x'.repeat(501), constructor: 'y' })!
+  expect(typed).toEqual({ ...asTyped, volume: '10', by: 'cylinder' })
+  expect(fromLink({ volume: ['1', '2'] })).toBeUndefined()
+})
+
+test('a titration asks for the fields of its way', () => {
+  const question = questionOf({ ...asTyped, name: ' pond ', diluted: '10' }, 20)
+  expect(question).toMatchObject({
+    standardise: true,
+    by: 'pipette',
+    volume: '25',
+    name: 'pond',
+    diluted: 0,
+    burette: '50',
+  })
+  const weighed = questionOf(
+    { ...asTyped, aim: 'determine', by: 'weighed', diluted: '10', device: 'drops', tip: '' },
+    21,
+  )
+  expect(weighed).toMatchObject({
+    standardise: false,
+    mass: '0.5',
+    diluted: '10',
+    device: 'drops',
+    drop: '0.05',
+    celsius: 21,
+  })
+  expect(weighed).not.toHaveProperty('volume')
+  expect(weighed).not.toHaveProperty('burette')
+  const back = { ...asTyped, aim: 'determine' as const, way: 'back' as const, backEquation: 'A -> B', reagent: '' }
+  expect(isBack(back)).toBe(true)
+  expect(isBack({ ...back, aim: 'standardise' })).toBe(false)
+  expect(questionOf(back, 20)).toMatchObject({ backEquation: 'A -> B', reagent: 0, sampleBottle: '' })
+})
+
+test('a standard asks for a density or a reaction where its basis takes one', () => {
+  const of = (concentration: string) => ({ ...typedQuestion(), concentration })
+  for (const [text, density, reaction] of [
+    ['0.1 mol/L', false, false],
+    ['5 % w/w', true, false],
+    ['0.5 mol/kg', true, false],
+    ['0.1 eq/L', false, true],
+    ['0.1 N', false, true],
+    ['0.1N', false, true],
+    ['9 g/L', false, false],
+  ] as const)
+    expect([text, needsDensity(of(text)), needsReaction(of(text))]).toEqual([text, density, reaction])
+  expect(needsDensity({ ...of('0.1 mol/L'), makeUp: 'mass' })).toBe(true)
+})
+
+test('a calibration names its buffers, those of one’s own with their value', () => {
+  const library = [{ key: 'borax', name: 'borax', table: [], limits: '0.01' }]
+  const typed = { ...calibration(), buffers: ['borax', 'own', 'gone', '', ''], low: '6', high: '9' }
+  typed.opened[0] = '2026-05-01'
+  typed.own[1] = { name: 'ours', pH: '7.02', celsius: '20', limits: '0.03' }
+  expect(calibrationOf(typed, library as never, '21')).toEqual({
+    celsius: '21',
+    low: '6',
+    high: '9',
+    buffers: [
+      { key: 'borax', name: 'borax', table: [], limits: '0.01', opened: '2026-05-01' },
+      { key: '', name: 'ours', table: [{ celsius: '20', pH: '7.02' }], limits: '0.03', opened: '' },
+    ],
+  })
+})
+
+test('formulas in a sentence are set, words are not', () => {
+  const plain = (text: string) =>
+    setSpecies(text)
+      .map((p) => (p.style ? `<${p.style} ${p.text}>` : p.text))
+      .join('')
+  expect(plain('Na2CO3 and Fe^2+ in water')).toBe('Na<sub 2>CO<sub 3> and Fe<sup 2+> in water')
+  expect(plain('(NH4)2SO4 gives NH4+')).toBe('(NH<sub 4>)<sub 2>SO<sub 4> gives NH<sub 4><sup +>')
+  expect(plain('I was in CO at No 10')).toBe('I was in CO at No 10')
+  expect(plain('C2O4^2-')).toBe('C<sub 2>O<sub 4><sup 2−>')
+})
+
+test('ids are of version 7 and rise with time; late answers are told', () => {
+  const id = newId()
+  expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-7[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/)
+  expect(Math.abs(Number.parseInt(id.replace('-', '').slice(0, 12), 16) - Date.now())).toBeLessThan(5000)
+  expect(newId()).not.toBe(id)
+  const asked = latest()
+  const first = asked()
+  expect(first()).toBe(true)
+  const second = asked()
+  expect([first(), second()]).toEqual([false, true])
+})
+
+test('the blank has no tint, and each decade a fainter one', () => {
+  expect(tint(0)).toBe(0)
+  expect(tint(1)).toBeCloseTo(0.8)
+  expect(tint(10)).toBeCloseTo(0.65)
+  expect(tint(1e9)).toBe(0.06)
+})
+
+test('the time is that of the server, where this device is off by more than seconds', () => {
+  globalThis.sessionStorage ??= { getItem: () => '1' } as unknown as Storage // it was said before
+  const answer = (at: number) => new Response('', { headers: { Date: new Date(at).toUTCString() } })
+  learn(answer(Date.now() - 3_600_000), Date.now())
+  expect(Math.abs(now().getTime() - (Date.now() - 3_600_000))).toBeLessThan(1500)
+  learn(answer(Date.now() - 5_000_000), Date.now() - 2500) // it took too long to say anything
+  expect(Math.abs(now().getTime() - (Date.now() - 3_600_000))).toBeLessThan(1500)
+  learn(answer(Date.now()), Date.now())
+  expect(Math.abs(now().getTime() - Date.now())).toBeLessThan(50)
+})
+
+test('days are told as people say them', () => {
+  const noon = new Date()
+  noon.setHours(12, 5, 0, 0)
+  expect(when(noon.toISOString())).toBe('today 12:05')
+  const before = new Date(noon)
+  before.setDate(noon.getDate() - 1)
+  expect(when(before.toISOString())).toBe('yesterday 12:05')
+  expect(when('2026-02-03T08:09:00Z')).toMatch(/^2026-02-03 \d\d:09$/)
+  expect(day('2026-02-03T12:00:00Z')).toBe('2026-02-03')
+})
