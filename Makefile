@@ -61,7 +61,7 @@ lint: $(MODULES) $(SITE) ## go.mod, gofmt, golangci-lint, types, ESLint, Prettie
 	$(NPM) run format-check --silent
 
 test-go: $(SITE) ## Go tests, on the private PostgreSQL (needs pdftotext, and gcc for the race detector)
-	VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test -race ./...
+	VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test -race -timeout 30m ./...
 
 test-browser: bin/vialbench ## browser tests, on the private PostgreSQL
 	scripts/browser.sh test
