@@ -10,6 +10,7 @@ import (
 	"net/http/cookiejar"
 	"net/http/httptest"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 
@@ -61,12 +62,12 @@ func newServerWith(t testing.TB, s *store.Store, options httpapi.Options) string
 	return server.URL
 }
 
-// strictContract is the contract in which no answer may have a field that it lacks.
-func strictContract(t testing.TB) *openapi3.T {
-	t.Helper()
+// strict routes by the contract in which no answer may have a field that it lacks. It is read once: that
+// takes most of a second under the race detector.
+var strict = sync.OnceValues(func() (routers.Router, error) {
 	spec, err := openapi3.NewLoader().LoadFromData(api.Contract)
 	if err != nil {
-		t.Fatal(err)
+		return nil, err
 	}
 	closed := false
 	for _, schema := range spec.Components.Schemas {
@@ -75,14 +76,13 @@ func strictContract(t testing.TB) *openapi3.T {
 			s.AdditionalProperties.Has = &closed
 		}
 	}
-	return spec
-}
+	spec.Servers = openapi3.Servers{{URL: "/api/v1"}}
+	return gorillamux.NewRouter(spec)
+})
 
 func newPerson(t testing.TB, base string) *person {
 	t.Helper()
-	spec := strictContract(t)
-	spec.Servers = openapi3.Servers{{URL: base + "/api/v1"}}
-	router, err := gorillamux.NewRouter(spec)
+	router, err := strict()
 	if err != nil {
 		t.Fatal(err)
 	}

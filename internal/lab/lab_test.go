@@ -207,7 +207,10 @@ func TestBottleFollowsItsRun(t *testing.T) {
 		t.Fatal(err)
 	}
 	var conflict lab.Conflict
-	if _, err := l.Discard(t.Context(), it, view.Bottles[0], "used up"); !errors.As(err, &conflict) {
+	if _, err := l.Discard(t.Context(), it, view.Bottles[0], "used up"); err != nil {
+		t.Errorf("the same sent again: %v", err)
+	}
+	if _, err := l.Discard(t.Context(), it, view.Bottles[0], "spilt"); !errors.As(err, &conflict) {
 		t.Errorf("discarded twice: %v", err)
 	}
 	correct("mark", func(f *fact.Fact) { f.Choice = "past" })
