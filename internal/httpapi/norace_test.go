@@ -5,4 +5,4 @@ package httpapi_test
 import "time"
 
 // slowest is how long an answer may take.
-const slowest = time.Second
+const slowest = 5 * time.Second // on a busy machine; the benchmarks tell the rest
