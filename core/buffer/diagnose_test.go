@@ -283,7 +283,7 @@ func TestRemedies(t *testing.T) {
 }
 
 // A remedy brings what is in the flask to its goal, as the balance has it, and goes in while
-// there is room; what the temperature or the meter does is no matter of what is in the flask.
+// there is room; what the temperature or the meter does has nothing to do with what is in the flask.
 func TestRemediesComeToTheGoal(t *testing.T) {
 	r := request(t, "tris", 7.7, 0.01, solid(t, "tris-hydrochloride"), solid(t, "tris"))
 	made := Made{Acid: 0.5e-3, Base: 0.5e-3, Volume: 100, Celsius: 25}

@@ -20,9 +20,9 @@ type slip struct {
 	made   func(Made) Made
 	// offMeter is the standard uncertainty of the reading itself.
 	offMeter float64
-	// remedy of one that is no matter of what is in the flask.
+	// remedy of one that has nothing to do with what is in the flask.
 	remedy string
-	// heavy tells that what was made has another strength than the label will say.
+	// heavy reports that what was made has another strength than the label will say.
 	heavy bool
 }
 
@@ -117,7 +117,7 @@ func (r Request) slips(celsius float64, doubtfulMeter bool) []slip {
 		}
 	}
 	if r.swapped() {
-		add("acid for base", "recipe", 0.4, true, "Acid was taken for base, or base for acid.", func(m Made) Made {
+		add("acid for base", "recipe", 0.4, true, "Acid and base were mixed up.", func(m Made) Made {
 			if cb.Strong() > 0 {
 				m.StrongAcid, m.Base = m.StrongAcid+m.Base, 0
 			} else {
@@ -252,7 +252,7 @@ func (r Request) arithmetic(add func(id, about string, weight float64, heavy boo
 			add(fmt.Sprintf("pKa %d", i+1), "recipe", 0.2, false, sentence, func(m Made) Made { return r.taking(m, float64(step)+base) })
 		case a.units > 0 && b.units > 0 && !neighbours:
 			add(fmt.Sprintf("pKa %d", i+1), "recipe", 0.3, false,
-				fmt.Sprintf("The two were taken for neighbours with the pKa %.2f; they are %.0f protons apart.", pKa, b.lost-a.lost),
+				fmt.Sprintf("The two were treated as neighbours with the pKa %.2f; they are %.0f protons apart.", pKa, b.lost-a.lost),
 				func(m Made) Made { return r.taking(m, a.lost+base*(b.lost-a.lost)) })
 		}
 	}
@@ -277,7 +277,7 @@ func (r Request) arithmetic(add func(id, about string, weight float64, heavy boo
 			"concentration",
 			0.3,
 			true,
-			"The concentration was taken for that of the "+form+" alone: there is more of both.",
+			"The concentration was treated as that of the "+form+" alone: there is more of both.",
 			func(m Made) Made {
 				_, lost := r.given(m)
 				part := lost - float64(step) // of the base
@@ -293,7 +293,7 @@ func (r Request) arithmetic(add func(id, about string, weight float64, heavy boo
 	}
 }
 
-// swapped tells that one of the ingredients is a strong acid or base.
+// swapped reports that one of the ingredients is a strong acid or base.
 func (r Request) swapped() bool {
 	for _, i := range []Ingredient{r.Acid, r.Base} {
 		if c, ok := i.Compound(); ok && c.Strong() != 0 {

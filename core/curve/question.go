@@ -204,7 +204,7 @@ func (c Curve) read(readings []Point, find []string, t verdict.Thresholds) (Read
 }
 
 // leastShown is how far the pH moves by the model from half a per cent before to half a per cent
-// after an equivalence, where a peak of the slope is taken for it (common practice).
+// after an equivalence, where a peak of the slope is mistaken for it (common practice).
 const leastShown = 0.05
 
 // mark finds the end points, each as the equivalence that it is, the points half way, and the

@@ -143,7 +143,7 @@ func calibrate(q CalibrateQuestion) (CalibrateAnswer, error) {
 	if err != nil {
 		return CalibrateAnswer{}, err
 	}
-	// How old a bottle is, is no matter of the points: nobody said what day it is.
+	// How old a bottle is has nothing to do with the points: nobody said what day it is.
 	return CalibrateAnswer{c, c.Judge(q.Low, q.High, noDay, q.Thresholds)}, nil
 }
 

@@ -93,7 +93,7 @@ func (l *Lab) Design(ctx context.Context, kindName string, question json.RawMess
 	return plan.Design()
 }
 
-// keepPlan keeps a plan with what it stands on, as a row that is begun; the number 0 is the next one.
+// keepPlan keeps a plan with what it depends on, as a row that is begun; the number 0 is the next one.
 func keepPlan(tx *store.Store, by Actor, row store.Plan, plan run.Plan) (store.Plan, error) {
 	if _, err := plan.Design(); err != nil {
 		return store.Plan{}, err

@@ -1,7 +1,7 @@
 package store
 
 // LockForComputing keeps two processes that start together from computing all records
-// anew at once, until the transaction ends.
+// again at once, until the transaction ends.
 func (s *Store) LockForComputing() error {
 	return s.db.Exec("SELECT pg_advisory_xact_lock(?)", migrationLock+1).Error
 }
