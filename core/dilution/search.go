@@ -1,0 +1,302 @@
+package dilution
+
+import (
+	"cmp"
+	"context"
+	"math"
+	"slices"
+	"sort"
+
+	"vialbench/core/glassware"
+)
+
+type searcher struct {
+	Search
+	ctx     context.Context //nolint:containedctx // of this one search
+	effort  int             // what is left of it
+	limit   int
+	depth   int // how many steps are looked for now
+	near    bool
+	options []option // of one-mark pipettes, by rising ratio
+	ratios  []float64
+	flasks  []glassware.Flask
+	least   float64 // mL, the smallest flask
+	path    [MaxSteps]*option
+	found   []Route
+}
+
+func (s *searcher) prepare() {
+	cupboard := glassware.Flasks(s.Glass)
+	for _, v := range cupboard.Volumes(s.Class) {
+		f, _, _ := cupboard.For(v, s.Class) // it is there
+		s.flasks = append(s.flasks, f)
+		if s.least == 0 {
+			s.least = v
+		}
+	}
+	for g, item := range best(glassware.OfKind(glassware.OneMarkPipette, s.Glass)) {
+		for fi, f := range s.flasks {
+			for times := 1; times <= 2; times++ {
+				taken := float64(times) * item.Volume
+				if taken >= f.Volume {
+					continue
+				}
+				single := item.Delivered("").Budget()
+				o := newOption(Stage{item, times, taken, f}, g, fi)
+				for _, share := range single {
+					u := share.U / item.Volume
+					if share.Label == item.Name() {
+						o.tg = u
+					} else {
+						o.fresh += u * u / float64(times)
+					}
+				}
+				s.options = append(s.options, o)
+			}
+		}
+	}
+	slices.SortStableFunc(s.options, func(a, b option) int { return cmp.Compare(a.ratio, b.ratio) })
+	s.ratios = make([]float64, len(s.options))
+	for i, o := range s.options {
+		s.ratios[i] = o.ratio
+	}
+}
+
+// best keeps one of each kind and volume: the certified one, else the one of class A.
+func best(items []glassware.Item) []glassware.Item {
+	list := slices.Clone(items)
+	slices.SortStableFunc(list, func(a, b glassware.Item) int {
+		return cmp.Or(
+			cmp.Compare(a.Kind, b.Kind),
+			cmp.Compare(a.Volume, b.Volume),
+			cmp.Compare(b.Certified, a.Certified),
+			cmp.Compare(a.Class, b.Class),
+		)
+	})
+	return slices.CompactFunc(list, func(a, b glassware.Item) bool { return a.Kind == b.Kind && a.Volume == b.Volume })
+}
+
+func newOption(stage Stage, glass, flask int) option {
+	o := option{Stage: stage, ratio: stage.Factor(), glass: glass, flask: flask}
+	for _, share := range stage.Flask.AtReference().Budget() {
+		u := share.U / stage.Flask.Volume
+		if share.Label == "flask" {
+			o.tf = u
+		} else {
+			o.fresh += u * u
+		}
+	}
+	return o
+}
+
+// fixed tries every multiset of one-mark steps, by rising ratio from option number
+// from on, for what is left of the factor. variance and liquid are those so far.
+func (s *searcher) fixed(at int, left float64, from int, variance, liquid float64) {
+	if at == s.depth-1 {
+		s.last(left, from, variance, liquid)
+		return
+	}
+	slack := 1 + exactly
+	if s.near {
+		slack = 1 + nearby
+	}
+	more := s.depth - at
+	for i := from; i < len(s.options) && !s.cut(); i++ {
+		o := &s.options[i]
+		s.spend(1)
+		if math.Pow(o.ratio, float64(more)) > left*slack { // those to come are at least as large
+			break
+		}
+		if o.Times > 1 && s.depth > twiceUpTo {
+			continue
+		}
+		v, l := variance+s.adds(at, o), liquid+o.Flask.Volume
+		if s.beaten(v, l+s.least*float64(more-1), 0) {
+			continue
+		}
+		s.path[at] = o
+		s.fixed(at+1, left/o.ratio, i, v, l)
+	}
+}
+
+// last looks for the options whose ratio is what is left.
+func (s *searcher) last(left float64, from int, variance, liquid float64) {
+	off := exactly
+	if s.near {
+		off = nearby
+	}
+	at := s.depth - 1
+	i := max(from, sort.SearchFloat64s(s.ratios, left*(1-off)))
+	for ; i < len(s.options) && s.options[i].ratio <= left*(1+off) && !s.cut(); i++ {
+		o := &s.options[i]
+		s.spend(1)
+		if o.Times > 1 && s.depth > twiceUpTo {
+			continue
+		}
+		s.path[at] = o
+		s.keep(variance+s.adds(at, o), liquid+o.Flask.Volume, o.ratio/left-1)
+	}
+}
+
+// adds is what an option adds to the relative variance of the path before it: its
+// own, and twice the product with every use of the same glass or flask.
+func (s *searcher) adds(at int, o *option) float64 {
+	sum := o.fresh + o.tg*o.tg + o.tf*o.tf
+	for _, p := range s.path[:at] {
+		if p.glass == o.glass {
+			sum += 2 * p.tg * o.tg
+		}
+		if p.flask == o.flask {
+			sum += 2 * p.tf * o.tf
+		}
+	}
+	return sum
+}
+
+// beaten tells whether enough routes of no more steps are known that are better in
+// uncertainty, liquid and nearness alike; longer ones only grow.
+func (s *searcher) beaten(variance, liquid, off float64) bool {
+	by := 0
+	defer func() { s.spend(1 + len(s.found)/foundAtOnce) }()
+	for i := range s.found {
+		r := &s.found[i]
+		if r.variance <= variance && r.Liquid <= liquid && (off == 0 && (!s.near || r.Off == 0) || math.Abs(r.Off) <= math.Abs(off)) {
+			if by++; by > alternatives {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// adjustable tries graduated glass for the last step, after none or one fixed step.
+func (s *searcher) adjustable() {
+	items := best(slices.DeleteFunc(slices.Clone(s.Glass), func(i glassware.Item) bool {
+		return i.Kind != glassware.GraduatedPipette && i.Kind != glassware.Burette && i.Kind != glassware.PistonPipette
+	}))
+	at := s.depth - 1
+	try := func(left, variance, liquid float64) {
+		for g, item := range items {
+			for fi, f := range s.flasks {
+				if s.spend(1); s.cut() {
+					return
+				}
+				taken := readable(item, f.Volume/left)
+				if taken > item.Volume || taken < leastDivisions*item.Division() || taken >= f.Volume {
+					continue
+				}
+				s.spend(madeAtOnce)
+				o := newOption(Stage{item, 1, taken, f}, 1000+g, fi)
+				for _, share := range item.Dispensed(taken, "").Budget() {
+					u := share.U / taken
+					if share.Label == item.Name() {
+						o.tg = u
+					} else {
+						o.fresh += u * u
+					}
+				}
+				s.path[at] = &o
+				s.keep(variance+s.adds(at, &o), liquid+f.Volume, 0)
+			}
+		}
+	}
+	if at == 0 {
+		try(s.Factor, 0, 0)
+		return
+	}
+	for i := range s.options {
+		if o := &s.options[i]; o.Times == 1 && o.ratio < s.Factor {
+			s.path[0] = o
+			try(s.Factor/o.ratio, s.adds(0, o), o.Flask.Volume)
+		}
+	}
+}
+
+// keep takes the path for a route, in the order that draws least stock, unless it
+// goes over the limits or is beaten.
+func (s *searcher) keep(variance, liquid, off float64) {
+	if math.Abs(off) < exactly {
+		off = 0
+	}
+	if s.MaxLiquid > 0 && liquid > s.MaxLiquid*(1+exactly) || s.beaten(variance, liquid, off) {
+		return
+	}
+	order, ok := ordered(s.path[:s.depth], s.Need)
+	if !ok || s.MaxStock > 0 && order[0].Taken > s.MaxStock*(1+exactly) {
+		return
+	}
+	r := Route{
+		Factor:   1,
+		Off:      off,
+		Relative: 2 * math.Sqrt(variance),
+		Stock:    order[0].Taken,
+		Liquid:   liquid,
+		variance: variance,
+		Stages:   make([]Stage, len(order)),
+	}
+	for i, o := range order {
+		r.Stages[i] = o.Stage
+		r.Factor *= o.Factor()
+	}
+	s.found = append(s.found, r)
+}
+
+// ordered finds the order of the steps that draws least stock, such that every flask
+// holds what the next step takes and the last one what is needed.
+func ordered(steps []*option, need float64) ([]*option, bool) {
+	if len(steps) == 1 {
+		return steps, steps[0].Flask.Volume >= need*(1-exactly)
+	}
+	var bestOrder []*option
+	order := slices.Clone(steps)
+	var permute func(k int)
+	permute = func(k int) {
+		if k == len(order) {
+			if order[k-1].Flask.Volume >= need*(1-exactly) && (bestOrder == nil || order[0].Taken < bestOrder[0].Taken) {
+				bestOrder = slices.Clone(order)
+			}
+			return
+		}
+		for i := k; i < len(order); i++ {
+			order[k], order[i] = order[i], order[k]
+			if k == 0 || order[k].Taken <= order[k-1].Flask.Volume {
+				permute(k + 1)
+			}
+			order[k], order[i] = order[i], order[k]
+		}
+	}
+	permute(0)
+	return bestOrder, bestOrder != nil
+}
+
+// ranked sorts what was found and marks the front.
+func (s *searcher) ranked() []Route {
+	list := s.found
+	for i := range list {
+		a := &list[i]
+		a.Front = !slices.ContainsFunc(list, func(b Route) bool {
+			better := b.Relative < a.Relative || b.Liquid < a.Liquid || len(b.Stages) < len(a.Stages)
+			return better && b.Relative <= a.Relative && b.Liquid <= a.Liquid && len(b.Stages) <= len(a.Stages) && math.Abs(b.Off) <= math.Abs(a.Off)
+		})
+	}
+	value := func(r Route) float64 {
+		switch s.Objective {
+		case LeastLiquid:
+			return r.Liquid
+		case FewestSteps:
+			return float64(len(r.Stages))
+		case Mixed:
+			return r.Relative * r.Liquid * float64(len(r.Stages))
+		}
+		return r.Relative
+	}
+	slices.SortStableFunc(list, func(a, b Route) int {
+		return cmp.Or(
+			cmp.Compare(math.Abs(a.Off), math.Abs(b.Off)),
+			cmp.Compare(value(a), value(b)),
+			cmp.Compare(a.Relative, b.Relative),
+			cmp.Compare(a.Liquid, b.Liquid),
+		)
+	})
+	return list[:min(len(list), mostKept)]
+}
