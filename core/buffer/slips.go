@@ -46,7 +46,7 @@ func (r Request) slips(celsius float64, doubtfulMeter bool) []slip {
 			func(m Made) Made { m.Acid, m.Base = m.Base, m.Acid; return m },
 		)
 		if a.Liquid() == b.Liquid() {
-			factor := b.For(1) / a.For(1) // mol of the one in what is taken for a mol of the other
+			factor := b.For(1) / a.For(1) // mol of the one in the mass or volume of a mol of the other
 			add(
 				"swapped",
 				"recipe",
@@ -55,8 +55,6 @@ func (r Request) slips(celsius float64, doubtfulMeter bool) []slip {
 				"The two were mixed up: what was taken of "+a.String()+" was "+b.String()+", and the other way round.",
 				func(m Made) Made { m.Acid, m.Base = m.Base*factor, m.Acid/factor; return m },
 			)
-		}
-		if a.Liquid() == b.Liquid() {
 			// What was meant of both came out of one of the two bottles.
 			for role, i := range map[string]Ingredient{"acid": a, "base": b} {
 				all := func(m Made) Made {

@@ -400,3 +400,24 @@ func BenchmarkLargestFit(b *testing.B) {
 		}
 	}
 }
+
+// The verdict names the rule that was broken, at its threshold and just over it: of the pH, or of
+// the volumes when only they scatter.
+func TestFitNamesItsRule(t *testing.T) {
+	for _, x := range []struct {
+		pH, mL float64
+		level  verdict.Level
+		rule   verdict.Rule
+	}{
+		{0.05, 0.05, verdict.Fine, RuleFits},
+		{0.051, 0.05, verdict.Look, RuleFits},
+		{0.05, 0.051, verdict.Look, RuleFitsVolume},
+		{0.2, 0.3, verdict.Look, RuleFits},
+		{0.201, 0.3, verdict.Stop, RuleMissed},
+		{0.2, 0.301, verdict.Stop, RuleMissedVolume},
+	} {
+		if v := (Fitted{SD: x.pH, VolumeSD: x.mL}).judge(nil)[0]; v.Level != x.level || v.Rule != x.rule.ID {
+			t.Errorf("%g pH, %g mL: %s by %s (%s), not %s by %s", x.pH, x.mL, v.Level, v.Rule, v.Sentence, x.level, x.rule.ID)
+		}
+	}
+}

@@ -235,13 +235,17 @@ func (f Fitted) judge(t verdict.Thresholds) (list []verdict.Verdict) {
 		list = append(list, rule.Says(
 			verdict.Stop,
 			nil,
-			"The balance misses the readings by %s: that cannot be scatter. Do not use these figures; look for another acid, a misread volume or a wrong titrant.",
+			"The calculated curve misses the readings by %s: that cannot be scatter. Do not use these figures; look for another acid, a misread volume or a wrong titrant.",
 			within,
 		))
 	case f.SD > t.Of(RuleFits) || f.VolumeSD > t.Of(RuleFitsVolume):
-		list = append(list, RuleFits.Says(verdict.Look, nil, "The balance follows the readings within %s only.", within))
+		rule := RuleFits
+		if f.SD <= t.Of(RuleFits) {
+			rule = RuleFitsVolume
+		}
+		list = append(list, rule.Says(verdict.Look, nil, "The calculated curve follows the readings within %s only.", within))
 	default:
-		list = append(list, RuleFits.Says(verdict.Fine, nil, "The balance follows the readings within %s.", within))
+		list = append(list, RuleFits.Says(verdict.Fine, nil, "The calculated curve follows the readings within %s.", within))
 	}
 	if len(f.Kept) > 0 {
 		list = append(
