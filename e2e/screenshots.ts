@@ -35,7 +35,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.getByText('digits swapped').last().scrollIntoViewIfNeeded()
   await page.screenshot(shot('logbook'))
   await page.goto('/setup/rules')
-  await expect(page.getByText('Apply them')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Apply', exact: true })).toBeVisible()
   await page.screenshot(shot('setup-rules'))
 
   lab.database.sql(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)

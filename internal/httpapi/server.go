@@ -258,15 +258,13 @@ func (s *Server) limited(next http.Handler) http.Handler {
 			defer cancel()
 			r = r.WithContext(ctx)
 		}
-		if query, err := url.QueryUnescape(
-			r.URL.RawQuery,
-		); strings.Contains(r.URL.Path, "\x00") ||
-			err == nil && strings.Contains(query, "\x00") {
+		query, err := url.QueryUnescape(r.URL.RawQuery)
+		switch address := r.URL.Path + "?" + query; { // an address that cannot be read leaves no query
+		case strings.Contains(address, "\x00"):
 			writeProblem(w, http.StatusUnprocessableEntity, noNUL, nil)
 			return
-		} else if err != nil || !utf8.ValidString(query) ||
-			!utf8.ValidString(r.URL.Path) {
-			writeProblem(w, http.StatusBadRequest, "the address has a character in it that is none", nil)
+		case err != nil || !utf8.ValidString(address):
+			writeProblem(w, http.StatusBadRequest, "this address is no text in UTF-8: percent-encode it", nil)
 			return
 		}
 		next.ServeHTTP(w, r)

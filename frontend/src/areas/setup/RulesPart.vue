@@ -111,7 +111,7 @@ async function save() {
       <p v-if="saved" role="status">
         The rules are in force for new plans. Plans made before keep the rules of their day.
       </p>
-      <el-button v-if="mayChange" type="primary" native-type="submit" :disabled="busy">Apply them</el-button>
+      <el-button v-if="mayChange" type="primary" native-type="submit" :disabled="busy">Apply</el-button>
     </fieldset>
   </form>
 </template>

@@ -13,8 +13,8 @@ const standardised = computed(() => props.run.outcome.figures[0]?.label.startsWi
   <h2>Titrated</h2>
   <p>
     <template v-if="standardised"
-      >The bottle carries what was found from now on: <RouterLink to="/shelf">print a new label</RouterLink>, and what
-      was made from it has moved with it.
+      >The bottle now has this concentration, and what was made from it has changed with it.
+      <RouterLink to="/shelf">Print a new label</RouterLink>.
     </template>
     Rinse the {{ device }} with water{{ device === 'burette' ? ' and leave it open' : '' }}. Waste goes where your local
     rules say.
