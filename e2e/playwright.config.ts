@@ -7,8 +7,8 @@ export default defineConfig({
   fullyParallel: false,
   forbidOnly: true,
   retries: 0,
-  timeout: 180_000, // of a busy machine; what fails does so sooner
-  expect: { timeout: 15_000 },
+  timeout: 300_000, // of a busy machine; what fails does so sooner
+  expect: { timeout: 60_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -143,7 +143,7 @@ func (r Request) with(acid bool) string {
 }
 
 // mL writes a small volume.
-func mL(x float64) string { return quantity.Digits(roundTo(x, 2), -1) + " mL" }
+func mL(x float64) string { return quantity.Digits(quantity.Significant(x, 2), -1) + " mL" }
 
 // say puts an advice into a sentence.
 func (r Request) sayAdvice(a Advice) string {

@@ -261,15 +261,8 @@ func (r Request) say(i Ingredient, mol float64) string {
 	return quantity.Digits(amount, r.Balance.Decimals()) + " g"
 }
 
-func trim(x float64) string { return strings.TrimSpace(quantity.Digits(roundTo(x, 4), -1)) }
-
-// roundTo rounds to significant digits.
-func roundTo(x float64, digits int) float64 {
-	if x == 0 {
-		return 0
-	}
-	p := math.Pow(10, float64(digits)-math.Ceil(math.Log10(math.Abs(x))))
-	return math.Round(x*p) / p
+func trim(x float64) string {
+	return strings.TrimSpace(quantity.Digits(quantity.Significant(x, 4), -1))
 }
 
 // flask is the one that the buffer is made in.

@@ -118,7 +118,7 @@ func (r Request) line(pH float64) (Line, error) {
 	if part := r.liquids(c); part > 1 {
 		return Line{}, verdict.Problems{{Field: "/concentration", Reason: fmt.Sprintf(
 			"the stocks would take %.0f %% of the flask for pH %.2f: at most %s mol/L can be made of them",
-			100*part, pH, trim(roundTo(0.98*r.Concentration/part, 3)))}}
+			100*part, pH, trim(quantity.Significant(0.98*r.Concentration/part, 3)))}}
 	}
 	l := Line{Target: pH, mix: c, Figures: r.figures(r.planned(c, r.Celsius))}
 	for k, i := range r.ingredients() {
@@ -258,11 +258,11 @@ func (r Request) estimate(c Composition) Estimate {
 	if math.Abs(byActivity) >= 0.005 {
 		e.Reasons = append(
 			e.Reasons,
-			fmt.Sprintf("Activities, at an ionic strength of %s mol/L, move it by %s.", trim(roundTo(p.Strength, 2)), signed(byActivity)),
+			fmt.Sprintf("Activities, at an ionic strength of %s mol/L, move it by %s.", trim(quantity.Significant(p.Strength, 2)), quantity.Signed(byActivity, 2)),
 		)
 	}
 	if math.Abs(byRest) >= 0.005 {
-		e.Reasons = append(e.Reasons, fmt.Sprintf("What water and the other steps take or give moves it by %s.", signed(byRest)))
+		e.Reasons = append(e.Reasons, fmt.Sprintf("What water and the other steps take or give moves it by %s.", quantity.Signed(byRest, 2)))
 	}
 	return e
 }
@@ -296,13 +296,6 @@ func (r Request) estimated(lost, total float64) equilibrium.Mixture {
 		return m
 	}
 	return r.Mixture(exact(math.Max(0, a)), exact(math.Max(0, b)), exact(0), exact(1000), uncertain.Exact(r.Celsius))
-}
-
-func signed(x float64) string {
-	if text := quantity.Digits(x, 2); x < 0 {
-		return text
-	}
-	return "+" + quantity.Digits(math.Abs(x), 2)
 }
 
 // solved is a composition solved, and its mixture.

@@ -3,7 +3,6 @@ package buffer
 import (
 	"fmt"
 	"math"
-	"strconv"
 	"strings"
 	"time"
 
@@ -225,7 +224,7 @@ func (a *account) explain(t *tube, f figure.Figure) []working.Line {
 	case figure.Concentration:
 		lines = append(lines, a.concentrationLine(t, f, answer))
 	case figure.PH:
-		lines = append(lines, balanceLines(answer)...)
+		lines = append(lines, answer.Lines()...)
 	case figure.Capacity:
 		lines = append(lines, capacityLine(f, answer))
 	default:
@@ -243,7 +242,7 @@ func (a *account) errorLine(f figure.Figure, measured uncertain.Number, target f
 	l := working.Line{
 		Title: "Percent error, with its sign", Symbol: `\delta`,
 		Formula:     `\delta = \frac{\mathrm{pH}_\text{read} - \mathrm{pH}_\text{wanted}}{\mathrm{pH}_\text{wanted}} \times 100\,\%`,
-		Substituted: fmt.Sprintf(`\delta = \frac{%s - %s}{%s} \times 100\,\%%`, working.Value(measured, ""), number(target), number(target)),
+		Substituted: fmt.Sprintf(`\delta = \frac{%s - %s}{%s} \times 100\,\%%`, working.Value(measured, ""), working.Number(target), working.Number(target)),
 		Result:      working.Result(f.Number, f.Unit),
 		From:        []string{"pH wanted: at the temperature that it was read at"},
 	}
@@ -271,7 +270,7 @@ func (a *account) concentrationLine(t *tube, f figure.Figure, answer equilibrium
 	for _, x := range answer.Species {
 		if x.System == a.System.Key && x.Formula == a.countsWhat() {
 			l.Formula = `c = \alpha\,\frac{\sum n}{V}`
-			l.Substituted = `c = ` + number(x.Fraction) + ` \times ` + strings.TrimPrefix(l.Substituted, "c = ")
+			l.Substituted = `c = ` + working.Number(x.Fraction) + ` \times ` + strings.TrimPrefix(l.Substituted, "c = ")
 			l.From = append([]string{"α: the part of all forms that is " + x.Formula + " at this pH"}, l.From...)
 		}
 	}
@@ -281,8 +280,8 @@ func (a *account) concentrationLine(t *tube, f figure.Figure, answer equilibrium
 func capacityLine(f figure.Figure, answer equilibrium.Answer) working.Line {
 	var terms, from []string
 	for _, part := range answer.Parts {
-		terms = append(terms, number(part.Value))
-		from = append(from, part.Name+": "+sayNumber(part.Value)+" mol/L")
+		terms = append(terms, working.Number(part.Value))
+		from = append(from, part.Name+": "+working.SayNumber(part.Value)+" mol/L")
 	}
 	return working.Line{Title: "Buffer capacity, base in mol/L for each pH", Symbol: `\beta`,
 		Formula:     `\beta = \frac{\mathrm{d}c_\mathrm{base}}{\mathrm{d}\,\mathrm{pH}} = \sum_i \beta_i`,
@@ -293,8 +292,8 @@ func strengthLine(f figure.Figure, answer equilibrium.Answer) working.Line {
 	var terms, from []string
 	for _, x := range answer.Species {
 		if z := float64(x.Charge); x.C*z*z > 1e-6*answer.Strength {
-			terms = append(terms, fmt.Sprintf(`%s \times (%d)^2`, number(x.C), x.Charge))
-			from = append(from, x.Formula+": "+sayNumber(x.C)+" mol/L")
+			terms = append(terms, fmt.Sprintf(`%s \times (%d)^2`, working.Number(x.C), x.Charge))
+			from = append(from, x.Formula+": "+working.SayNumber(x.C)+" mol/L")
 		}
 	}
 	return working.Line{Title: "Ionic strength", Symbol: "I", Formula: `I = \frac{1}{2}\sum_i c_i z_i^2`,
@@ -307,7 +306,7 @@ func (r Request) plannedBalance(c Composition) []working.Line {
 	if err != nil {
 		return nil
 	}
-	return append(balanceLines(answer), working.Uncertainty(answer.PH, "")...)
+	return append(answer.Lines(), working.Uncertainty(answer.PH, "")...)
 }
 
 // isReading tells that a figure is what the meter read.
@@ -335,45 +334,4 @@ func (a *account) amountLines(t *tube) []working.Line {
 		lines = append(lines, line)
 	}
 	return lines
-}
-
-// balanceLines show the balance of charge at the pH at which it holds, and that pH.
-func balanceLines(answer equilibrium.Answer) []working.Line {
-	var minus, from []string
-	sum := 0.0
-	for _, term := range answer.Balance {
-		from = append(from, term.Name+": "+sayNumber(term.Value)+" mol/L")
-		if term.Value < 0 {
-			minus = append(minus, number(-term.Value))
-			sum -= term.Value
-		}
-	}
-	proton := answer.Species[0]
-	return []working.Line{
-		{Title: "Balance of charge: as much above as below, at one pH only", Symbol: `\textstyle\sum^+`,
-			Formula: `\sum_{z>0} z_i c_i = \sum_{z<0} |z_i|\, c_i`, Substituted: `\sum^+ = ` + working.Sum(minus),
-			Result: number5(sum) + " mol/L", From: from},
-		{Title: "pH at which it holds", Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH} = -\log(\gamma\,[\mathrm{H^+}])`,
-			Substituted: `\mathrm{pH} = -\log(` + number(proton.Activity) + ` \times ` + number(proton.C) + `)`,
-			Result:      working.Result(answer.PH, ""), From: []string{"γ: of H⁺, at the ionic strength of the buffer"}},
-	}
-}
-
-// number writes one for a formula, with five digits.
-func number(x float64) string {
-	if x != 0 && math.Abs(x) < 1e-3 {
-		e := math.Floor(math.Log10(math.Abs(x)))
-		return fmt.Sprintf(`%.4f \times 10^{%d}`, x/math.Pow(10, e), int(e))
-	}
-	return number5(x)
-}
-
-func number5(x float64) string { return strconv.FormatFloat(roundTo(x, 5), 'f', -1, 64) }
-
-// sayNumber writes one for a sentence, with three digits.
-func sayNumber(x float64) string {
-	if x != 0 && math.Abs(x) < 1e-3 {
-		return strings.ReplaceAll(fmt.Sprintf("%.2e", x), "-", "−")
-	}
-	return quantity.Digits(roundTo(x, 3), -1)
 }

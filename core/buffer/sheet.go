@@ -65,7 +65,7 @@ func (a *account) cautions() []string {
 func (a *account) waterStep() run.Step {
 	return run.Step{
 		ID:       "water",
-		Title:    "Deionised water into a beaker, about " + trim(roundTo(beakerShare*a.Volume, 2)) + " mL",
+		Title:    "Deionised water into a beaker, about " + trim(quantity.Significant(beakerShare*a.Volume, 2)) + " mL",
 		Kind:     KindWatered,
 		Input:    run.InputChoice,
 		Asks:     true,
@@ -149,7 +149,7 @@ func (a *account) addStep(s run.Step, t *tube, got calibration.Taken) run.Step {
 	s.Kind, s.Input, s.Asks = t.adjusting, run.InputQuantity, true
 	s.Title = a.sayAdvice(advice)
 	s.Label, s.Dimensions, s.Unit = "Volume let in", volumeOnly, "mL"
-	s.Default = quantity.Digits(roundTo(advice.First, 2), -1)
+	s.Default = quantity.Digits(quantity.Significant(advice.First, 2), -1)
 	if other := t.adjusting == KindAcid; other != advice.Acid { // the person knows better, or went past
 		s.Title, s.Default = "Add a little of "+a.with(other)+".", ""
 	}
@@ -195,7 +195,7 @@ func (a *account) judgeReading(t *tube, got calibration.Taken) []verdict.Verdict
 		))
 	default:
 		list = append(list, RuleClose.Says(verdict.Look, choices, "pH %s, and %s is wanted here, %s away. About %s of %s is missing.",
-			quantity.Digits(got.PH.Value, 2), goal, signed(off), mL(advice.All), a.with(advice.Acid)))
+			quantity.Digits(got.PH.Value, 2), goal, quantity.Signed(off, 2), mL(advice.All), a.with(advice.Acid)))
 	}
 	return append(append(list, got.Verdicts...), a.judgeMiss(t)...)
 }

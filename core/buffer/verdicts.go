@@ -26,7 +26,7 @@ func (r Request) judgeDrops(lines []Line) (list []verdict.Verdict) {
 			}
 		}
 		if limit := r.Thresholds.Of(RuleDrop); least < limit {
-			strength := roundTo(i.Molarity().Value*least/(10*limit), 1) // so that ten times the limit is measured
+			strength := quantity.Significant(i.Molarity().Value*least/(10*limit), 1) // so that ten times the limit is measured
 			list = append(list, RuleDrop.Says(verdict.Look, nil,
 				"%s mL of %s is too little to measure well. Make a stock of about %s mol/L first, under Standards, and take about %s mL of that.",
 				quantity.Digits(least, 2), run.LowerFirst(i.Substance.Name), trim(strength), quantity.Digits(i.Molarity().Value*least/strength, 0)))
@@ -65,7 +65,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 		list = append(
 			list,
 			RuleRatio.Says(verdict.Fine, nil, "%s times as much of the %s as of the %s: the pH lies %s the pKa that holds at this ionic strength.",
-				trim(roundTo(ratio, 2)), more, less, side),
+				trim(quantity.Significant(ratio, 2)), more, less, side),
 		)
 	}
 	if most := t.Of(equilibrium.RuleStrength); p.Strength > most {
@@ -75,7 +75,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 				verdict.Look,
 				nil,
 				"The ionic strength is %s mol/L: the pH reckoned is only a guide, bring it to pH with the meter.",
-				trim(roundTo(p.Strength, 2)),
+				trim(quantity.Significant(p.Strength, 2)),
 			),
 		)
 	}
@@ -87,7 +87,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 				verdict.Look,
 				nil,
 				"So thin that the carbon dioxide of the air moves it by %s: boiled water, a closed bottle, fresh every day.",
-				signed(moves),
+				quantity.Signed(moves, 2),
 			),
 		)
 	}
@@ -108,7 +108,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 	half := r.planned(lines[0].mix, r.Celsius).Scaled(uncertain.Exact(0.5))
 	if sh, err := half.Solver(); err == nil {
 		if moves := sh.Solve().PH - p.PH; math.Abs(moves) > t.Of(RuleDilution) {
-			list = append(list, RuleDilution.Says(verdict.Look, nil, "Diluted by two it moves by %s.", signed(moves)))
+			list = append(list, RuleDilution.Says(verdict.Look, nil, "Diluted by two it moves by %s.", quantity.Signed(moves, 2)))
 		}
 	}
 	return append(list, r.judgeSolids(lines)...)
@@ -135,7 +135,7 @@ func (r Request) judgeSolids(lines []Line) []verdict.Verdict {
 					nil,
 					"%s: %s g in 100 mL, and %s g dissolve at 20 °C.",
 					i.Substance.Name,
-					trim(roundTo(grams, 3)),
+					trim(quantity.Significant(grams, 3)),
 					trim(i.Substance.Solubility),
 				),
 			)

@@ -24,5 +24,5 @@
 //
 // Further beakers of the same batch are diluted with water, or warmed and cooled: the pH before
 // and after stands beside theory, and the colour of an indicator that was seen beside the one
-// foretold.
+// expected.
 package capacity

@@ -114,7 +114,7 @@ func (r Request) Sentence(f fact.Fact) string {
 	}
 	switch f.Kind {
 	case KindPoured:
-		return fmt.Sprintf("%s mL in each beaker", trim(r.Volume+r.Covered))
+		return fmt.Sprintf("%s mL in each beaker", quantity.Trim(r.Volume+r.Covered))
 	case KindRead:
 		return name + ": " + electrode.Shown(*f.Quantity) + f.Read()
 	case KindAdded:

@@ -56,40 +56,33 @@ func (a *account) moved(b *beaker) (change uncertain.Number, ok bool) {
 }
 
 // judgeMoved puts the change of the pH beside theory, and the colour seen beside the one that
-// was foretold.
+// was expected.
 func (a *account) judgeMoved(b *beaker) (list []verdict.Verdict) {
 	change, ok := a.moved(b)
 	if !ok {
 		return nil
 	}
 	theory := a.theory(b)
-	expected := theory[len(theory)-1] - theory[0]
+	predicted := theory[len(theory)-1] - theory[0]
 	level, rule := verdict.Fine, buffer.RuleDilution
-	if math.Abs(change.Value-expected) > math.Max(a.Thresholds.Of(RuleTheory), change.Expanded()) {
+	if math.Abs(change.Value-predicted) > math.Max(a.Thresholds.Of(RuleTheory), change.Expanded()) {
 		level = verdict.Look
 	}
 	what := "Diluted " + quantity.Digits((b.v.Volume.Value+b.added.Value)/b.v.Volume.Value, 1) + " times"
 	if b.Kind == InBath {
 		rule, what = buffer.RuleWarming, "At "+quantity.Digits(b.celsius[len(b.celsius)-1], 1)+" °C"
 	}
-	list = append(list, rule.Says(level, nil, "%s the buffer moved by %s pH; theory says %s.", what, signed(change.Value), signed(expected)))
+	list = append(list, rule.Says(level, nil, "%s the buffer moved by %s pH; theory says %s.", what, quantity.Signed(change.Value, 2), quantity.Signed(predicted, 2)))
 	if b.seen < 0 || a.Indicator == nil {
 		return list
 	}
 	level = verdict.Fine
-	foretold := a.Indicator.Shade(theory[len(theory)-1])
-	if away := max(b.seen-foretold, foretold-b.seen); float64(away) > a.Thresholds.Of(RuleShade) {
+	expected := a.Indicator.Shade(theory[len(theory)-1])
+	if away := max(b.seen-expected, expected-b.seen); float64(away) > a.Thresholds.Of(RuleShade) {
 		level = verdict.Look
 	}
-	return append(list, RuleShade.Says(level, nil, "%s in the bath: %s was foretold, %s was seen.",
-		run.UpperFirst(a.Indicator.Name), a.Indicator.Words[foretold], a.Indicator.Words[b.seen]))
-}
-
-func signed(x float64) string {
-	if text := quantity.Digits(x, 2); x < 0 {
-		return text
-	}
-	return "+" + quantity.Digits(x, 2)
+	return append(list, RuleShade.Says(level, nil, "%s in the bath: %s was expected, %s was seen.",
+		run.UpperFirst(a.Indicator.Name), a.Indicator.Words[expected], a.Indicator.Words[b.seen]))
 }
 
 // finished tells that nothing more is owed to a beaker.
@@ -114,7 +107,7 @@ func (a *account) asksProbe(s run.Step, b *beaker, pH, celsius float64) run.Step
 // waterStep takes the water that dilutes a buffer.
 func (a *account) waterStep(s run.Step, b *beaker) run.Step {
 	s.Kind, s.Input, s.Label, s.Dimensions, s.Unit = KindAdded, run.InputQuantity, "Water", []quantity.Dimension{quantity.Volume}, "mL"
-	s.Title = run.UpperFirst(b.Name) + ": add " + trim(a.Dilution) + " mL of deionised water"
+	s.Title = run.UpperFirst(b.Name) + ": add " + quantity.Trim(a.Dilution) + " mL of deionised water"
 	s.Default = quantity.Digits(a.Dilution, max(1, decimals(a.Dilution)))
 	s.Hint = quantity.Digits(b.added.Value, 1) + " mL so far. Stir."
 	s.Ends = &verdict.Choice{ID: choiceDone, Label: "Done with this beaker"}
@@ -133,7 +126,7 @@ func (a *account) bathStep(i int) run.Step {
 		return a.asksProbe(s, b, b.at(a.celsius), a.celsius)
 	case b.since.IsZero():
 		s.Kind, s.Input, s.Label, s.Unit = KindBath, run.InputQuantity, "Bath", "°C"
-		s.Dimensions, s.Default = []quantity.Dimension{quantity.Temperature}, trim(b.Celsius)
+		s.Dimensions, s.Default = []quantity.Dimension{quantity.Temperature}, quantity.Trim(b.Celsius)
 		s.Title = name + ": into the bath; how warm is it?"
 		s.Hint = "Another beaker stays untouched beside it."
 		s.Cautions = []string{"Hot water scalds: tongs and gloves. Keep the probe within the temperatures that its maker names."}

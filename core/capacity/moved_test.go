@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"vialbench/core/run/runtest"
@@ -295,9 +296,15 @@ func TestWarmed(t *testing.T) {
 	if len(view.Verdicts) != 2 || view.Verdicts[0].Level != verdict.Fine ||
 		!strings.Contains(view.Verdicts[0].Sentence, "At 40.0 °C the buffer moved by −0.42 pH") ||
 		view.Verdicts[1].Level != verdict.Look ||
-		view.Verdicts[1].Sentence != "Cresol red in the bath: orange was foretold, red-violet was seen." {
+		view.Verdicts[1].Sentence != "Cresol red in the bath: orange was expected, red-violet was seen." {
 		t.Errorf("%+v", view.Verdicts)
 	}
+	below := &bench{runtest.Bench[Request]{T: t, Plan: r, Facts: slices.Clone(b.Facts[:len(b.Facts)-1])}}
+	view = below.State(fact.Fact{Kind: KindSeen, Choice: "0"}).View.(View) //nolint:errcheck // its own kind
+	if got := view.Verdicts[1]; got.Level != verdict.Look || got.Sentence != "Cresol red in the bath: orange was expected, yellow was seen." {
+		t.Errorf("a colour below the one expected: %+v", got)
+	}
+	view = b.Outcome().View.(View) //nolint:errcheck // its own kind
 	if !view.Beakers[0].Done || view.AtHand != 1 || view.Beakers[0].Seen != "red-violet" {
 		t.Errorf("%+v", view.Beakers[0])
 	}

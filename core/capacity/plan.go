@@ -142,7 +142,7 @@ const (
 // which is diluted, and those which are warmed or cooled.
 func (r Request) beakers() []Beaker {
 	var list []Beaker
-	acid, base := "hydrochloric acid, "+trim(r.Acid)+" mol/L", "sodium hydroxide solution, "+trim(r.Base)+" mol/L"
+	acid, base := "hydrochloric acid, "+quantity.Trim(r.Acid)+" mol/L", "sodium hydroxide solution, "+quantity.Trim(r.Base)+" mol/L"
 	strength, alkaline := r.Acid, r.Base
 	switch {
 	case r.Drink != "":
@@ -174,12 +174,10 @@ func (r Request) beakers() []Beaker {
 		list = append(list, Beaker{Name: "buffer with water", With: "water", Kind: Diluted})
 	}
 	for _, celsius := range r.Baths {
-		list = append(list, Beaker{Name: "buffer at " + trim(celsius) + " °C", Kind: InBath, Celsius: celsius})
+		list = append(list, Beaker{Name: "buffer at " + quantity.Trim(celsius) + " °C", Kind: InBath, Celsius: celsius})
 	}
 	return list
 }
-
-func trim(x float64) string { return quantity.Digits(x, -1) }
 
 // Decode reads a request that was kept.
 func Decode(text json.RawMessage) (run.Plan, error) {
@@ -234,9 +232,9 @@ func (r Request) Design() (any, error) {
 
 func (r Request) sayPortion() string {
 	if r.Drops > 0 {
-		return fmt.Sprintf("%d drops, %s mL", r.Drops, trim(r.Portion))
+		return fmt.Sprintf("%d drops, %s mL", r.Drops, quantity.Trim(r.Portion))
 	}
-	return trim(r.Portion) + " mL"
+	return quantity.Trim(r.Portion) + " mL"
 }
 
 // vessel is a beaker before anything is added.

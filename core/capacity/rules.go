@@ -22,7 +22,7 @@ var (
 		Why: "Plain water moves by units with a few drops: that is what a buffer is for.", Source: "common practice"}
 	RuleShade = verdict.Rule{
 		ID:        "B-19",
-		Title:     "The colour seen, beside the one foretold",
+		Title:     "The colour seen, beside the one expected",
 		Threshold: 1,
 		Unit:      "shades of five",
 		Min:       0,

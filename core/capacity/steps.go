@@ -36,12 +36,12 @@ func (a *account) steps() []run.Step {
 }
 
 func (a *account) sayPour() string {
-	text := trim(a.Volume) + " mL of " + run.LowerFirst(a.Name) + " in each"
+	text := quantity.Trim(a.Volume) + " mL of " + run.LowerFirst(a.Name) + " in each"
 	if a.Number > 0 {
 		text += fmt.Sprintf(", from bottle %d", a.Number)
 	}
 	if a.Covered > 0 {
-		text += ", and " + trim(a.Covered) + " mL of water to cover the probe"
+		text += ", and " + quantity.Trim(a.Covered) + " mL of water to cover the probe"
 	}
 	return text
 }

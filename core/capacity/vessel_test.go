@@ -234,3 +234,35 @@ func BenchmarkFit(b *testing.B) {
 		FitBuffer(list)
 	}
 }
+
+// Water that covers the probe thins: so much of the buffer with as much water is the double volume of
+// half the strength, whatever is added.
+func TestWaterThatCoversTheProbeThins(t *testing.T) {
+	solve := func(volume, covered, c float64) Answer {
+		a, err := Solve(Question{Volume: volume, Covered: covered, Celsius: 25, Acid: true, C: 0.1,
+			Contents: []equilibrium.Content{{Formula: "CH3COOH", C: c}, {Formula: "CH3COONa", C: c}},
+			Readings: []Reading{{PH: 4.7, U: 0.01}, {Added: 4, PH: 4.5, U: 0.01}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return a
+	}
+	covered, thin, whole := solve(50, 50, 0.05), solve(100, 0, 0.025), solve(50, 0, 0.05)
+	for i := range covered.Theory {
+		if math.Abs(covered.Theory[i].PH-thin.Theory[i].PH) > 1e-9 {
+			t.Errorf("covered %+v, made thinner %+v", covered.Theory[i], thin.Theory[i])
+		}
+	}
+	if whole.Theory[1].PH > covered.Theory[1].PH+0.1 || whole.Theory[1].PH < covered.Theory[1].PH-0.1 || whole.Theory[0].PH == covered.Theory[0].PH {
+		t.Errorf("%+v, %+v", whole.Theory, covered.Theory)
+	}
+	// As much buffer as before neutralises the acid, so β for each litre is halved.
+	if ratio := covered.Steps[0].Theory / whole.Steps[0].Theory; math.Abs(ratio-0.5) > 0.01 {
+		t.Errorf("β covered to β uncovered: %.3f", ratio)
+	}
+	r := plan()
+	r.Covered, r.Bottle = 50, "b1"
+	if uses := r.Uses(); uses.Sources[0].Draws != 100 {
+		t.Errorf("two beakers of 50 mL take %g mL of the buffer", uses.Sources[0].Draws)
+	}
+}

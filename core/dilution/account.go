@@ -7,11 +7,13 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/substance"
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
 
@@ -208,7 +210,7 @@ func (a *account) outcome(now time.Time) run.Outcome {
 		_, final := a.volumes(i, at[i], volumes)
 		made := a.tubes[i].delivered && a.tubes[i].filled && a.tubes[i].id != "" && a.sound(t.From)
 		rack[i] = RackTube{Label: t.Label, Made: made, Void: a.tubes[i].void, Concentration: c, Factor: t.Factor,
-			Volume: figure.New("volume", "volume at 20 °C", "mL", final).As(figure.Volume)}
+			Volume: figure.New("volume "+t.Label, "volume at 20 °C", "mL", final).As(figure.Volume)}
 		if made {
 			out.Figures = append(out.Figures, c)
 		}
@@ -252,14 +254,19 @@ func (a *account) product(i int, t RackTube) run.Product {
 	p.Ingredients = substance.Diluted(a.Stock.contains(), t.Concentration.Value/a.ladder.scale/a.Stock.Concentration.Value)
 	p.Hazards, p.Signal = substance.Classify(p.Ingredients)
 	if m := a.Stock.Mixture; m != nil { // a buffer: its pH moves a little
-		thinner := m.Scaled(t.Concentration.Number.Over(a.Stock.Concentration).Scale(1 / a.ladder.scale))
+		thinner := a.thinned(t.Concentration.Scale(1 / a.ladder.scale))
 		p.Mixture = &thinner
 		if pH, err := thinner.PH(); err == nil {
-			label := "pH reckoned at " + quantity.Digits(thinner.Celsius.Value, 0) + " °C, not measured"
-			p.Figures = append(p.Figures, figure.New("pH "+strconv.Itoa(i), label, "", pH).As(figure.PH))
+			label := "pH calculated at " + quantity.Digits(thinner.Celsius.Value, 0) + " °C, not measured"
+			p.Figures = append(p.Figures, figure.New("pH "+t.Label, label, "", pH).As(figure.PH))
 		}
 	}
 	return p
+}
+
+// thinned is the buffer of the stock, diluted to a concentration.
+func (a *account) thinned(c uncertain.Number) equilibrium.Mixture {
+	return a.Stock.Mixture.Scaled(c.Over(a.Stock.Concentration))
 }
 
 // turns is how many inversions mix a tube.

@@ -23,17 +23,60 @@ func (r Request) ExplainTube(tube int) ([]working.Line, error) {
 	return r.explain(tube, l, nil, r.expansions(nil))
 }
 
-// Explain implements [run.Plan]: a figure is that of a tube, like “tube 2”.
+// Explain implements [run.Plan]: a figure is that of a tube, like “tube 2”, “volume 2” or “pH 2”.
 func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, error) {
 	a, err := r.follow(facts)
 	if err != nil {
 		return nil, err
 	}
-	n, err := strconv.Atoi(strings.TrimPrefix(figureID, "tube "))
-	if err != nil {
-		return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a dilution is that of a tube, like “tube 2”"}}
+	what, which, _ := strings.Cut(figureID, " ")
+	n, err := strconv.Atoi(which)
+	tube := n - 1
+	switch {
+	case err != nil || tube < 0 || tube >= len(r.Rungs):
+	case what == "tube":
+		return r.explain(tube, a.ladder, a.bench(), r.expansions(a.temperature))
+	case what == "volume":
+		return r.explainVolume(tube, a.bench()[tube], r.expansions(a.temperature)), nil
+	case what == "pH" && r.Stock.Mixture != nil:
+		return a.explainPH(tube)
 	}
-	return r.explain(n-1, a.ladder, a.bench(), r.expansions(a.temperature))
+	return nil, verdict.Problems{{Field: "/figure", Reason: "a figure of a dilution is that of a tube, like “tube 2”, “volume 2” or “pH 2”"}}
+}
+
+// explainVolume shows what a tube holds at 20 °C.
+func (r Request) explainVolume(tube int, m *made, t expansions) []working.Line {
+	taken, final := r.volumes(tube, m, t)
+	l := working.Line{Title: "Volume at 20 °C", Symbol: "V_{20}", Result: working.Result(final, "mL"),
+		From: []string{"V: " + r.words(tube), "the solution expands as water"}}
+	switch rung := r.Rungs[tube]; {
+	case rung.Flask != nil:
+		l.Formula = `V_{20} = V_{\mathrm{flask}}\,\frac{\rho_t}{\rho_{20}}`
+		l.Substituted = fmt.Sprintf(`V_{20} = %s \times %s`, working.Value(rung.Flask.Filled(""), "mL"), working.Value(t.solvent, ""))
+	default:
+		l.Formula = `V_{20} = V_{\mathrm{taken}} + V_{\mathrm{solvent}}`
+		l.Substituted = fmt.Sprintf(`V_{20} = %s + %s`, working.Value(taken, "mL"), working.Value(final.Minus(taken), "mL"))
+	}
+	return append([]working.Line{l}, working.Uncertainty(final, "mL")...)
+}
+
+// explainPH shows the pH of a buffer that was diluted: by the balance of charge in what is left of it.
+func (a *account) explainPH(tube int) ([]working.Line, error) {
+	c := a.concentrations(a.bench(), a.expansions(a.temperature))[tube]
+	thinner := a.thinned(c)
+	answer, err := thinner.Answer(a.Thresholds)
+	if err != nil {
+		return nil, err
+	}
+	factor := c.Over(a.Stock.Concentration)
+	return append([]working.Line{{
+		Title:       "What is left of the buffer",
+		Symbol:      "x",
+		Formula:     `x = \frac{c_{` + a.ladder.Tubes[tube].Label + `}}{c}`,
+		Substituted: fmt.Sprintf(`x = \frac{%s}{%s}`, a.ladder.value(c), a.ladder.value(a.Stock.Concentration)),
+		Result:      working.Result(factor, ""),
+		From:        []string{"c: the stock, " + a.Stock.String()},
+	}}, append(answer.Lines(), working.Uncertainty(answer.PH, "")...)...), nil
 }
 
 // explain shows it with what was read at the bench, when at is not nil.

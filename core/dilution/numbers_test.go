@@ -244,6 +244,21 @@ func TestADilutedBufferKnowsItsPH(t *testing.T) {
 	if moved := pH.Value - before.Value; !ok || err != nil || math.Abs(moved-0.080) > 0.022 || !strings.Contains(pH.Label, "not measured") {
 		t.Errorf("%s: moved by %.3f (%v)", pH, moved, err)
 	}
+	for _, f := range p.Figures { // every figure opens
+		lines, err := a.Request.Explain(s.facts, f.ID)
+		if err != nil || len(lines) == 0 {
+			t.Fatalf("%s: %v", f.ID, err)
+		}
+		workingtest.Check(t, lines)
+		if said := lines[len(lines)-2].Result; !strings.HasPrefix(said, f.Text+" ") {
+			t.Errorf("%s: %s, its working %+v", f.ID, f, lines)
+		}
+	}
+	for _, id := range []string{"volume", "volume 2", "volume 0", "pH x", "mass 1", ""} {
+		if _, err := a.Request.Explain(s.facts, id); err == nil {
+			t.Errorf("figure %q is explained", id)
+		}
+	}
 	if p.Mixture == nil || math.Abs(p.Mixture.Amounts[0].C.Value-0.025) > 2e-5 {
 		t.Errorf("%+v", p.Mixture)
 	}

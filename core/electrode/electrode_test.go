@@ -389,3 +389,17 @@ func ExampleCalibrate() {
 	// 98.5 % of theory, 5.9 mV at pH 7, <nil>
 	// 60 mV at 22 °C: pH 6.06 ± 0.02
 }
+
+// A display is read to half of its last digit: of 0.1 pH that is 0.05/√3 = 0.029 pH, when nothing else
+// is uncertain (GUM F.2.2.1).
+func TestTheLastDigitOfADisplay(t *testing.T) {
+	m := electrode.Meter{Name: "Coot", Resolution: 0.1, ShowsPH: true}
+	exact := buffer(t, "phosphate")
+	exact.Limits = 1e-9
+	c, err := electrode.Calibrate(m, []electrode.Point{{Buffer: exact, MV: electrode.FromShown(6.9, 25), Celsius: 25}}, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	digit := 0.05 / math.Sqrt(3)
+	near(t, "a reading at the buffer", c.PH(electrode.Read{MV: electrode.FromShown(6.9, 25), Celsius: 25}).U(), math.Hypot(digit, digit), 2e-4)
+}

@@ -127,20 +127,12 @@ func (c Calibration) Checked(b Buffer, r Read, t verdict.Thresholds) (drift floa
 		return 0, v, err
 	}
 	drift = c.PH(r).Value - is
-	says := fmt.Sprintf("%s reads %s, %s pH from its %s at %s °C", b.Name, quantity.Digits(is+drift, 2), signed(drift),
+	says := fmt.Sprintf("%s reads %s, %s pH from its %s at %s °C", b.Name, quantity.Digits(is+drift, 2), quantity.Signed(drift, 2),
 		quantity.Digits(is, 2), quantity.Digits(r.Celsius, 1))
 	if math.Abs(drift) > t.Of(RuleDrift) {
 		return drift, RuleDrift.Says(verdict.Stop, nil, "%s. Calibrate again; what was read since the last good check is marked.", says), nil
 	}
 	return drift, RuleDrift.Says(verdict.Fine, nil, "%s: it holds.", says), nil
-}
-
-// signed writes a difference with its sign.
-func signed(x float64) string {
-	if text := quantity.Digits(x, 2); x < 0 {
-		return text
-	}
-	return "+" + quantity.Digits(math.Abs(x), 2)
 }
 
 // NernstLine shows how the theoretical slope comes about; of says what the temperature is that of.

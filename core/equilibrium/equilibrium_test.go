@@ -7,6 +7,7 @@ import (
 
 	"vialbench/core/formula"
 	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
 )
 
 // Of the compounds of the library, atoms and charges of the parts make up the whole.
@@ -394,5 +395,41 @@ func TestWaterInAir(t *testing.T) {
 	s.SetStrong(charge+h, squares+h)
 	if got := h / (s.Solve().PH - p.PH); math.Abs(got-beta.Total) > 1e-3*beta.Total {
 		t.Errorf("β in air %v, by differences %v", beta.Total, got)
+	}
+}
+
+// Carbon dioxide in cold and warm water: K_H in mol/(L·atm) as Plummer and Busenberg, Geochim.
+// Cosmochim. Acta 46 (1982) 1011, fitted it (from memory; it gives their −1.468 at 25 °C).
+func TestOpenCO2InColdWater(t *testing.T) {
+	for _, celsius := range []float64{5, 10, 20, 25, 30, 40} {
+		k := celsius + 273.15
+		logK := 108.3865 + 0.01985076*k - 6919.53/k - 40.45154*math.Log10(k) + 669365/(k*k)
+		if want := 420e-6 * math.Pow(10, logK) / 1.01325; math.Abs(OpenCO2(celsius)/want-1) > 0.05 {
+			t.Errorf("%g °C: %.3g mol/L, want %.3g", celsius, OpenCO2(celsius), want)
+		}
+	}
+	open, err := Question{Contents: []Content{{System: "carbonic", Open: true}}, Celsius: 10}.Mixture()
+	if err != nil || open.Amounts[0].C.Value != OpenCO2(10) {
+		t.Errorf("what is open at 10 °C: %+v, %v", open.Amounts, err)
+	}
+}
+
+// An acid of pKa −1 is one still, and all but gone in water: 0.1 mol/L gives off
+// x = (√(K² + 4·K·c) − K)/2 with K = 10.
+func TestAVeryStrongAcid(t *testing.T) {
+	acid := func(pKa float64) System {
+		return System{Key: "strong", Name: "a very strong acid", Constants: []Constant{{PKa: pKa, U: 0.1}}}
+	}
+	m := Mixture{Celsius: uncertain.Exact(25), Model: Ideal}
+	m.AddSystem(acid(-1), uncertain.Exact(0.1))
+	want := -math.Log10((math.Sqrt(100+4*10*0.1) - 10) / 2)
+	if p := solve(t, m); math.Abs(p.PH-want) > 1e-9 {
+		t.Errorf("pH %.6f, want %.6f", p.PH, want)
+	}
+	var p, q verdict.Problems
+	acid(-3).checkConstants(&p)
+	acid(-3.001).checkConstants(&q)
+	if len(p) != 0 || len(q) != 1 || q[0].Field != "/constants/0/pKa" {
+		t.Errorf("%v; %v", p, q)
 	}
 }

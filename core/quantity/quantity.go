@@ -52,6 +52,26 @@ func Digits(value float64, decimals int) string {
 	return string(AppendDigits(room[:0], value, decimals))
 }
 
+// Trim writes a value with as many decimals as it takes.
+func Trim(value float64) string { return Digits(value, -1) }
+
+// Signed writes a difference: with its sign, also above nothing.
+func Signed(value float64, decimals int) string {
+	if text := Digits(value, decimals); strings.HasPrefix(text, "−") {
+		return text
+	}
+	return "+" + Digits(math.Abs(value), decimals)
+}
+
+// Significant rounds a value to so many significant digits.
+func Significant(value float64, digits int) float64 {
+	if value == 0 {
+		return 0
+	}
+	p := math.Pow(10, float64(digits)-math.Ceil(math.Log10(math.Abs(value))))
+	return math.Round(value*p) / p
+}
+
 // AppendDigits appends what [Digits] writes.
 func AppendDigits(text []byte, value float64, decimals int) []byte {
 	before := len(text)

@@ -343,3 +343,15 @@ func must(q quantity.Quantity, err error) quantity.Quantity {
 	}
 	return q
 }
+
+func TestWaysToWriteAValue(t *testing.T) {
+	for got, want := range map[string]string{
+		quantity.Signed(0.126, 2): "+0.13", quantity.Signed(-0.126, 2): "−0.13", quantity.Signed(0, 1): "+0.0", quantity.Signed(-0.001, 2): "+0.00",
+		quantity.Trim(12.50): "12.5", quantity.Trim(-3): "−3", quantity.Trim(quantity.Significant(0.0123456, 3)): "0.0123", quantity.Trim(quantity.Significant(98765, 2)): "99000",
+		quantity.Trim(quantity.Significant(-1, 1)): "−1", quantity.Trim(quantity.Significant(0, 3)): "0",
+	} {
+		if got != want {
+			t.Errorf("%s, want %s", got, want)
+		}
+	}
+}

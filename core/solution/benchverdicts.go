@@ -53,10 +53,10 @@ func (a *account) weighVerdicts(t *taking) []verdict.Verdict {
 			where = "On the target"
 		}
 		list = append(list, RuleBand.Finds(verdict.Fine, t.choices(target, keep, again),
-			where+", inside the ±"+trim(100*a.Band)+" % band. "+reads))
+			where+", inside the ±"+quantity.Trim(100*a.Band)+" % band. "+reads))
 	case off < 0:
 		list = append(list, RuleBand.Finds(verdict.Look, t.choices(target, keep, again),
-			percent(off)+" under, below the ±"+trim(100*a.Band)+" % band. "+reads))
+			percent(off)+" under, below the ±"+quantity.Trim(100*a.Band)+" % band. "+reads))
 	default:
 		list = append(list, a.overshoot(t, keep, again, reads))
 	}
@@ -184,21 +184,13 @@ func (a *account) temperatureVerdicts() []verdict.Verdict {
 	change := 100 * (1/glassware.ExpansionFactor(t) - 1)
 	if a.temperatureOK() {
 		return []verdict.Verdict{
-			RuleTemperature.Finds(verdict.Fine, nil, "Near enough to 20 °C; corrected for all the same ("+signed(change)+" %)."),
+			RuleTemperature.Finds(verdict.Fine, nil, "Near enough to 20 °C; corrected for all the same ("+quantity.Signed(change, 2)+" %)."),
 		}
 	}
 	return []verdict.Verdict{RuleTemperature.Says(verdict.Look, []verdict.Choice{
 		{ID: choiceWait, Label: "Let it come to 20 °C"}, {ID: choiceTakeTempAsIs, Label: "Go on, corrected for"}},
 		"%s °C from 20 °C: filled to the mark now, the concentration at 20 °C is %s %% off. It can be corrected for.",
-		quantity.Digits(math.Abs(t-glassware.ReferenceTemperature), 1), signed(change))}
-}
-
-func signed(x float64) string {
-	text := quantity.Digits(x, 2)
-	if x >= 0 {
-		return "+" + text
-	}
-	return text
+		quantity.Digits(math.Abs(t-glassware.ReferenceTemperature), 1), quantity.Signed(change, 2))}
 }
 
 func (a *account) markVerdicts() []verdict.Verdict {
@@ -232,7 +224,7 @@ func (a *account) madeUpVerdicts() []verdict.Verdict {
 			verdict.Fine,
 			nil,
 			"%s %% from the recipe; the bottle is named by what it weighs, %s mL at 20 °C.",
-			signed(off),
+			quantity.Signed(off, 2),
 			quantity.Digits(a.volume.Value, 2),
 		),
 	}

@@ -53,7 +53,7 @@ func (a *account) steps(now time.Time) []run.Step {
 func (a *account) waterStep() run.Step {
 	return run.Step{
 		ID:    stepWater,
-		Title: "Water into the " + a.vesselWord() + " first, about " + trim(a.flask.Volume/2) + " mL",
+		Title: "Water into the " + a.vesselWord() + " first, about " + quantity.Trim(a.flask.Volume/2) + " mL",
 		Kind:  KindWatered,
 		Input: run.InputChoice,
 		Asks:  true,
@@ -155,7 +155,7 @@ func (a *account) transferStep() run.Step {
 func (a *account) dissolveStep() run.Step {
 	step := run.Step{
 		ID:    stepDissolve,
-		Title: "Fill to about " + trim(a.flask.Volume/2) + " mL, swirl until clear before the neck",
+		Title: "Fill to about " + quantity.Trim(a.flask.Volume/2) + " mL, swirl until clear before the neck",
 		Kind:  KindDissolved,
 		Input: run.InputChoice,
 		Asks: a.dissolved == "" ||
@@ -173,7 +173,7 @@ func (a *account) dissolveStep() run.Step {
 func (a *account) temperatureStep() run.Step {
 	return run.Step{
 		ID:         stepTemperature,
-		Title:      "Fill to just below the mark, let it come to 20 ± " + trim(a.Thresholds.Of(RuleTemperature)) + " °C",
+		Title:      "Fill to just below the mark, let it come to 20 ± " + quantity.Trim(a.Thresholds.Of(RuleTemperature)) + " °C",
 		Kind:       run.KindTemperature,
 		Input:      run.InputQuantity,
 		Label:      "Temperature",
@@ -208,7 +208,7 @@ func (a *account) madeUpStep() run.Step {
 	step.Default = quantity.Digits(water, a.added.Decimals())
 	step.Hint = fmt.Sprintf(
 		"The rinsings count too. It makes about %s mL, not exactly: the concentration is nominal.",
-		trim(a.flask.Volume),
+		quantity.Trim(a.flask.Volume),
 	)
 	return step
 }
@@ -216,7 +216,7 @@ func (a *account) madeUpStep() run.Step {
 func (a *account) mixStep() run.Step {
 	return run.Step{
 		ID:       stepMix,
-		Title:    "Stopper, hold the stopper, invert " + trim(a.Thresholds.Of(run.RuleInversions)) + " times",
+		Title:    "Stopper, hold the stopper, invert " + quantity.Trim(a.Thresholds.Of(run.RuleInversions)) + " times",
 		Kind:     run.KindMixed,
 		Input:    run.InputCount,
 		Unit:     "inversions",
@@ -237,7 +237,6 @@ func (a *account) labelStep(now time.Time) run.Step {
 }
 
 // trim writes a number as short as it can be.
-func trim(x float64) string { return quantity.Digits(x, -1) }
 
 // bottleReads says the concentration of a solute that stands now, without uncertainty.
 func (a *account) bottleReads(t *taking) string {

@@ -167,7 +167,7 @@ func (a *account) sampled(t *trial, f fact.Fact) {
 	}
 	switch a.By {
 	case ByPipette:
-		t.sample, t.read = a.Glass.Delivered(f.ID), trim(a.Volume)+" mL"
+		t.sample, t.read = a.Glass.Delivered(f.ID), quantity.Trim(a.Volume)+" mL"
 	case ByBurette:
 		mL := f.After.In("mL") - f.Quantity.In("mL")
 		t.sample, t.read = a.Glass.Dispensed(mL, f.ID), quantity.Digits(mL, a.Glass.Decimals())+" mL"

@@ -73,7 +73,7 @@ func (r Request) take(v float64) string {
 		least := math.Inf(1)
 		for _, size := range glassware.OfKind(glassware.OneMarkPipette, nil) {
 			if mL := v * size.Volume / r.Volume; mL >= full/2 && mL <= 0.9*full && math.Abs(mL-0.7*full) < least {
-				best, least = trim(size.Volume), math.Abs(mL-0.7*full)
+				best, least = quantity.Trim(size.Volume), math.Abs(mL-0.7*full)
 			}
 		}
 		return best

@@ -106,7 +106,7 @@ func (r Request) sayBack() string {
 	if r.Back == nil {
 		return ""
 	}
-	return fmt.Sprintf(", then %s mL of %s, by pipette", trim(r.Back.Volume), run.LowerFirst(r.Back.Reagent.String()))
+	return fmt.Sprintf(", then %s mL of %s, by pipette", quantity.Trim(r.Back.Volume), run.LowerFirst(r.Back.Reagent.String()))
 }
 
 // words writes the ratio of the sample to the reagent.

@@ -183,12 +183,12 @@ func (a *account) convertedLine(f figure.Figure, r Result) working.Line {
 			_, n, _, _ = a.equivalents()
 			why += "; " + a.Reaction.words(a.known().Ratio)
 		}
-		l.Symbol, l.Formula, l.Substituted = "N", `N = z\,c`, `N = `+trim(n)+` \times `+c+times
+		l.Symbol, l.Formula, l.Substituted = "N", `N = z\,c`, `N = `+quantity.Trim(n)+` \times `+c+times
 		l.From = []string{why + ": the number belongs to this reaction"}
 	case "equivalent mass":
 		_, n, why, _ := a.equivalents()
 		l.Symbol, l.Formula = "M", `M = \frac{1}{z\,b}`
-		l.Substituted = `M = \frac{1}{` + trim(n) + ` \times ` + fmt.Sprintf("%.6g", r.C.Value) + working.Unit("mol/g") + `}`
+		l.Substituted = `M = \frac{1}{` + quantity.Trim(n) + ` \times ` + fmt.Sprintf("%.6g", r.C.Value) + working.Unit("mol/g") + `}`
 		l.From = []string{why + "; " + a.Reaction.words(a.known().Ratio)}
 	case "waters":
 		f, _ := formula.Parse(a.Substance.Formula) //nolint:errcheck // the figure is there

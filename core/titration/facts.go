@@ -97,7 +97,7 @@ func (r Request) checkSample(f fact.Fact, p *verdict.Problems) {
 	case ByCylinder:
 		f.Only(p, "quantity", "text")
 		if q == nil || !(q.In("mL") > 0 && q.In("mL") <= r.Glass.Volume) {
-			p.Add("/quantity", "what is read on the cylinder, above 0 and at most %s mL", trim(r.Glass.Volume))
+			p.Add("/quantity", "what is read on the cylinder, above 0 and at most %s mL", quantity.Trim(r.Glass.Volume))
 		}
 	case Weighed:
 		f.Only(p, "quantity", "after", "spread")
@@ -107,7 +107,7 @@ func (r Request) checkSample(f fact.Fact, p *verdict.Problems) {
 		case f.After != nil && (f.After.Unit.Dimension != quantity.Mass || !(f.After.Base() < q.Base())):
 			p.Add("/after", "the vessel weighs less after the solid has left it: %s before, so less than that", q)
 		case q.In("g") > r.Balance.Capacity:
-			p.Add("/quantity", "%s is more than %s weighs (%s g)", q, r.Balance.Name, trim(r.Balance.Capacity))
+			p.Add("/quantity", "%s is more than %s weighs (%s g)", q, r.Balance.Name, quantity.Trim(r.Balance.Capacity))
 		}
 	}
 }
@@ -148,7 +148,7 @@ func (r Request) Sentence(f fact.Fact) string {
 func (r Request) saySampled(f fact.Fact) string {
 	switch {
 	case f.Choice == choiceDelivered:
-		return trim(r.Volume) + " mL by pipette"
+		return quantity.Trim(r.Volume) + " mL by pipette"
 	case r.By == ByBurette:
 		return "sample from the second burette, " + f.Quantity.String() + " to " + f.After.String() + f.Read()
 	case f.After != nil:

@@ -229,7 +229,7 @@ func (a *account) normality(c uncertain.Number, suffix string) []figure.Figure {
 	if a.Standardise {
 		n, species = titrant, a.Reaction.Titrant
 	}
-	label := fmt.Sprintf("normality%s, %s eq for each mol of %s", suffix, trim(n), species)
+	label := fmt.Sprintf("normality%s, %s eq for each mol of %s", suffix, quantity.Trim(n), species)
 	return []figure.Figure{figure.New("normality", label, "eq/L", c.Scale(n)).As(figure.OtherConcentration)}
 }
 

@@ -143,14 +143,14 @@ func (r Request) checkSampling(p *verdict.Problems) {
 	switch r.By {
 	case ByPipette, ByBurette, ByCylinder:
 		if !(r.Volume > 0 && r.Volume <= r.Glass.Volume*(1+1e-9)) {
-			p.Add("/volume", "a sample is above zero, and at most what a %s holds (%s mL)", r.Glass.Kind, trim(r.Glass.Volume))
+			p.Add("/volume", "a sample is above zero, and at most what a %s holds (%s mL)", r.Glass.Kind, quantity.Trim(r.Glass.Volume))
 		}
 		if r.Standardise && !(r.Sample.C.Value > 0) {
 			p.Add("/sample", "to standardise takes a sample of known concentration: a bottle of it, or a solid that is weighed")
 		}
 	case Weighed:
 		if !(r.Mass > 0 && r.Mass <= r.Balance.Capacity) {
-			p.Add("/mass", "a sample is above zero, and less than %s weighs (%s g)", r.Balance.Name, trim(r.Balance.Capacity))
+			p.Add("/mass", "a sample is above zero, and less than %s weighs (%s g)", r.Balance.Name, quantity.Trim(r.Balance.Capacity))
 		}
 		if r.Standardise && r.Substance == nil {
 			p.Add("/substance", "say which standard is weighed")
@@ -159,8 +159,6 @@ func (r Request) checkSampling(p *verdict.Problems) {
 		p.Add("/by", "a sample is taken by pipette, burette or cylinder, or weighed")
 	}
 }
-
-func trim(x float64) string { return quantity.Digits(x, -1) }
 
 // Decode reads a request that was kept.
 func Decode(text json.RawMessage) (run.Plan, error) {
@@ -345,7 +343,7 @@ func (r Request) Design() (any, error) {
 	}
 	trials := r.trials()
 	needed := v*trials + r.Thresholds.Of(RuleRinse)*rinsing*r.holds()
-	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(math.Ceil(needed/10)*10, 0), trim(trials))
+	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(math.Ceil(needed/10)*10, 0), quantity.Trim(trials))
 	d.Verdicts, d.Take = r.judgePlan(v), r.take(v)
 	return d, nil
 }
@@ -376,9 +374,9 @@ func (r Request) saySample() string {
 	case Weighed:
 		return r.sayMass() + ", weighed"
 	case ByPipette:
-		return fmt.Sprintf("%s mL of %s by pipette", trim(r.Volume), run.LowerFirst(r.Sample.String()))
+		return fmt.Sprintf("%s mL of %s by pipette", quantity.Trim(r.Volume), run.LowerFirst(r.Sample.String()))
 	case ByBurette:
-		return fmt.Sprintf("about %s mL of %s from a second burette", trim(r.Volume), run.LowerFirst(r.Sample.String()))
+		return fmt.Sprintf("about %s mL of %s from a second burette", quantity.Trim(r.Volume), run.LowerFirst(r.Sample.String()))
 	}
-	return fmt.Sprintf("about %s mL of %s by cylinder, as it is read", trim(r.Volume), run.LowerFirst(r.Sample.String()))
+	return fmt.Sprintf("about %s mL of %s by cylinder, as it is read", quantity.Trim(r.Volume), run.LowerFirst(r.Sample.String()))
 }

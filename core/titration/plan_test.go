@@ -6,10 +6,12 @@ import (
 	"strings"
 	"testing"
 
+	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
@@ -143,5 +145,35 @@ func TestTakeWhatSuitsTheBurette(t *testing.T) {
 	}
 	if d, err := drips(t).Design(); err != nil || d.(Design).Take != "" { //nolint:errcheck // its own kind
 		t.Errorf("drops: %+v %v", d, err)
+	}
+}
+
+// What is advised begins behind the thresholds, not at them: half and nine tenths of the burette, a
+// titre that is just large enough, a burette that is just full, and one rinsed just often enough.
+func TestAdviceBeginsBehindItsThresholds(t *testing.T) {
+	r := lye(t)
+	r.By = ByCylinder
+	for v, want := range map[float64]bool{24.99: true, 25: false, 45: false, 45.01: true} {
+		if got := r.take(v); (got != "") != want {
+			t.Errorf("%g mL of 50: take %q", v, got)
+		}
+	}
+	for v, want := range map[float64]string{9.99: RuleTitre.ID, 10: "", 50: "", 50.01: RuleRefill.ID} {
+		rule := ""
+		if list := r.judgePlan(v); len(list) > 0 {
+			rule = list[0].Rule
+		}
+		if rule != want {
+			t.Errorf("%g mL: %q, want %q", v, rule, want)
+		}
+	}
+	b := on(t, r)
+	out := b.State(fact.Fact{Kind: KindReady, Choice: choiceTwice})
+	if s := runtest.Now(t, out); says(s.Verdicts, RuleRinse.ID) != "" {
+		t.Errorf("rinsed twice, as the rule wants: %+v", s.Verdicts)
+	}
+	b.Plan.Thresholds = verdict.Thresholds{RuleRinse.ID: 3}
+	if s := runtest.Now(t, b.Outcome()); says(s.Verdicts, RuleRinse.ID) == "" {
+		t.Error("rinsed twice where three times are asked for passes")
 	}
 }

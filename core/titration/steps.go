@@ -193,7 +193,7 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 	case ByCylinder:
 		s.Title, s.Input, s.Label, s.Unit = name+": the sample, as the cylinder reads", run.InputQuantity, "Cylinder", "mL"
 		s.Dimensions = []quantity.Dimension{quantity.Volume}
-		s.Expects = trim(a.Volume) + " mL"
+		s.Expects = quantity.Trim(a.Volume) + " mL"
 		s.Hint = a.saySample() + ". What is read is what counts: 24.90 is as good as 25. Rinse it in with water."
 	case Weighed:
 		s.Title, s.Input, s.Label, s.Unit = name+": weigh "+a.sayMass(), run.InputQuantity, "Net mass shown", "g"
@@ -318,7 +318,7 @@ func (a *account) judgeRinse() []verdict.Verdict {
 			nil,
 			"The %s was not rinsed %s times with the titrant: what was in it thins it.",
 			a.device(),
-			trim(a.Thresholds.Of(RuleRinse)),
+			quantity.Trim(a.Thresholds.Of(RuleRinse)),
 		),
 	}
 }

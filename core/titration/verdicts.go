@@ -40,7 +40,7 @@ func (a *account) judgeTrials() []verdict.Verdict {
 		list = append(list, a.judgeDrops(r.Mean)...)
 	} else if least := a.Thresholds.Of(RuleTitre); r.Mean < least {
 		list = append(list, RuleTitre.Says(verdict.Look, nil, "The titre is %s mL only, less than %s mL: take more sample, or a thinner titrant.",
-			quantity.Digits(r.Mean, 2), trim(least)))
+			quantity.Digits(r.Mean, 2), quantity.Trim(least)))
 	}
 	for _, o := range r.Outliers {
 		if o.Outlies() {

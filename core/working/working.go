@@ -5,6 +5,8 @@ package working
 
 import (
 	"fmt"
+	"math"
+	"strconv"
 	"strings"
 
 	"vialbench/core/quantity"
@@ -42,6 +44,29 @@ func Unit(unit string) string {
 }
 
 var setUnit = strings.NewReplacer("%", `\%`, "°C", `{}^{\circ}C`, "µ", `\mu `)
+
+// Number writes one without uncertainty for a formula, with five digits.
+func Number(x float64) string {
+	if x != 0 && math.Abs(x) < 1e-3 {
+		e := math.Floor(math.Log10(math.Abs(x)))
+		return fmt.Sprintf(`%.4f \times 10^{%d}`, x/math.Pow(10, e), int(e))
+	}
+	return Digits(x)
+}
+
+// Digits writes five of them.
+func Digits(x float64) string { return strconv.FormatFloat(quantity.Significant(x, 5), 'f', -1, 64) }
+
+var raised = strings.NewReplacer("-", "⁻", "0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹")
+
+// SayNumber writes one for a sentence, with three digits.
+func SayNumber(x float64) string {
+	if x != 0 && math.Abs(x) < 1e-3 {
+		e := math.Floor(math.Log10(math.Abs(x)))
+		return quantity.Digits(x/math.Pow(10, e), 2) + " × 10" + raised.Replace(strconv.Itoa(int(e)))
+	}
+	return quantity.Trim(quantity.Significant(x, 3))
+}
 
 // Sum joins terms with plus signs, two to a line, so that a narrow panel holds it.
 func Sum(terms []string) string {

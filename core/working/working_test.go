@@ -65,3 +65,15 @@ func TestUncertainty(t *testing.T) {
 		t.Errorf("exact: %+v", got)
 	}
 }
+
+func TestNumbersWithoutUncertainty(t *testing.T) {
+	for got, want := range map[string]string{
+		working.Number(0.0123456): "0.012346", working.Number(-1.5): "-1.5", working.Number(0): "0",
+		working.Number(1.8e-5): `1.8000 \times 10^{-5}`, working.Number(0.001): "0.001",
+		working.SayNumber(0.12345): "0.123", working.SayNumber(1.754e-5): "1.75 × 10⁻⁵", working.SayNumber(-2): "−2",
+	} {
+		if got != want {
+			t.Errorf("%s, want %s", got, want)
+		}
+	}
+}

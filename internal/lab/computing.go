@@ -400,7 +400,8 @@ func takenForRun(role, runID string) string {
 // same facts may give another figure: then all records are computed again, once.
 //
 //	2: scatter of few points by Student's t, blanks, estimates; constants of tyrosine
-const computations = 2
+//	3: volume and pH of a tube named by its tube
+const computations = 3
 
 // Rebuild computes all records again when an earlier version of the program left them. It
 // changes no fact. A bottle whose figure moves says so.

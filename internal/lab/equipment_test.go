@@ -6,6 +6,7 @@ import (
 	"errors"
 	"math"
 	"net"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -20,6 +21,7 @@ import (
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/standin"
+	"vialbench/internal/store"
 )
 
 // problems gives the places of verdict.Problems, each with its reason.
@@ -260,6 +262,59 @@ func TestTakingsAndFilters(t *testing.T) {
 	}
 	if b, err := take(uuid.NewString(), -60, "misread: 25 mL, not 85"); err != nil || listed(lab.OnlyLow) != 0 {
 		t.Errorf("put right: %g mL left, %v", b.Left(), err)
+	}
+}
+
+// A run that draws more than a bottle holds by its record empties it: what is left is never below
+// nothing, and the run goes on.
+func TestARunDrawsNoMoreThanIsLeft(t *testing.T) {
+	l, ra, it := newLab(t)
+	if _, err := l.Import(t.Context(), ra, sample(t), false); err != nil {
+		t.Fatal(err)
+	}
+	planID, _ := plan(t, l, it, "100 mL")
+	stock := finish(t, l, it, planID, 0, 0.7455).Bottles[0]
+	b, err := l.TakeFrom(t.Context(), it, stock, uuid.NewString(), 95, "class")
+	if err != nil {
+		t.Fatal(err)
+	}
+	left := b.Left()
+	thin := dilutedTenTimes(t, l, it, stock) // 10 mL
+	b, err = l.Bottle(t.Context(), stock)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if left > 6 || b.Left() < 0 || b.Left() > 1e-9 || len(b.Takings) != 2 || math.Abs(b.Takings[0].Volume+b.Takings[1].Volume-95-left) > 1e-9 {
+		t.Errorf("%g mL before, %g mL after, %+v", left, b.Left(), b.Takings)
+	}
+	if thin.State != "shelf" || math.Abs(molar(t, thin)/molar(t, b)-0.1) > 1e-3 {
+		t.Errorf("%s, %g of %g mol/L", thin.State, molar(t, thin), molar(t, b))
+	}
+}
+
+// The logbook of a day holds what was made at its first moment, and not what was made at the first
+// moment of the next one.
+func TestTheLogbookOfADayEndsWithIt(t *testing.T) {
+	l, ra, _ := newLab(t)
+	if _, err := l.Import(t.Context(), ra, sample(t), false); err != nil {
+		t.Fatal(err)
+	}
+	page, err := l.Logbook(t.Context(), store.LogFilter{}, 0)
+	if err != nil || len(page.Items) < 5 {
+		t.Fatal(len(page.Items), err)
+	}
+	at := page.Items[2].MadeAt
+	has := func(f store.LogFilter) bool {
+		t.Helper()
+		page, err := l.Logbook(t.Context(), f, 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return slices.ContainsFunc(page.Items, func(e lab.Entry) bool { return e.MadeAt.Equal(at) })
+	}
+	if !has(store.LogFilter{From: at}) || has(store.LogFilter{From: at.Add(time.Microsecond)}) ||
+		has(store.LogFilter{To: at}) || !has(store.LogFilter{To: at.Add(time.Microsecond)}) {
+		t.Error("a fact at the edge of a search is on the wrong side of it")
 	}
 }
 

@@ -34,7 +34,12 @@ func bottleNamed(t *testing.T, l *lab.Lab, name string) lab.BottleView {
 	if i < 0 {
 		t.Fatalf("no %s", name)
 	}
-	b, err := l.Bottle(t.Context(), page.Items[i].ID)
+	return bottleByID(t, l, page.Items[i].ID)
+}
+
+func bottleByID(t *testing.T, l *lab.Lab, id string) lab.BottleView {
+	t.Helper()
+	b, err := l.Bottle(t.Context(), id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -52,6 +57,27 @@ func withLye(t *testing.T, l *lab.Lab, by lab.Actor) {
 	if _, err := l.ImportFrom(t.Context(), by, file, false); err != nil {
 		t.Fatal(err)
 	}
+}
+
+// dilutedTenTimes makes 100 mL out of a bottle, ten times as thin.
+func dilutedTenTimes(t *testing.T, l *lab.Lab, by lab.Actor, id string) lab.BottleView {
+	t.Helper()
+	question, err := json.Marshal(
+		map[string]any{"mode": "chain", "class": "A", "factors": []string{"10"}, "volume": 100, "stock": map[string]any{"bottle": id}},
+	)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := l.CreatePlan(t.Context(), by, uuid.NewString(), "dilution", question)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view, err := l.BeginRun(t.Context(), by, uuid.NewString(), p.ID, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view, _ = makeRack(t, l, by, view)
+	return bottleByID(t, l, view.Bottles[0])
 }
 
 // titrate begins a titration, and goes through trials by pipette.
@@ -147,15 +173,9 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	if lye.Product.Exact || lye.Product.Standardised != nil || lye.StandardiseOn == nil {
 		t.Fatalf("not standardised yet: %+v", lye.Product)
 	}
-	// Diluted ten times since.
-	question, err := json.Marshal(
-		map[string]any{"mode": "chain", "class": "A", "factors": []string{"10"}, "volume": 100, "stock": map[string]any{"bottle": lye.ID}},
-	)
-	if err != nil {
-		t.Fatal(err)
-	}
-	if _, err := l.CreatePlan(t.Context(), ra, uuid.NewString(), "dilution", question); err != nil {
-		t.Fatal(err)
+	thin := dilutedTenTimes(t, l, ra, lye.ID)
+	if c := molar(t, thin); math.Abs(c/molar(t, lye)-0.1) > 1e-3 {
+		t.Fatalf("diluted ten times: %.6f of %.6f mol/L", c, molar(t, lye))
 	}
 
 	before := molar(t, lye)
@@ -169,7 +189,7 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 		[2]string{"0.10", "25.00"},
 		[2]string{"0.00", "24.94"},
 	)
-	lye = bottleNamed(t, l, "Sodium hydroxide")
+	lye = bottleByID(t, l, lye.ID)
 	want := molar(t, khp) * 25 * (1/24.90 + 1/24.94) / 2
 	if got := molar(
 		t,
@@ -177,6 +197,11 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	); math.Abs(got/want-1) > 2e-5 || len(lye.Standardisations) != 1 || !lye.Product.Exact || lye.Product.Standardised.Made.Text != "0.1001" ||
 		lye.Product.Standardised.Run != id { // the certificate of glass may move it a little
 		t.Errorf("%.6f mol/L, want %.6f; %d standardisations", got, want, len(lye.Standardisations))
+	}
+	// What was diluted from it before follows.
+	after := bottleByID(t, l, thin.ID)
+	if ratio := molar(t, after) / molar(t, thin); math.Abs(ratio*before/want-1) > 2e-5 || len(after.Changes) == 0 {
+		t.Errorf("the dilution moved by %.6f, its stock by %.6f", ratio, want/before)
 	}
 	// Its working is that of the titration; what else it tells follows from that, line by line.
 	for _, f := range lye.Product.Figures {
@@ -213,7 +238,7 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	if _, err := l.StateFact(t.Context(), ra, id, s); err != nil {
 		t.Fatal(err)
 	}
-	corrected := molar(t, bottleNamed(t, l, "Sodium hydroxide"))
+	corrected := molar(t, bottleByID(t, l, lye.ID))
 	if want := molar(t, khp) * 25 * (1/24.92 + 1/24.94) / 2; math.Abs(corrected/want-1) > 2e-5 {
 		t.Errorf("corrected: %.6f mol/L, want %.6f", corrected, want)
 	}
@@ -229,7 +254,7 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	if _, err := l.StateFact(t.Context(), ra, *khp.RunID, s); err != nil {
 		t.Fatal(err)
 	}
-	if got := molar(t, bottleNamed(t, l, "Sodium hydroxide")); math.Abs(got/corrected-1.01) > 1e-4 {
+	if got := molar(t, bottleByID(t, l, lye.ID)); math.Abs(got/corrected-1.01) > 1e-4 {
 		t.Errorf("after the phthalate moved by 1 %%: by %.5f", got/corrected)
 	}
 	// Taken back, it is what it was made as again.
@@ -248,7 +273,7 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	); err != nil {
 		t.Fatal(err)
 	}
-	if b := bottleNamed(t, l, "Sodium hydroxide"); math.Abs(molar(t, b)-before) > 1e-12 || b.Product.Exact || b.Product.Standardised != nil {
+	if b := bottleByID(t, l, lye.ID); math.Abs(molar(t, b)-before) > 1e-12 || b.Product.Exact || b.Product.Standardised != nil {
 		t.Errorf("taken back: %.6f mol/L, was %.6f", molar(t, b), before)
 	}
 }
