@@ -65,12 +65,7 @@ func TestServeAndStop(t *testing.T) {
 	}
 	defer taken.Close() //nolint:errcheck // the test is over
 	t.Setenv("VIALBENCH_ADDR", taken.Addr().String())
-	if err := run(
-		t.Context(),
-		[]string{"serve"},
-		nil,
-		io.Discard,
-	); err == nil ||
+	if err := run(t.Context(), []string{"serve"}, nil, io.Discard); err == nil ||
 		!strings.Contains(err.Error(), "choose another address, like VIALBENCH_ADDR=") {
 		t.Errorf("a taken address: %v", err)
 	}

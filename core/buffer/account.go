@@ -304,7 +304,8 @@ func (a *account) contents(t *tube) uncertain.Number {
 	v := flask.Filled(t.filling)
 	if t.mark == choicePast {
 		v = v.Times(uncertain.WithLimits(1+pastMark, pastMark, uncertain.RectangularShape, uncertain.Source{
-			ID: "past the mark " + t.filling, Label: "past the mark", Basis: "0 to 2 % more, rectangular"}))
+			ID: "past the mark " + t.filling, Label: "past the mark", Basis: "0 to 2 % more, rectangular",
+		}))
 	}
 	return v.Plus(t.after)
 }
@@ -332,8 +333,10 @@ func (a *account) mixture(t *tube, volume uncertain.Number, celsius float64) equ
 
 // made is what a tube is made of, as it is believed.
 func (a *account) made(t *tube, volume, celsius float64) Made {
-	m := Made{Volume: volume, Celsius: celsius,
-		StrongAcid: t.acid.Value * a.strength(true).Value / 1000, StrongBase: t.base.Value * a.strength(false).Value / 1000}
+	m := Made{
+		Volume: volume, Celsius: celsius,
+		StrongAcid: t.acid.Value * a.strength(true).Value / 1000, StrongBase: t.base.Value * a.strength(false).Value / 1000,
+	}
 	to := []*float64{&m.Acid, &m.Base, &m.Salt}
 	for k, i := range a.ingredients() {
 		*to[k] = i.Amount(t.taken[k]).Value

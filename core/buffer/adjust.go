@@ -66,7 +66,8 @@ func (r Request) strength(acid bool) uncertain.Number {
 		return stock.Concentration
 	}
 	return uncertain.New(stated, strongLimits*stated, uncertain.Source{
-		ID: "strength " + id, Label: "acid or base added", Basis: "±2 % (k = 1)"})
+		ID: "strength " + id, Label: "acid or base added", Basis: "±2 % (k = 1)",
+	})
 }
 
 // The thinnest and the strongest acid or base that a buffer is brought to its pH with, in

@@ -232,13 +232,17 @@ func TestDesignVerdicts(t *testing.T) {
 		{RuleRange.ID, func(q *Question) { q.Target = pKa + 0.99 }, func(q *Question) { q.Target = pKa + 1.01 }},
 		{RuleWarming.ID, func(q *Question) { q.Celsius = 15 }, func(q *Question) { q.System, q.Target, q.Celsius = "tris", 8, 15; at := 25.0; q.MadeAt = &at }},
 		{RuleAir.ID, func(q *Question) { q.Target = 4.7 }, func(q *Question) { q.System, q.Target, q.Concentration = "tris", 8.1, quantity.Typed("0.0005 mol/L") }},
-		{RuleSolubility.ID, func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7, quantity.Typed("0.2 mol/L") },
-			func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7.4, quantity.Typed("1 mol/L") }},
+		{
+			RuleSolubility.ID, func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7, quantity.Typed("0.2 mol/L") },
+			func(q *Question) { q.System, q.Target, q.Concentration = "phosphoric", 7.4, quantity.Typed("1 mol/L") },
+		},
 		{"B-1", func(q *Question) { q.Concentration = quantity.Typed("0.5 mol/L") }, func(q *Question) { q.Concentration = quantity.Typed("2 mol/L") }},
-		{RuleDilution.ID, func(q *Question) { q.Concentration = quantity.Typed("0.05 mol/L") },
+		{
+			RuleDilution.ID, func(q *Question) { q.Concentration = quantity.Typed("0.05 mol/L") },
 			func(q *Question) {
 				q.System, q.Target, q.Thresholds = "phosphoric", 7, verdict.Thresholds{RuleDilution.ID: 0.05}
-			}},
+			},
+		},
 	} {
 		for i, change := range []func(q *Question){x.quiet, x.loud} {
 			q := ask(4.7, "acetic")

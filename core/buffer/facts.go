@@ -142,8 +142,10 @@ func (r Request) Sentence(f fact.Fact) string {
 	if strings.HasPrefix(f.Kind, "decided") {
 		return tube + run.Sentence(
 			f,
-			map[string]string{choiceAcid: "add acid", choiceBase: "add base", choiceLeave: "leave it as it is", choiceReadOn: "read it again",
-				choiceKeepPast: "keep it, past the mark", choiceKeep: "keep it under the pH that it has"},
+			map[string]string{
+				choiceAcid: "add acid", choiceBase: "add base", choiceLeave: "leave it as it is", choiceReadOn: "read it again",
+				choiceKeepPast: "keep it, past the mark", choiceKeep: "keep it under the pH that it has",
+			},
 		)
 	}
 	return run.Sentence(f, nil)

@@ -155,8 +155,10 @@ type Stock struct {
 
 // ingredient is what a buffer takes of it.
 func (s Stock) ingredient() Ingredient {
-	return Ingredient{Substance: substance.Substance{Key: s.Key, Name: s.Name, Formula: s.Formula, Hazards: s.Hazards}, Stock: s.Concentration,
-		Bottle: s.Bottle, Number: s.Number, Left: s.Left}
+	return Ingredient{
+		Substance: substance.Substance{Key: s.Key, Name: s.Name, Formula: s.Formula, Hazards: s.Hazards}, Stock: s.Concentration,
+		Bottle: s.Bottle, Number: s.Number, Left: s.Left,
+	}
 }
 
 // id tells ingredients of one question apart.

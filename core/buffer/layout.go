@@ -288,8 +288,10 @@ func (r Request) estimated(lost, total float64) equilibrium.Mixture {
 		b = total / ofBase
 		a = (b*base.Lost() - lost*total) / -acid.StrongCharge()
 	default:
-		m := equilibrium.Mixture{Celsius: uncertain.Exact(r.Celsius), Model: r.Model,
-			Amounts: []equilibrium.Amount{{System: r.System, C: uncertain.Exact(total)}}}
+		m := equilibrium.Mixture{
+			Celsius: uncertain.Exact(r.Celsius), Model: r.Model,
+			Amounts: []equilibrium.Amount{{System: r.System, C: uncertain.Exact(total)}},
+		}
 		charge := (lost - float64(r.System.Charge())) * total
 		m.AddIon("Na+", 1, uncertain.Exact(math.Max(0, charge)))
 		m.AddIon("Cl-", -1, uncertain.Exact(math.Max(0, -charge)))

@@ -241,10 +241,11 @@ func percentError(measured uncertain.Number, target float64) uncertain.Number {
 func (a *account) errorLine(f figure.Figure, measured uncertain.Number, target float64) working.Line {
 	l := working.Line{
 		Title: "Percent error, with its sign", Symbol: `\delta`,
-		Formula:     `\delta = \frac{\mathrm{pH}_\text{read} - \mathrm{pH}_\text{wanted}}{\mathrm{pH}_\text{wanted}} \times 100\,\%`,
-		Substituted: fmt.Sprintf(`\delta = \frac{%s - %s}{%s} \times 100\,\%%`, working.Value(measured, ""), working.Number(target), working.Number(target)),
-		Result:      working.Result(f.Number, f.Unit),
-		From:        []string{"pH wanted: at the temperature that it was read at"},
+		Formula: `\delta = \frac{\mathrm{pH}_\text{read} - \mathrm{pH}_\text{wanted}}{\mathrm{pH}_\text{wanted}} \times 100\,\%`,
+		Substituted: fmt.Sprintf(`\delta = \frac{%s - %s}{%s} \times 100\,\%%`,
+			working.Value(measured, ""), working.Number(target), working.Number(target)),
+		Result: working.Result(f.Number, f.Unit),
+		From:   []string{"pH wanted: at the temperature that it was read at"},
 	}
 	if math.Abs(target-a.Target) < 0.005 {
 		l.From = []string{"pH wanted: as planned"}
@@ -283,9 +284,11 @@ func capacityLine(f figure.Figure, answer equilibrium.Answer) working.Line {
 		terms = append(terms, working.Number(part.Value))
 		from = append(from, part.Name+": "+working.SayNumber(part.Value)+" mol/L")
 	}
-	return working.Line{Title: "Buffer capacity, base in mol/L for each pH", Symbol: `\beta`,
+	return working.Line{
+		Title: "Buffer capacity, base in mol/L for each pH", Symbol: `\beta`,
 		Formula:     `\beta = \frac{\mathrm{d}c_\mathrm{base}}{\mathrm{d}\,\mathrm{pH}} = \sum_i \beta_i`,
-		Substituted: `\beta = ` + working.Sum(terms), Result: working.Result(f.Number, f.Unit), From: from}
+		Substituted: `\beta = ` + working.Sum(terms), Result: working.Result(f.Number, f.Unit), From: from,
+	}
 }
 
 func strengthLine(f figure.Figure, answer equilibrium.Answer) working.Line {
@@ -296,8 +299,10 @@ func strengthLine(f figure.Figure, answer equilibrium.Answer) working.Line {
 			from = append(from, x.Formula+": "+working.SayNumber(x.C)+" mol/L")
 		}
 	}
-	return working.Line{Title: "Ionic strength", Symbol: "I", Formula: `I = \frac{1}{2}\sum_i c_i z_i^2`,
-		Substituted: `I = \frac{1}{2} \times (` + working.Sum(terms) + `)`, Result: working.Result(f.Number, f.Unit), From: from}
+	return working.Line{
+		Title: "Ionic strength", Symbol: "I", Formula: `I = \frac{1}{2}\sum_i c_i z_i^2`,
+		Substituted: `I = \frac{1}{2} \times (` + working.Sum(terms) + `)`, Result: working.Result(f.Number, f.Unit), From: from,
+	}
 }
 
 // plannedBalance is the balance of what is planned.

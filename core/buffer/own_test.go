@@ -15,8 +15,10 @@ import (
 )
 
 // cyanophenol is a system that a lab might add: pKa 7.97 (handbooks, from memory).
-var cyanophenol = equilibrium.System{Key: "own", Name: "4-cyanophenol", Base: "4-cyanophenolate", Acid: "C7H5NO",
-	Constants: []equilibrium.Constant{{PKa: 7.97, U: 0.02}}, Source: "handbook"}
+var cyanophenol = equilibrium.System{
+	Key: "own", Name: "4-cyanophenol", Base: "4-cyanophenolate", Acid: "C7H5NO",
+	Constants: []equilibrium.Constant{{PKa: 7.97, U: 0.02}}, Source: "handbook",
+}
 
 func TestABufferOfALabsOwnSystem(t *testing.T) {
 	q := ask(8.1, "own")
@@ -80,8 +82,10 @@ func TestPercentErrorHasItsSign(t *testing.T) {
 // What brings a buffer to its pH is as strong as its bottle says.
 func TestReagentsFromTheShelf(t *testing.T) {
 	q := ask(7, "phosphoric")
-	lye := Stock{Name: "Sodium hydroxide solution", Formula: "NaOH", Bottle: "b5", Number: 5,
-		Concentration: uncertain.New(0.4, 0.001, uncertain.Source{ID: "lye", Label: "lye"})}
+	lye := Stock{
+		Name: "Sodium hydroxide solution", Formula: "NaOH", Bottle: "b5", Number: 5,
+		Concentration: uncertain.New(0.4, 0.001, uncertain.Source{ID: "lye", Label: "lye"}),
+	}
 	acid := Stock{Name: "Hydrochloric acid", Formula: "HCl", Concentration: uncertain.Exact(2), Bottle: "b6", Number: 6}
 	q.Shelf = []Stock{lye, acid}
 	q.AcidBottle, q.BaseBottle = "b6", "b5"

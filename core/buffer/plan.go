@@ -302,5 +302,6 @@ const celsiusLimits = 1.0
 // temperature is one in °C as it enters a computation.
 func temperature(celsius float64) uncertain.Number {
 	return uncertain.WithLimits(celsius, celsiusLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "buffer temperature", Label: "temperature", Basis: "±1 °C, rectangular"})
+		ID: "buffer temperature", Label: "temperature", Basis: "±1 °C, rectangular",
+	})
 }

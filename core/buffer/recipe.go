@@ -172,8 +172,10 @@ func (b *blend) compose(total, pH, salt float64) (Composition, error) {
 		if !rising {
 			from, to = pH-fh, pH-fl
 		}
-		return Composition{}, verdict.Problems{{Field: "/target",
-			Reason: fmt.Sprintf("this pair goes from pH %.2f to %.2f at this concentration: take another one for pH %.2f", from, to, pH)}}
+		return Composition{}, verdict.Problems{{
+			Field:  "/target",
+			Reason: fmt.Sprintf("this pair goes from pH %.2f to %.2f at this concentration: take another one for pH %.2f", from, to, pH),
+		}}
 	}
 	x, side := (low+high)/2, 0
 	for range 200 { // false position with the weights of Illinois

@@ -5,13 +5,13 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working/workingtest"
@@ -56,10 +56,7 @@ func twenty() *int { n := 20; return &n }
 func TestRunToTheLabel(t *testing.T) {
 	b := phosphate(t)
 	out := b.Outcome()
-	if s := runtest.Now(
-		t,
-		out,
-	); s.ID != "water" || !strings.Contains(s.Title, "100 mL") ||
+	if s := runtest.Now(t, out); s.ID != "water" || !strings.Contains(s.Title, "100 mL") ||
 		!strings.Contains(s.Cautions[0], "licensed waste handling") {
 		t.Errorf("%+v", s)
 	}
@@ -221,8 +218,10 @@ func TestPastTheMarkAndAfter(t *testing.T) {
 // A stock counts in mol/L, whatever its label is written in.
 func TestStocksOfTheShelf(t *testing.T) {
 	product := func(value float64, unit string) run.Product {
-		return run.Product{Name: "Sodium acetate", Formula: []formula.Piece{{Text: "NaC"}, {Text: "2", Style: "sub"}, {Text: "H3O2"}},
-			Figures: []figure.Figure{figure.New("c", "concentration", unit, uncertain.Exact(value)).As(figure.Concentration)}}
+		return run.Product{
+			Name: "Sodium acetate", Formula: []formula.Piece{{Text: "NaC"}, {Text: "2", Style: "sub"}, {Text: "H3O2"}},
+			Figures: []figure.Figure{figure.New("c", "concentration", unit, uncertain.Exact(value)).As(figure.Concentration)},
+		}
 	}
 	for unit, value := range map[string]float64{"mol/L": 0.05, "mmol/L": 50} {
 		if s, ok := StockOf(product(value, unit), "b", 3, 100); !ok || math.Abs(s.Concentration.Value-0.05) > 1e-12 || s.Formula != "NaC2H3O2" {

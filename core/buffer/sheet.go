@@ -231,9 +231,11 @@ func (a *account) markStep(t *tube, part int) run.Step {
 	if !a.single() {
 		title = a.tubeWord(t) + "Water to the mark of the " + glass
 	}
-	s := run.Step{ID: stepOf("mark", part), Part: part, Title: title, Kind: KindMark, Input: run.InputChoice, Asks: t.mark == "",
+	s := run.Step{
+		ID: stepOf("mark", part), Part: part, Title: title, Kind: KindMark, Input: run.InputChoice, Asks: t.mark == "",
 		Options: []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}},
-		Hint:    "The bottom of the meniscus on the line, at eye level."}
+		Hint:    "The bottom of the meniscus on the line, at eye level.",
+	}
 	if t.mark == choicePast && !t.keptPast {
 		s.Verdicts = []verdict.Verdict{
 			RuleRoom.Says(verdict.Stop, []verdict.Choice{
@@ -296,9 +298,11 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 }
 
 func (a *account) labelStep(now time.Time) run.Step {
-	return run.Step{ID: "label", Title: "Label and shelve", Kind: run.KindLabelled, Input: run.InputLabel, Asks: true,
+	return run.Step{
+		ID: "label", Title: "Label and shelve", Kind: run.KindLabelled, Input: run.InputLabel, Asks: true,
 		Default: now.AddDate(0, 0, int(a.Thresholds.Of(RuleKeeps))).Format(time.DateOnly),
-		Hint:    "At once, with the pH that was read: unlabelled clear liquids get mixed up."}
+		Hint:    "At once, with the pH that was read: unlabelled clear liquids get mixed up.",
+	}
 }
 
 // done tells whether a step is finished.

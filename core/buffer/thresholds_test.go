@@ -3,10 +3,10 @@ package buffer
 import (
 	"math"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )

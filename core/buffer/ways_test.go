@@ -62,10 +62,7 @@ func TestNoWayThatMissesThePH(t *testing.T) {
 	q := ask(8.5, "boric")
 	q.Route = "borax + sodium-hydroxide"
 	var p verdict.Problems
-	if _, err := Solve(
-		context.Background(),
-		q,
-	); !errors.As(err, &p) || p[0].Field != "/route" ||
+	if _, err := Solve(context.Background(), q); !errors.As(err, &p) || p[0].Field != "/route" ||
 		!strings.Contains(p[0].Reason, "do not reach this pH") {
 		t.Errorf("asked for by name: %v", err)
 	}
@@ -129,10 +126,7 @@ func TestStrengthBelowTheBuffersOwn(t *testing.T) {
 	q := ask(7.2, "phosphoric")
 	q.Strength = 0.05
 	var p verdict.Problems
-	if _, err := Solve(
-		context.Background(),
-		q,
-	); !errors.As(err, &p) || p[0].Field != "/strength" ||
+	if _, err := Solve(context.Background(), q); !errors.As(err, &p) || p[0].Field != "/strength" ||
 		!strings.Contains(p[0].Reason, "ionic strength of 0.2") {
 		t.Errorf("%v", err)
 	}
@@ -155,12 +149,16 @@ func TestDesignEndsWithItsContext(t *testing.T) {
 func BenchmarkDesignOfALargeLab(b *testing.B) {
 	q := Question{Target: 7.2, Celsius: 25, Concentration: quantity.Typed("0.1 mol/L"), Volume: quantity.Typed("250 mL")}
 	for i := range 500 {
-		q.Shelf = append(q.Shelf, Stock{Name: "Phosphate", Formula: []string{"KH2PO4", "Na2HPO4", "NaOH", "HCl"}[i%4],
-			Concentration: uncertain.Exact(0.2 + 0.01*float64(i)), Bottle: fmt.Sprint("b", i), Number: int64(i + 1), Left: 500})
+		q.Shelf = append(q.Shelf, Stock{
+			Name: "Phosphate", Formula: []string{"KH2PO4", "Na2HPO4", "NaOH", "HCl"}[i%4],
+			Concentration: uncertain.Exact(0.2 + 0.01*float64(i)), Bottle: fmt.Sprint("b", i), Number: int64(i + 1), Left: 500,
+		})
 		q.Substances = append(
 			q.Substances,
-			substance.Substance{Key: fmt.Sprint("s", i), Name: "Phosphate", Formula: []string{"KH2PO4", "Na2HPO4"}[i%2],
-				Class: substance.Secondary, Sources: map[string]string{"all": "label"}},
+			substance.Substance{
+				Key: fmt.Sprint("s", i), Name: "Phosphate", Formula: []string{"KH2PO4", "Na2HPO4"}[i%2],
+				Class: substance.Secondary, Sources: map[string]string{"all": "label"},
+			},
 		)
 	}
 	for b.Loop() {

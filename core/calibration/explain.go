@@ -77,8 +77,10 @@ func (a *account) slopeLines(c *electrode.Calibration) []working.Line {
 	}
 	result := working.Result(c.Slope, "")
 	if c.Assumed {
-		return []working.Line{{Title: "Slope", Symbol: `\eta`, Formula: `\eta = 1`, Substituted: `\eta = 1`, Result: result,
-			From: []string{"one buffer gives no slope: taken for theoretical, 95 to 105 %"}}}
+		return []working.Line{{
+			Title: "Slope", Symbol: `\eta`, Formula: `\eta = 1`, Substituted: `\eta = 1`, Result: result,
+			From: []string{"one buffer gives no slope: taken for theoretical, 95 to 105 %"},
+		}}
 	}
 	meanX, meanE := 0.0, 0.0
 	x := make([]float64, len(c.Points))
@@ -98,10 +100,7 @@ func (a *account) slopeLines(c *electrode.Calibration) []working.Line {
 	means := "x = k·(pH − 7), k at the temperature of each buffer; x̄ = " + quantity.Digits(
 		meanX,
 		2,
-	) + " mV, Ē = " + quantity.Digits(
-		meanE,
-		2,
-	) + " mV"
+	) + " mV, Ē = " + quantity.Digits(meanE, 2) + " mV"
 	return []working.Line{
 		{
 			Title:       "Products",
@@ -111,10 +110,14 @@ func (a *account) slopeLines(c *electrode.Calibration) []working.Line {
 			Result:      quantity.Digits(sxe, 0) + " ",
 			From:        append(from, means, "in mV²"),
 		},
-		{Title: "Squares", Symbol: "S_{xx}", Formula: `S_{xx} = \textstyle\sum (x_i-\bar x)^2`, Substituted: "S_{xx} = " + working.Sum(squares),
-			Result: quantity.Digits(sxx, 0) + " ", From: []string{"in mV²"}},
-		{Title: "Slope, part of theory", Symbol: `\eta`, Formula: `\eta = -\frac{S_{xE}}{S_{xx}}`,
-			Substituted: fmt.Sprintf(`\eta = -\frac{(%.0f)}{%.0f}`, sxe, sxx), Result: result, From: []string{"least squares, all points alike"}},
+		{
+			Title: "Squares", Symbol: "S_{xx}", Formula: `S_{xx} = \textstyle\sum (x_i-\bar x)^2`, Substituted: "S_{xx} = " + working.Sum(squares),
+			Result: quantity.Digits(sxx, 0) + " ", From: []string{"in mV²"},
+		},
+		{
+			Title: "Slope, part of theory", Symbol: `\eta`, Formula: `\eta = -\frac{S_{xE}}{S_{xx}}`,
+			Substituted: fmt.Sprintf(`\eta = -\frac{(%.0f)}{%.0f}`, sxe, sxx), Result: result, From: []string{"least squares, all points alike"},
+		},
 	}
 }
 

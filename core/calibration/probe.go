@@ -15,9 +15,11 @@ import (
 )
 
 // RuleProbe is about a meter that other work reads with.
-var RuleProbe = verdict.Rule{ID: "B-11", Title: "A meter that was calibrated",
+var RuleProbe = verdict.Rule{
+	ID: "B-11", Title: "A meter that was calibrated",
 	Why:    "A pH is as good as the calibration that it stands on.",
-	Source: "common practice"}
+	Source: "common practice",
+}
 
 // RoleProbe is the source that work stands on which reads with a calibrated meter.
 const RoleProbe = "calibration"
@@ -67,7 +69,8 @@ func (p *Probe) Read(f fact.Fact, celsius float64, t verdict.Thresholds) Taken {
 		// What it is off by is the same in all readings; each has its own last digit besides.
 		ideal := electrode.Calibration{Meter: m, Slope: uncertain.Exact(1)}
 		got.PH = ideal.PH(x).Plus(uncertain.WithLimits(0, uncalibrated, uncertain.RectangularShape, uncertain.Source{
-			ID: "meter", Label: "meter", Basis: "not calibrated here, ±0.1, rectangular"}))
+			ID: "meter", Label: "meter", Basis: "not calibrated here, ±0.1, rectangular",
+		}))
 		return got
 	}
 	got.PH = p.Calibration.PH(x)
@@ -109,9 +112,11 @@ func (p *Probe) Says() string {
 // Lines show how a reading comes to its pH.
 func (p *Probe) Lines(title string, got Taken) []working.Line {
 	if p == nil {
-		return append([]working.Line{{Title: title, Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH}`,
+		return append([]working.Line{{
+			Title: title, Symbol: `\mathrm{pH}`, Formula: `\mathrm{pH}`,
 			Substituted: `\mathrm{pH} = ` + working.Value(uncertain.Exact(got.PH.Value), ""), Result: working.Result(got.PH, ""),
-			From: []string{"as the meter showed it", p.Says()}}}, working.Uncertainty(got.PH, "")...)
+			From: []string{"as the meter showed it", p.Says()},
+		}}, working.Uncertainty(got.PH, "")...)
 	}
 	return p.Calibration.Lines(title, got.read, got.Shown, p.Says())
 }

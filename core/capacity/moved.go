@@ -72,7 +72,8 @@ func (a *account) judgeMoved(b *beaker) (list []verdict.Verdict) {
 	if b.Kind == InBath {
 		rule, what = buffer.RuleWarming, "At "+quantity.Digits(b.celsius[len(b.celsius)-1], 1)+" °C"
 	}
-	list = append(list, rule.Says(level, nil, "%s the buffer moved by %s pH; theory says %s.", what, quantity.Signed(change.Value, 2), quantity.Signed(predicted, 2)))
+	list = append(list, rule.Says(level, nil, "%s the buffer moved by %s pH; theory says %s.",
+		what, quantity.Signed(change.Value, 2), quantity.Signed(predicted, 2)))
 	if b.seen < 0 || a.Indicator == nil {
 		return list
 	}

@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/droptip"
 	"vialbench/core/equilibrium"
@@ -17,6 +16,7 @@ import (
 	"vialbench/core/indicator"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working/workingtest"
@@ -188,10 +188,7 @@ func TestDiluted(t *testing.T) {
 	r := Request{Name: "Phosphate", Mixture: phosphate(), Volume: 50, Dilution: 50, Portion: 1, Celsius: 25}
 	b := on(t, r)
 	out := b.State(fact.Fact{Kind: KindPoured, Choice: choiceIn})
-	if s := runtest.Now(
-		t,
-		out,
-	); s.Title != "Buffer with water: the pH before anything is added" || s.Stands == nil ||
+	if s := runtest.Now(t, out); s.Title != "Buffer with water: the pH before anything is added" || s.Stands == nil ||
 		math.Abs(s.Stands.PH-6.877) > 0.01 {
 		t.Fatalf("%+v", s)
 	}

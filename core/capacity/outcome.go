@@ -67,8 +67,10 @@ func (a *account) outcome() run.Outcome {
 	}
 	out.Figures, out.Table = a.figures(), table(view)
 	if ended {
-		out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
-			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}}
+		out.Products = []run.Product{{
+			Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads,
+		}}
 	}
 	out.View = view
 	out.Place(a.steps(), &a.notes, a.reason, a.done)

@@ -256,7 +256,8 @@ func (r Request) vessel(b Beaker) Vessel {
 		return v
 	}
 	v.C = uncertain.New(b.C, 0.005*b.C, uncertain.Source{
-		ID: "titrant " + b.With, Label: "strength of what is added", Basis: "±0.5 % (k = 1)"})
+		ID: "titrant " + b.With, Label: "strength of what is added", Basis: "±0.5 % (k = 1)",
+	})
 	return v
 }
 

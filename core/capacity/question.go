@@ -85,8 +85,10 @@ func Solve(q Question) (Answer, error) {
 		if r.Drops > 0 {
 			added = droptip.Uncounted("a dropper", q.Drop).Drops(r.Drops, fmt.Sprint(i))
 		}
-		v.Points = append(v.Points, Point{ID: fmt.Sprint(i), Added: added,
-			PH: uncertain.New(r.PH, r.U, uncertain.Source{ID: fmt.Sprintf("reading %d", i), Label: "readings"})})
+		v.Points = append(v.Points, Point{
+			ID: fmt.Sprint(i), Added: added,
+			PH: uncertain.New(r.PH, r.U, uncertain.Source{ID: fmt.Sprintf("reading %d", i), Label: "readings"}),
+		})
 	}
 	a := Answer{Theory: v.Theory(v.volumes()), Steps: []StepAnswer{}, Verdicts: []verdict.Verdict{}}
 	for _, s := range v.Steps(q.Thresholds) {

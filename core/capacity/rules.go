@@ -11,15 +11,23 @@ import (
 
 // The rules of a capacity test. Thresholds are defaults that a lab can set.
 var (
-	RuleWay = verdict.Rule{ID: "B-15", Title: "Acid lowers, base raises", Threshold: 0.02, Unit: "pH", Min: 0.005, Max: 0.5,
-		Why: "A pH that goes the other way was read too early, or the bottles were mixed up.", Source: "common practice"}
-	RuleMoves = verdict.Rule{ID: "B-16", Title: "Enough to see", Threshold: 3, Unit: "standard uncertainties", Min: 1, Max: 10,
-		Why: "A step is known as well as the difference of two readings: a few hundredths tell no capacity.", Source: "JCGM 100 (GUM)"}
-	RuleTheory = verdict.Rule{ID: "B-17", Title: "Theory beside it", Threshold: 0.05, Unit: "pH", Min: 0.01, Max: 0.5,
+	RuleWay = verdict.Rule{
+		ID: "B-15", Title: "Acid lowers, base raises", Threshold: 0.02, Unit: "pH", Min: 0.005, Max: 0.5,
+		Why: "A pH that goes the other way was read too early, or the bottles were mixed up.", Source: "common practice",
+	}
+	RuleMoves = verdict.Rule{
+		ID: "B-16", Title: "Enough to see", Threshold: 3, Unit: "standard uncertainties", Min: 1, Max: 10,
+		Why: "A step is known as well as the difference of two readings: a few hundredths tell no capacity.", Source: "JCGM 100 (GUM)",
+	}
+	RuleTheory = verdict.Rule{
+		ID: "B-17", Title: "Theory beside it", Threshold: 0.05, Unit: "pH", Min: 0.01, Max: 0.5,
 		Why:    "The balance of the buffer tells each reading; what all of them are off by together is the meter, what grows is the strength.",
-		Source: "common practice"}
-	RuleWater = verdict.Rule{ID: "B-18", Title: "Water beside it",
-		Why: "Plain water moves by units with a few drops: that is what a buffer is for.", Source: "common practice"}
+		Source: "common practice",
+	}
+	RuleWater = verdict.Rule{
+		ID: "B-18", Title: "Water beside it",
+		Why: "Plain water moves by units with a few drops: that is what a buffer is for.", Source: "common practice",
+	}
 	RuleShade = verdict.Rule{
 		ID:        "B-19",
 		Title:     "The colour seen, beside the one expected",
@@ -70,9 +78,7 @@ func (r Request) judgeFit(f Fit) verdict.Verdict {
 	if math.Abs(f.Offset.Value) >= 0.005 {
 		off = "pH " + quantity.Digits(math.Abs(f.Offset.Value), 2) + map[bool]string{true: " higher", false: " lower"}[f.Offset.Value > 0]
 	}
-	if most := r.Thresholds.Of(
-		RuleTheory,
-	); math.Abs(f.Offset.Value) > most || f.SD > most ||
+	if most := r.Thresholds.Of(RuleTheory); math.Abs(f.Offset.Value) > most || f.SD > most ||
 		math.Abs(f.Strength.Value-1) > f.Strength.Expanded()+0.1 {
 		return RuleTheory.Says(
 			verdict.Look,

@@ -4,11 +4,11 @@ import (
 	"math"
 	"strings"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/verdict"
 	"vialbench/core/working/workingtest"
 )

@@ -226,7 +226,8 @@ func FitTitrant(v Vessel) (c uncertain.Number, ok bool) {
 		return c, false
 	}
 	u, source := leastStrength*l.Slope, uncertain.Source{
-		ID: "strength of the titrant", Label: "strength found", Basis: "from where it brought the buffer, at least 2 %"}
+		ID: "strength of the titrant", Label: "strength found", Basis: "from where it brought the buffer, at least 2 %",
+	}
 	if se := l.SlopeSE(); se > u {
 		u, source.DoF = se, float64(l.N-2)
 	}

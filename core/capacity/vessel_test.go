@@ -12,9 +12,11 @@ import (
 )
 
 func ExampleSolve() {
-	a, err := Solve(Question{Volume: 50, Celsius: 25, Acid: true, C: 0.1,
+	a, err := Solve(Question{
+		Volume: 50, Celsius: 25, Acid: true, C: 0.1,
 		Contents: []equilibrium.Content{{Formula: "KH2PO4", C: 0.025}, {Formula: "Na2HPO4", C: 0.025}},
-		Readings: []Reading{{PH: 6.88, U: 0.01}, {Added: 2, PH: 6.74, U: 0.01}, {Added: 4, PH: 6.58, U: 0.01}}})
+		Readings: []Reading{{PH: 6.88, U: 0.01}, {Added: 2, PH: 6.74, U: 0.01}, {Added: 4, PH: 6.58, U: 0.01}},
+	})
 	if err != nil {
 		fmt.Println(err)
 		return
@@ -85,8 +87,11 @@ func TestStepsGiveTheCapacity(t *testing.T) {
 		t.Error("it has not moved by one")
 	}
 	// By hand: 2 mL of 0.1 mol/L into 50 mL, half way 51 mL, over 0.2 pH.
-	hand := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1), Points: []Point{{PH: uncertain.Exact(4.6)},
-		{Added: uncertain.Exact(2), PH: uncertain.Exact(4.8)}, {Added: uncertain.Exact(10), PH: uncertain.Exact(5.8)}}}
+	hand := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1), Points: []Point{
+		{PH: uncertain.Exact(4.6)},
+		{Added: uncertain.Exact(2), PH: uncertain.Exact(4.8)},
+		{Added: uncertain.Exact(10), PH: uncertain.Exact(5.8)},
+	}}
 	if got := hand.Steps(nil)[0].Beta.Value; math.Abs(got-0.1*2/51/0.2) > 1e-12 {
 		t.Errorf("β %v", got)
 	}
@@ -109,8 +114,10 @@ func TestStepsGoByTheThresholdsOfTheLab(t *testing.T) {
 		{0.02, nil, false, false},
 		{0.02, verdict.Thresholds{RuleMoves.ID: 5}, false, true},
 	} {
-		v := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1), Points: []Point{{PH: uncertain.Exact(4.6)},
-			{Added: uncertain.Exact(1), PH: uncertain.New(4.6+c.moved, 0.005, uncertain.Source{ID: "reading"})}}}
+		v := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1), Points: []Point{
+			{PH: uncertain.Exact(4.6)},
+			{Added: uncertain.Exact(1), PH: uncertain.New(4.6+c.moved, 0.005, uncertain.Source{ID: "reading"})},
+		}}
 		if s := v.Steps(c.set)[0]; s.Wrong != c.wrong || s.Small != c.small {
 			t.Errorf("%g with %v: %+v", c.moved, c.set, s)
 		}
@@ -123,8 +130,10 @@ func TestSmallSteps(t *testing.T) {
 		return uncertain.New(pH, 0.01, uncertain.Source{ID: id})
 	}
 	for moved, small := range map[float64]bool{0.041: true, 0.044: false} { // u of the difference is 0.0141
-		v := Vessel{Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1),
-			Points: []Point{{PH: at(4.6, "a")}, {Added: uncertain.Exact(1), PH: at(4.6+moved, "b")}}}
+		v := Vessel{
+			Volume: uncertain.Exact(50), Mixture: acetate(0.05), C: uncertain.Exact(0.1),
+			Points: []Point{{PH: at(4.6, "a")}, {Added: uncertain.Exact(1), PH: at(4.6+moved, "b")}},
+		}
 		if s := v.Steps(nil)[0]; s.Small != small || s.Wrong {
 			t.Errorf("moved by %g: %+v", moved, s)
 		}
@@ -239,9 +248,11 @@ func BenchmarkFit(b *testing.B) {
 // half the strength, whatever is added.
 func TestWaterThatCoversTheProbeThins(t *testing.T) {
 	solve := func(volume, covered, c float64) Answer {
-		a, err := Solve(Question{Volume: volume, Covered: covered, Celsius: 25, Acid: true, C: 0.1,
+		a, err := Solve(Question{
+			Volume: volume, Covered: covered, Celsius: 25, Acid: true, C: 0.1,
 			Contents: []equilibrium.Content{{Formula: "CH3COOH", C: c}, {Formula: "CH3COONa", C: c}},
-			Readings: []Reading{{PH: 4.7, U: 0.01}, {Added: 4, PH: 4.5, U: 0.01}}})
+			Readings: []Reading{{PH: 4.7, U: 0.01}, {Added: 4, PH: 4.5, U: 0.01}},
+		})
 		if err != nil {
 			t.Fatal(err)
 		}

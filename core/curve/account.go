@@ -237,8 +237,10 @@ func (a *account) outcome() run.Outcome {
 	}
 	out.Figures = a.figures(answer)
 	if a.done {
-		out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Title(), Exact: true, Figures: out.Figures,
-			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}}
+		out.Products = []run.Product{{
+			Result: true, From: run.FromSources, Title: a.Title(), Name: a.Title(), Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads,
+		}}
 	}
 	out.View, out.Table = view, a.table(view)
 	out.Place(a.steps(view), &a.notes, a.reason, a.isDone)

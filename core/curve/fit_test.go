@@ -46,8 +46,10 @@ func TestFitFindsWhatTheCurveWasMadeWith(t *testing.T) {
 
 // ofSystem is 25 mL of 0.05 mol/L of a system with all its protons, titrated with 0.1 mol/L of NaOH.
 func ofSystem(t testing.TB, s equilibrium.System) Curve {
-	c := Curve{Volume: 25, C: 0.05, Titrant: compound(t, "NaOH"), Strength: 0.1, Celsius: 25,
-		Analyte: equilibrium.Compound{Units: []equilibrium.Units{{System: s, Count: 1}}}}
+	c := Curve{
+		Volume: 25, C: 0.05, Titrant: compound(t, "NaOH"), Strength: 0.1, Celsius: 25,
+		Analyte: equilibrium.Compound{Units: []equilibrium.Units{{System: s, Count: 1}}},
+	}
 	switch z := s.Charge(); {
 	case z > 0:
 		c.Analyte.Ions = []equilibrium.Ion{{Formula: "Cl-", Charge: -1, Count: float64(z)}}
@@ -385,8 +387,10 @@ func BenchmarkLargestFit(b *testing.B) {
 	for k := range equilibrium.MaxSteps {
 		s.Constants = append(s.Constants, equilibrium.Constant{PKa: 2 + 1.7*float64(k)})
 	}
-	c := Curve{Volume: 25, C: 0.05, Titrant: compound(b, "NaOH"), Strength: 0.1, Celsius: 25,
-		Analyte: equilibrium.Compound{Units: []equilibrium.Units{{System: s, Count: 1}}}}
+	c := Curve{
+		Volume: 25, C: 0.05, Titrant: compound(b, "NaOH"), Strength: 0.1, Celsius: 25,
+		Analyte: equilibrium.Compound{Units: []equilibrium.Units{{System: s, Count: 1}}},
+	}
 	random := rand.New(rand.NewPCG(1, 2))
 	var points []Point
 	for i := range mostReadings {

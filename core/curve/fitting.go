@@ -151,8 +151,10 @@ func (c Curve) from(points []Point, list []parameter) (*fitting, error) {
 	if n <= len(list) {
 		return nil, leastsquares.ErrFew
 	}
-	f := &fitting{Curve: c, list: list, points: points, scatter: broadScatter,
-		strength: make([]float64, n), slope: make([]float64, n), weight: make([]float64, n)}
+	f := &fitting{
+		Curve: c, list: list, points: points, scatter: broadScatter,
+		strength: make([]float64, n), slope: make([]float64, n), weight: make([]float64, n),
+	}
 	for _, p := range list {
 		f.p = append(f.p, p.start)
 	}

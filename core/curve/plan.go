@@ -119,8 +119,10 @@ func (r Request) curve() Curve {
 // curveWith is that of c mol/L, with so many mL of acid that bring so many mmol of protons.
 func (r Request) curveWith(c, mL, acid float64) Curve {
 	full := r.Volume + r.Water + mL
-	return Curve{Volume: full, Analyte: r.Analyte, C: c * r.Volume / full, Acid: acid / full, Titrant: r.Titrant,
-		Strength: r.Burette.Concentration.Value, Celsius: r.Celsius}
+	return Curve{
+		Volume: full, Analyte: r.Analyte, C: c * r.Volume / full, Acid: acid / full, Titrant: r.Titrant,
+		Strength: r.Burette.Concentration.Value, Celsius: r.Celsius,
+	}
 }
 
 // Decode reads a request that was kept.

@@ -209,9 +209,11 @@ type Answer struct {
 const usualPoints, mostPoints = 100, 2000
 
 // RuleShows is about end points that show.
-var RuleShows = verdict.Rule{ID: "T-14", Title: "An end point that shows",
+var RuleShows = verdict.Rule{
+	ID: "T-14", Title: "An end point that shows",
 	Why:    "An indicator turns over about two units of pH. Where the curve is not steep enough it turns slowly, and nobody knows when.",
-	Source: "common practice"}
+	Source: "common practice",
+}
 
 // Curve reads the question. An error is a verdict.Problems.
 func (q Question) curve() (Curve, verdict.Problems) {
@@ -332,10 +334,7 @@ func (c Curve) judge(list []Equivalence) []verdict.Verdict {
 					"%s, at %s mL and pH %s: %s, %s to %s, meets it within %s %%.",
 					which,
 					quantity.Digits(e.Volume, 2),
-					quantity.Digits(
-						e.PH,
-						1,
-					),
+					quantity.Digits(e.PH, 1),
 					best.Name,
 					best.Words[from],
 					best.Words[to],

@@ -25,9 +25,11 @@ type Protonate struct {
 }
 
 // RuleProtonated is about the form that a curve begins with.
-var RuleProtonated = verdict.Rule{ID: "T-26", Title: "Fully protonated at the start", Threshold: 0.1, Unit: "pH", Min: 0.02, Max: 0.5,
+var RuleProtonated = verdict.Rule{
+	ID: "T-26", Title: "Fully protonated at the start", Threshold: 0.1, Unit: "pH", Min: 0.02, Max: 0.5,
 	Why:    "One drop of acid more should change little. While it still moves the pH, some of it is taken up.",
-	Source: "common practice"}
+	Source: "common practice",
+}
 
 // missing is how many protons each unit still takes up.
 func (r Request) missing() float64 { return r.Analyte.Lost() }

@@ -6,10 +6,14 @@ import (
 
 // The rules of curves.
 var (
-	RuleStart = verdict.Rule{ID: "T-15", Title: "The pH before anything is added",
-		Why: "Without it the curve has no beginning, and the first constant nothing to stand on.", Source: "common practice"}
-	RuleTwice = verdict.Rule{ID: "T-16", Title: "Two readings at one volume", Threshold: 0.05, Unit: "pH", Min: 0.01, Max: 1,
-		Why: "Both stay. When they differ the first was taken before it had settled, or a drop fell in between.", Source: "common practice"}
+	RuleStart = verdict.Rule{
+		ID: "T-15", Title: "The pH before anything is added",
+		Why: "Without it the curve has no beginning, and the first constant nothing to stand on.", Source: "common practice",
+	}
+	RuleTwice = verdict.Rule{
+		ID: "T-16", Title: "Two readings at one volume", Threshold: 0.05, Unit: "pH", Min: 0.01, Max: 1,
+		Why: "Both stay. When they differ the first was taken before it had settled, or a drop fell in between.", Source: "common practice",
+	}
 	RuleTells = verdict.Rule{
 		ID:        "T-17",
 		Title:     "What a fit can tell",
@@ -40,8 +44,10 @@ var (
 		Why:       "A burette is read to one or two hundredths, a drop is five. More is in the model, or one reading is wrong.",
 		Source:    "common practice",
 	}
-	RuleMissed = verdict.Rule{ID: "T-28", Title: "A fit that misses the readings", Threshold: 0.2, Unit: "pH", Min: 0.05, Max: 2,
-		Why: "No meter scatters like this: the model is of something else, and what it finds is meaningless.", Source: "common practice"}
+	RuleMissed = verdict.Rule{
+		ID: "T-28", Title: "A fit that misses the readings", Threshold: 0.2, Unit: "pH", Min: 0.05, Max: 2,
+		Why: "No meter scatters like this: the model is of something else, and what it finds is meaningless.", Source: "common practice",
+	}
 	RuleMissedVolume = verdict.Rule{
 		ID:        "T-29",
 		Title:     "A fit that misses the readings, in the volumes",
@@ -52,8 +58,10 @@ var (
 		Why:       "Nobody reads a burette like this: the model is of something else, and what it finds is meaningless.",
 		Source:    "common practice",
 	}
-	RuleListed = verdict.Rule{ID: "T-30", Title: "A constant far from the listed one", Threshold: 0.5, Unit: "pH", Min: 0.1, Max: 3,
-		Why: "Salt, temperature and another source move a pKa by a tenth or two. More is another acid.", Source: "common practice"}
+	RuleListed = verdict.Rule{
+		ID: "T-30", Title: "A constant far from the listed one", Threshold: 0.5, Unit: "pH", Min: 0.1, Max: 3,
+		Why: "Salt, temperature and another source move a pKa by a tenth or two. More is another acid.", Source: "common practice",
+	}
 )
 
 // Rules lists the rules of the package.

@@ -8,7 +8,6 @@ import (
 	"strconv"
 	"strings"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/buffer"
 	"vialbench/core/equilibrium"
@@ -17,6 +16,7 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/working/workingtest"
@@ -39,10 +39,12 @@ func stock(name, text string, c, u float64, bottle string, number int64) buffer.
 
 // vinegar is 25 mL of about 0.09 mol/L acetic acid, with 15 mL of water.
 func vinegar(t testing.TB) Request {
-	return Request{Flask: stock("Vinegar", "CH3COOH", 0.09, 0, "b1", 1), Analyte: compound(t, "CH3COOH"), Volume: 25, Water: 15, Celsius: 25,
+	return Request{
+		Flask: stock("Vinegar", "CH3COOH", 0.09, 0, "b1", 1), Analyte: compound(t, "CH3COOH"), Volume: 25, Water: 15, Celsius: 25,
 		Burette: stock("Sodium hydroxide", "NaOH", 0.1, 0.0001, "b2", 2), Titrant: compound(t, "NaOH"),
 		Sample: glassware.Item{Kind: glassware.OneMarkPipette, Volume: 25, Class: glassware.ClassA},
-		Glass:  glassware.Item{Kind: glassware.Burette, Volume: 50, Class: glassware.ClassA}}
+		Glass:  glassware.Item{Kind: glassware.Burette, Volume: 50, Class: glassware.ClassA},
+	}
 }
 
 // glycine is its hydrochloride in water.
@@ -52,8 +54,10 @@ func glycine(t testing.TB) equilibrium.Compound {
 	if !ok {
 		t.Fatal("no glycine")
 	}
-	return equilibrium.Compound{Formula: "glycine hydrochloride", Units: []equilibrium.Units{{System: s, Count: 1}},
-		Ions: []equilibrium.Ion{{Formula: "Cl-", Charge: -1, Count: 1}}}
+	return equilibrium.Compound{
+		Formula: "glycine hydrochloride", Units: []equilibrium.Units{{System: s, Count: 1}},
+		Ions: []equilibrium.Ion{{Formula: "Cl-", Charge: -1, Count: 1}},
+	}
 }
 
 func of1(kind, unit string, x float64) fact.Fact {

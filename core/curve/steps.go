@@ -13,18 +13,24 @@ import (
 
 // The rules of the next addition.
 var (
-	RuleStep = verdict.Rule{ID: "T-19", Title: "How much to add next", Threshold: 0.25, Unit: "pH", Min: 0.05, Max: 1,
-		Why: "Where the curve is flat a millilitre tells as much as ten drops. In the jump each drop counts.", Source: "common practice"}
-	RuleMost = verdict.Rule{ID: "T-20", Title: "No more than this at a time", Threshold: 1, Unit: "mL", Min: 0.2, Max: 10,
-		Why: "Longer steps may leap over an end point.", Source: "common practice"}
+	RuleStep = verdict.Rule{
+		ID: "T-19", Title: "How much to add next", Threshold: 0.25, Unit: "pH", Min: 0.05, Max: 1,
+		Why: "Where the curve is flat a millilitre tells as much as ten drops. In the jump each drop counts.", Source: "common practice",
+	}
+	RuleMost = verdict.Rule{
+		ID: "T-20", Title: "No more than this at a time", Threshold: 1, Unit: "mL", Min: 0.2, Max: 10,
+		Why: "Longer steps may leap over an end point.", Source: "common practice",
+	}
 	RuleRuns = verdict.Rule{
 		ID:     "T-22",
 		Title:  "A burette only runs out",
 		Why:    "A reading above the one before is a misread one, or the burette was filled up: then nobody knows what ran in.",
 		Source: "common practice",
 	}
-	RuleBeyond = verdict.Rule{ID: "T-21", Title: "Go on beyond the end point", Threshold: 12, Unit: "pH", Min: 10, Max: 13,
-		Why: "Both sides of the jump are needed to find its middle. With acid added, as far below 7.", Source: "common practice"}
+	RuleBeyond = verdict.Rule{
+		ID: "T-21", Title: "Go on beyond the end point", Threshold: 12, Unit: "pH", Min: 10, Max: 13,
+		Why: "Both sides of the jump are needed to find its middle. With acid added, as far below 7.", Source: "common practice",
+	}
 )
 
 // next is where to run the burette to, or how many drops to add; empty when the curve has its other side.
@@ -151,10 +157,7 @@ func (a *account) curveStep(v View) run.Step {
 		s.Hint = "So that the pH moves by about " + quantity.Digits(
 			a.Thresholds.Of(RuleStep),
 			2,
-		) + ", and no more than " + quantity.Digits(
-			a.Thresholds.Of(RuleMost),
-			-1,
-		) + " mL."
+		) + ", and no more than " + quantity.Digits(a.Thresholds.Of(RuleMost), -1) + " mL."
 	} else if a.complete() {
 		s.Hint = "It has its other side: the curve may end here."
 	}
@@ -230,11 +233,11 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 				l.Symbol, l.Formula, l.Substituted = "V", `\frac{\mathrm{d}^2\,\mathrm{pH}}{\mathrm{d}V^2} = 0`, fmt.Sprintf(
 					`V = %.4f`,
 					e.Volume,
-				)+working.Unit(
-					"mL",
-				)
-				l.From = []string{"quadratics through five neighbouring readings each; the second derivative goes through zero here",
-					fmt.Sprintf("slope there: %.2f pH/mL, pH %.2f", e.Slope, e.PH)}
+				)+working.Unit("mL")
+				l.From = []string{
+					"quadratics through five neighbouring readings each; the second derivative goes through zero here",
+					fmt.Sprintf("slope there: %.2f pH/mL, pH %.2f", e.Slope, e.PH),
+				}
 			}
 		}
 		return append([]working.Line{l}, working.Uncertainty(f.Number, f.Unit)...), nil

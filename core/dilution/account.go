@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
 	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
@@ -209,8 +210,10 @@ func (a *account) outcome(now time.Time) run.Outcome {
 		c := a.ladder.figure(i, concentrations[i])
 		_, final := a.volumes(i, at[i], volumes)
 		made := a.tubes[i].delivered && a.tubes[i].filled && a.tubes[i].id != "" && a.sound(t.From)
-		rack[i] = RackTube{Label: t.Label, Made: made, Void: a.tubes[i].void, Concentration: c, Factor: t.Factor,
-			Volume: figure.New("volume "+t.Label, "volume at 20 °C", "mL", final).As(figure.Volume)}
+		rack[i] = RackTube{
+			Label: t.Label, Made: made, Void: a.tubes[i].void, Concentration: c, Factor: t.Factor,
+			Volume: figure.New("volume "+t.Label, "volume at 20 °C", "mL", final).As(figure.Volume),
+		}
 		if made {
 			out.Figures = append(out.Figures, c)
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"slices"
+
 	"vialbench/core/figure"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"

@@ -47,8 +47,10 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 // explainVolume shows what a tube holds at 20 °C.
 func (r Request) explainVolume(tube int, m *made, t expansions) []working.Line {
 	taken, final := r.volumes(tube, m, t)
-	l := working.Line{Title: "Volume at 20 °C", Symbol: "V_{20}", Result: working.Result(final, "mL"),
-		From: []string{"V: " + r.words(tube), "the solution expands as water"}}
+	l := working.Line{
+		Title: "Volume at 20 °C", Symbol: "V_{20}", Result: working.Result(final, "mL"),
+		From: []string{"V: " + r.words(tube), "the solution expands as water"},
+	}
 	switch rung := r.Rungs[tube]; {
 	case rung.Flask != nil:
 		l.Formula = `V_{20} = V_{\mathrm{flask}}\,\frac{\rho_t}{\rho_{20}}`
@@ -118,11 +120,8 @@ func (r Request) explain(tube int, l Ladder, at []*made, t expansions) ([]workin
 					working.Value(taken, "mL"),
 					working.Value(final, "mL"),
 				),
-				Result: working.Result(
-					concentrations[i].Scale(l.scale),
-					l.Unit,
-				),
-				From: []string{"c: " + name, "V: " + r.words(i), "volumes at 20 °C, by the standards of the glass"},
+				Result: working.Result(concentrations[i].Scale(l.scale), l.Unit),
+				From:   []string{"c: " + name, "V: " + r.words(i), "volumes at 20 °C, by the standards of the glass"},
 			},
 		)
 	}
@@ -134,16 +133,12 @@ func (r Request) explain(tube int, l Ladder, at []*made, t expansions) ([]workin
 	if len(terms) > 0 {
 		f := l.figure(tube, c)
 		lines = append(lines, working.Line{
-			Title:   "Uncertainty, k = 2",
-			Symbol:  "U",
-			Formula: `U = 2\,c\,\sqrt{\textstyle\sum_i (u_i/c)^2}`,
-			Substituted: `U = 2 \times ` + l.value(
-				uncertain.Exact(c.Value),
-			) + `\,\sqrt{` + working.Sum(
-				terms,
-			) + "}",
-			Result: f.UText + " " + f.Unit,
-			From:   working.Shares(f.Budget),
+			Title:       "Uncertainty, k = 2",
+			Symbol:      "U",
+			Formula:     `U = 2\,c\,\sqrt{\textstyle\sum_i (u_i/c)^2}`,
+			Substituted: `U = 2 \times ` + l.value(uncertain.Exact(c.Value)) + `\,\sqrt{` + working.Sum(terms) + "}",
+			Result:      f.UText + " " + f.Unit,
+			From:        working.Shares(f.Budget),
 		})
 	}
 	return lines, nil
@@ -167,11 +162,8 @@ func (r Request) explainWeighed(n string, m *made, taken uncertain.Number) worki
 			working.Value(buoyancy, ""),
 			working.Value(density, "g/mL"),
 		),
-		Result: working.Result(
-			taken,
-			"mL",
-		),
-		From: []string{"W: what " + r.Balance.Name + " shows", "b: buoyancy in air, of a liquid of this density", "ρ: of the stock at 20 °C"},
+		Result: working.Result(taken, "mL"),
+		From:   []string{"W: what " + r.Balance.Name + " shows", "b: buoyancy in air, of a liquid of this density", "ρ: of the stock at 20 °C"},
 	}
 }
 

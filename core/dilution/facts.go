@@ -2,6 +2,7 @@ package dilution
 
 import (
 	"fmt"
+
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/run"

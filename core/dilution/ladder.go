@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
 	"vialbench/core/equilibrium"
 	"vialbench/core/figure"
 	"vialbench/core/formula"
@@ -61,8 +62,10 @@ func (s Stock) String() string {
 // (GUM 4.3.3: u = U/k).
 func (s Stock) stated() Stock {
 	if s.Expanded > 0 {
-		s.Concentration = uncertain.New(s.Concentration.Value, s.Expanded/2, uncertain.Source{ID: "stock as stated", Label: "the stock",
-			Basis: fmt.Sprintf("± %s %s at k = 2, as stated", short(s.Expanded), s.Unit), Shape: uncertain.NormalShape})
+		s.Concentration = uncertain.New(s.Concentration.Value, s.Expanded/2, uncertain.Source{
+			ID: "stock as stated", Label: "the stock",
+			Basis: fmt.Sprintf("± %s %s at k = 2, as stated", short(s.Expanded), s.Unit), Shape: uncertain.NormalShape,
+		})
 	}
 	return s
 }
@@ -141,7 +144,8 @@ func (s Stock) density() uncertain.Number {
 		}
 	}
 	return uncertain.WithLimits(s.Density, s.DensityLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "density of the stock", Label: "density of the stock", Basis: fmt.Sprintf("%g ± %g g/mL, rectangular", s.Density, s.DensityLimits)})
+		ID: "density of the stock", Label: "density of the stock", Basis: fmt.Sprintf("%g ± %g g/mL, rectangular", s.Density, s.DensityLimits),
+	})
 }
 
 // FromStock is where a rung that is made from the stock comes from.

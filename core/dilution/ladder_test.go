@@ -174,10 +174,7 @@ func TestOneTargetAndItsRoutes(t *testing.T) {
 	}
 	q.Glass = glass([]float64{1, 2, 5, 10}, []float64{25, 50, 100})
 	q.Target, q.Factor, q.MaxSteps, q.Route = 0, "1 in 19.5", 1, 0
-	if a, err = dilution.Solve(
-		context.Background(),
-		q,
-	); err != nil || a.Ladder.Verdicts[0].Rule != "D-5" ||
+	if a, err = dilution.Solve(context.Background(), q); err != nil || a.Ladder.Verdicts[0].Rule != "D-5" ||
 		math.Abs(a.Routes[0].Off-0.0256) > 0.001 {
 		t.Errorf("%+v %v", a.Ladder.Verdicts, err)
 	}

@@ -9,12 +9,11 @@ import (
 	"testing"
 
 	"vialbench/core/dilution"
+	"vialbench/core/fact"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
-
-	"vialbench/core/fact"
 )
 
 func fieldsOf(err error) string {
@@ -90,15 +89,9 @@ func TestLimitsOfDilutions(t *testing.T) {
 		got, err := c.s.Solve()
 		if refused := c.want == (dilution.Step{}); refused != (err != nil) ||
 			!refused &&
-				math.Abs(
-					got.Stock-c.want.Stock,
-				)+math.Abs(
+				math.Abs(got.Stock-c.want.Stock)+math.Abs(
 					got.Taken-c.want.Taken,
-				)+math.Abs(
-					got.Final-c.want.Final,
-				)+math.Abs(
-					got.Gives-c.want.Gives,
-				) > 1e-9 {
+				)+math.Abs(got.Final-c.want.Final)+math.Abs(got.Gives-c.want.Gives) > 1e-9 {
 			t.Errorf("%+v: %+v, %v", c.s, got, err)
 		}
 	}

@@ -14,12 +14,18 @@ var (
 		Why:       "A scale is read to about a fifth of its smallest division, twice: on a few divisions that is several per cent.",
 		Source:    "common practice",
 	}
-	RuleStockLeft = verdict.Rule{ID: "D-2", Title: "The bottle holds enough",
-		Why: "A pipette is rinsed two or three times with what it will hold, and that is drawn too.", Source: "common practice"}
-	RuleRunsOut = verdict.Rule{ID: "D-3", Title: "No stage runs out",
-		Why: "Of each stage a portion is kept, some is carried on, and the pipette is rinsed with it.", Source: "common practice"}
-	RuleAdditive = verdict.Rule{ID: "D-4", Title: "To the mark, or so much added",
-		Why: "Making up to 100 mL and adding 100 mL are different things: volumes are not additive.", Source: "common practice"}
+	RuleStockLeft = verdict.Rule{
+		ID: "D-2", Title: "The bottle holds enough",
+		Why: "A pipette is rinsed two or three times with what it will hold, and that is drawn too.", Source: "common practice",
+	}
+	RuleRunsOut = verdict.Rule{
+		ID: "D-3", Title: "No stage runs out",
+		Why: "Of each stage a portion is kept, some is carried on, and the pipette is rinsed with it.", Source: "common practice",
+	}
+	RuleAdditive = verdict.Rule{
+		ID: "D-4", Title: "To the mark, or so much added",
+		Why: "Making up to 100 mL and adding 100 mL are different things: volumes are not additive.", Source: "common practice",
+	}
 	RuleNearest = verdict.Rule{
 		ID:     "D-5",
 		Title:  "Reached exactly, or nearly",
@@ -46,13 +52,17 @@ var RuleConcentrate = verdict.Rule{
 }
 
 // RuleSearched is about a search that is too large to be finished.
-var RuleSearched = verdict.Rule{ID: "D-12", Title: "The search for a route",
+var RuleSearched = verdict.Rule{
+	ID: "D-12", Title: "The search for a route",
 	Why:    "With very much glass and four steps there are more combinations than can be looked at while somebody waits.",
-	Source: "common practice"}
+	Source: "common practice",
+}
 
 // RuleFlasks is about how many flasks a ladder takes.
-var RuleFlasks = verdict.Rule{ID: "D-8", Title: "A flask for every tube",
-	Why: "A flask that still holds one stage cannot take the next.", Source: "common practice"}
+var RuleFlasks = verdict.Rule{
+	ID: "D-8", Title: "A flask for every tube",
+	Why: "A flask that still holds one stage cannot take the next.", Source: "common practice",
+}
 
 // RulePast is about a stage that must be made again.
 var RulePast = verdict.Rule{
@@ -63,8 +73,10 @@ var RulePast = verdict.Rule{
 }
 
 // RuleTwoBurettes is about series by burettes.
-var RuleTwoBurettes = verdict.Rule{ID: "D-10", Title: "A burette for each liquid",
-	Why: "A burette that held stock makes the solvent stronger, and one that held water makes the stock weaker.", Source: "common practice"}
+var RuleTwoBurettes = verdict.Rule{
+	ID: "D-10", Title: "A burette for each liquid",
+	Why: "A burette that held stock makes the solvent stronger, and one that held water makes the stock weaker.", Source: "common practice",
+}
 
 // RuleOneOfASize says which school the budget follows where glass carries no mark.
 var RuleOneOfASize = verdict.Rule{

@@ -63,6 +63,7 @@ func read(before, after float64) func(*fact.Fact) {
 		f.Quantity, f.After = &a, &b
 	}
 }
+
 func degrees(x float64) func(*fact.Fact) {
 	return func(f *fact.Fact) { q := quantity.Of(x, "°C"); f.Quantity = &q }
 }
@@ -168,10 +169,19 @@ func TestAdmitRefuses(t *testing.T) {
 		change func(*fact.Fact)
 		field  string
 	}{
-		{"taken", read(3, 1), "/after"}, {"taken", read(1, 30), "/after"}, {"taken", read(-1, 2), "/quantity"}, {"taken", nil, "/quantity"},
-		{"filled", chosen("reached"), "/kind"}, {"mixed", counted(10), "/kind"}, {"decided", chosen("keep-mass"), "/choice"},
-		{"decided", chosen("redo-stage"), "/choice"}, {"taken", func(f *fact.Fact) { f.Part = 3 }, "/part"}, {"labelled", nil, "/kind"},
-		{"note", nil, "/text"}, {"taken", func(f *fact.Fact) { f.Replaces, f.Reason = "none", "x" }, "/replaces"}, {"rinsed", func(f *fact.Fact) { f.Replaces = "f1" }, "/reason"},
+		{"taken", read(3, 1), "/after"},
+		{"taken", read(1, 30), "/after"},
+		{"taken", read(-1, 2), "/quantity"},
+		{"taken", nil, "/quantity"},
+		{"filled", chosen("reached"), "/kind"},
+		{"mixed", counted(10), "/kind"},
+		{"decided", chosen("keep-mass"), "/choice"},
+		{"decided", chosen("redo-stage"), "/choice"},
+		{"taken", func(f *fact.Fact) { f.Part = 3 }, "/part"},
+		{"labelled", nil, "/kind"},
+		{"note", nil, "/text"},
+		{"taken", func(f *fact.Fact) { f.Replaces, f.Reason = "none", "x" }, "/replaces"},
+		{"rinsed", func(f *fact.Fact) { f.Replaces = "f1" }, "/reason"},
 		{"taken", func(f *fact.Fact) { read(1, 3)(f); counted(2)(f) }, "/count"},
 	} {
 		f := fact.Fact{ID: "new", Kind: c.kind}
@@ -315,10 +325,7 @@ func TestWeighedPortionsRefusedAndJudged(t *testing.T) {
 		q := weighed()
 		change(&q)
 		var p verdict.Problems
-		if _, err := dilution.Solve(
-			context.Background(),
-			q,
-		); !errors.As(err, &p) ||
+		if _, err := dilution.Solve(context.Background(), q); !errors.As(err, &p) ||
 			!slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == want }) {
 			t.Errorf("want a problem at %s, got %v", want, err)
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"

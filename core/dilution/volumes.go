@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
 	"vialbench/core/glassware"
 	"vialbench/core/uncertain"
 	"vialbench/core/weighing"

@@ -130,9 +130,11 @@ func (a *account) outcome() run.Outcome {
 	if ok {
 		out.Figures = a.figures(found)
 		if !a.ended.IsZero() {
-			out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
+			out.Products = []run.Product{{
+				Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
 				MadeOf: []string{}, Hazards: []string{}, Readings: a.reads,
-				Detail: Result{Tip{Name: a.Name, Volume: found.Volume, Scatter: found.SD, At: a.ended}}}}
+				Detail: Result{Tip{Name: a.Name, Volume: found.Volume, Scatter: found.SD, At: a.ended}},
+			}}
 		}
 	}
 	if n := len(a.counts); ok && a.ended.IsZero() {
@@ -270,22 +272,18 @@ func (a *account) lines(found Found, figureID string) []working.Line {
 		list, terms = append(list, l), append(terms, fmt.Sprintf("%.4g", caught.Value/float64(c.drops)))
 	}
 	list = append(list, working.Line{
-		Title:   "Volume of a drop",
-		Symbol:  `\bar{v}`,
-		Formula: `\bar{v} = \frac{\sum v_i}{k}`,
-		Substituted: fmt.Sprintf(
-			`\bar{v} = \frac{%s}{%d}`,
-			working.Sum(terms),
-			len(terms),
-		) + working.Unit(
-			"mL",
-		),
-		Result: working.Result(found.Volume, "mL"),
+		Title:       "Volume of a drop",
+		Symbol:      `\bar{v}`,
+		Formula:     `\bar{v} = \frac{\sum v_i}{k}`,
+		Substituted: fmt.Sprintf(`\bar{v} = \frac{%s}{%d}`, working.Sum(terms), len(terms)) + working.Unit("mL"),
+		Result:      working.Result(found.Volume, "mL"),
 	})
 	if figureID == "per mL" {
-		list = append(list, working.Line{Title: "Drops in 1 mL", Symbol: "n", Formula: `n = \frac{1\,\mathrm{mL}}{\bar{v}}`,
+		list = append(list, working.Line{
+			Title: "Drops in 1 mL", Symbol: "n", Formula: `n = \frac{1\,\mathrm{mL}}{\bar{v}}`,
 			Substituted: `n = \frac{1` + working.Unit("mL") + `}{` + working.Value(found.Volume, "mL") + `}`,
-			Result:      working.Result(found.Volume.Pow(-1), "")})
+			Result:      working.Result(found.Volume.Pow(-1), ""),
+		})
 	}
 	return list
 }

@@ -199,8 +199,13 @@ func TestBadCounts(t *testing.T) {
 	none, many := 0, 1001
 	heavy, mL := quantity.Of(500, "g"), quantity.Of(1, "mL")
 	for _, f := range []fact.Fact{
-		{Kind: KindCounted}, {Kind: KindCounted, Count: &none}, {Kind: KindCounted, Count: &many}, {Kind: KindCaught},
-		{Kind: KindCaught, Quantity: &heavy}, {Kind: KindCaught, Quantity: &mL}, {Kind: "nothing"},
+		{Kind: KindCounted},
+		{Kind: KindCounted, Count: &none},
+		{Kind: KindCounted, Count: &many},
+		{Kind: KindCaught},
+		{Kind: KindCaught, Quantity: &heavy},
+		{Kind: KindCaught, Quantity: &mL},
+		{Kind: "nothing"},
 	} {
 		if b.Plan.Check(f) == nil {
 			t.Errorf("%+v is taken", f)

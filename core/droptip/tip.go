@@ -33,7 +33,8 @@ const uncounted = 0.05
 // calibrated here.
 func Uncounted(name string, mL float64) Tip {
 	return Tip{Name: name, Volume: uncertain.New(mL, uncounted*mL, uncertain.Source{
-		ID: "drop " + name, Label: "volume of a drop", Basis: "±5 % (k = 1): not calibrated"})}
+		ID: "drop " + name, Label: "volume of a drop", Basis: "±5 % (k = 1): not calibrated",
+	})}
 }
 
 // Drops is the volume of n drops in mL; id keeps the counts apart.
@@ -43,7 +44,8 @@ func (t Tip) Drops(n float64, id string) uncertain.Number {
 		return v
 	}
 	return v.Plus(uncertain.New(0, t.Scatter*v.Value, uncertain.Source{
-		ID: "count " + id, Label: "drops of one size", Basis: fmt.Sprintf("counts of this tip scatter by %.2g %%", 100*t.Scatter)}))
+		ID: "count " + id, Label: "drops of one size", Basis: fmt.Sprintf("counts of this tip scatter by %.2g %%", 100*t.Scatter),
+	}))
 }
 
 // RoleTip is the source that counted drops stand on: the run that calibrated their tip.
@@ -142,7 +144,8 @@ func Solve(counts []Count) (f Found, ok bool) {
 	}
 	if len(counts) == 1 {
 		f.Volume = mean.Plus(uncertain.New(0, uncounted*mean.Value, uncertain.Source{
-			ID: "constancy", Label: "drops of one size", Basis: "±5 % (k = 1): one count shows no constancy"}))
+			ID: "constancy", Label: "drops of one size", Basis: "±5 % (k = 1): one count shows no constancy",
+		}))
 		return f, true
 	}
 	s := 0.0
@@ -152,6 +155,7 @@ func Solve(counts []Count) (f Found, ok bool) {
 	s = math.Sqrt(s / (k - 1))
 	f.SD, f.Range = s/mean.Value, (high-low)/mean.Value
 	f.Volume = mean.Plus(uncertain.New(0, s/math.Sqrt(k), uncertain.Source{
-		ID: "constancy", Label: "drops of one size", Basis: fmt.Sprintf("scatter of %d counts, s/√%d", len(counts), len(counts)), DoF: k - 1}))
+		ID: "constancy", Label: "drops of one size", Basis: fmt.Sprintf("scatter of %d counts, s/√%d", len(counts), len(counts)), DoF: k - 1,
+	}))
 	return f, true
 }

@@ -240,8 +240,10 @@ func (m Meter) terms(p Fitted, slope, sd float64, points int) [3]uncertain.Contr
 	perDegree := slope * (k/(p.Celsius+zeroCelsius)*(p.PH-7) + k*p.Buffer.perDegree(p.Celsius))
 	return [3]uncertain.Contribution{
 		{Source: reading, U: u},
-		{Source: uncertain.Source{ID: "buffer " + p.Buffer.Key + " " + p.Buffer.Name, Label: "values of the buffers",
-			Basis: "what stands on the bottle", Shape: uncertain.RectangularShape}, U: uncertain.Rectangular(slope * k * p.Buffer.Limits)},
+		{Source: uncertain.Source{
+			ID: "buffer " + p.Buffer.Key + " " + p.Buffer.Name, Label: "values of the buffers",
+			Basis: "what stands on the bottle", Shape: uncertain.RectangularShape,
+		}, U: uncertain.Rectangular(slope * k * p.Buffer.Limits)},
 		{Source: m.thermometer(), U: uncertain.Rectangular(perDegree * m.Thermometer)},
 	}
 }

@@ -130,8 +130,11 @@ func calibrated(t testing.TB, points ...electrode.Point) electrode.Calibration {
 // and its pH with it.
 func TestCalibrateFindsTheProbe(t *testing.T) {
 	for _, celsius := range []float64{5, 20, 25, 37} {
-		for _, keys := range [][]string{{"phthalate", "phosphate"}, {"borax", "phthalate", "phosphate"},
-			{"carbonate", "phosphate-7", "tetroxalate", "phthalate", "borax"}} {
+		for _, keys := range [][]string{
+			{"phthalate", "phosphate"},
+			{"borax", "phthalate", "phosphate"},
+			{"carbonate", "phosphate-7", "tetroxalate", "phthalate", "borax"},
+		} {
 			var points []electrode.Point
 			for _, key := range keys {
 				points = append(points, taken(t, key, celsius, -7.3, 0.968))

@@ -28,12 +28,20 @@ func TestSlopeAndOffset(t *testing.T) {
 		want          string
 	}{
 		{1.00, 0, "P-6 fine, P-10 fine"},
-		{0.9501, 0, "P-6 fine, P-10 fine"}, {0.9499, 0, "P-6 look, P-10 fine"},
-		{0.9201, 0, "P-6 look, P-10 fine"}, {0.9199, 0, "P-8 stop, P-10 fine"},
-		{1.0199, 0, "P-6 fine, P-10 fine"}, {1.0201, 0, "P-7 look, P-10 fine"},
-		{1.0499, 0, "P-7 look, P-10 fine"}, {1.0501, 0, "P-9 stop, P-10 fine"},
-		{1, 14.99, "P-6 fine, P-10 fine"}, {1, 15.01, "P-10 look, P-6 fine"}, {1, -15.01, "P-10 look, P-6 fine"},
-		{1, 29.99, "P-10 look, P-6 fine"}, {1, 30.01, "P-11 stop, P-6 fine"}, {1, -30.01, "P-11 stop, P-6 fine"},
+		{0.9501, 0, "P-6 fine, P-10 fine"},
+		{0.9499, 0, "P-6 look, P-10 fine"},
+		{0.9201, 0, "P-6 look, P-10 fine"},
+		{0.9199, 0, "P-8 stop, P-10 fine"},
+		{1.0199, 0, "P-6 fine, P-10 fine"},
+		{1.0201, 0, "P-7 look, P-10 fine"},
+		{1.0499, 0, "P-7 look, P-10 fine"},
+		{1.0501, 0, "P-9 stop, P-10 fine"},
+		{1, 14.99, "P-6 fine, P-10 fine"},
+		{1, 15.01, "P-10 look, P-6 fine"},
+		{1, -15.01, "P-10 look, P-6 fine"},
+		{1, 29.99, "P-10 look, P-6 fine"},
+		{1, 30.01, "P-11 stop, P-6 fine"},
+		{1, -30.01, "P-11 stop, P-6 fine"},
 	} {
 		got := calibrated(t, taken(t, "phthalate", 25, c.offset, c.slope), taken(t, "phosphate", 25, c.offset, c.slope)).Judge(0, 0, today, nil)
 		if says(got) != c.want {
@@ -66,12 +74,7 @@ func TestMixedUp(t *testing.T) {
 		t.Errorf("%+v", got)
 	}
 	x, y = swap(seven, nine)
-	if got := calibrated(
-		t,
-		four,
-		y,
-		x,
-	).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
+	if got := calibrated(t, four, y, x).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
 		!strings.Contains(got[0].Sentence, "borax, 0.01 mol/kg are swapped") {
 		t.Errorf("%+v", got)
 	}
@@ -97,12 +100,7 @@ func TestMixedUp(t *testing.T) {
 	}
 	twice := nine
 	twice.MV = seven.MV + 0.4
-	if got := calibrated(
-		t,
-		four,
-		seven,
-		twice,
-	).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
+	if got := calibrated(t, four, seven, twice).Judge(0, 0, today, nil); got[0].Rule != "P-19" ||
 		!strings.Contains(got[0].Sentence, "in one buffer twice") {
 		t.Errorf("%+v", got)
 	}

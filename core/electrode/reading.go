@@ -51,7 +51,8 @@ func (c Calibration) PH(r Read) uncertain.Number {
 	k := Nernst(r.Celsius)
 	offset, slope := c.At(r.MV)
 	reading := uncertain.New(r.MV, c.Meter.reading(r.Celsius, r.Spread), uncertain.Source{
-		ID: "sample " + r.ID, Label: "reading of the sample", Basis: "last digit and repeatability, as far as it had settled"})
+		ID: "sample " + r.ID, Label: "reading of the sample", Basis: "last digit and repeatability, as far as it had settled",
+	})
 	pH := uncertain.Exact(7).Minus(reading.Minus(offset).Over(slope).Scale(1 / k))
 	byTemperature := (pH.Value - 7) / (r.Celsius + zeroCelsius) // d pH / d T, by way of k
 	return pH.Plus(uncertain.WithLimits(0, -byTemperature*c.Meter.Thermometer, uncertain.RectangularShape, c.Meter.thermometer()))

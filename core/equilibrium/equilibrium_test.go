@@ -102,8 +102,10 @@ func TestLibrary(t *testing.T) {
 }
 
 func TestSystemsAreCalledByTheirCommonNames(t *testing.T) {
-	for key, want := range map[string]string{"phosphoric": "phosphate", "tris": "Tris", "hepes": "HEPES", "pipes": "PIPES", "glycine": "glycine",
-		"beta-alanine": "β-alanine", "histidine": "histidine", "aspartic": "aspartic acid", "ammonium": "ammonia", "edta": "EDTA"} {
+	for key, want := range map[string]string{
+		"phosphoric": "phosphate", "tris": "Tris", "hepes": "HEPES", "pipes": "PIPES", "glycine": "glycine",
+		"beta-alanine": "β-alanine", "histidine": "histidine", "aspartic": "aspartic acid", "ammonium": "ammonia", "edta": "EDTA",
+	} {
 		if s, ok := Find(key); !ok || s.Common() != want {
 			t.Errorf("%s is called %s, want %s", key, s.Common(), want)
 		}

@@ -3,8 +3,10 @@ package equilibrium
 import "testing"
 
 // cyanophenol is a system that a lab might add: pKa 7.97 (handbooks, from memory).
-var cyanophenol = System{Key: "own", Name: "4-cyanophenol", Base: "4-cyanophenolate", Acid: "C7H5NO",
-	Constants: []Constant{{PKa: 7.97, U: 0.02}}, Source: "handbook"}
+var cyanophenol = System{
+	Key: "own", Name: "4-cyanophenol", Base: "4-cyanophenolate", Acid: "C7H5NO",
+	Constants: []Constant{{PKa: 7.97, U: 0.02}}, Source: "handbook",
+}
 
 // glycerate-like diacids and an amine show each kind of charge.
 var (

@@ -124,13 +124,15 @@ func TestAdditions(t *testing.T) {
 	}
 	acid, err := Additions(AdditionsQuestion{
 		Question: Question{Celsius: 25, PKw: &pKw, Volume: 25, Contents: []Content{{Formula: "H3PO4", C: 0.1}}},
-		Titrant:  []Content{{Formula: "NaOH", C: 0.1}}, Volumes: []float64{0, 25, 37.5}})
+		Titrant:  []Content{{Formula: "NaOH", C: 0.1}}, Volumes: []float64{0, 25, 37.5},
+	})
 	if err != nil || math.Abs(acid[1].PH-4.544) > 0.0006 || math.Abs(acid[2].PH-6.898) > 0.0006 {
 		t.Errorf("phosphoric acid: %v %v", acid, err)
 	}
 	weak, err := Additions(AdditionsQuestion{
 		Question: Question{Celsius: 25, Volume: 25, Contents: []Content{{Formula: "NH3", C: 0.1}, {System: "carbonic", Open: true}}},
-		Titrant:  []Content{{Formula: "CH3COOH", C: 0.1}}, Volumes: []float64{12.5, 25}})
+		Titrant:  []Content{{Formula: "CH3COOH", C: 0.1}}, Volumes: []float64{12.5, 25},
+	})
 	if err != nil || len(weak) != 2 || !(weak[1].PH < weak[0].PH) || math.Abs(weak[1].PH-7) > 0.1 {
 		t.Errorf("ammonia and acetic acid meet at about 7: %v %v", weak, err)
 	}
@@ -199,10 +201,7 @@ func TestTheModelIsTrustedLessAtHighStrength(t *testing.T) {
 		return 0
 	}
 	apart := math.Abs(
-		solve(
-			t,
-			simple(t, Davies, map[string]float64{"HCl": 0.5}),
-		).PH - solve(
+		solve(t, simple(t, Davies, map[string]float64{"HCl": 0.5})).PH - solve(
 			t,
 			simple(t, ExtendedDebyeHuckel, map[string]float64{"HCl": 0.5}),
 		).PH,

@@ -54,9 +54,20 @@ func TestAgainstPolynomialRoots(t *testing.T) {
 		system string
 		c, s   float64 // mol/L of the system, charge of the strong ions
 	}{
-		{"acetic", 0.1, 0}, {"acetic", 0.1, 0.05}, {"phosphoric", 0.05, 0}, {"phosphoric", 0.05, 0.075}, {"phosphoric", 0.01, 0.028},
-		{"citric", 0.02, 0.03}, {"carbonic", 1e-4, 1e-4}, {"boric", 0.04, 0.02}, {"ammonium", 0.1, -0.05}, {"glycine", 0.1, 0},
-		{"glycine", 0.1, -0.1}, {"lysine", 0.05, -0.02}, {"edta", 0.01, 0.02}, {"tris", 0.05, -0.02},
+		{"acetic", 0.1, 0},
+		{"acetic", 0.1, 0.05},
+		{"phosphoric", 0.05, 0},
+		{"phosphoric", 0.05, 0.075},
+		{"phosphoric", 0.01, 0.028},
+		{"citric", 0.02, 0.03},
+		{"carbonic", 1e-4, 1e-4},
+		{"boric", 0.04, 0.02},
+		{"ammonium", 0.1, -0.05},
+		{"glycine", 0.1, 0},
+		{"glycine", 0.1, -0.1},
+		{"lysine", 0.05, -0.02},
+		{"edta", 0.01, 0.02},
+		{"tris", 0.05, -0.02},
 	} {
 		system, ok := Find(x.system)
 		if !ok {

@@ -145,7 +145,8 @@ func signed(charge int) string {
 func (s System) PKa(step int, celsius float64) uncertain.Number {
 	c := s.Constants[step]
 	return uncertain.New(c.At(celsius), c.U, uncertain.Source{
-		ID: fmt.Sprintf("pKa %s %d", s.Key, step+1), Label: "pKa of " + s.Name, Basis: fmt.Sprintf("%g ± %g (k = 1) at 25 °C", c.PKa, c.U)})
+		ID: fmt.Sprintf("pKa %s %d", s.Key, step+1), Label: "pKa of " + s.Name, Basis: fmt.Sprintf("%g ± %g (k = 1) at 25 °C", c.PKa, c.U),
+	})
 }
 
 // Check returns the problems of a system that a lab adds, with JSON pointers.

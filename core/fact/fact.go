@@ -51,9 +51,15 @@ func (f Fact) Only(p *verdict.Problems, fields ...string) {
 		name    string
 		carried bool
 	}{
-		{"quantity", f.Quantity != nil}, {"after", f.After != nil}, {"spread", f.Spread != nil},
-		{"beside", len(f.Beside) > 0}, {"count", f.Count != nil}, {"name", f.Name != ""},
-		{"choice", f.Choice != ""}, {"text", f.Text != ""}, {"date", f.Date != ""},
+		{"quantity", f.Quantity != nil},
+		{"after", f.After != nil},
+		{"spread", f.Spread != nil},
+		{"beside", len(f.Beside) > 0},
+		{"count", f.Count != nil},
+		{"name", f.Name != ""},
+		{"choice", f.Choice != ""},
+		{"text", f.Text != ""},
+		{"date", f.Date != ""},
 	} {
 		if x.carried && !slices.Contains(fields, x.name) {
 			p.Add("/"+x.name, "“%s” has no %s: leave it out", f.Kind, x.name)
@@ -77,9 +83,13 @@ func (f Fact) Bounded(p *verdict.Problems) {
 		name, text string
 		most       int
 	}{
-		{"kind", f.Kind, MaxWord}, {"name", f.Name, MaxWord}, {"choice", f.Choice, MaxChoice}, {"instrument", f.Instrument, MaxWord},
+		{"kind", f.Kind, MaxWord},
+		{"name", f.Name, MaxWord},
+		{"choice", f.Choice, MaxChoice},
+		{"instrument", f.Instrument, MaxWord},
 		{"date", f.Date, len("2027-03-31")},
-		{"text", f.Text, MaxText}, {"reason", f.Reason, MaxReason},
+		{"text", f.Text, MaxText},
+		{"reason", f.Reason, MaxReason},
 	} {
 		switch {
 		case utf8.RuneCountInString(x.text) > x.most:

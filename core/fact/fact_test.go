@@ -54,12 +54,20 @@ func TestFactsAreBounded(t *testing.T) {
 		f     fact.Fact
 		field string
 	}{
-		{fact.Fact{Text: text(fact.MaxText), Reason: text(fact.MaxReason), Choice: text(fact.MaxChoice), Name: text(fact.MaxWord), Kind: text(fact.MaxWord), Instrument: text(fact.MaxWord),
-			Date: "2027-03-31", Beside: make([]quantity.Quantity, fact.MaxBeside)}, ""},
-		{fact.Fact{Text: text(fact.MaxText + 1)}, "/text"}, {fact.Fact{Reason: text(fact.MaxReason + 1)}, "/reason"},
-		{fact.Fact{Choice: text(fact.MaxChoice + 1)}, "/choice"}, {fact.Fact{Name: text(fact.MaxWord + 1)}, "/name"}, {fact.Fact{Kind: text(fact.MaxWord + 1)}, "/kind"},
-		{fact.Fact{Instrument: text(fact.MaxWord + 1)}, "/instrument"}, {fact.Fact{Date: "2027-03-310"}, "/date"},
-		{fact.Fact{Beside: make([]quantity.Quantity, fact.MaxBeside+1)}, "/beside"}, {fact.Fact{Text: "a\x00b"}, "/text"}, {fact.Fact{Reason: "\xff"}, "/reason"},
+		{fact.Fact{
+			Text: text(fact.MaxText), Reason: text(fact.MaxReason), Choice: text(fact.MaxChoice), Name: text(fact.MaxWord), Kind: text(fact.MaxWord), Instrument: text(fact.MaxWord),
+			Date: "2027-03-31", Beside: make([]quantity.Quantity, fact.MaxBeside),
+		}, ""},
+		{fact.Fact{Text: text(fact.MaxText + 1)}, "/text"},
+		{fact.Fact{Reason: text(fact.MaxReason + 1)}, "/reason"},
+		{fact.Fact{Choice: text(fact.MaxChoice + 1)}, "/choice"},
+		{fact.Fact{Name: text(fact.MaxWord + 1)}, "/name"},
+		{fact.Fact{Kind: text(fact.MaxWord + 1)}, "/kind"},
+		{fact.Fact{Instrument: text(fact.MaxWord + 1)}, "/instrument"},
+		{fact.Fact{Date: "2027-03-310"}, "/date"},
+		{fact.Fact{Beside: make([]quantity.Quantity, fact.MaxBeside+1)}, "/beside"},
+		{fact.Fact{Text: "a\x00b"}, "/text"},
+		{fact.Fact{Reason: "\xff"}, "/reason"},
 	} {
 		var p verdict.Problems
 		c.f.Bounded(&p)

@@ -264,8 +264,15 @@ func TestContains(t *testing.T) {
 		compound, part string
 		want           float64
 	}{
-		{"(NH4)2Fe(SO4)2·6H2O", "SO4 2-", 2}, {"(NH4)2Fe(SO4)2·6H2O", "NH4+", 2}, {"(NH4)2Fe(SO4)2·6H2O", "Fe", 1},
-		{"Na2CO3", "CO3 2-", 1}, {"Na2CO3", "Na+", 2}, {"KH2PO4", "P", 1}, {"KH2PO4", "NO3-", 0}, {"NaOH", "OH-", 1}, {"K2Cr2O7", "Cr", 2},
+		{"(NH4)2Fe(SO4)2·6H2O", "SO4 2-", 2},
+		{"(NH4)2Fe(SO4)2·6H2O", "NH4+", 2},
+		{"(NH4)2Fe(SO4)2·6H2O", "Fe", 1},
+		{"Na2CO3", "CO3 2-", 1},
+		{"Na2CO3", "Na+", 2},
+		{"KH2PO4", "P", 1},
+		{"KH2PO4", "NO3-", 0},
+		{"NaOH", "OH-", 1},
+		{"K2Cr2O7", "Cr", 2},
 	} {
 		f, _ := formula.Parse(c.compound)
 		part, err := formula.Parse(c.part)

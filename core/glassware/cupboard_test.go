@@ -100,8 +100,18 @@ func TestItems(t *testing.T) {
 		volume    float64
 		class     glassware.Class
 		tolerance float64
-	}{{glassware.OneMarkPipette, 10, "A", 0.020}, {glassware.OneMarkPipette, 25, "A", 0.030}, {glassware.OneMarkPipette, 1, "B", 0.015}, {glassware.OneMarkPipette, 100, "B", 0.150},
-		{glassware.PistonPipette, 1, "A", 0.008}, {glassware.PistonPipette, 10, "B", 0.060}, {glassware.PistonPipette, 0.1, "A", 0.0008}, {glassware.Burette, 50, "A", 0.05}, {glassware.Burette, 50, "B", 0.10}, {glassware.VolumetricFlask, 100, "B", 0.20}} {
+	}{
+		{glassware.OneMarkPipette, 10, "A", 0.020},
+		{glassware.OneMarkPipette, 25, "A", 0.030},
+		{glassware.OneMarkPipette, 1, "B", 0.015},
+		{glassware.OneMarkPipette, 100, "B", 0.150},
+		{glassware.PistonPipette, 1, "A", 0.008},
+		{glassware.PistonPipette, 10, "B", 0.060},
+		{glassware.PistonPipette, 0.1, "A", 0.0008},
+		{glassware.Burette, 50, "A", 0.05},
+		{glassware.Burette, 50, "B", 0.10},
+		{glassware.VolumetricFlask, 100, "B", 0.20},
+	} {
 		i := glassware.Item{Kind: c.kind, Volume: c.volume, Class: c.class, Count: 1}
 		if err := i.Check(); err != nil || i.Tolerance() != c.tolerance {
 			t.Errorf("%s: ±%g mL, want ±%g; %v", i, i.Tolerance(), c.tolerance, err)

@@ -55,9 +55,20 @@ type Certificate struct {
 type size struct{ volume, tolerance, neck float64 }
 
 var sizes = []size{
-	{1, 0.025, 7}, {2, 0.025, 7}, {5, 0.025, 7}, {10, 0.025, 7}, {20, 0.04, 9}, {25, 0.04, 9},
-	{50, 0.06, 11}, {100, 0.10, 13}, {200, 0.15, 15.5}, {250, 0.15, 15.5}, {500, 0.25, 19},
-	{1000, 0.40, 23}, {2000, 0.60, 27.5}, {5000, 1.20, 38},
+	{1, 0.025, 7},
+	{2, 0.025, 7},
+	{5, 0.025, 7},
+	{10, 0.025, 7},
+	{20, 0.04, 9},
+	{25, 0.04, 9},
+	{50, 0.06, 11},
+	{100, 0.10, 13},
+	{200, 0.15, 15.5},
+	{250, 0.15, 15.5},
+	{500, 0.25, 19},
+	{1000, 0.40, 23},
+	{2000, 0.60, 27.5},
+	{5000, 1.20, 38},
 }
 
 func (f Flask) size() size {
@@ -121,7 +132,8 @@ func Expansion(temperature, limits float64, of string) uncertain.Number {
 	const h = 0.01
 	slope := (ExpansionFactor(temperature+h) - ExpansionFactor(temperature-h)) / (2 * h)
 	return uncertain.New(ExpansionFactor(temperature), slope*uncertain.Rectangular(limits), uncertain.Source{
-		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: withinDegrees(limits)})
+		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: withinDegrees(limits),
+	})
 }
 
 func withinDegrees(limits float64) string {
@@ -138,9 +150,11 @@ const liquidExpansion, liquidExpansionLimits = 0.9e-3, 0.5e-3
 func LiquidExpansion(temperature, limits float64, of string) uncertain.Number {
 	off := temperature - ReferenceTemperature
 	return uncertain.New(1-liquidExpansion*off, liquidExpansion*uncertain.Rectangular(limits), uncertain.Source{
-		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: withinDegrees(limits)}).
+		ID: of + " temperature", Shape: uncertain.RectangularShape, Label: "temperature", Basis: withinDegrees(limits),
+	}).
 		Minus(uncertain.WithLimits(0, liquidExpansionLimits*off, uncertain.RectangularShape, uncertain.Source{
-			ID: of + " expansion", Label: "expansion of the liquid", Basis: "0.9 ± 0.5 ‰ per °C, rectangular"}))
+			ID: of + " expansion", Label: "expansion of the liquid", Basis: "0.9 ± 0.5 ‰ per °C, rectangular",
+		}))
 }
 
 // AtReference is [Flask.Filled] as planned.
@@ -154,7 +168,8 @@ func (f Flask) Filled(filling string) uncertain.Number {
 	name := f.name(" ")
 	v := f.calibrated(f.Volume, f.Tolerance(), "ISO 1042", uncertain.Source{ID: "flask " + name, Label: "flask"})
 	return v.Plus(uncertain.New(0, f.Filling(), uncertain.Source{
-		ID: "filling " + cmp.Or(filling, name), Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4"}))
+		ID: "filling " + cmp.Or(filling, name), Label: "filling to the mark", Basis: "meniscus ±0.15 mm, EURACHEM/CITAC CG 4",
+	}))
 }
 
 // calibrated returns a volume in mL by the certificate, or by the tolerance ± of a

@@ -83,8 +83,11 @@ func TestMeasures(t *testing.T) {
 		volume float64
 		want   float64
 	}{
-		{glassware.GraduatedPipette, 0.7, 1}, {glassware.GraduatedPipette, 2.08, 5}, {glassware.GraduatedPipette, 25, 25},
-		{glassware.Cylinder, 20.8, 25}, {glassware.Cylinder, 83, 100},
+		{glassware.GraduatedPipette, 0.7, 1},
+		{glassware.GraduatedPipette, 2.08, 5},
+		{glassware.GraduatedPipette, 25, 25},
+		{glassware.Cylinder, 20.8, 25},
+		{glassware.Cylinder, 83, 100},
 	} {
 		m, err := glassware.MeasureFor(c.kind, c.volume, nil)
 		if err != nil || m.Volume != c.want || m.Division() <= 0 {

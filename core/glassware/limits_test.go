@@ -33,10 +33,7 @@ func TestGlassAtItsVolume(t *testing.T) {
 	if list, err := cupboard.Split(most, glassware.ClassA); err != nil || len(list) != glassware.MaxBatches {
 		t.Errorf("%g mL: %d fillings, %v", most, len(list), err)
 	}
-	if _, err := cupboard.Split(
-		most+0.5,
-		glassware.ClassA,
-	); err == nil ||
+	if _, err := cupboard.Split(most+0.5, glassware.ClassA); err == nil ||
 		!strings.HasPrefix(err.Error(), "3000.5 mL would take 13 fillings") {
 		t.Errorf("over: %v", err)
 	}
@@ -57,11 +54,7 @@ func TestGlassAtItsVolume(t *testing.T) {
 		}
 	}
 	for _, volume := range []float64{0, -1, 50.01} {
-		if _, err := glassware.MeasureFor(
-			glassware.Cylinder,
-			volume,
-			owned,
-		); err == nil ||
+		if _, err := glassware.MeasureFor(glassware.Cylinder, volume, owned); err == nil ||
 			!strings.HasSuffix(err.Error(), "the largest is 50 mL") {
 			t.Errorf("%g mL: %v", volume, err)
 		}

@@ -42,8 +42,17 @@ var graduations = map[Kind][]graduation{
 		{10, 0.06, 10.0 / pistonSteps},
 	},
 	Burette: {{10, 0.02, 0.02}, {25, 0.03, 0.05}, {50, 0.05, 0.1}, {100, 0.10, 0.2}},
-	Cylinder: {{5, 0.05, 0.1}, {10, 0.10, 0.2}, {25, 0.25, 0.5}, {50, 0.50, 1}, {100, 0.50, 1}, {250, 1.0, 2}, {500, 2.5, 5},
-		{1000, 5, 10}, {2000, 10, 20}},
+	Cylinder: {
+		{5, 0.05, 0.1},
+		{10, 0.10, 0.2},
+		{25, 0.25, 0.5},
+		{50, 0.50, 1},
+		{100, 0.50, 1},
+		{250, 1.0, 2},
+		{500, 2.5, 5},
+		{1000, 5, 10},
+		{2000, 10, 20},
+	},
 	// ISO 7886-1:2017 (from memory): ±5 % below 5 mL, ±4 % from 5 mL on; divisions as they are usual.
 	Syringe: {{1, 0.05, 0.05}, {2, 0.10, 0.1}, {5, 0.20, 0.2}, {10, 0.40, 0.5}, {20, 0.80, 1}, {50, 2.0, 2}},
 }
@@ -144,7 +153,8 @@ func (i Item) Reading(mL float64) uncertain.Number {
 	v := i.calibrated(nominal, i.Tolerance(), i.Standard(), i.source())
 	v.Value = mL * v.Value / nominal
 	return v.Plus(uncertain.WithLimits(0, i.Division()/5, uncertain.RectangularShape, uncertain.Source{
-		ID: "reading " + i.Name(), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", i.Division())}))
+		ID: "reading " + i.Name(), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", i.Division()),
+	}))
 }
 
 // Delivered returns what a one-mark pipette delivers, in mL, with its sources: the
@@ -153,7 +163,8 @@ func (i Item) Reading(mL float64) uncertain.Number {
 func (i Item) Delivered(id string) uncertain.Number {
 	v := i.calibrated(i.Volume, i.Tolerance(), i.Standard(), i.source())
 	return v.Plus(uncertain.New(0, i.Tolerance()/3, uncertain.Source{
-		ID: "delivery " + id, Label: "setting and delivering", Basis: fmt.Sprintf("a third of ±%g mL", i.Tolerance())}))
+		ID: "delivery " + id, Label: "setting and delivering", Basis: fmt.Sprintf("a third of ±%g mL", i.Tolerance()),
+	}))
 }
 
 // Dispensed returns a volume let out of a burette or a graduated pipette between two
@@ -183,7 +194,8 @@ func (i Item) Between(mL float64, first, last string) uncertain.Number {
 	basis := fmt.Sprintf("two readings, each a fifth of %g mL, rectangular", i.Division())
 	for k, reading := range []string{first, last} {
 		v = v.Plus(uncertain.WithLimits(0, float64(2*k-1)*i.Division()/5, uncertain.RectangularShape, uncertain.Source{
-			ID: "reading " + reading, Label: "reading the scale", Basis: basis}))
+			ID: "reading " + reading, Label: "reading the scale", Basis: basis,
+		}))
 	}
 	return v
 }

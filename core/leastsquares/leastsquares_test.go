@@ -157,12 +157,7 @@ func TestWhatCannotBeFitted(t *testing.T) {
 		t.Errorf("%v %v", r.P, err)
 	}
 	// Of a line through 0 … 3 intercept and slope are correlated by −x̄/√(mean of x²) = −1.5/√3.5.
-	if r, err = Fit(
-		line,
-		[]float64{1, 3.1, 4.9, 7},
-		[]float64{0, 0},
-		[]float64{1, 1},
-	); err != nil ||
+	if r, err = Fit(line, []float64{1, 3.1, 4.9, 7}, []float64{0, 0}, []float64{1, 1}); err != nil ||
 		math.Abs(r.Correlation(0, 1)+1.5/math.Sqrt(3.5)) > 1e-6 {
 		t.Errorf("%.6f %v", r.Correlation(0, 1), err)
 	}

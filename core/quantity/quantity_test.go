@@ -265,8 +265,19 @@ func TestReadableUnits(t *testing.T) {
 		value      float64
 		unit, want string
 		factor     float64
-	}{{0.1, "mol/L", "mol/L", 1}, {0.001, "mol/L", "mol/L", 1}, {0.00099, "mol/L", "mmol/L", 1e3}, {9.9e-5, "mol/L", "mmol/L", 1e3}, {5e-7, "mol/L", "µmol/L", 1e6},
-		{1e-12, "mol/L", "nmol/L", 1e9}, {0, "mol/L", "mol/L", 1}, {2e-4, "mg/L P", "µg/L P", 1e3}, {1e-5, "mmol/L", "µmol/L", 1e3}, {1e-5, "% w/v", "% w/v", 1}, {1e-5, "g/L", "mg/L", 1e3}} {
+	}{
+		{0.1, "mol/L", "mol/L", 1},
+		{0.001, "mol/L", "mol/L", 1},
+		{0.00099, "mol/L", "mmol/L", 1e3},
+		{9.9e-5, "mol/L", "mmol/L", 1e3},
+		{5e-7, "mol/L", "µmol/L", 1e6},
+		{1e-12, "mol/L", "nmol/L", 1e9},
+		{0, "mol/L", "mol/L", 1},
+		{2e-4, "mg/L P", "µg/L P", 1e3},
+		{1e-5, "mmol/L", "µmol/L", 1e3},
+		{1e-5, "% w/v", "% w/v", 1},
+		{1e-5, "g/L", "mg/L", 1e3},
+	} {
 		if unit, factor := quantity.Readable(c.value, c.unit); unit != c.want || factor != c.factor {
 			t.Errorf("%g %s: × %g %s", c.value, c.unit, factor, unit)
 		}
@@ -294,11 +305,7 @@ func TestLimitsOfAQuantity(t *testing.T) {
 		!strings.Contains(err.Error(), "a mass is in g") {
 		t.Error(err)
 	}
-	if _, err := quantity.ParseAny(
-		"5 °C",
-		[]quantity.Dimension{quantity.Mass},
-		"",
-	); err == nil ||
+	if _, err := quantity.ParseAny("5 °C", []quantity.Dimension{quantity.Mass}, ""); err == nil ||
 		!strings.Contains(err.Error(), "this is a mass") {
 		t.Error(err)
 	}
@@ -311,16 +318,31 @@ func TestLimitsOfAQuantity(t *testing.T) {
 		value    float64
 		decimals int
 		want     string
-	}{{0, -1, "0"}, {-0.00001, 2, "0.00"}, {-0.04, 1, "0.0"}, {-0.06, 1, "−0.1"}, {-12.5, -1, "−12.5"}, {math.Pi, -1, "3.14159"}, {1.5e-9, -1, "0.0000000015"}, {1.23456789e-14, -1, "1.23457e−14"},
-		{-1.23456789e-14, -1, "−1.23457e−14"}, {123456789012345, -1, "123456789012345"}, {1234567890123456, -1, "1.23457e+15"}, {2.5, 0, "2"}, {3.5, 0, "4"}} {
+	}{
+		{0, -1, "0"},
+		{-0.00001, 2, "0.00"},
+		{-0.04, 1, "0.0"},
+		{-0.06, 1, "−0.1"},
+		{-12.5, -1, "−12.5"},
+		{math.Pi, -1, "3.14159"},
+		{1.5e-9, -1, "0.0000000015"},
+		{1.23456789e-14, -1, "1.23457e−14"},
+		{-1.23456789e-14, -1, "−1.23457e−14"},
+		{123456789012345, -1, "123456789012345"},
+		{1234567890123456, -1, "1.23457e+15"},
+		{2.5, 0, "2"},
+		{3.5, 0, "4"},
+	} {
 		if got := quantity.Digits(c.value, c.decimals); got != c.want {
 			t.Errorf("%g with %d decimals: %q, want %q", c.value, c.decimals, got, c.want)
 		}
 	}
 	var q quantity.Quantity
-	for text, ok := range map[string]bool{`{}`: true, `{"value":0}`: true, `{"value":1}`: false, `{"value":0,"unit":"g"}`: true, `{"value":0,"unit":"x"}`: false,
+	for text, ok := range map[string]bool{
+		`{}`: true, `{"value":0}`: true, `{"value":1}`: false, `{"value":0,"unit":"g"}`: true, `{"value":0,"unit":"x"}`: false,
 		`{"value":1,"unit":"g","decimals":15}`: true, `{"value":1,"unit":"g","decimals":16}`: false, `{"value":1,"unit":"g","decimals":-1}`: false,
-		`{"value":1,"unit":"g","decimals":9223372036854775807}`: false, `{"value":1e15,"unit":"g"}`: true, `{"value":-1.1e15,"unit":"g"}`: false} {
+		`{"value":1,"unit":"g","decimals":9223372036854775807}`: false, `{"value":1e15,"unit":"g"}`: true, `{"value":-1.1e15,"unit":"g"}`: false,
+	} {
 		if err := q.UnmarshalJSON([]byte(text)); (err == nil) != ok {
 			t.Errorf("%s: %v", text, err)
 		}

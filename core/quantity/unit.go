@@ -232,8 +232,12 @@ func (d Dimension) PerVolume() bool {
 
 // byThousands are the units that follow one another by a factor of a thousand.
 var byThousands = [][]string{
-	{"mol/L", "mmol/L", "µmol/L", "nmol/L"}, {"g/L", "mg/L", "µg/L", "ng/L"}, {"mg/mL", "µg/mL"},
-	{"eq/L", "meq/L"}, {"mol/kg", "mmol/kg"}, {"g/kg", "mg/kg"},
+	{"mol/L", "mmol/L", "µmol/L", "nmol/L"},
+	{"g/L", "mg/L", "µg/L", "ng/L"},
+	{"mg/mL", "µg/mL"},
+	{"eq/L", "meq/L"},
+	{"mol/kg", "mmol/kg"},
+	{"g/kg", "mg/kg"},
 }
 
 // smallest is the value below which a unit is left for one a thousand times smaller

@@ -225,8 +225,10 @@ func (a *account) outcome() run.Outcome {
 		}
 	}
 	if a.ended {
-		out.Products = []run.Product{{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
-			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}}
+		out.Products = []run.Product{{
+			Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads,
+		}}
 	}
 	out.View = View{
 		Kind:         Kind,

@@ -58,8 +58,10 @@ type reading struct {
 func (r reading) fact(n int) fact.Fact {
 	q := quantity.Of(math.Round(10*electrode.FromShown(r.pH, r.celsius))/10+0, "mV")
 	q.Decimals = 1
-	return fact.Fact{ID: fmt.Sprintf("f%d", n), Kind: readings.KindRead, Name: r.sample, Choice: r.choice, Quantity: &q,
-		Beside: []quantity.Quantity{quantity.Of(r.celsius, "°C")}, At: nine.Add(time.Duration(r.minute) * time.Minute)}
+	return fact.Fact{
+		ID: fmt.Sprintf("f%d", n), Kind: readings.KindRead, Name: r.sample, Choice: r.choice, Quantity: &q,
+		Beside: []quantity.Quantity{quantity.Of(r.celsius, "°C")}, At: nine.Add(time.Duration(r.minute) * time.Minute),
+	}
 }
 
 func logged(t *testing.T, plan readings.Request, list ...reading) (readings.View, []fact.Fact) {
@@ -98,8 +100,12 @@ func TestRows(t *testing.T) {
 		reading{"outlet", "sample", 7.9, 24, 9 * 60},
 	)
 	for i, want := range []struct{ sample, pH, rules string }{
-		{"inlet", "7.420", ""}, {"under the willow", "6.31", "P-12 look"}, {"spring", "3.40", "P-13 look"}, {"lye", "12.60", "P-13 stop, P-21 look"},
-		{"rain butt", "6.000", "P-14 stop"}, {"outlet", "7.901", "P-17 look"},
+		{"inlet", "7.420", ""},
+		{"under the willow", "6.31", "P-12 look"},
+		{"spring", "3.40", "P-13 look"},
+		{"lye", "12.60", "P-13 stop, P-21 look"},
+		{"rain butt", "6.000", "P-14 stop"},
+		{"outlet", "7.901", "P-17 look"},
 	} {
 		row := view.Rows[i]
 		if row.Sample != want.sample || math.Abs(row.PH.Value-[]float64{7.42, 6.31, 3.4, 12.6, 6, 7.9}[i]) > 0.002 || rules(row) != want.rules ||
@@ -163,8 +169,10 @@ func TestTable(t *testing.T) {
 	want := [][]string{
 		{"time", "sample", "pH", "U (k = 2)", "°C", "shown", "found by", "note", "doubts"},
 		{"2026-05-11T09:01:00Z", "inlet", out.Figures[0].Text, out.Figures[0].UText, "24.0", "−24.8 mV", "Heron", "brown", ""},
-		{"2026-05-11T09:02:00Z", "rain", "", "", "25.0", "59.2 mV", "Heron", "",
-			"P-14: Hardly any ions in it: a meter does not read this water. Say so instead of a pH."},
+		{
+			"2026-05-11T09:02:00Z", "rain", "", "", "25.0", "59.2 mV", "Heron", "",
+			"P-14: Hardly any ions in it: a meter does not read this water. Say so instead of a pH.",
+		},
 		{
 			"2026-05-11T09:03:00Z",
 			"borax, 0.01 mol/kg",
@@ -373,10 +381,7 @@ func TestSeenWithoutTheMeter(t *testing.T) {
 	} {
 		f.Kind = readings.KindRead
 		var p verdict.Problems
-		if errors.As(
-			plan.Check(f),
-			&p,
-		); len(p) == 0 ||
+		if errors.As(plan.Check(f), &p); len(p) == 0 ||
 			!slices.ContainsFunc(p, func(x verdict.Problem) bool { return x.Field == strings.TrimRight(field, "#") }) {
 			t.Errorf("%+v: %v, want one at %s", f, p, field)
 		}

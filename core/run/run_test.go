@@ -163,8 +163,16 @@ func TestScales(t *testing.T) {
 		before, after *quantity.Quantity
 		want          string
 	}{
-		{q(0), q(50), ""}, {q(12.34), q(12.35), ""}, {q(0), q(50.01), "/after"}, {q(-0.01), q(5), "/quantity"},
-		{q(5), q(5), "/after"}, {q(6), q(5), "/after"}, {nil, q(5), "/quantity"}, {q(5), nil, "/after"}, {&mass, q(5), "/quantity"}, {q(math.NaN()), q(5), "/quantity"},
+		{q(0), q(50), ""},
+		{q(12.34), q(12.35), ""},
+		{q(0), q(50.01), "/after"},
+		{q(-0.01), q(5), "/quantity"},
+		{q(5), q(5), "/after"},
+		{q(6), q(5), "/after"},
+		{nil, q(5), "/quantity"},
+		{q(5), nil, "/after"},
+		{&mass, q(5), "/quantity"},
+		{q(math.NaN()), q(5), "/quantity"},
 	} {
 		var problems verdict.Problems
 		run.CheckScale(fact.Fact{Quantity: c.before, After: c.after}, 50, &problems)

@@ -75,9 +75,11 @@ func (p Product) Follows(f figure.Figure) (lines []working.Line, ok bool) {
 	}
 	made := p.Standardised.Made
 	was := f.Value * made.Value / c.Value
-	l := working.Line{Title: UpperFirst(f.Label), Symbol: "x", Formula: `x = x_0\,\frac{c}{c_0}`,
+	l := working.Line{
+		Title: UpperFirst(f.Label), Symbol: "x", Formula: `x = x_0\,\frac{c}{c_0}`,
 		Substituted: fmt.Sprintf(`x = %.6g%s \times \frac{%s}{%s}`, was, working.Unit(f.Unit), working.Value(c.Number, c.Unit),
 			fmt.Sprintf("%.6g", made.Value)+working.Unit(made.Unit)),
-		Result: working.Result(f.Number, f.Unit), From: []string{"c: as it was found; x and c with index 0: as it was made"}}
+		Result: working.Result(f.Number, f.Unit), From: []string{"c: as it was found; x and c with index 0: as it was made"},
+	}
 	return append([]working.Line{l}, working.Uncertainty(f.Number, f.Unit)...), true
 }

@@ -37,8 +37,10 @@ func TestWhenAFactWasMade(t *testing.T) {
 			t.Errorf("%s: %s, %v; want %s", name, got, err, c.want)
 		}
 	}
-	for stated, ok := range map[time.Time]bool{now: true, now.Add(10 * time.Second): true, now.Add(11 * time.Second): false,
-		time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC): true, time.Date(1999, 12, 31, 23, 59, 59, 0, time.UTC): false, {}: false} {
+	for stated, ok := range map[time.Time]bool{
+		now: true, now.Add(10 * time.Second): true, now.Add(11 * time.Second): false,
+		time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC): true, time.Date(1999, 12, 31, 23, 59, 59, 0, time.UTC): false, {}: false,
+	} {
 		if err := run.BegunAt(stated, now); (err == nil) != ok {
 			t.Errorf("begun %s: %v", stated, err)
 		}

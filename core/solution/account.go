@@ -131,8 +131,10 @@ func (r Request) Make(facts []fact.Fact, now time.Time) (run.Outcome, error) {
 }
 
 func (c *context) account(facts []fact.Fact) *account {
-	a := &account{context: c, flask: c.flask, general: c.cautions(), notes: run.NewNotes(len(facts)),
-		takings: make([]taking, 0, 1+len(c.others))}
+	a := &account{
+		context: c, flask: c.flask, general: c.cautions(), notes: run.NewNotes(len(facts)),
+		takings: make([]taking, 0, 1+len(c.others)),
+	}
 	for o := range c.solutes() {
 		a.takings = append(a.takings, taking{context: o, portions: []portion{{}}, awaiting: true})
 	}
@@ -187,8 +189,10 @@ func (a *account) take(f fact.Fact) {
 		a.note(stepTransfer, f, "Transferred, vessel and funnel rinsed "+run.Times(*f.Count))
 	case KindDissolved:
 		a.dissolved = f.Choice
-		a.note(stepDissolve, f, map[string]string{choiceClear: "Dissolved, clear before the neck", choiceSolidLeft: "Solid left at half",
-			choiceNeckReached: "The neck was reached with solid left"}[f.Choice])
+		a.note(stepDissolve, f, map[string]string{
+			choiceClear: "Dissolved, clear before the neck", choiceSolidLeft: "Solid left at half",
+			choiceNeckReached: "The neck was reached with solid left",
+		}[f.Choice])
 	case run.KindTemperature:
 		t := f.Quantity.Base()
 		a.temperature, a.acceptedTemp = &t, false
@@ -256,8 +260,10 @@ func (a *account) read(f fact.Fact) {
 }
 
 // stepOfChoice is the step that a decision belongs to.
-var stepOfChoice = map[string]string{choiceKeep: stepWeigh, choiceAdd: stepWeigh, choiceRemove: stepWeigh, choicePortion: stepWeigh,
-	choiceTakeTempAsIs: stepTemperature, choiceWait: stepTemperature, choiceMixedEnough: stepMix, choiceSolidDissolved: stepDissolve}
+var stepOfChoice = map[string]string{
+	choiceKeep: stepWeigh, choiceAdd: stepWeigh, choiceRemove: stepWeigh, choicePortion: stepWeigh,
+	choiceTakeTempAsIs: stepTemperature, choiceWait: stepTemperature, choiceMixedEnough: stepMix, choiceSolidDissolved: stepDissolve,
+}
 
 // chosenFlask reads the flask out of a decision for another one. The decision names
 // it, so that correcting the mass later does not change which flask was taken.

@@ -206,7 +206,8 @@ func (c *context) readBasis(p *verdict.Problems) {
 		return
 	}
 	c.density = uncertain.WithLimits(c.SolutionDensity, c.SolutionDensityLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "solution density", Label: "density of the solution", Basis: fmt.Sprintf("±%g g/mL, rectangular", c.SolutionDensityLimits)})
+		ID: "solution density", Label: "density of the solution", Basis: fmt.Sprintf("±%g g/mL, rectangular", c.SolutionDensityLimits),
+	})
 	c.target = known.read(c, c.Concentration.Base())
 	if stock, ok := c.bottleStrength(); ok && c.target/c.nu > stock*(1+1e-9) {
 		p.Add(

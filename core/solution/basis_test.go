@@ -245,12 +245,7 @@ func TestRunOfAnAcid(t *testing.T) {
 	}
 	s.add(choose(solution.KindWatered, "in"))
 	for text, says := range map[string]string{"200 mL": "not more than ten fillings", "-1 mL": "above zero"} {
-		if err := run.Admit(
-			r,
-			s.facts,
-			reading(solution.KindMeasured, text, quantity.Volume),
-			today,
-		); err == nil ||
+		if err := run.Admit(r, s.facts, reading(solution.KindMeasured, text, quantity.Volume), today); err == nil ||
 			!strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", text, err)
 		}

@@ -188,7 +188,8 @@ func (a *account) temperatureVerdicts() []verdict.Verdict {
 		}
 	}
 	return []verdict.Verdict{RuleTemperature.Says(verdict.Look, []verdict.Choice{
-		{ID: choiceWait, Label: "Let it come to 20 °C"}, {ID: choiceTakeTempAsIs, Label: "Go on, corrected for"}},
+		{ID: choiceWait, Label: "Let it come to 20 °C"}, {ID: choiceTakeTempAsIs, Label: "Go on, corrected for"},
+	},
 		"%s °C from 20 °C: filled to the mark now, the concentration at 20 °C is %s %% off. It can be corrected for.",
 		quantity.Digits(math.Abs(t-glassware.ReferenceTemperature), 1), quantity.Signed(change, 2))}
 }

@@ -44,14 +44,12 @@ func (c *context) explainPlan() []working.Line {
 	litres := c.flask.Volume / 1000
 	if c.Concentration.Unit.Dimension != quantity.AmountConcentration {
 		lines = append(lines, working.Line{
-			Title:   "Amount concentration wanted" + c.ofWhat(),
-			Symbol:  "c",
-			Formula: c.basis.inverse,
-			Substituted: "c = " + c.basis.putInverse(
-				c,
-			),
-			Result: short(c.target) + " mol/L",
-			From:   append([]string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}, c.basisSources()...),
+			Title:       "Amount concentration wanted" + c.ofWhat(),
+			Symbol:      "c",
+			Formula:     c.basis.inverse,
+			Substituted: "c = " + c.basis.putInverse(c),
+			Result:      short(c.target) + " mol/L",
+			From:        append([]string{"concentration as asked: " + c.Concentration.String() + c.ofWhat()}, c.basisSources()...),
 		})
 	}
 	amount := c.target / c.nu * litres
@@ -59,7 +57,8 @@ func (c *context) explainPlan() []working.Line {
 		Title: "Amount of the compound", Symbol: "n", Formula: `n = \frac{c\,V}{\nu}`,
 		Substituted: fmt.Sprintf(`n = \frac{%s \times %s}{%g}`, plain(c.target, "mol/L"), plain(litres, "L"), c.nu),
 		Result:      short(amount) + " mol",
-		From:        []string{"volume: flask of " + c.flask.String(), fmt.Sprintf("ν: %g in one %s", c.nu, c.formula)}})
+		From:        []string{"volume: flask of " + c.flask.String(), fmt.Sprintf("ν: %g in one %s", c.nu, c.formula)},
+	})
 	line := working.Line{
 		Title:   "Mass to weigh",
 		Symbol:  "W",
@@ -85,9 +84,11 @@ func (c *context) explainPlan() []working.Line {
 	}
 	if c.byVolume {
 		line.Result = working.Result(uncertain.Exact(c.reading(c.flask)), "g")
-		lines = append(lines, line, working.Line{Title: "Volume to measure", Symbol: "V", Formula: `V_{\mathrm{liquid}} = \frac{W}{\rho}`,
+		lines = append(lines, line, working.Line{
+			Title: "Volume to measure", Symbol: "V", Formula: `V_{\mathrm{liquid}} = \frac{W}{\rho}`,
 			Substituted: fmt.Sprintf(`V_{\mathrm{liquid}} = \frac{%s}{%s}`, plain(c.reading(c.flask), "g"), working.Value(c.liquid, "g/mL")),
-			Result:      c.say(c.taking(c.flask)), From: []string{"ρ: density of the concentrated liquid"}})
+			Result:      c.say(c.taking(c.flask)), From: []string{"ρ: density of the concentrated liquid"},
+		})
 		return lines
 	}
 	return append(lines, line)
@@ -120,9 +121,11 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 			readings = append(readings, quantity.Digits(p.reading(), c.decimals)+working.Unit(c.unit()))
 		}
 	}
-	mass := working.Line{Title: "Mass of pure " + c.solid.String(), Symbol: "m", Formula: `m = W \times w`,
+	mass := working.Line{
+		Title: "Mass of pure " + c.solid.String(), Symbol: "m", Formula: `m = W \times w`,
 		Substituted: fmt.Sprintf(`m = %s \times %s`, grouped(readings), working.Value(c.assay, "")),
-		Result:      result("mass"), From: append([]string{"W: balance readings of this run"}, c.massSources()...)}
+		Result:      result("mass"), From: append([]string{"W: balance readings of this run"}, c.massSources()...),
+	}
 	if c.buoyancy.Value != 1 {
 		mass.Formula = `m = W \times w \times b`
 		mass.Substituted += ` \times ` + factor(c.buoyancy)
@@ -137,9 +140,11 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 		)
 		mass.From[0] = "V: read on the " + c.with()
 	}
-	amount := working.Line{Title: "Amount", Symbol: "n", Formula: `n = \frac{m}{M}`,
+	amount := working.Line{
+		Title: "Amount", Symbol: "n", Formula: `n = \frac{m}{M}`,
 		Substituted: fmt.Sprintf(`n = \frac{%s}{%s}`, working.Value(byID["mass"].Number, "g"), working.Value(c.weighed, "g/mol")),
-		Result:      result("amount"), From: []string{"m and M: above"}}
+		Result:      result("amount"), From: []string{"m and M: above"},
+	}
 
 	volume := a.volumeLine()
 	contents := a.volume
@@ -157,9 +162,11 @@ func (a *account) explain(figureID string) ([]working.Line, error) {
 			mass,
 			amount,
 			volume,
-			{Title: "Amount concentration of the compound", Symbol: "c", Formula: `c = \frac{n}{V}`,
+			{
+				Title: "Amount concentration of the compound", Symbol: "c", Formula: `c = \frac{n}{V}`,
 				Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, working.Value(byID["amount"].Number, "mmol"), working.Value(contents, "mL")),
-				Result:      result("amountConcentration"), From: []string{"n and V: above"}},
+				Result:      result("amountConcentration"), From: []string{"n and V: above"},
+			},
 		}, nil
 	case "massConcentration":
 		return []working.Line{
@@ -339,15 +346,19 @@ func (c *context) concentrationLines(byID map[string]figure.Figure) []working.Li
 	wanted := byID[concentrationFigure]
 	amount, volume := byID["amount"].Number, byID["volume"].Number
 	compound := amount.Over(volume)
-	lines := []working.Line{{Title: "Amount concentration of the compound", Symbol: "c", Formula: `c_{\mathrm{compound}} = \frac{n}{V}`,
+	lines := []working.Line{{
+		Title: "Amount concentration of the compound", Symbol: "c", Formula: `c_{\mathrm{compound}} = \frac{n}{V}`,
 		Substituted: fmt.Sprintf(`c_{\mathrm{compound}} = \frac{%s}{%s}`, working.Value(amount, "mmol"), working.Value(volume, "mL")),
-		Result:      working.Result(compound, "mol/L"), From: []string{"n and V: above"}}}
+		Result:      working.Result(compound, "mol/L"), From: []string{"n and V: above"},
+	}}
 	if c.Concentration.Unit.Dimension == quantity.AmountConcentration && c.Of == "" {
 		return lines
 	}
-	return append(lines, working.Line{Title: "Concentration as asked for", Symbol: c.basis.symbol, Formula: c.basis.formula,
+	return append(lines, working.Line{
+		Title: "Concentration as asked for", Symbol: c.basis.symbol, Formula: c.basis.formula,
 		Substituted: c.basis.symbol + " = " + c.basis.put(c, compound),
-		Result:      working.Result(wanted.Number, wanted.Unit), From: append([]string{"concentration" + c.ofWhat()}, c.basisSources()...)})
+		Result:      working.Result(wanted.Number, wanted.Unit), From: append([]string{"concentration" + c.ofWhat()}, c.basisSources()...),
+	})
 }
 
 // basisSources says where the values of the basis came from.

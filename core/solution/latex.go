@@ -16,9 +16,11 @@ func (c *context) molarLine(f formula.Formula, m uncertain.Number) working.Line 
 		symbolsOf = append(symbolsOf, fmt.Sprintf(`%g\,A_{\mathrm{%s}}`, e.Atoms, e.Symbol))
 		terms = append(terms, fmt.Sprintf(`%g \times %s`, e.Atoms, short(weight.Value)))
 	}
-	return working.Line{Title: "Molar mass of " + f.String(), Symbol: "M", Formula: "M = " + working.Sum(symbolsOf),
+	return working.Line{
+		Title: "Molar mass of " + f.String(), Symbol: "M", Formula: "M = " + working.Sum(symbolsOf),
 		Substituted: "M = " + working.Sum(terms), Result: working.Result(m, "g/mol"),
-		From: []string{"atomic weights: IUPAC 2021, conventional values"}}
+		From: []string{"atomic weights: IUPAC 2021, conventional values"},
+	}
 }
 
 func (c *context) massSources() []string {

@@ -319,7 +319,8 @@ func TestMovingReading(t *testing.T) {
 func TestKeeping(t *testing.T) {
 	for key, want := range map[string]struct{ store, by string }{
 		"sodium-hydroxide": {"plastic", "2026-05-26"}, "potassium-permanganate": {"amber", "2026-06-11"},
-		"sodium-thiosulfate-pentahydrate": {"boiled water", "2026-05-26"}, "sodium-chloride": {"", ""}, "copper-sulfate-pentahydrate": {"", "2026-07-11"}} {
+		"sodium-thiosulfate-pentahydrate": {"boiled water", "2026-05-26"}, "sodium-chloride": {"", ""}, "copper-sulfate-pentahydrate": {"", "2026-07-11"},
+	} {
 		made := bench("1.0000 g")
 		for i := range made.facts {
 			made.facts[i].At = today

@@ -147,10 +147,12 @@ func TestIonsInCommonAreSummed(t *testing.T) {
 
 // The usual solubility rules (common practice).
 func TestWhatFallsOut(t *testing.T) {
-	for pair, falls := range map[[2]string]bool{{"silver-nitrate", "sodium-chloride"}: true, {"calcium-chloride-dihydrate", "sodium-carbonate"}: true, {"barium-chloride-dihydrate", "sodium-sulfate"}: true,
+	for pair, falls := range map[[2]string]bool{
+		{"silver-nitrate", "sodium-chloride"}: true, {"calcium-chloride-dihydrate", "sodium-carbonate"}: true, {"barium-chloride-dihydrate", "sodium-sulfate"}: true,
 		{"lead-nitrate", "potassium-iodide"}: true, {"copper-sulfate-pentahydrate", "sodium-hydroxide"}: true, {"potassium-chloride", "sodium-nitrate"}: false,
 		{"calcium-chloride-dihydrate", "sodium-hydrogencarbonate"}: true, {"ammonium-chloride", "sodium-carbonate"}: false, {"silver-nitrate", "potassium-nitrate"}: false,
-		{"potassium-chromate", "silver-nitrate"}: true, {"glucose", "silver-nitrate"}: false, {"magnesium-sulfate-heptahydrate", "barium-nitrate"}: true} {
+		{"potassium-chromate", "silver-nitrate"}: true, {"glucose", "silver-nitrate"}: false, {"magnesium-sulfate-heptahydrate", "barium-nitrate"}: true,
+	} {
 		r := request(pair[0], "0.01 mol/L", "500 mL")
 		r.Also = []solution.Solute{request(pair[1], "0.01 mol/L", "500 mL").Solute}
 		recipe, err := r.Recipe()
@@ -191,8 +193,14 @@ func TestCountedAsWaterAnalysisDoes(t *testing.T) {
 	for _, c := range []struct {
 		key, typed string
 		mmol       float64 // of the compound in a litre
-	}{{"potassium-nitrate", "10 mg/L NO3-N", 10 / 14.007}, {"potassium-dihydrogen-phosphate", "5 mg/L PO4-P", 5 / 30.973762}, {"calcium-chloride-dihydrate", "100.0869 mg/L as CaCO3", 1},
-		{"sodium-hydrogencarbonate", "50 mg/L as CaCO3", 2 * 50 / 100.0869}, {"sodium-carbonate", "50 mg/L as CaCO3", 50 / 100.0869}, {"ammonium-sulfate", "14.007 mg/L as N", 0.5}} {
+	}{
+		{"potassium-nitrate", "10 mg/L NO3-N", 10 / 14.007},
+		{"potassium-dihydrogen-phosphate", "5 mg/L PO4-P", 5 / 30.973762},
+		{"calcium-chloride-dihydrate", "100.0869 mg/L as CaCO3", 1},
+		{"sodium-hydrogencarbonate", "50 mg/L as CaCO3", 2 * 50 / 100.0869},
+		{"sodium-carbonate", "50 mg/L as CaCO3", 50 / 100.0869},
+		{"ammonium-sulfate", "14.007 mg/L as N", 0.5},
+	} {
 		q := solution.Question{
 			SoluteQuestion:   solution.SoluteQuestion{Substance: library(c.key), AssayPercent: 100, Concentration: quantity.Typed(c.typed)},
 			Volume:           quantity.Typed("1 L"),
@@ -213,8 +221,10 @@ func TestCountedAsWaterAnalysisDoes(t *testing.T) {
 			t.Errorf("%s of %s: %.5f mmol, want %.5f", c.typed, c.key, got, c.mmol)
 		}
 	}
-	if _, err := (solution.Question{SoluteQuestion: solution.SoluteQuestion{Substance: library("sodium-chloride"), AssayPercent: 100, Concentration: quantity.Typed("10 mg/L NO3-N")},
-		Volume: quantity.Typed("1 L"), FlaskClass: "A", BandPercent: 1, Balance: analytical, WaterTemperature: 20}).Request(); err != nil {
+	if _, err := (solution.Question{
+		SoluteQuestion: solution.SoluteQuestion{Substance: library("sodium-chloride"), AssayPercent: 100, Concentration: quantity.Typed("10 mg/L NO3-N")},
+		Volume:         quantity.Typed("1 L"), FlaskClass: "A", BandPercent: 1, Balance: analytical, WaterTemperature: 20,
+	}).Request(); err != nil {
 		t.Errorf("read as it is typed: %v", err)
 	}
 }

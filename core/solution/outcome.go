@@ -105,8 +105,10 @@ func (a *account) product(out run.Outcome) run.Product {
 
 func (a *account) vessel(t *taking) Vessel {
 	target := t.taking(a.flask)
-	v := Vessel{Unit: t.unit(), With: t.with(), Flask: a.flask, Neck: a.neck(), Level: "empty",
-		Target: target, Low: target * (1 - a.Band), High: target * (1 + a.Band), Decimals: t.decimals}
+	v := Vessel{
+		Unit: t.unit(), With: t.with(), Flask: a.flask, Neck: a.neck(), Level: "empty",
+		Target: target, Low: target * (1 - a.Band), High: target * (1 + a.Band), Decimals: t.decimals,
+	}
 	if a.MakeUp == ToTheMark {
 		v.Tolerance = a.flask.Tolerance()
 	}

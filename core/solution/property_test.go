@@ -132,13 +132,9 @@ func TestAnyRequestIsAnswered(t *testing.T) {
 	for _, r := range someRequests(t, 3000) {
 		r.Assay, r.AssayLimits, r.DryingLoss = usual(r.Assay), usual(r.AssayLimits), usual(r.DryingLoss)
 		r.Concentration.Value, r.Volume.Value = usual(r.Concentration.Value), usual(r.Volume.Value)
-		r.SolutionDensity, r.SolutionDensityLimits, r.EquivalentCount = usual(
-			r.SolutionDensity,
-		), usual(
+		r.SolutionDensity, r.SolutionDensityLimits, r.EquivalentCount = usual(r.SolutionDensity), usual(
 			r.SolutionDensityLimits,
-		), usual(
-			r.EquivalentCount,
-		)
+		), usual(r.EquivalentCount)
 		r.LiquidDensity, r.Band, r.Wanted, r.WaterTemperature = usual(r.LiquidDensity), usual(r.Band), usual(r.Wanted), usual(r.WaterTemperature)
 		if r.Substance.Liquid && rng.IntN(2) == 0 {
 			r.Dispense, r.StatedMolarity, r.StatedMolarityLimits = glassware.GraduatedPipette, usual(0), usual(0)

@@ -72,10 +72,12 @@ func Solve(q Question) (Answer, error) {
 // Request reads the quantities of a question. An error is a verdict.Problems.
 func (q Question) Request() (Request, error) {
 	var p verdict.Problems
-	r := Request{Solute: q.solute("", &p), FlaskClass: q.FlaskClass, Band: q.BandPercent / 100, Wanted: q.WantedPercent / 100,
+	r := Request{
+		Solute: q.solute("", &p), FlaskClass: q.FlaskClass, Band: q.BandPercent / 100, Wanted: q.WantedPercent / 100,
 		Balance: q.Balance, WaterTemperature: q.WaterTemperature, Dispense: q.Dispense, MakeUp: q.MakeUp, Glass: q.Glass, Balances: q.Balances,
 		InBatches: q.InBatches, SolutionDensity: q.SolutionDensity, SolutionDensityLimits: q.SolutionDensityLimits,
-		Buoyancy: q.Buoyancy, Thresholds: q.Thresholds}
+		Buoyancy: q.Buoyancy, Thresholds: q.Thresholds,
+	}
 	for i, s := range q.Also {
 		r.Also = append(r.Also, s.solute(fmt.Sprintf("/also/%d", i), &p))
 	}

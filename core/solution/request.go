@@ -384,10 +384,12 @@ func (c *context) checkLiquid(at string, p *verdict.Problems) {
 // readBottle derives assay, buoyancy and density of what is taken.
 func (c *context) readBottle() {
 	c.assay = uncertain.WithLimits(c.Assay, c.AssayLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "assay " + c.Substance.Key, Label: "assay", Basis: percents(c.Assay, c.AssayLimits)})
+		ID: "assay " + c.Substance.Key, Label: "assay", Basis: percents(c.Assay, c.AssayLimits),
+	})
 	if c.DryingLoss > 0 {
 		c.assay = c.assay.Times(uncertain.WithLimits(1-c.DryingLoss, dryingLossLimits*c.DryingLoss, uncertain.RectangularShape, uncertain.Source{
-			ID: "drying " + c.Substance.Key, Label: "loss on drying", Basis: percent4(c.DryingLoss) + " within a fifth of it, rectangular"}))
+			ID: "drying " + c.Substance.Key, Label: "loss on drying", Basis: percent4(c.DryingLoss) + " within a fifth of it, rectangular",
+		}))
 	}
 	density := c.Substance.Density
 	if density == 0 {

@@ -222,8 +222,10 @@ func TestTareIsTakenOff(t *testing.T) {
 
 // Cautions follow the hazard statements, and the local rules always come last.
 func TestCautions(t *testing.T) {
-	for key, says := range map[string]string{"sodium-hydroxide": "Burns eyes and skin", "potassium-permanganate": "Oxidiser", "potassium-dichromate": "May cause cancer",
-		"disodium-edta-dihydrate": "breathed in", "copper-sulfate-pentahydrate": "nothing down the sink", "sodium-chloride": "Goggles"} {
+	for key, says := range map[string]string{
+		"sodium-hydroxide": "Burns eyes and skin", "potassium-permanganate": "Oxidiser", "potassium-dichromate": "May cause cancer",
+		"disodium-edta-dihydrate": "breathed in", "copper-sulfate-pentahydrate": "nothing down the sink", "sodium-chloride": "Goggles",
+	} {
 		recipe, err := request(key, "0.01 mol/L", "500 mL").Recipe()
 		if err != nil {
 			t.Fatal(err)
@@ -242,18 +244,11 @@ func FuzzRun(f *testing.F) {
 	f.Add([]byte{0, 1, 2, 9, 10, 11, 12, 13, 14, 15})
 	r := request("potassium-hydrogen-phthalate", "0.1 mol/L", "250 mL")
 	offers := []fact.Fact{
-		reading(
-			solution.KindTared,
-			"0.0000 g",
-			quantity.Mass,
-		),
+		reading(solution.KindTared, "0.0000 g", quantity.Mass),
 		weighed("5.1056 g"),
 		choose(run.KindDecided, "keep-mass"),
 		counted(solution.KindTransferred, 3),
-		choose(
-			solution.KindDissolved,
-			"clear",
-		),
+		choose(solution.KindDissolved, "clear"),
 		reading(run.KindTemperature, "20.0 °C", quantity.Temperature),
 		choose(solution.KindMark, "reached"),
 		counted(run.KindMixed, 7),

@@ -21,8 +21,11 @@ var (
 
 // The answers that never change.
 var (
-	howDissolved = []verdict.Choice{{ID: choiceClear, Label: "All dissolved, clear"}, {ID: choiceSolidLeft, Label: "Solid left"},
-		{ID: choiceNeckReached, Label: "Neck reached with solid left"}}
+	howDissolved = []verdict.Choice{
+		{ID: choiceClear, Label: "All dissolved, clear"},
+		{ID: choiceSolidLeft, Label: "Solid left"},
+		{ID: choiceNeckReached, Label: "Neck reached with solid left"},
+	}
 	whereMeniscus = []verdict.Choice{{ID: choiceReached, Label: "Meniscus on the line"}, {ID: choicePast, Label: "Past the mark"}}
 )
 
@@ -187,9 +190,11 @@ func (a *account) temperatureStep() run.Step {
 }
 
 func (a *account) markStep() run.Step {
-	return run.Step{ID: stepMark, Title: "To the mark, drop by drop, at eye level", Kind: KindMark, Input: run.InputChoice, Asks: true,
+	return run.Step{
+		ID: stepMark, Title: "To the mark, drop by drop, at eye level", Kind: KindMark, Input: run.InputChoice, Asks: true,
 		Options: whereMeniscus,
-		Hint:    "The bottom of the meniscus on the line.", Verdicts: a.markVerdicts()}
+		Hint:    "The bottom of the meniscus on the line.", Verdicts: a.markVerdicts(),
+	}
 }
 
 // madeUpStep makes up by mass or by adding water, without a mark.
@@ -232,8 +237,10 @@ func (a *account) labelStep(now time.Time) run.Step {
 	if k, ok := a.keeping(); ok {
 		hint += " " + k.advice
 	}
-	return run.Step{ID: stepLabel, Title: "Label and shelve", Kind: run.KindLabelled, Input: run.InputLabel, Asks: true,
-		Default: now.AddDate(0, 0, a.keepsDays()).Format(time.DateOnly), Hint: hint}
+	return run.Step{
+		ID: stepLabel, Title: "Label and shelve", Kind: run.KindLabelled, Input: run.InputLabel, Asks: true,
+		Default: now.AddDate(0, 0, a.keepsDays()).Format(time.DateOnly), Hint: hint,
+	}
 }
 
 // trim writes a number as short as it can be.

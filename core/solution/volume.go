@@ -82,7 +82,8 @@ func (c *context) volumeByAdding(mL float64, masses []uncertain.Number) uncertai
 	}
 	allowance := c.Thresholds.Of(RuleAdding) / 100
 	return volume.Times(uncertain.WithLimits(1, allowance, uncertain.RectangularShape, uncertain.Source{
-		ID: "not additive", Label: "volumes are not additive", Basis: fmt.Sprintf("±%g %%, rectangular, rule M-9", 100*allowance)}))
+		ID: "not additive", Label: "volumes are not additive", Basis: fmt.Sprintf("±%g %%, rectangular, rule M-9", 100*allowance),
+	}))
 }
 
 // mixed is the volume in mL of water with what is dissolved in it: from the density of
@@ -108,7 +109,8 @@ func (c *context) mixed(water uncertain.Number, masses []uncertain.Number) uncer
 		}
 		x := liquid.Value / (liquid.Value + water.Value)
 		kappa := uncertain.WithLimits(contraction, contractionLimits, uncertain.RectangularShape, uncertain.Source{
-			ID: "contraction", Label: "liquid and water shrink", Basis: "0 to 8 % half and half, rectangular"})
+			ID: "contraction", Label: "liquid and water shrink", Basis: "0 to 8 % half and half, rectangular",
+		})
 		return liquid.Plus(water).Times(uncertain.Exact(1).Minus(kappa.Scale(4 * x * (1 - x))))
 	}
 	volume, i := water, 0

@@ -40,25 +40,45 @@ type generic struct {
 
 var generics = []generic{
 	{"H314", []string{"H314"}, 0.05},
-	{"H315", []string{"H314"}, 0.01}, {"H315", []string{"H315"}, 0.10},
+	{"H315", []string{"H314"}, 0.01},
+	{"H315", []string{"H315"}, 0.10},
 	{"H318", []string{"H314", "H318"}, 0.03},
-	{"H319", []string{"H314", "H318"}, 0.01}, {"H319", []string{"H319"}, 0.10},
-	{"H317", []string{"H317"}, 0.01}, {"H334", []string{"H334"}, 0.01},
-	{"H340", []string{"H340"}, 0.001}, {"H341", []string{"H341"}, 0.01},
-	{"H350", []string{"H350"}, 0.001}, {"H350i", []string{"H350i"}, 0.001}, {"H351", []string{"H351"}, 0.01},
-	{"H360D", []string{"H360D"}, 0.003}, {"H360Df", []string{"H360Df"}, 0.003}, {"H360F", []string{"H360F"}, 0.003},
-	{"H360FD", []string{"H360FD"}, 0.003}, {"H361d", []string{"H361d"}, 0.03},
-	{"H335", []string{"H335"}, 0.20}, {"H336", []string{"H336"}, 0.20},
-	{"H370", []string{"H370"}, 0.10}, {"H371", []string{"H370"}, 0.01},
-	{"H372", []string{"H372"}, 0.10}, {"H373", []string{"H372"}, 0.01}, {"H373", []string{"H373"}, 0.10},
-	{"H400", []string{"H400", "H410"}, 0.25}, {"H410", []string{"H410"}, 0.25},
-	{"H411", []string{"H410"}, 0.025}, {"H411", []string{"H411"}, 0.25},
-	{"H412", []string{"H410"}, 0.0025}, {"H412", []string{"H411"}, 0.025}, {"H412", []string{"H412"}, 0.25},
+	{"H319", []string{"H314", "H318"}, 0.01},
+	{"H319", []string{"H319"}, 0.10},
+	{"H317", []string{"H317"}, 0.01},
+	{"H334", []string{"H334"}, 0.01},
+	{"H340", []string{"H340"}, 0.001},
+	{"H341", []string{"H341"}, 0.01},
+	{"H350", []string{"H350"}, 0.001},
+	{"H350i", []string{"H350i"}, 0.001},
+	{"H351", []string{"H351"}, 0.01},
+	{"H360D", []string{"H360D"}, 0.003},
+	{"H360Df", []string{"H360Df"}, 0.003},
+	{"H360F", []string{"H360F"}, 0.003},
+	{"H360FD", []string{"H360FD"}, 0.003},
+	{"H361d", []string{"H361d"}, 0.03},
+	{"H335", []string{"H335"}, 0.20},
+	{"H336", []string{"H336"}, 0.20},
+	{"H370", []string{"H370"}, 0.10},
+	{"H371", []string{"H370"}, 0.01},
+	{"H372", []string{"H372"}, 0.10},
+	{"H373", []string{"H372"}, 0.01},
+	{"H373", []string{"H373"}, 0.10},
+	{"H400", []string{"H400", "H410"}, 0.25},
+	{"H410", []string{"H410"}, 0.25},
+	{"H411", []string{"H410"}, 0.025},
+	{"H411", []string{"H411"}, 0.25},
+	{"H412", []string{"H410"}, 0.0025},
+	{"H412", []string{"H411"}, 0.025},
+	{"H412", []string{"H412"}, 0.25},
 	// Physical hazards have no rule of reckoning. Common practice: an oxidiser in much
 	// water feeds no fire, a spirit burns from about a fifth on, and whatever corrodes
 	// skin or eyes at this strength is kept off metal.
-	{"H271", []string{"H271"}, 0.70}, {"H272", []string{"H271", "H272"}, 0.50},
-	{"H225", []string{"H225"}, 0.50}, {"H226", []string{"H225", "H226"}, 0.20}, {"H290", []string{"H290"}, 0.002},
+	{"H271", []string{"H271"}, 0.70},
+	{"H272", []string{"H271", "H272"}, 0.50},
+	{"H225", []string{"H225"}, 0.50},
+	{"H226", []string{"H225", "H226"}, 0.20},
+	{"H290", []string{"H290"}, 0.002},
 }
 
 // specific limits of annex VI of the same regulation, from memory, by the beginning of a
@@ -99,9 +119,26 @@ var toxicity = map[string]float64{
 
 // The kinds of harm: within one, a specific limit takes the place of the generic ones, and
 // the graver code makes the milder one needless.
-var harms = [][]string{{"H314", "H315"}, {"H314", "H318", "H319"}, {"H370", "H371"}, {"H372", "H373"}, {"H271", "H272"}, {"H225", "H226"},
-	{"H340", "H341"}, {"H350", "H350i", "H351"}, {"H360FD", "H360Df", "H360D", "H360F", "H361d"}, {"H410", "H400"}, {"H410", "H411", "H412"},
-	{"H300", "H301", "H302"}, {"H310", "H311", "H312"}, {"H330", "H331", "H332"}, {"H317"}, {"H334"}, {"H335"}, {"H336"}}
+var harms = [][]string{
+	{"H314", "H315"},
+	{"H314", "H318", "H319"},
+	{"H370", "H371"},
+	{"H372", "H373"},
+	{"H271", "H272"},
+	{"H225", "H226"},
+	{"H340", "H341"},
+	{"H350", "H350i", "H351"},
+	{"H360FD", "H360Df", "H360D", "H360F", "H361d"},
+	{"H410", "H400"},
+	{"H410", "H411", "H412"},
+	{"H300", "H301", "H302"},
+	{"H310", "H311", "H312"},
+	{"H330", "H331", "H332"},
+	{"H317"},
+	{"H334"},
+	{"H335"},
+	{"H336"},
+}
 
 // acute is the way that an acute toxicity takes, with the point estimates of its
 // ingredients and the limits of its categories for a mixture (annex I, tables 3.1.1

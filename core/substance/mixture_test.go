@@ -209,8 +209,10 @@ func TestFindSaysWhatItFound(t *testing.T) {
 // of the decimal point does not pass.
 func TestDensitiesAreLikely(t *testing.T) {
 	volumes := map[string]float64{"H": 1}
-	for size, row := range map[float64]string{2: "Li Be B C N O F", 4: "Na Mg Al Si P S Cl", 5: "K Ca Sc Ti V Cr Mn Fe Co Ni Cu Zn Ga Ge As Se Br",
-		7.5: "Rb Sr Y Zr Nb Mo Tc Ru Rh Pd Ag Cd In Sn Sb Te I", 9: "Cs Ba La Ce W Pt Au Hg Tl Pb Bi"} {
+	for size, row := range map[float64]string{
+		2: "Li Be B C N O F", 4: "Na Mg Al Si P S Cl", 5: "K Ca Sc Ti V Cr Mn Fe Co Ni Cu Zn Ga Ge As Se Br",
+		7.5: "Rb Sr Y Zr Nb Mo Tc Ru Rh Pd Ag Cd In Sn Sb Te I", 9: "Cs Ba La Ce W Pt Au Hg Tl Pb Bi",
+	} {
 		for symbol := range strings.FieldsSeq(row) {
 			volumes[symbol] = size
 		}

@@ -111,7 +111,8 @@ func (s Substance) Molarity() (c uncertain.Number, ok bool) {
 		Basis: fmt.Sprintf("%g g/mL ± %g %%, rectangular", s.Density, 100*densityLimits),
 	})
 	fraction := uncertain.WithLimits(s.MassFraction, massFractionLimits, uncertain.RectangularShape, uncertain.Source{
-		ID: "assay " + s.Key, Label: "assay", Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*s.MassFraction, 100*massFractionLimits)})
+		ID: "assay " + s.Key, Label: "assay", Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*s.MassFraction, 100*massFractionLimits),
+	})
 	return density.Times(fraction).Over(f.MolarMass()).Scale(1000), true
 }
 

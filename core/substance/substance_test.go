@@ -185,7 +185,10 @@ func TestPictogramPrecedence(t *testing.T) {
 	for _, c := range []struct{ hazards, want string }{
 		{"H302 H318 H410", "GHS05 GHS07 GHS09"},
 		{"H314 H319", "GHS05"},
-		{"H301 H312", "GHS06"}, {"H301 H302", "GHS06"}, {"H311 H332", "GHS06"}, {"H302 H332", "GHS07"},
+		{"H301 H312", "GHS06"},
+		{"H301 H302", "GHS06"},
+		{"H311 H332", "GHS06"},
+		{"H302 H332", "GHS07"},
 		{"H319", "GHS07"},
 		{"H412", ""},
 	} {

@@ -294,7 +294,8 @@ const expansionLimits, waterExpansion = 4.0, 2.1e-4
 
 func warmth() uncertain.Number {
 	return uncertain.WithLimits(1, expansionLimits*waterExpansion, uncertain.RectangularShape, uncertain.Source{
-		ID: "temperature of the titrant", Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", expansionLimits)})
+		ID: "temperature of the titrant", Label: "temperature", Basis: fmt.Sprintf("±%g °C, rectangular", expansionLimits),
+	})
 }
 
 // finished are the trials as they are computed with, by their places; those still in the making

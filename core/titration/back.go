@@ -172,19 +172,18 @@ func (a *account) backLines(r Result) []working.Line {
 		added.From = []string{"titrated without a sample"}
 	} else {
 		added.Formula = `n_0(` + reagent + `) = c_R\,V_R`
-		added.Substituted = `n_0 = ` + working.Value(
-			a.Back.Reagent.species(),
-			"mol/L",
-		) + ` \times ` + working.Value(
+		added.Substituted = `n_0 = ` + working.Value(a.Back.Reagent.species(), "mol/L") + ` \times ` + working.Value(
 			a.Back.Glass.Delivered(""),
 			"mL",
 		)
 		added.From = []string{"c of " + a.Reaction.Analyte + ": " + a.Back.Reagent.String()}
 	}
-	left := working.Line{Title: a.Reaction.Analyte + " left", Symbol: "n", Formula: `n(` + reagent + `) = \frac{\nu_R}{\nu_T}\,c_T\,V`,
+	left := working.Line{
+		Title: a.Reaction.Analyte + " left", Symbol: "n", Formula: `n(` + reagent + `) = \frac{\nu_R}{\nu_T}\,c_T\,V`,
 		Substituted: `n = ` + of + ` \times ` + working.Value(k.C, "mol/L") + ` \times ` + working.Value(titre, "mL"),
 		Result:      working.Result(rest, "mmol"),
-		From:        []string{a.Reaction.words(k.Ratio), "c of " + a.Reaction.Titrant + ": " + a.Titrant.String()}}
+		From:        []string{a.Reaction.words(k.Ratio), "c of " + a.Reaction.Titrant + ": " + a.Titrant.String()},
+	}
 	l := working.Line{
 		Title:   "Concentration of " + a.Sought(),
 		Symbol:  "c",
@@ -205,14 +204,8 @@ func (a *account) backLines(r Result) []working.Line {
 		`\frac{%d}{%d}`,
 		k.Back.Of,
 		k.Back.By,
-	) + ` \times \frac{` + working.Value(
-		excess,
-		"mmol",
-	) + ` - ` +
-		working.Value(
-			rest,
-			"mmol",
-		) + `}{` + taken + `}`
+	) + ` \times \frac{` + working.Value(excess, "mmol") + ` - ` +
+		working.Value(rest, "mmol") + `}{` + taken + `}`
 	return []working.Line{added, left, l}
 }
 

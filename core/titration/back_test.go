@@ -67,10 +67,7 @@ func TestBackTitration(t *testing.T) {
 	}
 	b := on(t, r)
 	out := b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
-	if s := runtest.Now(
-		t,
-		out,
-	); !strings.HasSuffix(
+	if s := runtest.Now(t, out); !strings.HasSuffix(
 		s.Title,
 		"weigh about 0.2000 g of pond chalk, then 50 mL of hydrochloric acid, bottle 4, by pipette",
 	) {
@@ -200,8 +197,10 @@ func TestBadBackTitrations(t *testing.T) {
 			t.Errorf("%s: %s", want, got)
 		}
 	}
-	q := Question{Reaction: "strong-acid-by-base", BackEquation: "NH3 + HCl -> NH4Cl", BackAnalyte: "NH3", C: uncertain.Exact(0.1),
-		Trials: []AskedTrial{{Titre: uncertain.Exact(20), Sample: uncertain.Exact(1)}}}
+	q := Question{
+		Reaction: "strong-acid-by-base", BackEquation: "NH3 + HCl -> NH4Cl", BackAnalyte: "NH3", C: uncertain.Exact(0.1),
+		Trials: []AskedTrial{{Titre: uncertain.Exact(20), Sample: uncertain.Exact(1)}},
+	}
 	if _, err := Solve(q); len(problems(err)) != 1 || problems(err)[0].Field != "/trials/0/excess" {
 		t.Errorf("%v", err)
 	}

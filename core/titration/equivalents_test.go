@@ -4,11 +4,11 @@ import (
 	"math"
 	"slices"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/quantity"
+	"vialbench/core/run/runtest"
 	"vialbench/core/substance"
 )
 

@@ -65,9 +65,11 @@ func (a *account) meanLine(r Result) working.Line {
 	if !r.Agreed && len(r.Used) > 1 {
 		from = append(from, "no two agree: all that count are averaged")
 	}
-	return working.Line{Title: "Mean titre", Symbol: `\bar{V}`, Formula: `\bar{V} = \frac{\sum V_i}{n}` + less,
+	return working.Line{
+		Title: "Mean titre", Symbol: `\bar{V}`, Formula: `\bar{V} = \frac{\sum V_i}{n}` + less,
 		Substituted: fmt.Sprintf(`\bar{V} = \frac{%s}{%d}`, working.Sum(terms), len(r.Used)) + working.Unit("mL") + blank,
-		Result:      working.Result(a.mean(r), "mL"), From: from}
+		Result:      working.Result(a.mean(r), "mL"), From: from,
+	}
 }
 
 // concentrationLine comes from the mean to what was sought, in units of the species. It is set
@@ -95,23 +97,15 @@ func (a *account) concentrationLine(r Result) working.Line {
 	case k.Standardise && k.Weighed:
 		l.Title = "Concentration of " + a.Reaction.Titrant
 		l.Formula = `c_{` + titrant + `} = \frac{\nu_T}{\nu_A}\,\frac{m\,P\,z}{M\,V}`
-		l.Substituted = `c = ` + back + ` \times \frac{` + working.Value(
-			sample,
-			"g",
-		) + ` \times ` + fmt.Sprintf(
+		l.Substituted = `c = ` + back + ` \times \frac{` + working.Value(sample, "g") + ` \times ` + fmt.Sprintf(
 			"%.6g",
 			k.PerGram.Value,
-		) + working.Unit(
-			"mol/g",
-		) + `}{` + titre + `}`
+		) + working.Unit("mol/g") + `}{` + titre + `}`
 		l.From = append(l.From, a.sayPerGram())
 	case k.Standardise:
 		l.Title = "Concentration of " + a.Reaction.Titrant
 		l.Formula = `c_{` + titrant + `} = \frac{\nu_T}{\nu_A}\,\frac{c_{` + analyte + `}\,V_A}{V}`
-		l.Substituted = `c = ` + back + ` \times \frac{` + working.Value(
-			k.C,
-			"mol/L",
-		) + ` \times ` + working.Value(
+		l.Substituted = `c = ` + back + ` \times \frac{` + working.Value(k.C, "mol/L") + ` \times ` + working.Value(
 			sample,
 			"mL",
 		) + `}{` + titre + `}`
@@ -122,10 +116,7 @@ func (a *account) concentrationLine(r Result) working.Line {
 		l.Substituted = `b = ` + of + ` \times \frac{` + working.Value(
 			k.C,
 			"mol/L",
-		) + ` \times ` + titre + `}{` + working.Value(
-			sample,
-			"g",
-		) + `}`
+		) + ` \times ` + titre + `}{` + working.Value(sample, "g") + `}`
 		l.From = append(l.From, "c of "+a.Reaction.Titrant+": "+a.Titrant.String())
 	default:
 		l.Title = "Concentration of " + a.Reaction.Analyte
@@ -133,10 +124,7 @@ func (a *account) concentrationLine(r Result) working.Line {
 		l.Substituted = `c = ` + of + ` \times \frac{` + working.Value(
 			k.C,
 			"mol/L",
-		) + ` \times ` + titre + `}{` + working.Value(
-			sample,
-			"mL",
-		) + `}`
+		) + ` \times ` + titre + `}{` + working.Value(sample, "mL") + `}`
 		l.From = append(l.From, "c of "+a.Reaction.Titrant+": "+a.Titrant.String())
 	}
 	return l
@@ -206,27 +194,15 @@ func (a *account) convertedLine(f figure.Figure, r Result) working.Line {
 		l.Formula, l.Substituted = `w = c\,M \times 100\,\mathrm{mL}`, `w = `+c+times+` \times `+molar(a.Sought())
 	case "% w/w":
 		l.Formula = `w = \frac{c\,M}{\rho}`
-		l.Substituted = `w = \frac{` + c + times + ` \times ` + molar(
-			a.Sought(),
-		) + `}{` + quantity.Digits(
+		l.Substituted = `w = \frac{` + c + times + ` \times ` + molar(a.Sought()) + `}{` + quantity.Digits(
 			a.Density,
 			-1,
-		) + working.Unit(
-			"g/mL",
-		) + `}`
+		) + working.Unit("g/mL") + `}`
 	case "purity":
 		l.Formula = `w = \frac{b\,M}{z}`
-		l.Substituted = `w = \frac{` + fmt.Sprintf(
-			"%.6g",
-			r.C.Value,
-		) + working.Unit(
+		l.Substituted = `w = \frac{` + fmt.Sprintf("%.6g", r.C.Value) + working.Unit(
 			"mol/g",
-		) + ` \times ` + molar(
-			a.Substance.Formula,
-		) + `}{` + quantity.Digits(
-			cmpUnits(a.Sample.Units),
-			-1,
-		) + `}`
+		) + ` \times ` + molar(a.Substance.Formula) + `}{` + quantity.Digits(cmpUnits(a.Sample.Units), -1) + `}`
 	case "molar mass":
 		l.Formula, l.Substituted = `M = \frac{1}{b}`, `M = \frac{1}{`+fmt.Sprintf("%.6g", r.C.Value)+working.Unit("mol/g")+`}`
 	}

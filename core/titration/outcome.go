@@ -66,8 +66,10 @@ func (a *account) outcome() run.Outcome {
 	steps := a.steps() // makes room for the trial at hand
 	r, places, ok := a.result()
 	out := run.Outcome{Exact: true, Readings: a.reads, Figures: a.figures(r, ok)}
-	view := View{Kind: Kind, AtHand: -1, Trials: []ViewTrial{}, Scale: a.Burette.Volume, Division: a.Burette.Division(), Dark: a.Reaction.Dark,
-		Colour: a.Reaction.Colour, Needed: a.needed(r, ok), Verdicts: a.judgeTrials(), Device: a.device()}
+	view := View{
+		Kind: Kind, AtHand: -1, Trials: []ViewTrial{}, Scale: a.Burette.Volume, Division: a.Burette.Division(), Dark: a.Reaction.Dark,
+		Colour: a.Reaction.Colour, Needed: a.needed(r, ok), Verdicts: a.judgeTrials(), Device: a.device(),
+	}
 	if a.Tip != nil {
 		view.Scale, view.Division, view.Drop = 0, 0, a.Tip.Volume.Value
 	}
@@ -90,8 +92,10 @@ func (a *account) outcome() run.Outcome {
 		out.Offers = a.offers()
 	}
 	if !a.enough.IsZero() && ok {
-		p := run.Product{Result: true, From: run.FromSources, Title: a.Title(), Name: a.Title(), Exact: true, Figures: out.Figures,
-			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads}
+		p := run.Product{
+			Result: true, From: run.FromSources, Title: a.Title(), Name: a.Title(), Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.reads,
+		}
 		if a.Standardise && a.Titrant.Bottle != "" {
 			p.Detail = run.Standardisation{Bottle: a.Titrant.Bottle, C: r.C.Scale(1 / a.Titrant.Units), At: a.enough}
 		}

@@ -213,11 +213,13 @@ func (a *account) pairLines(f figure.Figure, r Result) []working.Line {
 	a1, a2 := a.acids(r)
 	p := SolvePair(a1, a2)
 	acid := func(name, index string, v, result uncertain.Number) working.Line {
-		return working.Line{Title: "Acid to the " + name + " end point", Symbol: "a_" + index,
+		return working.Line{
+			Title: "Acid to the " + name + " end point", Symbol: "a_" + index,
 			Formula:     `a_` + index + ` = \frac{c\,V_` + index + `}{` + map[string]string{"mL": "V", "g": "m"}[unit] + `}`,
 			Substituted: `a_` + index + ` = \frac{` + c + ` \times ` + working.Value(v, "mL") + `}{` + working.Value(sample, unit) + `}`,
 			Result:      working.Result(result.Scale(scale), of),
-			From:        []string{"c of " + a.Reaction.Titrant + ": " + a.Titrant.String(), "V: the mean of the trials that agree"}}
+			From:        []string{"c of " + a.Reaction.Titrant + ": " + a.Titrant.String(), "V: the mean of the trials that agree"},
+		}
 	}
 	lines := []working.Line{acid("first", "1", first, a1), acid("second", "2", second, a2)}
 	x1, x2 := working.Value(a1.Scale(scale), of), working.Value(a2.Scale(scale), of)
@@ -231,9 +233,11 @@ func (a *account) pairLines(f figure.Figure, r Result) []working.Line {
 	}
 	switch {
 	case f.ID == "alkalinity":
-		l = working.Line{Title: "Alkalinity", Symbol: `\rho`, Formula: `\rho = \frac{a_2\,M}{2}`,
+		l = working.Line{
+			Title: "Alkalinity", Symbol: `\rho`, Formula: `\rho = \frac{a_2\,M}{2}`,
 			Substituted: `\rho = \frac{` + x2 + a.setTimes() + ` \times ` + working.Value(calcite(), "g/mol") + `}{2}`,
-			Result:      working.Result(f.Number, f.Unit), From: []string{"M of CaCO3 from atomic weights"}}
+			Result:      working.Result(f.Number, f.Unit), From: []string{"M of CaCO3 from atomic weights"},
+		}
 		return append(lines, l)
 	case p.Beside == "":
 		set(`\frac{a_2}{2}`, `\frac{`+x2+`}{2}`)

@@ -191,7 +191,8 @@ func (r Request) perGram() uncertain.Number {
 	if r.Substance.Assay > 0 {
 		n = n.Times(uncertain.WithLimits(r.Substance.Assay, r.Substance.AssayLimits, uncertain.RectangularShape, uncertain.Source{
 			ID: "assay " + r.Substance.Key, Label: "assay",
-			Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*r.Substance.Assay, 100*r.Substance.AssayLimits)}))
+			Basis: fmt.Sprintf("%g %% ± %g %%, rectangular", 100*r.Substance.Assay, 100*r.Substance.AssayLimits),
+		}))
 	}
 	return n
 }
@@ -278,8 +279,10 @@ func (r Request) curve() *curve.Answer {
 	if !(r.Titrant.C.Value > 0) {
 		return nil
 	}
-	q := curve.Question{Analyte: curve.Solution{Formula: r.Sample.Formula, C: r.Sample.C.Value}, Volume: r.Volume,
-		Titrant: curve.Solution{Formula: r.Titrant.Formula, C: r.Titrant.C.Value}, Celsius: curveCelsius}
+	q := curve.Question{
+		Analyte: curve.Solution{Formula: r.Sample.Formula, C: r.Sample.C.Value}, Volume: r.Volume,
+		Titrant: curve.Solution{Formula: r.Titrant.Formula, C: r.Titrant.C.Value}, Celsius: curveCelsius,
+	}
 	if r.By == Weighed {
 		q.Volume = dissolvedIn
 		q.Analyte.C = 1000 * r.Mass * r.perGram().Value / cmpUnits(r.Sample.Units) / dissolvedIn

@@ -79,8 +79,10 @@ func TestTitrationsFollowTheirBottles(t *testing.T) {
 		t.Fatal(err)
 	}
 	bottle := func(c float64) run.Product {
-		return run.Product{Name: "x", Formula: khp.Pieces, Exact: true,
-			Figures: []figure.Figure{figure.New("c", "c", "mol/L", number("khp", c, 0.0001)).As(figure.Concentration)}}
+		return run.Product{
+			Name: "x", Formula: khp.Pieces, Exact: true,
+			Figures: []figure.Figure{figure.New("c", "c", "mol/L", number("khp", c, 0.0001)).As(figure.Concentration)},
+		}
 	}
 	r := lye(t)
 	if _, changed := r.From(RoleSample, bottle(0.1)); changed {
@@ -95,10 +97,7 @@ func TestTitrationsFollowTheirBottles(t *testing.T) {
 		t.Error("a standardisation follows the bottle that it finds")
 	}
 	i := iron(t)
-	if next, changed := i.From(
-		RoleTitrant,
-		bottle(0.021),
-	); !changed ||
+	if next, changed := i.From(RoleTitrant, bottle(0.021)); !changed ||
 		next.(Request).Titrant.C.Value != 0.021 { //nolint:errcheck // its own kind
 		t.Error("the titrant did not follow")
 	}

@@ -38,9 +38,11 @@ func TestSolve(t *testing.T) {
 		t.Errorf("%+v %v", a, err)
 	}
 	// EURACHEM/CITAC CG 4, A2, as it is asked: the end point lies in the repeatability given.
-	a2 := Question{Equation: "KHC8H4O4 + NaOH -> KNaC8H4O4 + H2O", Titrant: "NaOH", Analyte: "KHC8H4O4", Standardise: true, Weighed: true,
+	a2 := Question{
+		Equation: "KHC8H4O4 + NaOH -> KNaC8H4O4 + H2O", Titrant: "NaOH", Analyte: "KHC8H4O4", Standardise: true, Weighed: true,
 		MolarMass: number("M", 204.2212, 0.0038), Purity: number("P", 1, uncertain.Rectangular(0.0005)), EndPoint: -1,
-		Trials: []AskedTrial{{Sample: number("m", 0.3888, 0.00013), Titre: number("V", 18.64, math.Hypot(0.01368, 18.64*0.0005))}}}
+		Trials: []AskedTrial{{Sample: number("m", 0.3888, 0.00013), Titre: number("V", 18.64, math.Hypot(0.01368, 18.64*0.0005))}},
+	}
 	if a, err = Solve(a2); err != nil || math.Abs(a.C.Value-0.10214) > 5e-6 || math.Abs(a.C.U()-0.00010) > 2e-6 {
 		t.Errorf("%.6f ± %.6f %v", a.C.Value, a.C.U(), err)
 	}

@@ -211,7 +211,8 @@ func (k Known) metAt(titre uncertain.Number, id string, l Limits) uncertain.Numb
 		return titre
 	}
 	return titre.Plus(uncertain.WithLimits(0, l.EndPoint, uncertain.RectangularShape, uncertain.Source{
-		ID: id, Label: "end point", Basis: fmt.Sprintf("±%g mL, rectangular, each time", l.EndPoint)}))
+		ID: id, Label: "end point", Basis: fmt.Sprintf("±%g mL, rectangular, each time", l.EndPoint),
+	}))
 }
 
 // one is what a single trial gives.

@@ -80,10 +80,7 @@ func TestQUAMA3(t *testing.T) {
 	shared, err := Known{
 		Ratio: one,
 		C:     first.C,
-	}.Solve(
-		[]Trial{{Titre: of("T1", 18.64).Scale(14.89 / 18.64), Sample: of("pipette", 15)}},
-		Limits{},
-	)
+	}.Solve([]Trial{{Titre: of("T1", 18.64).Scale(14.89 / 18.64), Sample: of("pipette", 15)}}, Limits{})
 	if err != nil || shared.C.U() >= r.C.U()*0.95 {
 		t.Errorf("shared burette %.6f, two burettes %.6f", shared.C.U(), r.C.U())
 	}
@@ -173,10 +170,7 @@ func TestWithoutAgreement(t *testing.T) {
 		"no trial counts yet ":            nil,
 		"no trial counts yet, all blanks": {{Titre: number("a", 0.1, 0), Blank: true}},
 	} {
-		if _, err := k.Solve(
-			trials,
-			Limits{},
-		); err == nil ||
+		if _, err := k.Solve(trials, Limits{}); err == nil ||
 			!strings.Contains(want, strings.TrimSpace(strings.Split(err.Error(), ",")[0])) && !strings.Contains(err.Error(), want) {
 			t.Errorf("%s: %v", want, err)
 		}
@@ -307,10 +301,7 @@ func TestStandardiseTwoToOne(t *testing.T) {
 		t.Errorf("weighed: %.6f %v", r.C.Value, err)
 	}
 	aliquot := Known{Ratio: ratio, Standardise: true, C: number("c", 0.05, 0)}
-	if r, err = aliquot.Solve(
-		[]Trial{{Titre: number("v", 25, 0), Sample: number("a", 25, 0)}},
-		Limits{},
-	); err != nil ||
+	if r, err = aliquot.Solve([]Trial{{Titre: number("v", 25, 0), Sample: number("a", 25, 0)}}, Limits{}); err != nil ||
 		math.Abs(r.C.Value-0.1) > 1e-12 {
 		t.Errorf("aliquot: %.6f %v", r.C.Value, err)
 	}

@@ -4,13 +4,13 @@ import (
 	"math"
 	"strings"
 	"testing"
-	"vialbench/core/run/runtest"
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/substance"
 )
 
@@ -122,10 +122,7 @@ func TestUnsurePastRefilledBlank(t *testing.T) {
 	// What is left will not do, filled up on the way: 38.55 to 49.00 and 1.20 to 9.84.
 	b.State(fact.Fact{Kind: KindSample, Part: 2, Choice: choiceDelivered})
 	out = b.State(scale(KindStart, 2, "38.55"))
-	if got := says(
-		runtest.Now(t, out).Verdicts,
-		"T-13",
-	); !strings.Contains(
+	if got := says(runtest.Now(t, out).Verdicts, "T-13"); !strings.Contains(
 		got,
 		"From 38.55 mL on it takes about 19.0 mL, more than is left",
 	) {
@@ -261,10 +258,7 @@ func TestWeighed(t *testing.T) {
 	b2.explains(out)
 	r.Substance = nil
 	b2.Plan = r
-	if out, err = r.Make(
-		b.Facts,
-		runtest.Noon,
-	); err != nil || out.Figures[1].ID != "molar mass" ||
+	if out, err = r.Make(b.Facts, runtest.Noon); err != nil || out.Figures[1].ID != "molar mass" ||
 		math.Abs(out.Figures[1].Value-204.2223/want*100) > 0.01 {
 		t.Errorf("%+v %v", out.Figures, err)
 	}

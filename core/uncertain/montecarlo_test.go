@@ -103,11 +103,7 @@ func BenchmarkSimulate(b *testing.B) {
 	inputs := []uncertain.Number{
 		uncertain.New(5.1, 0.0003, src("mass")),
 		uncertain.WithLimits(0.9995, 0.0005, uncertain.RectangularShape, src("assay")),
-		uncertain.New(
-			204.2223,
-			0.0047,
-			src("molar mass"),
-		),
+		uncertain.New(204.2223, 0.0047, src("molar mass")),
 		uncertain.WithLimits(250, 0.15, uncertain.TriangularShape, src("flask")),
 		uncertain.New(0, 0.03, src("filling")),
 	}

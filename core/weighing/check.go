@@ -20,8 +20,10 @@ var (
 		Why:       "Below 2 × repeatability ÷ this tolerance (and never less than 2 × 0.41 × last digit), the balance itself is the error.",
 		Source:    "USP <41>",
 	}
-	RuleCapacity = verdict.Rule{ID: "W-5", Title: "The balance can carry the mass",
-		Why: "Above its capacity a balance shows nothing, or something wrong.", Source: "common practice"}
+	RuleCapacity = verdict.Rule{
+		ID: "W-5", Title: "The balance can carry the mass",
+		Why: "Above its capacity a balance shows nothing, or something wrong.", Source: "common practice",
+	}
 	RuleSettled = verdict.Rule{
 		ID:        "W-10",
 		Title:     "Wait until the last digit stands",
@@ -101,7 +103,8 @@ func (b Balance) Wandering(spread float64) verdict.Verdict {
 // by spread in g: nothing, within half of that (rectangular).
 func (b Balance) Moved(spread float64, id string) uncertain.Number {
 	return uncertain.WithLimits(0, spread/2, uncertain.RectangularShape, uncertain.Source{
-		ID: "moving " + id, Label: "the reading still moved", Basis: "by " + quantity.Digits(spread, b.Decimals()) + " g, rectangular"})
+		ID: "moving " + id, Label: "the reading still moved", Basis: "by " + quantity.Digits(spread, b.Decimals()) + " g, rectangular",
+	})
 }
 
 // TakenMoving is the verdict on a reading that was taken so.

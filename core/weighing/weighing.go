@@ -110,12 +110,14 @@ func Buoyancy(solid float64) uncertain.Number {
 	factor := func(air float64) float64 { return (1 - air/WeightDensity) / (1 - air/solid) }
 	slope := factor(AirDensity+airLimits) - factor(AirDensity)
 	return uncertain.New(factor(AirDensity), slope/math.Sqrt(3), uncertain.Source{
-		ID: "air density", Shape: uncertain.RectangularShape, Label: "air buoyancy", Basis: "air 1.2 ± 0.1 kg/m³, rectangular"})
+		ID: "air density", Shape: uncertain.RectangularShape, Label: "air buoyancy", Basis: "air 1.2 ± 0.1 kg/m³, rectangular",
+	})
 }
 
 // NoBuoyancy returns 1 with the size of the correction that was not made as
 // limits (rectangular).
 func NoBuoyancy(solid float64) uncertain.Number {
 	return uncertain.WithLimits(1, Buoyancy(solid).Value-1, uncertain.RectangularShape, uncertain.Source{
-		ID: "air buoyancy", Label: "air buoyancy", Basis: "not corrected; its size counted as limits"})
+		ID: "air buoyancy", Label: "air buoyancy", Basis: "not corrected; its size counted as limits",
+	})
 }

@@ -58,8 +58,11 @@ func TestBalanceCheck(t *testing.T) {
 		t.Errorf("%v, %d decimals", err, analytical.Decimals())
 	}
 	for _, b := range []weighing.Balance{
-		{Capacity: 220, Resolution: 0.1}, {Name: "x", Capacity: 220}, {Name: "x", Capacity: 1e9, Resolution: 0.1},
-		{Name: "x", Capacity: 220, Resolution: 0.1, Repeatability: -1}, {Name: "x", Capacity: 220, Resolution: 0.1, Linearity: math.NaN()},
+		{Capacity: 220, Resolution: 0.1},
+		{Name: "x", Capacity: 220},
+		{Name: "x", Capacity: 1e9, Resolution: 0.1},
+		{Name: "x", Capacity: 220, Resolution: 0.1, Repeatability: -1},
+		{Name: "x", Capacity: 220, Resolution: 0.1, Linearity: math.NaN()},
 	} {
 		if b.Check() == nil {
 			t.Errorf("%+v passes", b)
@@ -126,10 +129,7 @@ func TestLimitsOfABalance(t *testing.T) {
 			t.Errorf("%g g: %d decimals, want %d", resolution, got, want)
 		}
 	}
-	if got := (weighing.Balance{Repeatability: 0.1}).Reading(
-		1,
-		"x",
-	); len(got.Contributions) != 1 ||
+	if got := (weighing.Balance{Repeatability: 0.1}).Reading(1, "x"); len(got.Contributions) != 1 ||
 		got.Contributions[0].ID != "balance repeatability x" {
 		t.Errorf("only repeatability known: %+v", got)
 	}

@@ -57,7 +57,8 @@ func Number(x float64) string {
 // Digits writes five of them.
 func Digits(x float64) string { return strconv.FormatFloat(quantity.Significant(x, 5), 'f', -1, 64) }
 
-var raised = strings.NewReplacer("-", "⁻", "0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹")
+var raised = strings.NewReplacer("-", "⁻", "0", "⁰", "1", "¹", "2", "²", "3", "³",
+	"4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹")
 
 // SayNumber writes one for a sentence, with three digits.
 func SayNumber(x float64) string {
@@ -112,8 +113,10 @@ func Uncertainty(n uncertain.Number, unit string) []Line {
 	}
 	k := fmt.Sprintf("%.3g", n.CoverageFactor())
 	_, u := quantity.Round(n.Value, n.Expanded())
-	return []Line{{Title: "Uncertainty, k = " + k, Symbol: "U", Formula: `U = k\,\sqrt{\textstyle\sum_i u_i^2}`,
-		Substituted: `U = ` + k + `\,\sqrt{` + Sum(terms) + "}" + Unit(unit), Result: u + " " + unit, From: Shares(budget)}}
+	return []Line{{
+		Title: "Uncertainty, k = " + k, Symbol: "U", Formula: `U = k\,\sqrt{\textstyle\sum_i u_i^2}`,
+		Substituted: `U = ` + k + `\,\sqrt{` + Sum(terms) + "}" + Unit(unit), Result: u + " " + unit, From: Shares(budget),
+	}}
 }
 
 // Shares says what each line of a budget is: its label, its part of the variance, its basis.

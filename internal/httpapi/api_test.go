@@ -183,8 +183,12 @@ func TestBadInputNamesTheField(t *testing.T) {
 		{"/runs/" + run + "/facts", object{"kind": "weighed", "colour": 1}, 400, "", ""},
 		{"/runs/" + run + "/facts", "{", 400, "", ""},
 		{"/substances", object{"name": "Salt", "formula": "Na+", "class": "primary", "source": "s"}, 422, "/formula", "no charge"},
-		{"/systems", object{"name": "Acid", "acid": "C2H4O2", "constants": []object{{"pKa": 5, "u": 0.1}, {"pKa": 4, "u": 0.1}}, "source": "s"}, 422,
-			"/constants/1/pKa", "go up from step to step"},
+		{
+			"/systems",
+			object{"name": "Acid", "acid": "C2H4O2", "constants": []object{{"pKa": 5, "u": 0.1}, {"pKa": 4, "u": 0.1}}, "source": "s"},
+			422,
+			"/constants/1/pKa", "go up from step to step",
+		},
 		{"/people", object{"name": "A", "initials": "RA", "login": "ashdown", "password": password}, 422, "/login /initials", "taken"},
 		{"/people", object{"name": "A", "initials": "A", "login": "a", "password": "short"}, 422, "/password", "at least 10"},
 		{"/compute/standard", with("makeUp", "mass"), 422, "/solutionDensity", "needs the density of the solution"},
@@ -312,8 +316,10 @@ func TestLogbookFilters(t *testing.T) {
 	fix["replaces"], fix["reason"] = old["id"], "misread the 100 % sign_"
 	ra.must(200, "POST", "/runs/"+run+"/facts", fix)
 	today, tomorrow := time.Now().UTC().Format(time.DateOnly), time.Now().UTC().AddDate(0, 0, 1).Format(time.DateOnly)
-	for query, want := range map[string]int{"": 2, "person=RA": 2, "person=XY": 0, "from=" + today: 2, "from=" + tomorrow: 0, "to=" + today: 2,
-		"q=phthalate": 2, "q=0.0010": 1, "q=100+%25+sign_": 1, "q=100+%25+signs": 0, "q=%25": 1, "q=_": 1} {
+	for query, want := range map[string]int{
+		"": 2, "person=RA": 2, "person=XY": 0, "from=" + today: 2, "from=" + tomorrow: 0, "to=" + today: 2,
+		"q=phthalate": 2, "q=0.0010": 1, "q=100+%25+sign_": 1, "q=100+%25+signs": 0, "q=%25": 1, "q=_": 1,
+	} {
 		if items := ra.must(200, "GET", "/logbook?"+query, nil)["items"].([]any); len(items) != want {
 			t.Errorf("%q: %d entries, want %d", query, len(items), want)
 		}

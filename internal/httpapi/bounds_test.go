@@ -218,9 +218,7 @@ func sound(run, plan string, standard object) map[string][]object {
 			note(reading("weighed", "5.0918")),
 			note(object{"kind": "decided", "choice": "keep-mass"}),
 			note(object{"kind": "transferred", "count": 3}),
-			note(
-				object{"kind": "note", "text": "late", "at": "2026-01-01T00:00:00Z"},
-			),
+			note(object{"kind": "note", "text": "late", "at": "2026-01-01T00:00:00Z"}),
 			note(object{"kind": "note", "text": "x", "replaces": run, "reason": "why"}),
 		},
 		"createSubstance": {{"name": "Pond salt", "formula": "NaCl", "class": "secondary", "source": "the label", "density": 2.1}},

@@ -26,18 +26,24 @@ func TestEquilibriaOverHTTP(t *testing.T) {
 	if list := a["species"].([]any); len(list) != 5 {
 		t.Errorf("species %v", list)
 	}
-	_, added := ra.do("POST", "/compute/additions", object{"contents": acetate, "volume": 20, "celsius": 25,
-		"titrant": []object{{"formula": "HCl", "c": 0.1}}, "volumes": []any{0, "5"}})
+	_, added := ra.do("POST", "/compute/additions", object{
+		"contents": acetate, "volume": 20, "celsius": 25,
+		"titrant": []object{{"formula": "HCl", "c": 0.1}}, "volumes": []any{0, "5"},
+	})
 	if text := added["text"].(string); !strings.Contains(text, `"pH":4.20`) {
 		t.Errorf("additions: %s", text)
 	}
-	c := ra.must(200, "POST", "/compute/capacity", object{"contents": acetate, "volume": 50, "celsius": 25, "acid": true, "c": 0.1,
-		"readings": []object{{"pH": 4.66}, {"added": 2, "pH": "4.59"}, {"added": 4, "pH": 4.52}}})
+	c := ra.must(200, "POST", "/compute/capacity", object{
+		"contents": acetate, "volume": 50, "celsius": 25, "acid": true, "c": 0.1,
+		"readings": []object{{"pH": 4.66}, {"added": 2, "pH": "4.59"}, {"added": 4, "pH": 4.52}},
+	})
 	near("β", c["steps"].([]any)[0].(object)["beta"].(object)["value"], 0.1*2/51/0.07, 1e-9)
 	balance := ra.must(200, "GET", "/balances/usual", nil)
 	delete(balance, "text")
-	wanted := object{"target": "7,9", "celsius": 25, "concentration": object{"text": "0.05 mol/L"}, "volume": object{"text": "250 mL"},
-		"balance": balance, "flaskClass": "A", "system": "tris"}
+	wanted := object{
+		"target": "7,9", "celsius": 25, "concentration": object{"text": "0.05 mol/L"}, "volume": object{"text": "250 mL"},
+		"balance": balance, "flaskClass": "A", "system": "tris",
+	}
 	upsideDown := false // somewhere between the pKa and as far above it as the target lies below
 	for measured := 8.2; measured < 8.7; measured += 0.03 {
 		d := ra.must(200, "POST", "/compute/diagnose", object{"buffer": wanted, "measured": measured})
@@ -55,8 +61,10 @@ func TestEquilibriaOverHTTP(t *testing.T) {
 		"/compute/speciation": {object{"contents": []object{{"formula": "Unobtainium"}}, "celsius": 25}, "/contents/0/formula"},
 		"/compute/additions":  {object{"contents": acetate, "volume": 0, "celsius": 25, "titrant": acetate, "volumes": []any{1}}, "/volume"},
 		"/compute/capacity":   {object{"volume": 50, "celsius": 25, "c": 0.1, "readings": []object{{"pH": 7}, {"drops": 3, "pH": 8}}}, "/drop"},
-		"/compute/buffer": {object{"target": 7, "celsius": 25, "concentration": object{"text": "5 g/L"}, "volume": object{"text": "1 L"},
-			"balance": balance, "flaskClass": "A"}, "/concentration"},
+		"/compute/buffer": {object{
+			"target": 7, "celsius": 25, "concentration": object{"text": "5 g/L"}, "volume": object{"text": "1 L"},
+			"balance": balance, "flaskClass": "A",
+		}, "/concentration"},
 	} {
 		if status, problem := ra.do("POST", path, x.body); status != 422 || pointers(problem) != x.pointer {
 			t.Errorf("%s: %d at %s", path, status, pointers(problem))
@@ -84,7 +92,8 @@ func TestBuffersOverHTTP(t *testing.T) {
 	delete(balance, "text")
 	plan := ra.must(201, "POST", "/plans", object{"id": uuid.NewString(), "kind": "buffer", "question": object{
 		"target": "5,0", "celsius": 21.4, "concentration": object{"text": "0.05 mol/L"}, "volume": object{"text": "100 mL"},
-		"balance": balance, "flaskClass": "A", "system": "phthalic"}})
+		"balance": balance, "flaskClass": "A", "system": "phthalic",
+	}})
 	design := plan["design"].(object)
 	if acid := design["acid"].(string); !strings.Contains(acid, "bottle ") {
 		t.Fatalf("made of %s, not of the bottle on the shelf", acid)
@@ -119,8 +128,10 @@ func TestBuffersOverHTTP(t *testing.T) {
 				200,
 				"POST",
 				"/runs/"+parent+"/facts",
-				object{"id": uuid.NewString(), "kind": "weighed", "replaces": f["id"], "reason": "misread",
-					"quantity": object{"text": "5.0018 g"}},
+				object{
+					"id": uuid.NewString(), "kind": "weighed", "replaces": f["id"], "reason": "misread",
+					"quantity": object{"text": "5.0018 g"},
+				},
 			)
 		}
 	}
@@ -128,8 +139,10 @@ func TestBuffersOverHTTP(t *testing.T) {
 		t.Errorf("the stock moved, and the buffer still has %s mol/L", after)
 	}
 	test := func(bottle string) object {
-		return object{"id": uuid.NewString(), "kind": "capacity", "question": object{"bottle": bottle, "volume": 50, "acid": "0.1", "base": 0,
-			"portion": "1", "water": true, "celsius": 21.4}}
+		return object{"id": uuid.NewString(), "kind": "capacity", "question": object{
+			"bottle": bottle, "volume": 50, "acid": "0.1", "base": 0,
+			"portion": "1", "water": true, "celsius": 21.4,
+		}}
 	}
 	kept := ra.must(201, "POST", "/plans", test(phosphate))
 	if design := kept["design"].(object); len(design["beakers"].([]any)) != 2 || design["start"] != "7.03" {

@@ -22,9 +22,16 @@ import (
 func finished(t testing.TB, ra *person, run string) string {
 	t.Helper()
 	var last object
-	for _, f := range []object{reading("tared", "0.0000"), reading("weighed", "5.1000"), {"id": uuid.NewString(), "kind": "decided", "choice": "keep-mass"}, {"id": uuid.NewString(), "kind": "transferred", "count": 3},
-		{"id": uuid.NewString(), "kind": "dissolved", "choice": "clear"}, {"id": uuid.NewString(), "kind": "temperature", "quantity": object{"text": "20.0 °C"}},
-		{"id": uuid.NewString(), "kind": "mark", "choice": "reached"}, {"id": uuid.NewString(), "kind": "mixed", "count": 20}, {"id": uuid.NewString(), "kind": "labelled", "date": "2030-01-31"}} {
+	for _, f := range []object{
+		reading("tared", "0.0000"), reading("weighed", "5.1000"),
+		{"id": uuid.NewString(), "kind": "decided", "choice": "keep-mass"},
+		{"id": uuid.NewString(), "kind": "transferred", "count": 3},
+		{"id": uuid.NewString(), "kind": "dissolved", "choice": "clear"},
+		{"id": uuid.NewString(), "kind": "temperature", "quantity": object{"text": "20.0 °C"}},
+		{"id": uuid.NewString(), "kind": "mark", "choice": "reached"},
+		{"id": uuid.NewString(), "kind": "mixed", "count": 20},
+		{"id": uuid.NewString(), "kind": "labelled", "date": "2030-01-31"},
+	} {
 		last = ra.must(200, "POST", "/runs/"+run+"/facts", f)
 	}
 	return last["bottles"].([]any)[0].(string)
@@ -84,19 +91,11 @@ func TestConnectedBalanceOverHTTP(t *testing.T) {
 	base := newServer(t, storetest.Open(t))
 	ra, _ := begin(t, base)
 	id := ra.must(200, "GET", "/balances", nil)["list"].([]any)[0].(object)["id"].(string)
-	if status, problem := ra.do(
-		"POST",
-		"/balances/"+id+"/tare",
-		nil,
-	); status != 409 ||
+	if status, problem := ra.do("POST", "/balances/"+id+"/tare", nil); status != 409 ||
 		!strings.Contains(problem["text"].(string), "is not connected") {
 		t.Errorf("not connected: %d %s", status, problem["text"])
 	}
-	if status, problem := ra.do(
-		"PUT",
-		"/balances/"+id+"/address",
-		object{"address": "here"},
-	); status != 422 ||
+	if status, problem := ra.do("PUT", "/balances/"+id+"/address", object{"address": "here"}); status != 422 ||
 		pointers(problem) != "/address" {
 		t.Errorf("no port: %d at %s", status, pointers(problem))
 	}
@@ -352,9 +351,7 @@ func TestDilutionOverHTTP(t *testing.T) {
 		"POST",
 		"/compute/back",
 		object{"request": request, "tube": 1, "value": 0.002, "limits": 0.0001},
-	); math.Abs(
-		back["value"].(float64)-0.1,
-	) > 1e-3 {
+	); math.Abs(back["value"].(float64)-0.1) > 1e-3 {
 		t.Errorf("back to %v", back["value"])
 	}
 	if status, problem := ra.do(

@@ -22,8 +22,10 @@ func wireMeter(m lab.MeterView) LabMeter {
 }
 
 func wireCalibration(c lab.PastCalibration) PastCalibration {
-	out := PastCalibration{RunId: c.Run.ID, Number: int(c.Run.Number), At: c.At, By: c.Run.Beginner.Initials, Low: c.Calibration.Low(),
-		High: c.Calibration.High(), Figures: c.Figures}
+	out := PastCalibration{
+		RunId: c.Run.ID, Number: int(c.Run.Number), At: c.At, By: c.Run.Beginner.Initials, Low: c.Calibration.Low(),
+		High: c.Calibration.High(), Figures: c.Figures,
+	}
 	for _, p := range c.Calibration.Points {
 		out.Points = append(out.Points, p.PH)
 	}

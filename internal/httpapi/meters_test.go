@@ -47,8 +47,10 @@ func TestMetersOverHTTP(t *testing.T) {
 	if status, problem := ra.do(
 		"POST",
 		"/plans",
-		object{"id": uuid.NewString(), "kind": "calibration", "question": object{"meter": id, "celsius": "120",
-			"buffers": []object{{"key": "", "name": "own", "table": []object{{"celsius": "25", "pH": "15,2"}}}}}},
+		object{"id": uuid.NewString(), "kind": "calibration", "question": object{
+			"meter": id, "celsius": "120",
+			"buffers": []object{{"key": "", "name": "own", "table": []object{{"celsius": "25", "pH": "15,2"}}}},
+		}},
 	); status != 422 ||
 		pointers(problem) != "/question/buffers/0/table/0/pH /question/celsius" {
 		t.Errorf("%d at %s", status, pointers(problem))
@@ -123,11 +125,7 @@ func TestMetersOverHTTP(t *testing.T) {
 		t.Errorf("%v", bench)
 	}
 	ra.must(204, "PUT", "/meters/"+id, object{"address": "127.0.0.1:9", "probe": "probe 4"})
-	if status, problem := ra.do(
-		"POST",
-		"/meters/"+id+"/standin",
-		object{},
-	); status != 409 ||
+	if status, problem := ra.do("POST", "/meters/"+id+"/standin", object{}); status != 409 ||
 		!strings.Contains(problem["text"].(string), "does not answer") {
 		t.Errorf("%d %v", status, problem)
 	}

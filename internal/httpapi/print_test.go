@@ -124,9 +124,7 @@ func TestTablesCarryTheirFields(t *testing.T) {
 		t.Error("no line says why a reading was corrected")
 	}
 	for name, want := range map[string]string{"plans": "concentration", "equipment": "volume"} {
-		if lines := table(
-			"/tables/" + name,
-		); len(lines) < 2 ||
+		if lines := table("/tables/" + name); len(lines) < 2 ||
 			!slices.ContainsFunc(lines[0], func(c string) bool { return strings.HasPrefix(c, want) }) {
 			t.Errorf("%s: %v", name, lines)
 		}

@@ -201,10 +201,12 @@ func (s *Server) ListHistory(ctx context.Context, r ListHistoryRequestObject) (L
 }
 
 func wireHistory(h lab.HistoryView) HistoryEntry {
-	return HistoryEntry{What: h.What, Name: h.Name, Gone: h.Gone, By: optional(h.By), At: h.At,
+	return HistoryEntry{
+		What: h.What, Name: h.Name, Gone: h.Gone, By: optional(h.By), At: h.At,
 		Before: each(h.Values, func(v lab.HistoryValue) HistoryValue {
 			return HistoryValue{Field: v.Field, Before: v.Before, After: v.After}
-		})}
+		}),
+	}
 }
 
 func wireReport(r lab.ImportReport) ImportReport {

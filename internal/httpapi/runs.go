@@ -200,7 +200,9 @@ func (s *Server) GetBottleWorking(ctx context.Context, r GetBottleWorkingRequest
 // GetToday implements StrictServerInterface.
 func (s *Server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
 	today, err := s.lab.Today(ctx)
-	return GetToday200JSONResponse{Open: each(today.Open, wireSummary), Recent: each(today.Recent, wireSummary),
+	return GetToday200JSONResponse{
+		Open: each(today.Open, wireSummary), Recent: each(today.Recent, wireSummary),
 		Expiring: each(today.Expiring, wireBottle), Standardise: each(today.Standardise, wireBottle), Bottles: int(today.Bottles),
-		Lacks: each(today.Lacks, func(what string) TodayLacks { return TodayLacks(what) })}, err
+		Lacks: each(today.Lacks, func(what string) TodayLacks { return TodayLacks(what) }),
+	}, err
 }

@@ -88,8 +88,10 @@ func (s *Server) GetSettings(ctx context.Context, _ GetSettingsRequestObject) (G
 
 // PutSettings implements StrictServerInterface.
 func (s *Server) PutSettings(ctx context.Context, r PutSettingsRequestObject) (PutSettingsResponseObject, error) {
-	settings, err := s.lab.ChangeSettings(ctx, actor(ctx), store.Settings{LabName: r.Body.LabName, FlaskClass: string(r.Body.FlaskClass),
-		Buoyancy: r.Body.Buoyancy, Thresholds: r.Body.Thresholds, Version: r.Body.Version})
+	settings, err := s.lab.ChangeSettings(ctx, actor(ctx), store.Settings{
+		LabName: r.Body.LabName, FlaskClass: string(r.Body.FlaskClass),
+		Buoyancy: r.Body.Buoyancy, Thresholds: r.Body.Thresholds, Version: r.Body.Version,
+	})
 	return PutSettings200JSONResponse(wireSettings(settings)), err
 }
 
@@ -132,17 +134,15 @@ func (s *Server) SetUpUsual(ctx context.Context, _ SetUpUsualRequestObject) (Set
 func (s *Server) CreateSubstance(ctx context.Context, r CreateSubstanceRequestObject) (CreateSubstanceResponseObject, error) {
 	b := r.Body
 	own := substance.Substance{
-		Name:        b.Name,
-		Formula:     b.Formula,
-		Class:       substance.Class(b.Class),
-		Drying:      given(b.Drying),
-		Note:        given(b.Note),
-		Signal:      given((*string)(b.Signal)),
-		Hazards:     strings0(given(b.Hazards)),
-		Precautions: strings0(given(b.Precautions)),
-		Density: given(
-			b.Density,
-		),
+		Name:         b.Name,
+		Formula:      b.Formula,
+		Class:        substance.Class(b.Class),
+		Drying:       given(b.Drying),
+		Note:         given(b.Note),
+		Signal:       given((*string)(b.Signal)),
+		Hazards:      strings0(given(b.Hazards)),
+		Precautions:  strings0(given(b.Precautions)),
+		Density:      given(b.Density),
 		Solubility:   given(b.Solubility),
 		Hygroscopic:  given(b.Hygroscopic),
 		Liquid:       given(b.Liquid),

@@ -36,13 +36,17 @@ func TestTitrationComputations(t *testing.T) {
 		200,
 		"POST",
 		"/compute/titration",
-		object{"reaction": "phthalate-for-base", "standardise": true, "weighed": true, "endPoint": -1,
+		object{
+			"reaction": "phthalate-for-base", "standardise": true, "weighed": true, "endPoint": -1,
 			"molarMass": number("M", 204.2212, 0.0038), "purity": number("P", 1, 0.0005/math.Sqrt(3)),
-			"trials": []object{{"sample": number("m", 0.3888, 0.0001225), "titre": volume("T1", 18.64, 0.03)}}},
+			"trials": []object{{"sample": number("m", 0.3888, 0.0001225), "titre": volume("T1", 18.64, 0.03)}},
+		},
 	)
 	near("A2", a2["c"].(object)["value"], 0.10214, 5e-6)
-	a3 := ra.must(200, "POST", "/compute/titration", object{"reaction": "strong-acid-by-base", "endPoint": -1, "c": a2["c"],
-		"trials": []object{{"sample": volume("pipette", 15, 0.02), "titre": volume("T2", 14.89, 0.03)}}})
+	a3 := ra.must(200, "POST", "/compute/titration", object{
+		"reaction": "strong-acid-by-base", "endPoint": -1, "c": a2["c"],
+		"trials": []object{{"sample": volume("pipette", 15, 0.02), "titre": volume("T2", 14.89, 0.03)}},
+	})
 	near("A3", a3["c"].(object)["value"], 0.10139, 5e-6)
 	near("u of A3", math.Hypot(expanded(a3["c"]), 0.001*0.10139), 0.00018, 5e-6)
 	if len(a3["budget"].([]any)) != 6 {
@@ -73,8 +77,10 @@ func TestTitrationComputations(t *testing.T) {
 		200,
 		"POST",
 		"/compute/fit",
-		object{"analyte": object{"formula": "H3PO4", "c": 0.11}, "titrant": object{"formula": "NaOH", "c": 0.1}, "volume": 25,
-			"celsius": 25, "readings": readings, "find": []string{"c", "pKa"}},
+		object{
+			"analyte": object{"formula": "H3PO4", "c": 0.11}, "titrant": object{"formula": "NaOH", "c": 0.1}, "volume": 25,
+			"celsius": 25, "readings": readings, "find": []string{"c", "pKa"},
+		},
 	)
 	near("fitted", f["fit"].(object)["parameters"].([]any)[0].(object)["value"].(object)["value"], 0.1, 1e-6)
 	for path, x := range map[string]struct {
@@ -99,8 +105,10 @@ func TestTitrationComputations(t *testing.T) {
 // What is wrong with a question stands at its own field, not at that of a plan.
 func TestADesignThatCannotBe(t *testing.T) {
 	ra, _ := begin(t, newServer(t, storetest.Open(t)))
-	question := object{"reaction": "phthalate-for-base", "standardise": true, "titrantBottle": "", "by": "pipette", "volume": 25,
-		"burette": 50, "celsius": 20}
+	question := object{
+		"reaction": "phthalate-for-base", "standardise": true, "titrantBottle": "", "by": "pipette", "volume": 25,
+		"burette": 50, "celsius": 20,
+	}
 	if status, problem := ra.do("POST", "/titrations/design", question); status != 422 || pointers(problem) != "/titrantBottle" {
 		t.Errorf("%d at %s", status, pointers(problem))
 	}

@@ -60,8 +60,10 @@ func (l *Lab) createAccount(tx *store.Store, n NewAccount, hash string) (store.A
 	if len(p) > 0 {
 		return store.Account{}, p
 	}
-	account := store.Account{ID: newID(), Name: n.Name, Initials: n.Initials, Login: n.Login, Role: n.Role,
-		PasswordHash: hash, Active: true, CreatedAt: l.now()}
+	account := store.Account{
+		ID: newID(), Name: n.Name, Initials: n.Initials, Login: n.Login, Role: n.Role,
+		PasswordHash: hash, Active: true, CreatedAt: l.now(),
+	}
 	return account, tx.Create(&account)
 }
 

@@ -244,10 +244,7 @@ func TestOnesOwnPassword(t *testing.T) {
 		"thorne",
 		"duckweed on tuesday",
 		Attempt{Address: "10.0.0.2", Device: there.Device},
-	); !errors.As(
-		err,
-		&Throttled{},
-	) {
+	); !errors.As(err, &Throttled{}) {
 		t.Errorf("the device of a session that was ended: %v", err)
 	}
 	pass(longestWait)

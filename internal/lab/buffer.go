@@ -14,7 +14,8 @@ import (
 )
 
 func init() {
-	register(kind{name: buffer.Kind, place: 30, rules: buffer.Rules, decode: buffer.Decode, ask: askBuffer,
+	register(kind{
+		name: buffer.Kind, place: 30, rules: buffer.Rules, decode: buffer.Decode, ask: askBuffer,
 		renew: func(plan run.Plan, own *owned) (run.Plan, bool, error) {
 			r := plan.(buffer.Request) //nolint:errcheck // what this kind decodes
 			probe, changed, err := own.newerProbe(r.Probe)
@@ -26,7 +27,8 @@ func init() {
 			"diagnose":   searches(buffer.Miss),
 			"speciation": computes(equilibrium.Speciate),
 			"additions":  computes(equilibrium.Additions),
-		}})
+		},
+	})
 }
 
 // askBuffer takes the stocks on the shelf, substances, balance, glass and rules from the

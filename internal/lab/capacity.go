@@ -14,14 +14,16 @@ import (
 )
 
 func init() {
-	register(kind{name: capacity.Kind, place: 45, rules: capacity.Rules, decode: capacity.Decode, ask: askCapacity,
+	register(kind{
+		name: capacity.Kind, place: 45, rules: capacity.Rules, decode: capacity.Decode, ask: askCapacity,
 		renew: func(plan run.Plan, own *owned) (run.Plan, bool, error) {
 			r := plan.(capacity.Request) //nolint:errcheck // what this kind decodes
 			probe, changed, err := own.newerProbe(r.Probe)
 			r.Probe = probe
 			return r, changed, err
 		},
-		computations: map[string]computation{"capacity": computes(capacity.Solve)}})
+		computations: map[string]computation{"capacity": computes(capacity.Solve)},
+	})
 }
 
 // capacityQuestion asks for a test of what stands on the shelf.

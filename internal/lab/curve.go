@@ -15,7 +15,8 @@ import (
 )
 
 func init() {
-	register(kind{name: curve.Kind, place: 51, rules: curve.Rules, decode: curve.Decode, ask: askCurve,
+	register(kind{
+		name: curve.Kind, place: 51, rules: curve.Rules, decode: curve.Decode, ask: askCurve,
 		renew: func(plan run.Plan, own *owned) (run.Plan, bool, error) {
 			r := plan.(curve.Request) //nolint:errcheck // what this kind decodes
 			probe, changed, err := own.newerProbe(r.Probe)
@@ -25,7 +26,8 @@ func init() {
 		computations: map[string]computation{
 			"curve": computes(curve.Solve),
 			"fit":   computes(curve.Read),
-		}})
+		},
+	})
 }
 
 // solutionQuestion is what is in the flask or in the burette: a bottle, or a name, a formula and
@@ -65,8 +67,10 @@ func askCurve(question json.RawMessage, own *owned) (run.Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := curve.Request{Volume: q.Volume, Water: q.Water, Celsius: q.Celsius, Carbonic: q.Carbonic, Thresholds: own.settings.Thresholds,
-		Glass: glassware.Largest(glassware.Burette, q.Glass, own.glass)}
+	r := curve.Request{
+		Volume: q.Volume, Water: q.Water, Celsius: q.Celsius, Carbonic: q.Carbonic, Thresholds: own.settings.Thresholds,
+		Glass: glassware.Largest(glassware.Burette, q.Glass, own.glass),
+	}
 	if q.Device == byDrops {
 		r.Glass = glassware.Item{}
 		if r.Tip, err = own.tip(q.Tip, q.Drop); err != nil {
@@ -111,7 +115,8 @@ func (o *owned) dissolved(
 ) (s buffer.Stock, c equilibrium.Compound, err error) {
 	if q.Bottle == "" {
 		s = buffer.Stock{Name: q.Name, Formula: q.Formula, Concentration: uncertain.New(q.C, typedLimits*q.C, uncertain.Source{
-			ID: "strength of " + q.Formula, Label: "strength of " + q.Name, Basis: "as stated, ±0.5 % (k = 1)"})}
+			ID: "strength of " + q.Formula, Label: "strength of " + q.Name, Basis: "as stated, ±0.5 % (k = 1)",
+		})}
 		if q.Name == "" {
 			s.Name = q.Formula
 		}

@@ -12,13 +12,15 @@ import (
 )
 
 func init() {
-	register(kind{name: dilution.Kind, place: 20, rules: dilution.Rules, decode: dilution.Decode, ask: askDilution,
+	register(kind{
+		name: dilution.Kind, place: 20, rules: dilution.Rules, decode: dilution.Decode, ask: askDilution,
 		computations: map[string]computation{
 			"dilution":         searches(dilution.Solve),
 			"dilution/working": computes(explainTube),
 			"step":             computes(dilution.Step.Solved),
 			"back":             computes(dilution.SolveBack),
-		}})
+		},
+	})
 }
 
 type tubeQuestion struct {

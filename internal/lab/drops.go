@@ -34,8 +34,10 @@ func askDrops(question json.RawMessage, own *owned) (run.Plan, error) {
 	if err := quantity.Decode(question, &q); err != nil {
 		return nil, err
 	}
-	r := droptip.Request{Name: q.Name, Liquid: q.Liquid, Density: q.Density, By: q.By, Balance: own.balance(), Celsius: q.Celsius,
-		Thresholds: own.settings.Thresholds}
+	r := droptip.Request{
+		Name: q.Name, Liquid: q.Liquid, Density: q.Density, By: q.By, Balance: own.balance(), Celsius: q.Celsius,
+		Thresholds: own.settings.Thresholds,
+	}
 	if q.By == droptip.ByCylinder {
 		var err error
 		if r.Glass, err = glassware.MeasureFor(glassware.Cylinder, q.Cylinder, own.glass); err != nil {

@@ -114,8 +114,10 @@ func TestTips(t *testing.T) {
 	for _, f := range calibrated.Facts {
 		if f.Kind == "drops-caught" {
 			grams := f.Body.Quantity.In("g") * 1.1
-			s := lab.Statement{Quantity: &quantity.Stated{Text: quantity.Digits(grams, 4), Unit: "g"},
-				Fact: fact.Fact{ID: uuid.NewString(), Kind: f.Kind, Part: f.Body.Part, Replaces: f.ID, Reason: "misread"}}
+			s := lab.Statement{
+				Quantity: &quantity.Stated{Text: quantity.Digits(grams, 4), Unit: "g"},
+				Fact:     fact.Fact{ID: uuid.NewString(), Kind: f.Kind, Part: f.Body.Part, Replaces: f.ID, Reason: "misread"},
+			}
 			if _, err := l.StateFact(t.Context(), ra, calibrated.ID, s); err != nil {
 				t.Fatal(err)
 			}
@@ -139,9 +141,11 @@ func TestBackTitrationQuestions(t *testing.T) {
 	withLye(t, l, ra)
 	lye, khp := bottleNamed(t, l, "Sodium hydroxide"), bottleNamed(t, l, "Potassium hydrogen phthalate")
 	question := func(field string, value any) map[string]any {
-		q := map[string]any{"reaction": "phthalate-for-base", "titrantBottle": lye.ID, "by": "weighed", "mass": 0.1, "name": "Baking powder",
+		q := map[string]any{
+			"reaction": "phthalate-for-base", "titrantBottle": lye.ID, "by": "weighed", "mass": 0.1, "name": "Baking powder",
 			"burette": 50, "celsius": 21, "backEquation": "NaHCO3 + KHC8H4O4 -> KNaC8H4O4 + CO2 + H2O", "backAnalyte": "NaHCO3",
-			"reagentBottle": khp.ID, "reagent": 25}
+			"reagentBottle": khp.ID, "reagent": 25,
+		}
 		if field != "" {
 			q[field] = value
 		}

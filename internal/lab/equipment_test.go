@@ -51,8 +51,10 @@ func library(key string) substance.Substance {
 func plan(t *testing.T, l *lab.Lab, by lab.Actor, volume string) (planID string, batches int) {
 	t.Helper()
 	question, err := json.Marshal(
-		solution.Question{SoluteQuestion: solution.SoluteQuestion{Substance: library("potassium-chloride"), AssayPercent: 100,
-			Concentration: quantity.Typed("0.1 mol/L")}, Volume: quantity.Typed(volume), FlaskClass: glassware.ClassA, BandPercent: 5},
+		solution.Question{SoluteQuestion: solution.SoluteQuestion{
+			Substance: library("potassium-chloride"), AssayPercent: 100,
+			Concentration: quantity.Typed("0.1 mol/L"),
+		}, Volume: quantity.Typed(volume), FlaskClass: glassware.ClassA, BandPercent: 5},
 	)
 	if err != nil {
 		t.Fatal(err)
@@ -73,8 +75,17 @@ func finish(t *testing.T, l *lab.Lab, by lab.Actor, planID string, batch int, gr
 	}
 	n := func(n int) *int { return &n }
 	q := func(x float64, unit string) *quantity.Quantity { v := quantity.Of(x, unit); return &v }
-	for _, f := range []fact.Fact{{Kind: "tared", Quantity: q(0, "g")}, {Kind: "weighed", Quantity: q(grams, "g")}, {Kind: "decided", Choice: "keep-mass"}, {Kind: "transferred", Count: n(3)},
-		{Kind: "dissolved", Choice: "clear"}, {Kind: "temperature", Quantity: q(20, "°C")}, {Kind: "mark", Choice: "reached"}, {Kind: "mixed", Count: n(20)}, {Kind: "labelled", Date: "2030-01-31"}} {
+	for _, f := range []fact.Fact{
+		{Kind: "tared", Quantity: q(0, "g")},
+		{Kind: "weighed", Quantity: q(grams, "g")},
+		{Kind: "decided", Choice: "keep-mass"},
+		{Kind: "transferred", Count: n(3)},
+		{Kind: "dissolved", Choice: "clear"},
+		{Kind: "temperature", Quantity: q(20, "°C")},
+		{Kind: "mark", Choice: "reached"},
+		{Kind: "mixed", Count: n(20)},
+		{Kind: "labelled", Date: "2030-01-31"},
+	} {
 		f.ID = uuid.NewString()
 		if view, err = l.StateFact(t.Context(), by, view.ID, stated(f)); err != nil {
 			t.Fatalf("%s: %v", f.Kind, err)
@@ -202,10 +213,7 @@ func TestBatchesArePooled(t *testing.T) {
 		}
 		return bottle
 	}
-	if b := correct(
-		"weighed",
-		func(f *fact.Fact) { q := quantity.Of(3.7474, "g"); f.Quantity = &q },
-	); math.Abs(
+	if b := correct("weighed", func(f *fact.Fact) { q := quantity.Of(3.7474, "g"); f.Quantity = &q }); math.Abs(
 		b.Product.Figures[0].Value-want-0.02/74.5483/1.25,
 	) > 2e-6 {
 		t.Errorf("after the correction %.6f mol/L", b.Product.Figures[0].Value)

@@ -25,11 +25,19 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 			name  string
 			lines []any
 		}{
-			{"people", anys(head.People)}, {"balances", anys(head.Balances)}, {"meters", anys(head.Meters)}, {"glass", anys(head.Glass)},
-			{"substances", anys(head.Substances)}, {"systems", anys(head.Systems)},
-			{"checks", anys(head.Checks)}, {"care", anys(head.Care)}, {"bottles", anys(head.Bottles)}, {"takings", anys(head.Takings)},
+			{"people", anys(head.People)},
+			{"balances", anys(head.Balances)},
+			{"meters", anys(head.Meters)},
+			{"glass", anys(head.Glass)},
+			{"substances", anys(head.Substances)},
+			{"systems", anys(head.Systems)},
+			{"checks", anys(head.Checks)},
+			{"care", anys(head.Care)},
+			{"bottles", anys(head.Bottles)},
+			{"takings", anys(head.Takings)},
 			{"changes", anys(head.Changes)},
-			{"history", anys(head.History)}, {"plans", anys(head.Plans)},
+			{"history", anys(head.History)},
+			{"plans", anys(head.Plans)},
 		} {
 			if section.name == "people" {
 				w.text("{\"format\": \"" + RecordsFormat + "\"")
@@ -237,8 +245,10 @@ func exportShelf(db *store.Store, out *Records) error {
 		return err
 	}
 	for _, b := range slices.Backward(bottles) {
-		r := BottleRecord{ID: b.ID, Number: b.Number, Part: b.Part, Plan: b.PlanID, State: b.State, Reason: b.Reason, By: b.Maker.Initials,
-			At: b.MadeAt.UTC()}
+		r := BottleRecord{
+			ID: b.ID, Number: b.Number, Part: b.Part, Plan: b.PlanID, State: b.State, Reason: b.Reason, By: b.Maker.Initials,
+			At: b.MadeAt.UTC(),
+		}
 		r.Run = runOf(b)
 		if b.State == isVoid {
 			r.Product = &b.Product

@@ -45,25 +45,22 @@ func (in *importer) takeSections(d *json.Decoder) error {
 	var head Records
 	d.DisallowUnknownFields()
 	sections := map[string]func(place string) error{
-		"format":   one(d, &head.Format),
-		"lab":      one(d, &head.Lab),
-		"people":   lines(d, &head.People),
-		"balances": lines(d, &head.Balances),
-		"meters":   lines(d, &head.Meters),
-		"bench":    one(d, &head.Bench),
-		"glass":    lines(d, &head.Glass),
-		"substances": lines(
-			d,
-			&head.Substances,
-		),
-		"systems": lines(d, &head.Systems),
-		"checks":  lines(d, &head.Checks),
-		"care":    lines(d, &head.Care),
-		"bottles": lines(d, &head.Bottles),
-		"takings": lines(d, &head.Takings),
-		"changes": lines(d, &head.Changes),
-		"history": lines(d, &head.History),
-		"plans":   lines(d, &head.Plans),
+		"format":     one(d, &head.Format),
+		"lab":        one(d, &head.Lab),
+		"people":     lines(d, &head.People),
+		"balances":   lines(d, &head.Balances),
+		"meters":     lines(d, &head.Meters),
+		"bench":      one(d, &head.Bench),
+		"glass":      lines(d, &head.Glass),
+		"substances": lines(d, &head.Substances),
+		"systems":    lines(d, &head.Systems),
+		"checks":     lines(d, &head.Checks),
+		"care":       lines(d, &head.Care),
+		"bottles":    lines(d, &head.Bottles),
+		"takings":    lines(d, &head.Takings),
+		"changes":    lines(d, &head.Changes),
+		"history":    lines(d, &head.History),
+		"plans":      lines(d, &head.Plans),
 	}
 	if err := expect(d, '{'); err != nil {
 		return err

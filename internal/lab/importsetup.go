@@ -94,8 +94,10 @@ func (in *importer) takeCheck(place string, c CheckRecord) error {
 	if !ok || !there || !in.isID(place+"/id", c.ID) || len(in.problems) > 0 {
 		return nil
 	}
-	row := store.BalanceCheck{ID: c.ID, BalanceID: balance, Weight: c.Weight, WeightLimits: c.Limits, Reading: c.Reading, Passed: c.Passed,
-		Sentence: c.Sentence, MadeBy: by.ID, MadeAt: c.At}
+	row := store.BalanceCheck{
+		ID: c.ID, BalanceID: balance, Weight: c.Weight, WeightLimits: c.Limits, Reading: c.Reading, Passed: c.Passed,
+		Sentence: c.Sentence, MadeBy: by.ID, MadeAt: c.At,
+	}
 	if known, err := in.tx.BalanceCheckByID(c.ID); err == nil {
 		if in.report.Known++; known.Reading != c.Reading || known.Weight != c.Weight || known.Passed != c.Passed {
 			in.problems.Add(place, "another check is on record here under this ID")

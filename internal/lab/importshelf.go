@@ -111,8 +111,10 @@ func (in *importer) settle(place string, r BottleRecord) (isNew bool, err error)
 		if !ok {
 			return false, nil
 		}
-		b = store.Bottle{ID: r.ID, Number: in.given.bottles[product{r.Run, r.Part}].Number, RunID: &r.Run, Part: r.Part, PlanID: r.Plan,
-			MadeBy: by.ID, MadeAt: r.At, State: onShelf}
+		b = store.Bottle{
+			ID: r.ID, Number: in.given.bottles[product{r.Run, r.Part}].Number, RunID: &r.Run, Part: r.Part, PlanID: r.Plan,
+			MadeBy: by.ID, MadeAt: r.At, State: onShelf,
+		}
 		c := &computing{Lab: in.Lab, tx: in.tx, by: by}
 		if err := errors.Join(c.fill(&b, *r.Product, true), in.parents(r)); err != nil {
 			return false, err

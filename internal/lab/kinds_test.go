@@ -259,11 +259,7 @@ func TestEveryKindTakesCorrections(t *testing.T) {
 				t.Errorf("%s cannot be taken back: %v", s.plan.Sentence(f), err)
 			}
 			never := slices.Delete(slices.Clone(facts), i, i+1)
-			if with, without := made(
-				t,
-				s.plan,
-				append(slices.Clone(facts), back),
-			), made(
+			if with, without := made(t, s.plan, append(slices.Clone(facts), back)), made(
 				t,
 				s.plan,
 				never,

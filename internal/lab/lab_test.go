@@ -108,12 +108,7 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 			t.Fatalf("dry run %v: %+v, %v; want %+v", dryRun, got, err, want)
 		}
 	}
-	if got, err := l.Import(
-		t.Context(),
-		ra,
-		records,
-		false,
-	); err != nil ||
+	if got, err := l.Import(t.Context(), ra, records, false); err != nil ||
 		!reflect.DeepEqual(
 			got,
 			lab.ImportReport{Known: 2 + len(records.Meters) + len(records.Care) + len(records.Glass) + len(records.Runs) + facts},
@@ -241,10 +236,7 @@ func TestTheLastInstructorStays(t *testing.T) {
 	if _, err := l.CreateFirst(
 		t.Context(),
 		lab.NewAccount{Name: "X", Initials: "X", Login: "x", Password: password},
-	); !errors.As(
-		err,
-		&conflict,
-	) {
+	); !errors.As(err, &conflict) {
 		t.Errorf("a second first instructor: %v", err)
 	}
 }

@@ -58,12 +58,7 @@ func TestTakeLines(t *testing.T) {
 	if rows := rowsOf(t, l, log.ID); len(rows) != 500 || rows[499].Sample != "Tube 496" || rows[499].Shown != "96.5 mV" {
 		t.Errorf("%d lines after a long table", len(rows))
 	}
-	if _, err := l.TakeLines(
-		t.Context(),
-		it,
-		calibrated.ID,
-		strings.NewReader(table),
-	); err == nil ||
+	if _, err := l.TakeLines(t.Context(), it, calibrated.ID, strings.NewReader(table)); err == nil ||
 		!strings.Contains(err.Error(), "takes no table") {
 		t.Errorf("%v", err)
 	}

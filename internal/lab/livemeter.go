@@ -89,8 +89,10 @@ func (w *watchedMeter) look(s instrument.Sample) Live {
 	if len(w.trace)%refitted == 1 || standing.Settled && w.foretold == nil {
 		w.foretell(celsius)
 	}
-	live := Live{Text: s.Main().String(), Readings: s.Quantities, State: string(s.State), Still: standing.Settled, Foretold: w.foretold,
-		Band: w.thresholds.Of(electrode.RuleSettled) * electrode.Nernst(celsius)}
+	live := Live{
+		Text: s.Main().String(), Readings: s.Quantities, State: string(s.State), Still: standing.Settled, Foretold: w.foretold,
+		Band: w.thresholds.Of(electrode.RuleSettled) * electrode.Nernst(celsius),
+	}
 	moved := quantity.Quantity{Value: math.Max(standing.Change, w.Resolution), Unit: quantity.Of(0, "mV").Unit, Decimals: 1}
 	live.Spread = &moved
 	if standing.Watched < 0.9*electrode.SettleWindow {

@@ -218,10 +218,7 @@ func TestFailedCheckPutsTheMeterInDoubt(t *testing.T) {
 	if s := heronOf(t, l).Standing; s.Word != "calibrated" {
 		t.Errorf("calibrated again: %+v", s)
 	}
-	if h, err := l.HistoryOfMeter(
-		t.Context(),
-		m.ID,
-	); err != nil || len(h.Calibrations) != 2 ||
+	if h, err := l.HistoryOfMeter(t.Context(), m.ID); err != nil || len(h.Calibrations) != 2 ||
 		math.Abs(h.Calibrations[0].Calibration.Offset.Value) > 1e-3 ||
 		math.Abs(h.Calibrations[1].Calibration.Offset.Value+4.7) > 1e-3 {
 		t.Errorf("%+v, %v", h, err)
@@ -329,11 +326,7 @@ func TestWatchMeter(t *testing.T) {
 		t.Error("without its cable it is not lost: ", err)
 	}
 	other := meterOf(t, l, ra, "Coot")
-	if err := l.WatchMeter(
-		ctx,
-		other.ID,
-		func(lab.Live) error { return nil },
-	); err == nil ||
+	if err := l.WatchMeter(ctx, other.ID, func(lab.Live) error { return nil }); err == nil ||
 		!strings.Contains(err.Error(), "is not connected") {
 		t.Errorf("%v", err)
 	}

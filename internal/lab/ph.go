@@ -14,15 +14,21 @@ import (
 )
 
 func init() {
-	register(kind{name: calibration.Kind, place: 40, rules: electrode.Rules, decode: calibration.Decode, ask: askCalibration,
+	register(kind{
+		name: calibration.Kind, place: 40, rules: electrode.Rules, decode: calibration.Decode, ask: askCalibration,
 		computations: map[string]computation{
 			"calibration": computes(calibration.Request.Solve),
 			"calibrate":   computes(calibrate),
 			"ph":          computes(readPH),
-		}})
-	register(kind{name: readings.Kind, place: 41, rules: electrode.Rules, decode: readings.Decode, ask: askReadings,
-		lines: &factTable{columns: []string{"sample", "shown", "°C", "note"}, need: 2, fact: readingOfLine,
-			places: map[string]string{"name": "sample", "quantity": "shown", "beside/0": "°C", "text": "note"}}})
+		},
+	})
+	register(kind{
+		name: readings.Kind, place: 41, rules: electrode.Rules, decode: readings.Decode, ask: askReadings,
+		lines: &factTable{
+			columns: []string{"sample", "shown", "°C", "note"}, need: 2, fact: readingOfLine,
+			places: map[string]string{"name": "sample", "quantity": "shown", "beside/0": "°C", "text": "note"},
+		},
+	})
 }
 
 // calibrationQuestion asks for a calibration: of a meter by its ID, in buffers of the
@@ -99,8 +105,10 @@ func readingOfLine(plan run.Plan, r row) Statement {
 	if meter.ShowsPH {
 		unit = "pH"
 	}
-	s := Statement{Fact: fact.Fact{Kind: readings.KindRead, Choice: "sample", Name: r.cells["sample"], Text: r.cells["note"]},
-		Quantity: &quantity.Stated{Text: r.cells["shown"], Unit: unit}}
+	s := Statement{
+		Fact:     fact.Fact{Kind: readings.KindRead, Choice: "sample", Name: r.cells["sample"], Text: r.cells["note"]},
+		Quantity: &quantity.Stated{Text: r.cells["shown"], Unit: unit},
+	}
 	if celsius := r.cells["°C"]; celsius != "" {
 		s.Beside = []quantity.Stated{{Text: celsius, Unit: "°C"}}
 	}

@@ -9,7 +9,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -58,9 +57,11 @@ func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	// A titration in drops stands on the run that calibrated their tip.
 	tips, err := l.Tips(t.Context())
 	must(nil, err)
-	dripped, err := asks(t, l, it, map[string]any{"reaction": "permanganate-oxalate", "standardise": true, "by": "weighed", "mass": 0.02,
+	dripped, err := asks(t, l, it, map[string]any{
+		"reaction": "permanganate-oxalate", "standardise": true, "by": "weighed", "mass": 0.02,
 		"titrantBottle": bottleNamed(t, l, "Potassium permanganate").ID, "substance": "sodium-oxalate", "celsius": 21,
-		"device": "drops", "tip": tips[0].Run.ID})
+		"device": "drops", "tip": tips[0].Run.ID,
+	})
 	must(nil, err)
 	must(l.BeginRun(t.Context(), it, uuid.NewString(), dripped.ID, 0))
 
@@ -159,8 +160,10 @@ func everyRun(t *testing.T) func(*lab.Lab) []string {
 func TestRestoredToTheByte(t *testing.T) {
 	l, _ := busyLab(t)
 	first := exported(t, l).Bytes()
-	for _, part := range []string{`"poured"`, `"discarded"`, `"void"`, `"printed"`, `"misread: 100 mL, not 120"`, `"Pond salt"`, `"Sol Marsh"`, `"share"`,
-		`"passed":false`, `"moved"`, `"recorded"`, `"before":{`, `"M-7":12`, `"session":"Tuesday"`, `"active":false`} {
+	for _, part := range []string{
+		`"poured"`, `"discarded"`, `"void"`, `"printed"`, `"misread: 100 mL, not 120"`, `"Pond salt"`, `"Sol Marsh"`, `"share"`,
+		`"passed":false`, `"moved"`, `"recorded"`, `"before":{`, `"M-7":12`, `"session":"Tuesday"`, `"active":false`,
+	} {
 		if !bytes.Contains(first, []byte(part)) {
 			t.Errorf("the export has no %s", part)
 		}
@@ -245,8 +248,10 @@ func TestRecordsIntoALabAtWork(t *testing.T) {
 		t.Fatal(err)
 	}
 	said := strings.Join(report.Changes, "\n")
-	for _, what := range []string{"run 1 of the file is run 2 here", "bottle 1 of the file is bottle 2 here; its label still leads to it",
-		"new: account of Rowan Ashdown (RA2)", "rules and the bench in the file were left alone", "the history of changes"} {
+	for _, what := range []string{
+		"run 1 of the file is run 2 here", "bottle 1 of the file is bottle 2 here; its label still leads to it",
+		"new: account of Rowan Ashdown (RA2)", "rules and the bench in the file were left alone", "the history of changes",
+	} {
 		if !strings.Contains(said, what) {
 			t.Errorf("nothing says “%s” in:\n%s", what, said)
 		}
@@ -378,8 +383,10 @@ func TestHistoryOfChanges(t *testing.T) {
 		}
 	}
 	all := strings.Join(lines, "\n")
-	for _, want := range []string{"RA rules  lab name: Our laboratory → Alderbrook College", "IT bench  session:  → Tuesday", "bench  water temperature: 20 → 21.4",
-		"RA account Sol Marsh active: true → false", "bench  balance:  → Fern", "state: shelf → discarded", "reason:  → used up (RA)", "state: shelf → poured", "state: shelf → void"} {
+	for _, want := range []string{
+		"RA rules  lab name: Our laboratory → Alderbrook College", "IT bench  session:  → Tuesday", "bench  water temperature: 20 → 21.4",
+		"RA account Sol Marsh active: true → false", "bench  balance:  → Fern", "state: shelf → discarded", "reason:  → used up (RA)", "state: shelf → poured", "state: shelf → void",
+	} {
 		if !strings.Contains(all, want) {
 			t.Errorf("the history has no “%s”:\n%s", want, all)
 		}
@@ -391,46 +398,5 @@ func TestHistoryOfChanges(t *testing.T) {
 	if page, err = l.History(t.Context(), 0); err != nil || page.Items[0].What != "account" ||
 		!reflect.DeepEqual(page.Items[0].Values, []lab.HistoryValue{{Field: "password", Before: "another"}}) {
 		t.Errorf("a changed password: %+v, %v", page.Items[0], err)
-	}
-}
-
-// A fact that went on record long after it was made shows both times, in its run and in
-// the logbook; how long is the lab's to say.
-func TestLateFactsShowBothTimes(t *testing.T) {
-	l, ra, it := newLab(t)
-	records := sample(t)
-	records.Shift(0)
-	if _, err := l.Import(t.Context(), ra, records, false); err != nil {
-		t.Fatal(err)
-	}
-	s := lab.Statement{
-		Fact: fact.Fact{ID: uuid.NewString(), Kind: "note", Text: "written down later", At: records.Runs[0].Begun.Add(time.Minute)},
-	}
-	if _, err := l.StateFact(t.Context(), it, records.Runs[0].ID, s); err != nil {
-		t.Fatal(err)
-	}
-	late := func() (list []string) {
-		t.Helper()
-		if err := l.EachEntry(t.Context(), store.LogFilter{}, func(e lab.Entry) error {
-			if e.Late {
-				list = append(list, e.Sentence)
-			}
-			return nil
-		}); err != nil {
-			t.Fatal(err)
-		}
-		return list
-	}
-	if list := late(); len(list) != 1 || !strings.Contains(list[0], "written down later") {
-		t.Errorf("late: %v", list)
-	}
-	settings, err := l.Settings(t.Context())
-	if err != nil {
-		t.Fatal(err)
-	}
-	settings.Thresholds = verdict.Thresholds{"R-1": 2000}
-	var p verdict.Problems
-	if _, err := l.ChangeSettings(t.Context(), ra, settings); !errors.As(err, &p) {
-		t.Errorf("more than a day: %v", err)
 	}
 }

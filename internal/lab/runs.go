@@ -370,8 +370,10 @@ func (l *Lab) recordAll(tx *store.Store, by Actor, view *RunView, rows []store.F
 }
 
 func factRow(view *RunView, by Actor, f fact.Fact, now time.Time) store.Fact {
-	return store.Fact{ID: f.ID, RunID: view.ID, Kind: f.Kind, Body: f, Sentence: view.plan.Sentence(f), MadeBy: by.ID, Maker: by.Account,
-		MadeAt: f.At, RecordedAt: now, Reason: f.Reason, Replaces: optionalID(f.Replaces)}
+	return store.Fact{
+		ID: f.ID, RunID: view.ID, Kind: f.Kind, Body: f, Sentence: view.plan.Sentence(f), MadeBy: by.ID, Maker: by.Account,
+		MadeAt: f.At, RecordedAt: now, Reason: f.Reason, Replaces: optionalID(f.Replaces),
+	}
 }
 
 // Working explains a figure of a run.

@@ -158,8 +158,10 @@ func (l *Lab) Begin(ctx context.Context, account store.Account, at Attempt) (tok
 		return "", err
 	}
 	token = rand.Text()
-	session := store.SignIn{TokenHash: tokenHash(token), AccountID: account.ID, CreatedAt: l.now(), ExpiresAt: l.now().Add(sessionLife),
-		Address: at.Address, Browser: short(at.Browser, longestBrowser)}
+	session := store.SignIn{
+		TokenHash: tokenHash(token), AccountID: account.ID, CreatedAt: l.now(), ExpiresAt: l.now().Add(sessionLife),
+		Address: at.Address, Browser: short(at.Browser, longestBrowser),
+	}
 	slog.InfoContext(ctx, "signed in", "login", account.Login, "address", at.Address)
 	return token, db.Create(&session)
 }

@@ -12,9 +12,11 @@ import (
 )
 
 func init() {
-	register(kind{name: solution.Kind, place: 10, rules: solution.Rules, decode: solution.Decode, ask: askStandard,
+	register(kind{
+		name: solution.Kind, place: 10, rules: solution.Rules, decode: solution.Decode, ask: askStandard,
 		fromRow: standardFromRow, toRow: standardToRow,
-		computations: map[string]computation{"standard": computes(solution.Solve)}})
+		computations: map[string]computation{"standard": computes(solution.Solve)},
+	})
 }
 
 // askStandard takes substances, balance, glass, rules and the temperature of the bench
@@ -83,6 +85,8 @@ func standardFromRow(in *importer, r row) (run.Plan, map[string]string) {
 
 func standardToRow(id string, plan run.Plan) []string {
 	r := plan.(solution.Request) //nolint:errcheck // what this kind decodes
-	return []string{r.Substance.Name, r.Concentration.String(), r.Volume.String(), id, r.Of, plain(100 * r.Assay), plain(100 * r.AssayLimits),
-		string(r.FlaskClass), plain(100 * r.Band)}
+	return []string{
+		r.Substance.Name, r.Concentration.String(), r.Volume.String(), id, r.Of, plain(100 * r.Assay), plain(100 * r.AssayLimits),
+		string(r.FlaskClass), plain(100 * r.Band),
+	}
 }

@@ -103,15 +103,9 @@ func (l *Lab) keepSystem(
 
 // tidy checks a system of the lab's own, and takes away what a lab has no say in.
 func tidy(s equilibrium.System) (equilibrium.System, error) {
-	s.Name, s.Base, s.Acid, s.Source = strings.TrimSpace(
-		s.Name,
-	), strings.TrimSpace(
+	s.Name, s.Base, s.Acid, s.Source = strings.TrimSpace(s.Name), strings.TrimSpace(
 		s.Base,
-	), strings.TrimSpace(
-		s.Acid,
-	), strings.TrimSpace(
-		s.Source,
-	)
+	), strings.TrimSpace(s.Acid), strings.TrimSpace(s.Source)
 	s.Species, s.Amino, s.Taught, s.Unfit = nil, false, true, ""
 	if s.Source == "" {
 		return s, verdict.Problems{{Field: "/source", Reason: "say where its constants come from"}}

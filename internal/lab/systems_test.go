@@ -19,8 +19,10 @@ import (
 
 // cyanophenol is a system that the library lacks: pKa 7.97 (handbooks, from memory).
 func cyanophenol() equilibrium.System {
-	return equilibrium.System{Name: " 4-cyanophenol", Base: "4-cyanophenolate", Acid: "C7H5NO",
-		Constants: []equilibrium.Constant{{PKa: 7.79, U: 0.02}}, Source: "handbook", Unfit: "nonsense", Amino: true}
+	return equilibrium.System{
+		Name: " 4-cyanophenol", Base: "4-cyanophenolate", Acid: "C7H5NO",
+		Constants: []equilibrium.Constant{{PKa: 7.79, U: 0.02}}, Source: "handbook", Unfit: "nonsense", Amino: true,
+	}
 }
 
 func TestSystemsOfALabsOwn(t *testing.T) {
@@ -53,8 +55,10 @@ func TestSystemsOfALabsOwn(t *testing.T) {
 	}
 
 	// A plan is made with it, and keeps its constants when the lab corrects them.
-	_, err = l.AddSubstance(t.Context(), ra, substance.Substance{Name: "4-Cyanophenol", Formula: "C7H5NO", Class: substance.Secondary,
-		Sources: map[string]string{"all": "label"}})
+	_, err = l.AddSubstance(t.Context(), ra, substance.Substance{
+		Name: "4-Cyanophenol", Formula: "C7H5NO", Class: substance.Secondary,
+		Sources: map[string]string{"all": "label"},
+	})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -146,12 +150,7 @@ func TestSystemsGoOutAndInAgain(t *testing.T) {
 	if report, err = other.Import(t.Context(), by, records("7.79", "7.97"), false); err != nil || report.Changed != 1 {
 		t.Errorf("a corrected constant: %+v %v", report, err)
 	}
-	if _, err = other.Import(
-		t.Context(),
-		by,
-		records(added.Key, uuid.NewString()),
-		false,
-	); err == nil ||
+	if _, err = other.Import(t.Context(), by, records(added.Key, uuid.NewString()), false); err == nil ||
 		!strings.Contains(err.Error(), "is there already") {
 		t.Errorf("the same name under another key: %v", err)
 	}

@@ -18,11 +18,13 @@ import (
 )
 
 func init() {
-	register(kind{name: titration.Kind, place: 50, rules: titration.Rules, decode: titration.Decode, ask: askTitration,
+	register(kind{
+		name: titration.Kind, place: 50, rules: titration.Rules, decode: titration.Decode, ask: askTitration,
 		computations: map[string]computation{
 			"titration": computes(titration.Solve),
 			"equation":  computes(reaction.Solve),
-		}})
+		},
+	})
 }
 
 // titrationQuestion asks for a titration: of the library by its key, or of an equation.

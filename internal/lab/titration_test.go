@@ -132,8 +132,10 @@ func TestADesignKeepsNothing(t *testing.T) {
 	l, ra, _ := newLab(t)
 	withLye(t, l, ra)
 	ask := func(mass string) (titration.Design, error) {
-		body, err := json.Marshal(map[string]any{"reaction": "phthalate-for-base", "standardise": true, "by": "weighed", "mass": mass,
-			"titrantBottle": bottleNamed(t, l, "Sodium hydroxide").ID, "substance": "potassium-hydrogen-phthalate", "burette": 50, "celsius": 20})
+		body, err := json.Marshal(map[string]any{
+			"reaction": "phthalate-for-base", "standardise": true, "by": "weighed", "mass": mass,
+			"titrantBottle": bottleNamed(t, l, "Sodium hydroxide").ID, "substance": "potassium-hydrogen-phthalate", "burette": 50, "celsius": 20,
+		})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -183,8 +185,10 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 		t,
 		l,
 		ra,
-		map[string]any{"reaction": "phthalate-for-base", "standardise": true, "titrantBottle": lye.ID, "sampleBottle": khp.ID, "by": "pipette",
-			"volume": 25, "burette": 50, "celsius": 21},
+		map[string]any{
+			"reaction": "phthalate-for-base", "standardise": true, "titrantBottle": lye.ID, "sampleBottle": khp.ID, "by": "pipette",
+			"volume": 25, "burette": 50, "celsius": 21,
+		},
 		[2]string{"0.20", "25.70"},
 		[2]string{"0.10", "25.00"},
 		[2]string{"0.00", "24.94"},
@@ -249,8 +253,10 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	}
 	i = slices.IndexFunc(made.Facts, func(f store.Fact) bool { return f.Body.Kind == "weighed" })
 	was := made.Facts[i].Body.Quantity.In("g")
-	s = lab.Statement{Fact: fact.Fact{ID: uuid.NewString(), Kind: "weighed", Replaces: made.Facts[i].ID, Reason: "digits swapped"},
-		Quantity: &quantity.Stated{Text: quantity.Digits(was*1.01, 4), Unit: "g"}}
+	s = lab.Statement{
+		Fact:     fact.Fact{ID: uuid.NewString(), Kind: "weighed", Replaces: made.Facts[i].ID, Reason: "digits swapped"},
+		Quantity: &quantity.Stated{Text: quantity.Digits(was*1.01, 4), Unit: "g"},
+	}
 	if _, err := l.StateFact(t.Context(), ra, *khp.RunID, s); err != nil {
 		t.Fatal(err)
 	}
@@ -333,8 +339,10 @@ func TestBackToTheUndilutedBottle(t *testing.T) {
 	}
 	withLye(t, l, ra)
 	khp, lye := bottleNamed(t, l, "Potassium hydrogen phthalate"), bottleNamed(t, l, "Sodium hydroxide")
-	question, err := json.Marshal(map[string]any{"mode": "chain", "class": "A", "factors": []string{"5", "2"}, "keep": 60,
-		"stock": map[string]any{"bottle": khp.ID}})
+	question, err := json.Marshal(map[string]any{
+		"mode": "chain", "class": "A", "factors": []string{"5", "2"}, "keep": 60,
+		"stock": map[string]any{"bottle": khp.ID},
+	})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -352,8 +360,10 @@ func TestBackToTheUndilutedBottle(t *testing.T) {
 		t.Fatal(err)
 	}
 	thinnest := family[len(family)-1].ID
-	id := titrate(t, l, ra, map[string]any{"reaction": "phthalate-for-base", "titrantBottle": lye.ID, "sampleBottle": thinnest,
-		"by": "pipette", "volume": 25, "burette": 50, "celsius": 21}, [2]string{"0.00", "2.50"}, [2]string{"0.00", "2.50"})
+	id := titrate(t, l, ra, map[string]any{
+		"reaction": "phthalate-for-base", "titrantBottle": lye.ID, "sampleBottle": thinnest,
+		"by": "pipette", "volume": 25, "burette": 50, "celsius": 21,
+	}, [2]string{"0.00", "2.50"}, [2]string{"0.00", "2.50"})
 	view, err := l.Run(t.Context(), id)
 	if err != nil {
 		t.Fatal(err)

@@ -53,12 +53,16 @@ var pictograms = map[string]struct {
 		},
 	},
 	"GHS05": {"corrosion", []shape{
-		{path: "M 26 38 L 44 28 L 46.500 32.500 L 28.500 42.500 Z"}, {path: "M 44 33 L 47 33 L 46 43 L 44.500 43 Z"},
-		{path: "M 74 38 L 56 28 L 53.500 32.500 L 71.500 42.500 Z"}, {path: "M 53 33 L 56 33 L 55.500 43 L 54 43 Z"},
-		{path: circle(45.2, 47, 1.6)}, {path: circle(54.8, 47, 1.6)},
+		{path: "M 26 38 L 44 28 L 46.500 32.500 L 28.500 42.500 Z"},
+		{path: "M 44 33 L 47 33 L 46 43 L 44.500 43 Z"},
+		{path: "M 74 38 L 56 28 L 53.500 32.500 L 71.500 42.500 Z"},
+		{path: "M 53 33 L 56 33 L 55.500 43 L 54 43 Z"},
+		{path: circle(45.2, 47, 1.6)},
+		{path: circle(54.8, 47, 1.6)},
 		{path: "M 20 57 L 39 57 C 41 61 44 62 46 57 L 48 57 L 48 63 L 26 63 Z"},
 		{path: "M 52 58 L 55 54 C 57 58 58 58 60 54 L 74 54 C 78 56 80 59 79 62 L 62 63 C 58 64 55 66 51 65 L 51 62 L 57 60 Z"},
-		{path: "M 36 72 L 64 72 L 61 75 L 39 75 Z"}}},
+		{path: "M 36 72 L 64 72 L 61 75 L 39 75 Z"},
+	}},
 	"GHS06": {
 		"skull and crossbones",
 		[]shape{
@@ -78,7 +82,8 @@ var pictograms = map[string]struct {
 		},
 	},
 	"GHS07": {"exclamation mark", []shape{
-		{path: "M 43 22 L 57 22 L 54 60 L 46 60 Z"}, {path: circle(50, 71, 6)}}},
+		{path: "M 43 22 L 57 22 L 54 60 L 46 60 Z"}, {path: circle(50, 71, 6)},
+	}},
 	"GHS08": {
 		"health hazard",
 		[]shape{
@@ -94,7 +99,8 @@ var pictograms = map[string]struct {
 		{path: "M 22 66 L 78 66 L 78 69 L 22 69 Z"},
 		{path: "M 36 66 L 38 48 L 28 38 L 30 36.500 L 38 43 L 37 28 L 40 28 L 41 40 L 49 32 L 51 34 L 42 45 L 43 66 Z"},
 		{path: "M 48 62 C 55 52 66 52 72 60 L 79 55 L 78 66 L 72 63 C 66 69 55 69 48 62 Z"},
-		{path: circle(54.500, 60, 1.5), white: true}}},
+		{path: circle(54.500, 60, 1.5), white: true},
+	}},
 }
 
 // frame is the diamond of a GHS pictogram.

@@ -14,8 +14,10 @@ import (
 // memory), with line breaks and full-width signs.
 func TestNoCellIsAFormula(t *testing.T) {
 	var out bytes.Buffer
-	cells := []string{"=cmd|' /C calc'!A0", "+1", "-2", "@SUM(A1)", "\tx", "\rx", " =1+1", "\u00a0=1", "＝1", "'=1", "|x", "%x",
-		"plain", "5.1 g", "", "a=b", "−5", "it's", "0.1 mol/L", "'quoted'", "x\n=1", "\"=1\""}
+	cells := []string{
+		"=cmd|' /C calc'!A0", "+1", "-2", "@SUM(A1)", "\tx", "\rx", " =1+1", "\u00a0=1", "＝1", "'=1", "|x", "%x",
+		"plain", "5.1 g", "", "a=b", "−5", "it's", "0.1 mol/L", "'quoted'", "x\n=1", "\"=1\"",
+	}
 	w, err := spreadsheet.NewWriter(&out, "one")
 	if err != nil {
 		t.Fatal(err)

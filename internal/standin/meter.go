@@ -57,8 +57,10 @@ type Meter struct {
 // NewMeter returns a meter whose probe stands in pH 7 at 22 °C, wet and rinsed. The same
 // seed gives the same noise.
 func NewMeter(slope, offset, tau float64, seed uint64) *Meter {
-	m := &Meter{now: time.Now, random: rand.New(rand.NewPCG(seed, 3)), slope: slope, offset: offset, tau: tau, noise: 0.05,
-		rinsed: true, name: "pH 7", pH: 7, celsius: 22, ions: true, fromCelsius: 22}
+	m := &Meter{
+		now: time.Now, random: rand.New(rand.NewPCG(seed, 3)), slope: slope, offset: offset, tau: tau, noise: 0.05,
+		rinsed: true, name: "pH 7", pH: 7, celsius: 22, ions: true, fromCelsius: 22,
+	}
 	m.line = line{device: m, linked: true}
 	m.dipped = m.now().Add(-time.Hour)
 	m.from = m.goesTo()

@@ -147,8 +147,10 @@ func TestCommandsOfTheMeter(t *testing.T) {
 	if got := b.do("STANDIN:STATE?"); !strings.HasPrefix(got, "in=tap water;celsius=30;rinsed=yes") {
 		t.Error(got)
 	}
-	for _, wrong := range []string{"STANDIN:IN", "STANDIN:IN vinegar", "STANDIN:IN 16", "STANDIN:IN 7 61", "STANDIN:IN 7 x", "STANDIN:IN borax 55", "STANDIN:SLOPE 2",
-		"STANDIN:SLOPE", "STANDIN:BULB damp", "STANDIN:PAN 5", "TARE", "STANDIN:TIME 0", "STANDIN:LINK half"} {
+	for _, wrong := range []string{
+		"STANDIN:IN", "STANDIN:IN vinegar", "STANDIN:IN 16", "STANDIN:IN 7 61", "STANDIN:IN 7 x", "STANDIN:IN borax 55", "STANDIN:SLOPE 2",
+		"STANDIN:SLOPE", "STANDIN:BULB damp", "STANDIN:PAN 5", "TARE", "STANDIN:TIME 0", "STANDIN:LINK half",
+	} {
 		if got, _ := b.Do(wrong); !strings.HasPrefix(got, "ERROR") {
 			t.Errorf("%s: %q", wrong, got)
 		}
