@@ -123,7 +123,7 @@ test('the same acid by weighing, in the hood, with the balance', async ({ page }
   const recipe = page.getByRole('complementary', { name: 'Recipe' })
   await expect(recipe.getByText('9.8535')).toBeVisible() // 0.1 mol · 36.458 g/mol / 0.370
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
-  await expect(page.getByRole('button', { name: 'The water is in' })).toBeFocused()
+  await expect(page.getByRole('button', { name: 'Water added' })).toBeFocused()
   await page.keyboard.press('Enter')
   await weigh(page, '9.8535')
   await expect(page.getByText('On the target')).toBeVisible()

@@ -36,7 +36,7 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
   await ask(page, '7.00', '0.05 mol/L', 'Phosphate')
   await expect(recipe(page)).toContainText('0.7244 g')
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
-  await page.getByRole('button', { name: 'The water is in' }).press('Enter')
+  await page.getByRole('button', { name: 'Water added' }).press('Enter')
   await type(page, 'Net mass shown', '0.7244')
   await expect(inSheet(page).getByText('Weighed 0.7244 g')).toBeVisible()
   await type(page, 'Net mass shown', '1.1500')
@@ -52,7 +52,7 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
   await page.getByRole('button', { name: 'Add base' }).click()
   await expect(field(page, 'Volume let in')).toBeFocused()
   await page.keyboard.press('Enter')
-  await page.getByText('Stand-in probe, by hand').click() // folded anew with the step
+  await page.getByText('Stand-in probe, by hand').click() // folded again with the step
   await expect(page.getByRole('button', { name: 'Into the beaker at hand' })).toHaveAttribute('aria-pressed', 'true')
   await expect(meter.getByText('has settled')).toBeVisible({ timeout: 60_000 })
   await page.getByRole('button', { name: 'Take it' }).click()
@@ -70,7 +70,7 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
   await page.getByRole('button', { name: 'Take it to the bench' }).focus()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: 'Phosphate buffer, 0.05 mol/L, pH 7.00' })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'The water is in' })).toBeFocused()
+  await expect(page.getByRole('button', { name: 'Water added' })).toBeFocused()
   await page.keyboard.press('1')
   await type(page, 'Net mass shown', '0.7250')
   await expect(inSheet(page).getByText('Weighed 0.7250 g')).toBeVisible() // else the next is typed into the same field
@@ -109,7 +109,7 @@ test('the ratio upside down is named, and what can be done', async ({ page, lab 
   await ask(page, '7.70', '0.1 mol/L', 'Tris')
   await expect(recipe(page)).toContainText('2.9572 g')
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
-  await page.getByRole('button', { name: 'The water is in' }).press('Enter')
+  await page.getByRole('button', { name: 'Water added' }).press('Enter')
   await type(page, 'Net mass shown', '2.9572')
   await expect(inSheet(page).getByText('Weighed 2.9572 g')).toBeVisible()
   await type(page, 'Net mass shown', '0.7667')

@@ -121,7 +121,7 @@ test('taken too early, and the cable pulled: the reading is marked, typed, taken
   await page.getByRole('button', { name: 'Void this run' }).click()
   await expect(page.getByText('This run is void: given up: the fire drill')).toBeVisible()
   await hand({ link: 'ON' })
-  await page.goto('/meters') // the old one stays in force, and is named
+  await page.goto('/meters') // the old one still applies, and is named
   await expect(page.getByRole('article', { name: 'Coot' }).getByRole('link', { name: before })).toBeVisible()
   await expect(page.getByRole('article', { name: 'Coot' }).getByText(/time constant 11\.2/)).toBeVisible()
 })

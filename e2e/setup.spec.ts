@@ -112,7 +112,7 @@ async function choose(page: import('@playwright/test').Page, name: string) {
 test.describe('with the sample records', () => {
   test.use({ allow: [/422|409/] })
 
-  test('rules: a threshold out of bounds is refused, one inside is in force', async ({ page }) => {
+  test('rules: a threshold out of bounds is refused, one inside applies', async ({ page }) => {
     await signIn(page)
     await page.goto('/setup/rules')
     const inversions = page.getByLabel('Mix thoroughly, inversions')
@@ -121,13 +121,13 @@ test.describe('with the sample records', () => {
     await expect(page.getByText('Mix thoroughly: between 3 and 100 inversions')).toBeVisible()
     await inversions.fill('10')
     await page.getByRole('button', { name: 'Apply', exact: true }).click()
-    await expect(page.getByText('The rules are in force for new plans.')).toBeVisible()
+    await expect(page.getByText('The rules apply to new plans.')).toBeVisible()
     await begin(page)
     await expect(page.getByText('invert 10 times')).toBeVisible()
     await page.goto('/setup/rules')
     await inversions.fill('20')
     await page.getByRole('button', { name: 'Apply', exact: true }).click()
-    await expect(page.getByText('The rules are in force for new plans.')).toBeVisible()
+    await expect(page.getByText('The rules apply to new plans.')).toBeVisible()
   })
 
   test('records go out, come in again as known, and a broken file names its place', async ({ page }, info) => {

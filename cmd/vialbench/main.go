@@ -143,7 +143,7 @@ func withLab(ctx context.Context, args []string, in io.Reader, out io.Writer) er
 	defer db.Close() //nolint:errcheck // the process ends
 	l := lab.New(db, lab.Options{Reach: reach})
 	if err := l.Rebuild(ctx); err != nil {
-		return fmt.Errorf("the records cannot be computed anew: %w", err)
+		return fmt.Errorf("the records cannot be computed again: %w", err)
 	}
 	switch command {
 	case "migrate":

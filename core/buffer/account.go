@@ -20,8 +20,8 @@ type Row struct {
 	Target float64 `json:"target"`
 	// Reckoned is the pH of what is in it, Measured that of the last reading; the latter is
 	// empty before one.
-	Reckoned figure.Figure  `json:"reckoned"`
-	Measured *figure.Figure `json:"measured,omitempty"`
+	Calculated figure.Figure  `json:"calculated"`
+	Measured   *figure.Figure `json:"measured,omitempty"`
 	// Error is the percentage error of the reading, with its sign.
 	Error string `json:"error"`
 	// Advice is what to add to it now.
@@ -129,7 +129,7 @@ func (a *account) sayReadings(t *tube) string {
 	return text
 }
 
-// single tells that one buffer is made, and brought to its pH.
+// single reports whether one buffer is made, and brought to its pH.
 func (a *account) single() bool { return len(a.tubes) == 1 }
 
 // stepOf is the ID of a step of a tube.
@@ -257,7 +257,7 @@ func (a *account) reading(f fact.Fact) calibration.Taken {
 	return got
 }
 
-// full tells that everything that a tube is made of was taken.
+// full reports whether everything that a tube is made of was taken.
 func (t *tube) full() bool {
 	for _, n := range t.taken {
 		if !(n.Value > 0) {
@@ -367,7 +367,7 @@ func (a *account) row(t *tube) Row {
 	if err != nil {
 		return row
 	}
-	row.Reckoned = figure.New("reckoned", "pH reckoned", "", pH).As(figure.PH)
+	row.Calculated = figure.New("calculated", "pH calculated", "", pH).As(figure.PH)
 	if !isRead {
 		return row
 	}
@@ -411,7 +411,7 @@ func (a *account) goalNow(t *tube, got calibration.Taken) float64 {
 	return a.beakerGoal(t, got.Celsius)
 }
 
-// beakerGoal is the pH in the beaker that comes to the goal once the flask is filled.
+// beakerGoal is the pH in the beaker that gives the goal once the flask is filled.
 func (a *account) beakerGoal(t *tube, celsius float64) float64 {
 	goal, volume := a.goal(t, celsius), a.beaker(t)
 	advice, err := a.Advise(a.mixture(t, exact(volume), celsius), volume, goal, goal)

@@ -15,18 +15,18 @@ import (
 
 // Advice is how much acid or base is still to be added.
 type Advice struct {
-	// Acid tells that it is acid, else base.
+	// Acid reports whether it is acid, else base.
 	Acid bool `json:"acid"`
-	// All is what is reckoned to be needed in mL, First a safe portion of it.
+	// All is what is needed in mL, First a safe portion of it.
 	All   float64 `json:"all"`
 	First float64 `json:"first"`
 	// Goal is the pH to come to in the beaker.
 	Goal float64 `json:"goal"`
-	// TooMuch tells that it would pass the mark.
+	// TooMuch reports whether it would pass the mark.
 	TooMuch bool `json:"tooMuch"`
 }
 
-// Advise reckons from a reading what brings a mixture of so many mL to the pH that comes to
+// Advise calculates from a reading what brings a mixture of so many mL to the pH that gives
 // the target once the flask is filled:
 //
 //	n = (b(goal) − b(read))·V,  goal = target − (pH filled − pH now)

@@ -46,7 +46,7 @@ type Diagnosis struct {
 	Predicted  float64 `json:"predicted"`
 	U          float64 `json:"u"`
 	Difference float64 `json:"difference"`
-	// Explained tells that the reading is within what balance, glass, constants and meter explain.
+	// Explained reports whether the reading is within what balance, glass, constants and meter explain.
 	Explained bool    `json:"explained"`
 	Causes    []Cause `json:"causes"`
 }
@@ -81,7 +81,7 @@ type Seen struct {
 	Predicted, Measured uncertain.Number
 	// Goal is the pH to come to in what there is, at the temperature of the reading.
 	Goal float64
-	// DoubtfulMeter tells that the meter may be off.
+	// DoubtfulMeter reports whether the meter may be off.
 	DoubtfulMeter bool
 }
 
@@ -147,7 +147,7 @@ func (r Request) Diagnose(made Made, seen Seen) (Diagnosis, error) {
 	return d, nil
 }
 
-// within tells whether what was made can be dissolved in water at all, and read.
+// within reports whether what was made can be dissolved in water at all, and read.
 func within(m Made) bool {
 	return m.Acid+m.Base >= 0 && 1000*(m.Acid+m.Base)/m.Volume < 15 &&
 		m.Celsius >= equilibrium.MinTemperature && m.Celsius <= equilibrium.MaxTemperature
@@ -185,7 +185,7 @@ type MissQuestion struct {
 	// Measured is the pH that was read, with its standard uncertainty; a U of 0 takes 0.02.
 	Measured float64 `json:"measured"`
 	U        float64 `json:"u"`
-	// DoubtfulMeter tells that the meter may be off.
+	// DoubtfulMeter reports whether the meter may be off.
 	DoubtfulMeter bool `json:"doubtfulMeter"`
 }
 

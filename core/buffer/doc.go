@@ -13,11 +13,11 @@
 // A [Request] is a run.Plan: solids and stocks in, to about 40 %, mix, pH, adjust, to the
 // mark, pH again, label. A row of buffers is one request with several targets.
 //
-// At the bench, the acid or base still to be added is reckoned from the reading:
+// At the bench, the acid or base still to be added is calculated from the reading:
 //
 //	n = (b(goal) − b(read))·V
 //
 // with b(pH) the strong base in mol/L that brings the mixture to a pH, and the goal that
-// pH which comes to the target once the flask is filled. The model is corrected by what
+// pH that gives the target once the flask is filled. The model is corrected by what
 // was read, since both ends are taken from readings, not from the recipe.
 package buffer

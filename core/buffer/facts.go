@@ -64,7 +64,7 @@ func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	return nil
 }
 
-// maxTaken is the largest mass in g or volume in mL that is taken for meant.
+// maxTaken is the largest mass in g or volume in mL that can be meant.
 const maxTaken = 1e5
 
 // Check implements [run.Plan].

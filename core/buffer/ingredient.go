@@ -23,14 +23,14 @@ type Ingredient struct {
 	Bottle string  `json:"bottle,omitempty"`
 	Number int64   `json:"number,omitempty"`
 	Left   float64 `json:"left,omitempty"`
-	// Own is what it brings into water by a system of the lab's own; nil of what the library
+	// Own is what it gives in water by a system of the lab's own; nil of what the library
 	// knows.
 	Own *equilibrium.Compound `json:"own,omitempty"`
 	// listed reports that the lab entered it itself.
 	listed bool
 }
 
-// Liquid tells that it is measured by volume.
+// Liquid reports whether it is measured by volume.
 func (i Ingredient) Liquid() bool { return i.Stock.Value > 0 || i.Substance.Liquid }
 
 // String names it as the run sheet does.
@@ -44,7 +44,7 @@ func (i Ingredient) String() string {
 	return i.Substance.Name
 }
 
-// Compound is what it brings into water; ok is false when that is not known here.
+// Compound is what it gives in water; ok is false when that is not known here.
 func (i Ingredient) Compound() (c equilibrium.Compound, ok bool) {
 	if i.Substance.Mixture != "" {
 		return c, false

@@ -68,7 +68,7 @@ type Form struct {
 	Fraction []float64       `json:"fraction"`
 }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Request   Request         `json:"-"`
 	Name      string          `json:"name"`
@@ -180,7 +180,7 @@ func (r Request) figures(m equilibrium.Mixture) []figure.Figure {
 	beta, _ := m.Capacity()     //nolint:errcheck // it could be solved
 	strength, _ := m.Strength() //nolint:errcheck // likewise
 	return []figure.Figure{
-		figure.New("pH", "pH reckoned", "", pH).As(figure.PH),
+		figure.New("pH", "pH calculated", "", pH).As(figure.PH),
 		figure.New("total", r.countsWhat(), "mol/L", r.counted(m, r.total(m))).As(figure.Concentration),
 		figure.New("capacity", "buffer capacity per pH", "mol/L", beta).As(figure.Capacity),
 		figure.New("strength", "ionic strength", "mol/L", strength).As(figure.Strength),

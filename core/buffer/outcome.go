@@ -159,7 +159,7 @@ func (a *account) table(rows []Row) [][]string {
 	for _, i := range a.ingredients() {
 		head = append(head, i.String()+", "+i.Unit())
 	}
-	list := [][]string{append(head, "pH reckoned", "U (k = 2)", "pH read", "U (k = 2)", "error")}
+	list := [][]string{append(head, "pH calculated", "U (k = 2)", "pH read", "U (k = 2)", "error")}
 	for i, row := range rows {
 		line := []string{quantity.Digits(row.Target, 2)}
 		for k, x := range a.ingredients() {
@@ -169,7 +169,7 @@ func (a *account) table(rows []Row) [][]string {
 			}
 			line = append(line, text)
 		}
-		line = append(line, row.Reckoned.Text, row.Reckoned.UText, "", "", row.Error)
+		line = append(line, row.Calculated.Text, row.Calculated.UText, "", "", row.Error)
 		if row.Measured != nil {
 			line[len(line)-3], line[len(line)-2] = row.Measured.Text, row.Measured.UText
 		}
@@ -314,7 +314,7 @@ func (r Request) plannedBalance(c Composition) []working.Line {
 	return append(answer.Lines(), working.Uncertainty(answer.PH, "")...)
 }
 
-// isReading tells that a figure is what the meter read.
+// isReading reports whether a figure is what the meter read.
 func (t *tube) isReading(f figure.Figure) bool { return strings.HasPrefix(f.ID, "measured") }
 
 // amountLines show how much of each ingredient is in it.

@@ -40,7 +40,7 @@ func TestABufferOfALabsOwnSystem(t *testing.T) {
 	if first.ID != "cp + b7" || first.Title != "4-Cyanophenol with Sodium 4-cyanophenolate, bottle 7" {
 		t.Errorf("first: %s, %s", first.ID, first.Title)
 	}
-	// What it takes comes to the pH wanted by the balance itself.
+	// What it takes gives the pH wanted by the balance itself.
 	r := a.Design.Request
 	c, err := r.compose(8.1)
 	if err != nil {

@@ -233,7 +233,7 @@ func (r Request) Uses() run.Uses {
 }
 
 // From implements [run.Sourced]: a stock is what its bottle holds, the calibration what its
-// run comes to now.
+// run gives now.
 func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	switch role {
 	case calibration.RoleProbe:

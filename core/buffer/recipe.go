@@ -82,7 +82,7 @@ func (r Recipe) blend(celsius float64) (*blend, error) {
 	b := &blend{s: s, system: slices.IndexFunc(m.Amounts, func(a equilibrium.Amount) bool { return a.System.Key == r.System.Key })}
 	if b.system < 0 {
 		return nil, verdict.Problems{
-			{Reason: fmt.Sprintf("neither %s nor %s brings %s", r.Acid.Substance.Name, r.Base.Substance.Name, r.System.Name)},
+			{Reason: fmt.Sprintf("neither %s nor %s contains %s", r.Acid.Substance.Name, r.Base.Substance.Name, r.System.Name)},
 		}
 	}
 	for k, one := range parts {
@@ -238,7 +238,7 @@ func (b *blend) fraction(s equilibrium.System, pH, celsius float64, basis int) f
 	return b.s.Fraction(b.system, step+basis-1)
 }
 
-// Mixture is what amounts in mol come to in a volume in mL.
+// Mixture is what amounts in mol give in a volume in mL.
 func (r Recipe) Mixture(acid, base, salt, volume uncertain.Number, celsius uncertain.Number) equilibrium.Mixture {
 	m := equilibrium.Mixture{Celsius: celsius, Model: r.Model}
 	add := func(i Ingredient, amount uncertain.Number) {

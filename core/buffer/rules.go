@@ -31,7 +31,7 @@ var (
 		Source: "common practice",
 	}
 	RulePortion = verdict.Rule{
-		ID: "B-6", Title: "Stop short at first", Threshold: 70, Unit: "% of what is reckoned", Min: 20, Max: 95,
+		ID: "B-6", Title: "Stop short at first", Threshold: 70, Unit: "% of what is calculated", Min: 20, Max: 95,
 		Why:    "What is past the pH wanted needs the other reagent, which adds salt and volume. Two portions are safer than one.",
 		Source: "common practice",
 	}
@@ -62,7 +62,7 @@ var (
 	}
 	RuleMiss = verdict.Rule{
 		ID:        "B-12",
-		Title:     "A pH that is not what was reckoned",
+		Title:     "A pH that is not what was calculated",
 		Threshold: 2.6,
 		Unit:      "standard uncertainties",
 		Min:       1.5,

@@ -229,7 +229,7 @@ func TestStocksOfTheShelf(t *testing.T) {
 		}
 	}
 	if _, ok := StockOf(product(4, "g/L"), "b", 3, 100); ok {
-		t.Error("a mass concentration was taken for an amount")
+		t.Error("a mass concentration was treated as an amount")
 	}
 }
 

@@ -69,7 +69,7 @@ func (a *account) waterStep() run.Step {
 		Kind:     KindWatered,
 		Input:    run.InputChoice,
 		Asks:     true,
-		Options:  []verdict.Choice{{ID: choiceIn, Label: "The water is in"}},
+		Options:  []verdict.Choice{{ID: choiceIn, Label: "Water added"}},
 		Hint:     "To about 40 % of the flask: that leaves room for what brings it to its pH.",
 		Cautions: a.cautions(),
 	}
@@ -128,11 +128,11 @@ func (a *account) readStep(t *tube, part int) run.Step {
 	return s
 }
 
-// asksProbe completes a step that reads the pH of a mixture, with what that is reckoned to be.
+// asksProbe completes a step that reads the pH of a mixture, with what that is calculated to be.
 func (a *account) asksProbe(s run.Step, m equilibrium.Mixture) run.Step {
 	celsius := m.Celsius.Value
 	solver, err := m.Solver()
-	if err != nil { // beyond what can be reckoned
+	if err != nil { // beyond what can be calculated
 		return a.Probe.Meter().Asks(s, celsius, math.NaN())
 	}
 	pH := solver.Solve().PH
@@ -194,7 +194,7 @@ func (a *account) judgeReading(t *tube, got calibration.Taken) []verdict.Verdict
 			a.with(advice.Acid),
 		))
 	default:
-		list = append(list, RuleClose.Says(verdict.Look, choices, "pH %s, and %s is wanted here, %s away. About %s of %s is missing.",
+		list = append(list, RuleClose.Says(verdict.Look, choices, "pH %s, and %s is wanted here, %s away. Add about %s of %s.",
 			quantity.Digits(got.PH.Value, 2), goal, quantity.Signed(off, 2), mL(advice.All), a.with(advice.Acid)))
 	}
 	return append(append(list, got.Verdicts...), a.judgeMiss(t)...)
@@ -209,7 +209,7 @@ func adding(acid bool) []verdict.Choice {
 	return list
 }
 
-// judgeMiss names what explains a reading that is not what was reckoned.
+// judgeMiss names what explains a reading that is not what was calculated.
 func (a *account) judgeMiss(t *tube) []verdict.Verdict {
 	d := a.row(t).Diagnosis
 	if d == nil || d.Explained {
@@ -244,7 +244,7 @@ func (a *account) markStep(t *tube, part int) run.Step {
 					ID:    run.ChoiceStartAgain,
 					Label: "Begin again",
 				},
-			}, "Past the mark: a little more water hardly moves the pH, but the concentration is lower, and nobody knows by how much."),
+			}, "Past the mark: a little more water hardly moves the pH, but the concentration is lower, and the amount is unknown."),
 		}
 	}
 	return s
@@ -279,7 +279,7 @@ func (a *account) finalStep(t *tube, part int) run.Step {
 		Title: a.tubeWord(t) + "Read the pH of the finished buffer",
 		Kind:  KindFinal,
 		Asks:  t.final == nil,
-		Hint:  "A little of it in a beaker, thrown away afterwards. This pH stands on the label.",
+		Hint:  "A little of it in a beaker, thrown away afterwards. This pH goes on the label.",
 	}, a.mixture(t, a.contents(t), a.MadeAt))
 	if t.final == nil || t.kept {
 		return s
@@ -305,7 +305,7 @@ func (a *account) labelStep(now time.Time) run.Step {
 	}
 }
 
-// done tells whether a step is finished.
+// done reports whether a step is finished.
 func (a *account) done(s *run.Step) bool {
 	t := &a.tubes[s.Part/a.perTube()]
 	switch name, _, _ := strings.Cut(s.ID, " "); name {

@@ -35,7 +35,7 @@ func (r Request) judgeDrops(lines []Line) (list []verdict.Verdict) {
 	return list
 }
 
-// judge says what is to be thought of a design.
+// judge gives the verdicts on a design.
 func (r Request) judge(lines []Line) []verdict.Verdict {
 	var list []verdict.Verdict
 	t := r.Thresholds
@@ -74,7 +74,7 @@ func (r Request) judge(lines []Line) []verdict.Verdict {
 			equilibrium.RuleStrength.Says(
 				verdict.Look,
 				nil,
-				"The ionic strength is %s mol/L: the pH reckoned is only a guide, bring it to pH with the meter.",
+				"The ionic strength is %s mol/L: the calculated pH is only a guide, bring it to pH with the meter.",
 				trim(quantity.Significant(p.Strength, 2)),
 			),
 		)

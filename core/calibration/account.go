@@ -128,7 +128,7 @@ func (a *account) decide(f fact.Fact) {
 	}
 }
 
-// done tells whether a step is finished.
+// done reports whether a step is finished.
 func (a *account) done(s *run.Step) bool {
 	p := a.points[s.Part]
 	switch word, _, _ := strings.Cut(s.ID, " "); word {
@@ -144,12 +144,12 @@ func (a *account) done(s *run.Step) bool {
 	return a.used && a.whole()
 }
 
-// whole tells that every buffer was read.
+// whole reports whether every buffer was read.
 func (a *account) whole() bool {
 	return !slices.ContainsFunc(a.points, func(p point) bool { return p.read == nil })
 }
 
-// calibration is what the readings come to; nil before all are there.
+// calibration is the result of the readings; nil before all are there.
 func (a *account) calibration() *electrode.Calibration {
 	if !a.whole() {
 		return nil
@@ -180,7 +180,7 @@ type ViewBuffer struct {
 	// PH and Celsius at which it was read, or as planned.
 	PH      float64 `json:"pH"`
 	Celsius float64 `json:"celsius"`
-	// MV read, and its text; Read tells that it was.
+	// MV read, and its text; Read reports whether it was.
 	MV    float64 `json:"mV"`
 	Text  string  `json:"text"`
 	Read  bool    `json:"read"`
@@ -302,7 +302,7 @@ func (a *account) asFound() (off uncertain.Number, ok bool) {
 		digit := uncertain.WithLimits(shown, a.Meter.Resolution/2, uncertain.RectangularShape,
 			uncertain.Source{ID: "digit", Label: "last digit of the display", Basis: "half of it"})
 		return digit.Minus(uncertain.WithLimits(pH, a.Buffers[i].Limits, uncertain.RectangularShape,
-			uncertain.Source{ID: "buffer", Label: "value of the buffer", Basis: "what stands on the bottle"})), true
+			uncertain.Source{ID: "buffer", Label: "value of the buffer", Basis: "what the bottle says"})), true
 	}
 	return off, false
 }

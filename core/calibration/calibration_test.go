@@ -289,7 +289,7 @@ func TestMeterThatShowsPH(t *testing.T) {
 }
 
 // A display that is adjusted: what it showed before says how far it was off, what it shows
-// afterwards is what the readings stand on. One knob, one buffer.
+// afterwards is what the readings depend on. One knob, one buffer.
 func TestDisplayThatIsAdjusted(t *testing.T) {
 	s := begin(t, "phosphate")
 	s.plan.Meter.ShowsPH, s.plan.Meter.Resolution = true, 0.01

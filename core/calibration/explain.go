@@ -79,7 +79,7 @@ func (a *account) slopeLines(c *electrode.Calibration) []working.Line {
 	if c.Assumed {
 		return []working.Line{{
 			Title: "Slope", Symbol: `\eta`, Formula: `\eta = 1`, Substituted: `\eta = 1`, Result: result,
-			From: []string{"one buffer gives no slope: taken for theoretical, 95 to 105 %"},
+			From: []string{"one buffer gives no slope: assumed theoretical, 95 to 105 %"},
 		}}
 	}
 	meanX, meanE := 0.0, 0.0

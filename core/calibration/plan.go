@@ -42,7 +42,7 @@ func Decode(text json.RawMessage) (run.Plan, error) {
 	return r, err
 }
 
-// Check tells whether a calibration can be carried out. An error is a verdict.Problems.
+// Check reports whether a calibration can be carried out. An error is a verdict.Problems.
 func (r Request) check() error {
 	var p verdict.Problems
 	at := func(field string, err error) {
@@ -106,7 +106,7 @@ type Expected struct {
 	Source string  `json:"source,omitempty"`
 }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Request Request    `json:"request"`
 	Buffers []Expected `json:"buffers"`

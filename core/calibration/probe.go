@@ -17,11 +17,11 @@ import (
 // RuleProbe is about a meter that other work reads with.
 var RuleProbe = verdict.Rule{
 	ID: "B-11", Title: "A meter that was calibrated",
-	Why:    "A pH is as good as the calibration that it stands on.",
+	Why:    "A pH is as good as the calibration behind it.",
 	Source: "common practice",
 }
 
-// RoleProbe is the source that work stands on which reads with a calibrated meter.
+// RoleProbe is the source that work depends on which reads with a calibrated meter.
 const RoleProbe = "calibration"
 
 // Probe is a meter under the calibration that held when other work was begun, and the run
@@ -89,7 +89,7 @@ func (p *Probe) Expected(pH, celsius float64) float64 {
 	return offset.Value + slope.Value*mV
 }
 
-// Doubtful tells that the meter may be off: it was not calibrated, or the reading is in doubt.
+// Doubtful reports whether the meter may be off: it was not calibrated, or the reading is in doubt.
 func (p *Probe) Doubtful(got Taken) bool { return p == nil || len(got.Verdicts) > 0 }
 
 // Judge tells of a meter that was not calibrated.
@@ -109,7 +109,7 @@ func (p *Probe) Says() string {
 	return fmt.Sprintf("run %d of %s", p.Number, p.Calibration.Meter.Name)
 }
 
-// Lines show how a reading comes to its pH.
+// Lines show how a reading gives its pH.
 func (p *Probe) Lines(title string, got Taken) []working.Line {
 	if p == nil {
 		return append([]working.Line{{
@@ -121,7 +121,7 @@ func (p *Probe) Lines(title string, got Taken) []working.Line {
 	return p.Calibration.Lines(title, got.read, got.Shown, p.Says())
 }
 
-// Uses adds the meter and the run of its calibration to what a plan stands on.
+// Uses adds the meter and the run of its calibration to what a plan depends on.
 func (p *Probe) Uses(uses *run.Uses) {
 	if p == nil {
 		return
@@ -132,7 +132,7 @@ func (p *Probe) Uses(uses *run.Uses) {
 	}
 }
 
-// From is the probe as its run comes to now; changed is false when nothing moved.
+// From is the probe as its run gives now; changed is false when nothing moved.
 func (p *Probe) From(source run.Product) (probe *Probe, changed bool) {
 	is, ok := source.Detail.(Result)
 	if !ok || p == nil {

@@ -29,7 +29,7 @@ func NotCalibrated() Standing {
 }
 
 // Stands tells how a meter stands now. checked is when a check buffer was read last, zero
-// when none was since the calibration, and failed tells that it read wrong.
+// when none was since the calibration, and failed reports whether it read wrong.
 func (r Result) Stands(now, checked time.Time, failed bool, t verdict.Thresholds) Standing {
 	hours := t.Of(electrode.RuleStale)
 	age := now.Sub(r.At).Hours()

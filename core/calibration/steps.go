@@ -117,7 +117,7 @@ func (a *account) readStep(i int) run.Step {
 	return s
 }
 
-// pointVerdicts are what speaks against one reading.
+// pointVerdicts are the objections to one reading.
 func (a *account) pointVerdicts(i int) []verdict.Verdict {
 	p := a.points[i]
 	if p.read == nil {

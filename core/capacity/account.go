@@ -147,7 +147,7 @@ func (a *account) tip() droptip.Tip {
 	return droptip.Uncounted("a dropper", a.Portion/float64(a.Drops))
 }
 
-// findDrink finds the strength of an acid that nobody knows from the buffer that it went
+// findDrink finds the strength of an unknown acid from the buffer that it went
 // into.
 func (a *account) findDrink() {
 	if a.Drink == "" {

@@ -86,7 +86,7 @@ func (a *account) judgeMoved(b *beaker) (list []verdict.Verdict) {
 		run.UpperFirst(a.Indicator.Name), a.Indicator.Words[expected], a.Indicator.Words[b.seen]))
 }
 
-// finished tells that nothing more is owed to a beaker.
+// finished reports whether nothing more is owed to a beaker.
 func (a *account) finished(b *beaker) bool {
 	return b.done || b.Kind == InBath && len(b.v.Points) > 1 && !b.owed && (a.Indicator == nil || b.seen >= 0)
 }

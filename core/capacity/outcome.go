@@ -119,7 +119,7 @@ func (a *account) viewOf(b *beaker) ViewBeaker {
 	return v
 }
 
-// judge says what is to be thought of the beakers together.
+// judge gives the verdicts on the beakers together.
 func (a *account) judge() []verdict.Verdict {
 	list := []verdict.Verdict{}
 	if f, ok := FitBuffer(a.buffers()); ok {
@@ -144,7 +144,7 @@ func moved(b beaker) float64 {
 	return math.Abs(b.v.Points[len(b.v.Points)-1].PH.Value - b.v.Points[0].PH.Value)
 }
 
-// figures are what the test comes to.
+// figures are the results of the test.
 func (a *account) figures() []figure.Figure {
 	var list []figure.Figure
 	for i, b := range a.beakers {

@@ -50,7 +50,7 @@ type Request struct {
 	// their colour.
 	Baths     []float64            `json:"baths,omitempty"`
 	Indicator *indicator.Indicator `json:"indicator,omitempty"`
-	// Water tells that beakers of plain water stand beside.
+	// Water reports whether beakers of plain water stand beside.
 	Water      bool               `json:"water"`
 	Celsius    float64            `json:"celsius"`
 	Probe      *calibration.Probe `json:"probe,omitempty"`
@@ -120,7 +120,7 @@ func (r Request) checkBaths(p *verdict.Problems) {
 // Beaker is one of the row.
 type Beaker struct {
 	Name string `json:"name"`
-	// Acid tells that acid is added, Water that it holds plain water.
+	// Acid reports whether acid is added, Water that it holds plain water.
 	Acid  bool    `json:"acid"`
 	Water bool    `json:"water"`
 	C     float64 `json:"c"` // mol/L of what is added; 0 when that is not known
@@ -189,14 +189,14 @@ func Decode(text json.RawMessage) (run.Plan, error) {
 // Title names the test.
 func (r Request) Title() string { return "Capacity of " + run.LowerFirst(r.Name) }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Name    string   `json:"name"`
 	Beakers []Beaker `json:"beakers"`
 	Volume  float64  `json:"volume"`
 	Covered float64  `json:"covered"`
 	Portion string   `json:"portion"`
-	Start   string   `json:"start"` // the pH reckoned, before anything is added
+	Start   string   `json:"start"` // the calculated pH, before anything is added
 	Beta    string   `json:"beta"`  // and the capacity, mmol/L per pH
 }
 
@@ -308,7 +308,7 @@ func (r Request) Uses() run.Uses {
 }
 
 // From implements [run.Sourced]: the buffer is what its bottle holds, the calibration what
-// its run comes to now.
+// its run gives now.
 func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	was := r
 	switch role {

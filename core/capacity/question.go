@@ -18,7 +18,7 @@ type Question struct {
 	// Contents are those of the solution, empty of water.
 	Contents []equilibrium.Content `json:"contents"`
 	Celsius  float64               `json:"celsius"`
-	// Acid tells that acid is added; C is its strength in mol/L.
+	// Acid reports whether acid is added; C is its strength in mol/L.
 	Acid bool    `json:"acid"`
 	C    float64 `json:"c"`
 	// Drop is the volume of one in mL, where additions are counted in drops.

@@ -45,7 +45,7 @@ func Rules() []verdict.Rule {
 	return []verdict.Rule{RuleWay, RuleMoves, RuleTheory, RuleWater, buffer.RuleDilution, buffer.RuleWarming, electrode.RuleWarmed, RuleShade}
 }
 
-// judgeStep says what is to be thought of one step.
+// judgeStep gives the verdict on one step.
 func judgeStep(s Step, acid bool) []verdict.Verdict {
 	what, way := "Base", "down"
 	if acid {
@@ -74,7 +74,7 @@ func judgeStep(s Step, acid bool) []verdict.Verdict {
 // judgeFit compares what was found with what the label says.
 func (r Request) judgeFit(f Fit) verdict.Verdict {
 	strength, u := quantity.Round(100*f.Strength.Value, 100*f.Strength.Expanded())
-	off := "the pH as reckoned"
+	off := "the pH as calculated"
 	if math.Abs(f.Offset.Value) >= 0.005 {
 		off = "pH " + quantity.Digits(math.Abs(f.Offset.Value), 2) + map[bool]string{true: " higher", false: " lower"}[f.Offset.Value > 0]
 	}

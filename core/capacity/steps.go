@@ -19,7 +19,7 @@ func (a *account) steps() []run.Step {
 			Input: run.InputChoice,
 			Asks:  true,
 			Options: []verdict.Choice{
-				{ID: choiceIn, Label: "It is in"},
+				{ID: choiceIn, Label: "Done"},
 			},
 			Hint:     "Water in the others, as much. Water that covers the probe counts: put the same into each.",
 			Cautions: []string{"Goggles and gloves. Your local rules, the safety data sheets and licensed waste handling come first."},

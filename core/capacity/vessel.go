@@ -24,7 +24,7 @@ type Vessel struct {
 	Volume uncertain.Number
 	// Mixture is what is dissolved in it then; empty of water.
 	Mixture equilibrium.Mixture
-	// Acid tells that acid is added, of strength C in mol/L, else base. With a C of zero it is
+	// Acid reports whether acid is added, of strength C in mol/L, else base. With a C of zero it is
 	// water, or nothing.
 	Acid bool
 	C    uncertain.Number
@@ -41,7 +41,7 @@ type Step struct {
 	Beta uncertain.Number
 	// Theory is β by theory there.
 	Theory float64
-	// Wrong tells that the pH went the other way, by more than rule B-15 lets pass; Small that
+	// Wrong reports whether the pH went the other way, by more than rule B-15 lets pass; Small that
 	// it moved by less than rule B-16 asks for, beside its uncertainty.
 	Wrong, Small bool
 }

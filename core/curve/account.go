@@ -19,9 +19,9 @@ import (
 type View struct {
 	Kind     string  `json:"kind"`
 	Readings []Point `json:"readings"`
-	// Foretold is the curve by the model, Fitted the one that was fitted; empty before.
-	Foretold []Point `json:"foretold"`
-	Fitted   []Point `json:"fitted"`
+	// Predicted is the curve by the model, Fitted the one that was fitted; empty before.
+	Predicted []Point `json:"predicted"`
+	Fitted    []Point `json:"fitted"`
 	// Slopes are pH/mL at the readings; Before and After are the lines of Gran.
 	Slopes     []Slope           `json:"slopes"`
 	EndPoints  []EndPoint        `json:"endPoints"`
@@ -52,7 +52,7 @@ type account struct {
 	notes   run.Notes
 	reads   []run.Reading
 	// acids are what went in before the curve, in mL, acidified in all; acidPH what was read with
-	// it. acidOwed tells that a reading is owed, dropMore that a drop is.
+	// it. acidOwed reports whether a reading is owed, dropMore that a drop is.
 	acids      []float64
 	acidified  float64
 	acidPH     []float64
@@ -201,7 +201,7 @@ func (a *account) outcome() run.Outcome {
 	view := View{
 		Kind:       Kind,
 		Readings:   slices.Clone(a.points),
-		Foretold:   []Point{},
+		Predicted:  []Point{},
 		Fitted:     []Point{},
 		Slopes:     []Slope{},
 		EndPoints:  []EndPoint{},
@@ -218,10 +218,10 @@ func (a *account) outcome() run.Outcome {
 		volumes[i] = math.Max(1.3*last, a.at-a.start) * float64(i) / float64(usualPoints-1)
 	}
 	if a.unknown() && len(a.points) < leastReadings {
-		volumes = nil // nothing is foretold of what nobody knows
+		volumes = nil // nothing is predicted of what is not known
 	}
 	for i, pH := range c.At(volumes) {
-		view.Foretold = append(view.Foretold, Point{volumes[i], pH})
+		view.Predicted = append(view.Predicted, Point{volumes[i], pH})
 	}
 	answer, ok := a.read()
 	if ok {
@@ -247,7 +247,7 @@ func (a *account) outcome() run.Outcome {
 	return out
 }
 
-// measured is what else a concentration stands on beside the fit: the titrant, the burette that
+// measured is what else a concentration depends on beside the fit: the titrant, the burette that
 // it ran from, and what the sample was taken with; a factor of 1, with their uncertainties. How
 // much water covers the probe does not matter: the amount stays.
 func (a *account) measured(answer ReadAnswer) uncertain.Number {

@@ -131,7 +131,7 @@ func TestBadDropsOfACurve(t *testing.T) {
 	if roles != "flask burette tip " {
 		t.Error(roles)
 	}
-	// Of what nobody knows, half of the drops that anybody counts are a guess: 5 mL, so about 0.1 mol/L.
+	// Of an unknown strength, half of the drops that anybody counts are a guess: 5 mL, so about 0.1 mol/L.
 	r.Flask.Concentration = uncertain.Number{}
 	if got := r.guess(); math.Abs(got-0.1) > 1e-9 {
 		t.Errorf("guess %g", got)

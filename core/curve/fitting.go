@@ -20,7 +20,7 @@ const usualCounts = 2
 var broadScatter = Scatter{PH: 0.1, Volume: 0.1}
 
 // fitting is a fit on its way. What is compared is the volume that was read and the one at which
-// the curve comes to the pH that was read:
+// the curve reaches the pH that was read:
 //
 //	r = V − V(pH; p),   σ² = σ(V)² + (σ(pH)·dV/dpH)²
 //
@@ -48,7 +48,7 @@ func (f *fitting) with(p []float64) Curve {
 	return c
 }
 
-// volume is where a titration comes to a pH, in mL; bounded where it never does.
+// volume is where a titration reaches a pH, in mL; bounded where it never does.
 func (f *fitting) volume(t *equilibrium.Titration, i int, pH float64) float64 {
 	v := t.VolumeAt(pH, f.strength[i])
 	if far := farAway * (f.Volume + f.points[i].Volume); !(math.Abs(v) < far) {

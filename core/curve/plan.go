@@ -61,10 +61,10 @@ func (r Request) check() error {
 	}
 	r.checkDevice(&p)
 	if !(r.Celsius >= equilibrium.MinTemperature && r.Celsius <= equilibrium.MaxTemperature) {
-		p.Add("/celsius", "equilibria are reckoned from 0 to 60 °C")
+		p.Add("/celsius", "equilibria are calculated from 0 to 60 °C")
 	}
 	if !(r.Flask.Concentration.Value >= 0) {
-		p.Add("/flask", "about how strong is it, in mol/L? Leave it empty when nobody knows")
+		p.Add("/flask", "about how strong is it, in mol/L? Leave it empty when it is unknown")
 	}
 	if !(r.Burette.Concentration.Value > 0) || r.Titrant.Strong() == 0 {
 		p.Add("/burette", "a curve is taken with a strong acid or base of known strength")
@@ -86,7 +86,7 @@ func (r Request) sample() uncertain.Number {
 	return r.Sample.Reading(r.Volume)
 }
 
-// unknown tells that nobody has a guess of how strong it is.
+// unknown reports whether nobody has a guess of how strong it is.
 func (r Request) unknown() bool { return r.Flask.Concentration.Value == 0 }
 
 // guess is about how strong it is, in mol/L: as somebody says, or such that half of the burette
@@ -137,12 +137,12 @@ func (r Request) Title() string {
 	return fmt.Sprintf("Curve of %s with %s", called(r.Flask), called(r.Burette))
 }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Title    string            `json:"title"`
 	Flask    string            `json:"flask"`
 	Burette  string            `json:"burette"`
-	Expected string            `json:"expected"` // empty when nobody knows
+	Expected string            `json:"expected"` // empty when it is unknown
 	Curve    Answer            `json:"curve"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
 }
@@ -163,7 +163,7 @@ func (r Request) Design() (any, error) {
 		a.Points = append(a.Points, Point{volumes[i], pH})
 	}
 	a.Verdicts = c.judge(a.Equivalences)
-	if r.unknown() { // nothing is foretold of what nobody knows
+	if r.unknown() { // nothing is predicted of what is not known
 		a = Answer{Points: []Point{}, Equivalences: []Equivalence{}, Verdicts: []verdict.Verdict{}}
 	}
 	d := Design{Title: r.Title(), Flask: r.sayFlask(), Burette: r.sayBurette(), Curve: a, Verdicts: []verdict.Verdict{}}
@@ -222,7 +222,7 @@ const (
 	RoleAcid    = "acid"
 )
 
-// Uses implements [run.Plan]. What is in the flask is sought: the curve does not stand on what
+// Uses implements [run.Plan]. What is in the flask is sought: the curve does not depend on what
 // its bottle says.
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
@@ -246,7 +246,7 @@ func (r Request) Uses() run.Uses {
 }
 
 // From implements [run.Sourced]: the titrant is what its bottle holds, the calibration what its
-// run comes to now.
+// run gives now.
 func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	switch role {
 	case calibration.RoleProbe:

@@ -64,7 +64,7 @@ func (c Curve) At(volumes []float64) []float64 {
 	return list
 }
 
-// base tells that the titrant is a base.
+// base reports whether the titrant is a base.
 func (c Curve) base() bool { return c.Titrant.StrongCharge() > 0 }
 
 // Equivalences are the volumes in mL at which the titrant makes up for one proton after the
@@ -157,7 +157,7 @@ func (c Curve) Points() []Equivalence {
 	return list
 }
 
-// reaches is the volume between two at which the curve comes to a pH.
+// reaches is the volume between two at which the curve reaches a pH.
 func (c Curve) reaches(pH, low, high float64) float64 {
 	for range 50 {
 		middle := (low + high) / 2
@@ -211,7 +211,7 @@ const usualPoints, mostPoints = 100, 2000
 // RuleShows is about end points that show.
 var RuleShows = verdict.Rule{
 	ID: "T-14", Title: "An end point that shows",
-	Why:    "An indicator turns over about two units of pH. Where the curve is not steep enough it turns slowly, and nobody knows when.",
+	Why:    "An indicator turns over about two units of pH. Where the curve is not steep enough it turns slowly, at no certain moment.",
 	Source: "common practice",
 }
 
@@ -238,7 +238,7 @@ func (q Question) curve() (Curve, verdict.Problems) {
 		p.Add("/volume", "the volume in the flask is above zero, in mL")
 	}
 	if !(q.Celsius >= equilibrium.MinTemperature && q.Celsius <= equilibrium.MaxTemperature) {
-		p.Add("/celsius", "equilibria are reckoned from 0 to 60 °C")
+		p.Add("/celsius", "equilibria are calculated from 0 to 60 °C")
 	}
 	return c, p
 }

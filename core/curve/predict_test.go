@@ -114,7 +114,7 @@ func TestIndicators(t *testing.T) {
 	if first(phosphoric, 2) != "" || first(phosphoric, 1) == "" {
 		t.Errorf("phosphoric acid: “%s”, “%s”", first(phosphoric, 1), first(phosphoric, 2))
 	}
-	// The error that is told is where the curve comes to the pKa of the indicator.
+	// The error that is told is where the curve reaches the pKa of the indicator.
 	for _, i := range acetic.Indicators {
 		c := of(t, "CH3COOH", 0.1, "NaOH")
 		if pH := c.At([]float64{25 * (1 + i.Error)})[0]; math.Abs(pH-i.PKa) > 1e-4 {

@@ -18,7 +18,7 @@ import (
 //
 // with z the protons that each molecule still takes up, 1 of a zwitterion. How much went in is
 // read, one drop more shows whether it was enough, and all of it enters the balance.
-// The fit finds it anew: the first jump comes when the base has made up for it.
+// The fit finds it again: the first jump comes when the base has made up for it.
 type Protonate struct {
 	Acid     buffer.Stock         `json:"acid"`
 	Compound equilibrium.Compound `json:"compound"`
@@ -43,7 +43,7 @@ func (r Request) AcidVolume() float64 {
 	return r.missing() * r.guess() * r.Volume / (each * r.Protonate.Acid.Concentration.Value)
 }
 
-// mostAcid is how much of it is taken for meant, in mL.
+// mostAcid is how much of it is that can be meant, in mL.
 func (r Request) mostAcid() float64 { return 3*r.AcidVolume() + 1 }
 
 func (r Request) checkProtonate(p *verdict.Problems) {
@@ -92,7 +92,7 @@ func (a *account) acidStep() run.Step {
 		s.Default = quantity.Digits(a.AcidVolume(), 2)
 		s.Hint = "As many moles of acid as protons are missing. What is read is what counts."
 		if a.unknown() {
-			s.Hint = "Nobody knows how strong it is: so much is a guess. One drop more will show whether it was enough."
+			s.Hint = "Its strength is unknown: this amount is a guess. One drop more will show whether it was enough."
 		}
 		if a.dropMore {
 			s.Title, s.Default, s.Hint = "One drop of acid more", quantity.Digits(acidDrop, 2), "About 0.05 mL, unless the drop was counted."

@@ -108,7 +108,7 @@ func TestCurveOfAProtonatedAminoAcid(t *testing.T) {
 			t.Errorf("%s: %v, want %g", id, f, want)
 		}
 	}
-	// The acid is found anew: 1 mmol went in.
+	// The acid is found again: 1 mmol went in.
 	if f := found["acid"]; math.Abs(f.Value-1) > f.Expanded || f.Expanded > 0.03 || f.Unit != "mmol" {
 		t.Errorf("%v", f)
 	}

@@ -156,7 +156,7 @@ type Gran struct {
 }
 
 // GranLines are the lines before and after an equivalence that lies near a volume, of a curve that
-// began with so many mL and whose last equivalence before it lies at another; base tells that base
+// began with so many mL and whose last equivalence before it lies at another; base reports whether base
 // was added. A line takes at least three readings.
 //
 //	before: (V − V1)·10^∓pH ∝ Ve − V of a weak one, (V0 + V)·10^∓pH ∝ Ve − V of a strong one

@@ -8,7 +8,7 @@ import (
 var (
 	RuleStart = verdict.Rule{
 		ID: "T-15", Title: "The pH before anything is added",
-		Why: "Without it the curve has no beginning, and the first constant nothing to stand on.", Source: "common practice",
+		Why: "Without it the curve has no beginning, and the first constant has no basis.", Source: "common practice",
 	}
 	RuleTwice = verdict.Rule{
 		ID: "T-16", Title: "Two readings at one volume", Threshold: 0.05, Unit: "pH", Min: 0.01, Max: 1,

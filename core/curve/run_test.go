@@ -111,7 +111,7 @@ func TestCurveAtTheBench(t *testing.T) {
 	if last := view.Readings[n-1]; last.PH < 11.9 && last.Volume < 1.5*22.5 {
 		t.Errorf("it ends at %g mL, pH %.2f", last.Volume, last.PH)
 	}
-	// What the lab asks of a fit is in force.
+	// What the lab asks of a fit applies.
 	strict := r
 	strict.Thresholds = verdict.Thresholds{RuleFits.ID: 0.001, RuleTells.ID: 0.5}
 	looks := func(r Request) (n int) {
@@ -156,7 +156,7 @@ func TestCurveAtTheBench(t *testing.T) {
 		view.EndPoints[0].Within > 0.3 {
 		t.Errorf("end point %s, within %g", e, view.EndPoints[0].Within)
 	}
-	// The concentration stands on titrant, burette, pipette and fit.
+	// The concentration depends on titrant, burette, pipette and fit.
 	labels := map[string]bool{}
 	for _, x := range figures["c"].Budget {
 		labels[x.Label] = true

@@ -24,7 +24,7 @@ var (
 	RuleRuns = verdict.Rule{
 		ID:     "T-22",
 		Title:  "A burette only runs out",
-		Why:    "A reading above the one before is a misread one, or the burette was filled up: then nobody knows what ran in.",
+		Why:    "A reading above the one before is a misread one, or the burette was filled up: then what was added is unknown.",
 		Source: "common practice",
 	}
 	RuleBeyond = verdict.Rule{
@@ -84,7 +84,7 @@ func (a *account) bySlope() float64 {
 // firstStep is how much to add while nothing is known, in mL.
 const firstStep = 0.5
 
-// complete tells that the readings go far enough beyond the last end point.
+// complete reports whether the readings go far enough beyond the last end point.
 func (a *account) complete() bool {
 	n := len(a.points)
 	if n == 0 {
@@ -106,7 +106,7 @@ func (a *account) steps(v View) []run.Step {
 		Kind:     KindReady,
 		Input:    run.InputChoice,
 		Asks:     true,
-		Options:  []verdict.Choice{{ID: choiceIn, Label: "It is in"}},
+		Options:  []verdict.Choice{{ID: choiceIn, Label: "Done"}},
 		Hint:     a.sayFilled() + a.sayBurette() + ".",
 		Cautions: []string{"Goggles and gloves. Your local rules, the safety data sheets and licensed waste handling come first."},
 	}

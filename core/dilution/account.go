@@ -160,7 +160,7 @@ func (a *account) take(f fact.Fact) {
 	}
 }
 
-// done tells whether a step is finished; what is made from a tube that is not, waits.
+// done reports whether a step is finished; what is made from a tube that is not, waits.
 func (a *account) done(s *run.Step) bool {
 	t := a.tubes[s.Part]
 	switch word, _, _ := strings.Cut(s.ID, " "); word {
@@ -192,7 +192,7 @@ type View struct {
 // RackTube is one tube as it stands now.
 type RackTube struct {
 	Label string `json:"label"`
-	// Made tells that it holds its solution; Void says why it is to be made again.
+	// Made reports whether it holds its solution; Void says why it is to be made again.
 	Made bool   `json:"made"`
 	Void string `json:"void,omitempty"`
 	// Concentration in what is made, else as planned; Factor from the stock on.
@@ -284,7 +284,7 @@ func (a *account) bench() []*made {
 	return at
 }
 
-// sound tells whether a source holds its solution.
+// sound reports whether a source holds its solution.
 func (a *account) sound(from int) bool {
 	return from == FromStock || a.tubes[from].delivered && a.tubes[from].filled
 }

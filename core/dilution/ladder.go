@@ -34,9 +34,9 @@ type Stock struct {
 	Bottle string  `json:"bottle,omitempty"`
 	Number int64   `json:"number,omitempty"`
 	Left   float64 `json:"left,omitempty"`
-	// Approximate tells that it was never standardised and is not a primary standard.
+	// Approximate reports whether it was never standardised and is not a primary standard.
 	Approximate bool `json:"approximate,omitempty"`
-	// Concentrate tells that it is a concentrated liquid, of the substance with this
+	// Concentrate reports whether it is a concentrated liquid, of the substance with this
 	// Key: solvent first, in the hood.
 	Concentrate bool   `json:"concentrate,omitempty"`
 	Key         string `json:"key,omitempty"`
@@ -44,7 +44,7 @@ type Stock struct {
 	// portions are weighed of; 0 when they are not.
 	Density       float64 `json:"density,omitempty"`
 	DensityLimits float64 `json:"densityLimits,omitempty"`
-	// Ingredients are what the hazards of the tubes are reckoned with.
+	// Ingredients are what the hazards of the tubes are calculated with.
 	Ingredients []substance.Ingredient `json:"ingredients,omitempty"`
 	// Mixture is what is dissolved in a buffer, whose pH moves when it is diluted.
 	Mixture *equilibrium.Mixture `json:"mixture,omitempty"`
@@ -158,7 +158,7 @@ type Rung struct {
 	With  glassware.Item `json:"with,omitzero"`
 	Times int            `json:"times"` // fillings of a one-mark pipette
 	Taken float64        `json:"taken"` // mL; 0 of the blank
-	// Weighed tells that the portion is weighed into the flask instead of measured
+	// Weighed reports whether the portion is weighed into the flask instead of measured
 	// With glass; Taken is its volume then.
 	Weighed bool `json:"weighed,omitempty"`
 	// Flask it is made up in, to the mark; or else the Solvent in mL that is added with
@@ -184,7 +184,7 @@ type Request struct {
 	// with before it takes from a liquid; both in mL.
 	Keep  float64 `json:"keep"`
 	Rinse float64 `json:"rinse"`
-	// OneBurette tells that stock and solvent go through one and the same burette.
+	// OneBurette reports whether stock and solvent go through one and the same burette.
 	OneBurette bool `json:"oneBurette,omitempty"`
 	// Balance that portions are weighed on; nil when none is.
 	Balance *weighing.Balance `json:"balance,omitempty"`
@@ -221,7 +221,7 @@ type Tube struct {
 	Spare  float64 `json:"spare"`
 }
 
-// Ladder is what a request comes to.
+// Ladder is the answer to a request.
 type Ladder struct {
 	// Unit that all tubes are told in: that of the stock, or a thousandth of it.
 	Unit  string `json:"unit"`
@@ -299,7 +299,7 @@ func (r Request) checkWeighed(rung Rung, at string, p *verdict.Problems) {
 	}
 }
 
-// Ladder computes what a request comes to. An error is a verdict.Problems.
+// Ladder computes the answer to a request. An error is a verdict.Problems.
 func (r Request) Ladder() (Ladder, error) {
 	if err := r.check(); err != nil {
 		return Ladder{}, err

@@ -113,7 +113,7 @@ func TestLimitsOfDilutions(t *testing.T) {
 
 // What a ladder needs, added up by hand: of 10 mL into 100 mL and 20 mL of that into 100 mL,
 // 5 mL kept of each and 3 mL to rinse with, the bottle gives 13 mL, the first tube 28 mL, and
-// the solvent comes to 170 mL.
+// the solvent adds up to 170 mL.
 func TestWhatALadderNeeds(t *testing.T) {
 	q := ask(dilution.Chain)
 	q.Glass, q.Factors, q.Keep, q.Rinse = glass([]float64{10, 20}, []float64{100}), []string{"10", "5"}, 5, 3

@@ -27,7 +27,7 @@ func (r Request) Title() string {
 	return title
 }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Request Request `json:"request"`
 	Ladder  Ladder  `json:"ladder"`

@@ -42,7 +42,7 @@ type Question struct {
 	// Of Chain: the factor of each stage, as it is written.
 	Factors []string `json:"factors,omitempty"`
 
-	// Weighed tells that the portions of the stock are weighed on Balance, into flasks.
+	// Weighed reports whether the portions of the stock are weighed on Balance, into flasks.
 	Weighed bool              `json:"weighed,omitempty"`
 	Balance *weighing.Balance `json:"balance,omitempty"`
 

@@ -28,7 +28,7 @@ type Route struct {
 	// Stock drawn and liquid made up in all, in mL.
 	Stock  float64 `json:"stock"`
 	Liquid float64 `json:"liquid"`
-	// Front tells that no other route is better in uncertainty, liquid and number of
+	// Front reports whether no other route is better in uncertainty, liquid and number of
 	// steps alike.
 	Front bool `json:"front"`
 

@@ -61,7 +61,7 @@ func number(stages []dilution.Stage) uncertain.Number {
 			}
 		}
 		flask := s.Flask.AtReference()
-		for k := range flask.Contributions { // filled anew every time
+		for k := range flask.Contributions { // filled again every time
 			if flask.Contributions[k].Label == "filling to the mark" {
 				flask.Contributions[k].ID += fmt.Sprint(" ", i)
 			}
@@ -134,7 +134,7 @@ func TestReusedPipetteAgainstMonteCarlo(t *testing.T) {
 	f := number([]dilution.Stage{ten, ten})
 	inputs := []uncertain.Number{ten.With.Delivered("0.0"), ten.With.Delivered("1.0"), ten.Flask.AtReference()}
 	s := uncertain.Simulate(inputs, func(x []float64) float64 { return x[2] * x[2] / (x[0] * x[1]) }, 200_000, 1)
-	// number() fills the flask anew each time, the draws do not: allow for that part
+	// number() fills the flask again each time, the draws do not: allow for that part
 	fill := ten.Flask.Filling() / 100 * 100
 	want := math.Sqrt(s.U*s.U - 4*fill*fill + 2*fill*fill)
 	if math.Abs(f.U()/want-1) > 0.01 {

@@ -82,7 +82,7 @@ var RuleTwoBurettes = verdict.Rule{
 var RuleOneOfASize = verdict.Rule{
 	ID:     "D-11",
 	Title:  "Unmarked glass of one size counts as one piece",
-	Why:    "Nobody knows which of several alike was taken, so its error is counted as the same every time. Mark the pieces and list each by itself to count them apart.",
+	Why:    "Which of several alike was taken is unknown, so its error is counted as the same every time. Mark the pieces and list each by itself to count them apart.",
 	Source: "common practice",
 }
 

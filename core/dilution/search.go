@@ -153,7 +153,7 @@ func (s *searcher) adds(at int, o *option) float64 {
 	return sum
 }
 
-// beaten tells whether enough routes of no more steps are known that are better in
+// beaten reports whether enough routes of no more steps are known that are better in
 // uncertainty, liquid and nearness alike; longer ones only grow.
 func (s *searcher) beaten(variance, liquid, off float64) bool {
 	by := 0

@@ -91,7 +91,7 @@ func (q Question) burette(volume float64) glassware.Item {
 	return list[i]
 }
 
-// ownsOneBurette tells that the lab lists its burettes, and there is only one.
+// ownsOneBurette reports whether the lab lists its burettes, and there is only one.
 func (q Question) ownsOneBurette() bool {
 	pieces := 0
 	for _, i := range q.Glass {

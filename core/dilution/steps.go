@@ -114,7 +114,7 @@ var concentrateCautions = []string{
 	"Your local rules, the safety data sheet and licensed waste handling come first.",
 }
 
-// delivers tells that a pipette gives its volume without a scale being read.
+// delivers reports whether a pipette gives its volume without a scale being read.
 func delivers(with glassware.Item) bool {
 	return with.Kind == glassware.OneMarkPipette || with.Kind == glassware.PistonPipette
 }

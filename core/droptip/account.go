@@ -184,7 +184,7 @@ func (a *account) countStep(i int, verdicts []verdict.Verdict) run.Step {
 		}
 		return s
 	}
-	s.Kind, s.Input, s.Title = KindCaught, run.InputQuantity, fmt.Sprintf("Count %d: what the %d drops come to", i+1, c.drops)
+	s.Kind, s.Input, s.Title = KindCaught, run.InputQuantity, fmt.Sprintf("Count %d: the volume or mass of %d drops", i+1, c.drops)
 	about := float64(c.drops) * a.Thresholds.Of(RuleDrop)
 	if a.By == ByCylinder {
 		s.Label, s.Unit, s.Dimensions = "Cylinder", "mL", []quantity.Dimension{quantity.Volume}
@@ -198,7 +198,7 @@ func (a *account) countStep(i int, verdicts []verdict.Verdict) run.Step {
 	return s
 }
 
-// judge says what is to be thought of the counts.
+// judge gives the verdicts on the counts.
 func (a *account) judge(f Found, ok bool) []verdict.Verdict {
 	list := []verdict.Verdict{}
 	if !ok {

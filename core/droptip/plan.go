@@ -79,7 +79,7 @@ func (r Request) Title() string {
 	return fmt.Sprintf("Drops of %s from %s", run.LowerFirst(r.Liquid), run.LowerFirst(r.Name))
 }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Title string `json:"title"`
 	// Drops is how many to count at least, Counts how often; Way says how they are caught.
@@ -182,7 +182,7 @@ func (r Request) Sentence(f fact.Fact) string {
 	case KindCounted:
 		return count + Say(*f.Count)
 	case KindCaught:
-		return count + "they come to " + f.Quantity.String() + f.Read()
+		return count + "together " + f.Quantity.String() + f.Read()
 	}
 	return run.Sentence(f, map[string]string{choiceEnough: "enough counts"})
 }

@@ -48,10 +48,10 @@ func (t Tip) Drops(n float64, id string) uncertain.Number {
 	}))
 }
 
-// RoleTip is the source that counted drops stand on: the run that calibrated their tip.
+// RoleTip is the source that counted drops depend on: the run that calibrated their tip.
 const RoleTip = "tip"
 
-// Uses adds it to what a plan stands on, where there is one.
+// Uses adds it to what a plan depends on, where there is one.
 func (t *Tip) Uses(uses *run.Uses) {
 	if t != nil && t.Run != "" {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleTip, Run: t.Run})
@@ -96,14 +96,14 @@ func (t Tip) String() string {
 // MaxName is the longest name of a tip, and of a liquid.
 const MaxName = 60
 
-// largest is the largest drop in mL that is taken for meant, smallest the smallest: tips of
+// largest is the largest drop in mL that can be meant, smallest the smallest: tips of
 // pipettes give about 0.03, of burettes 0.05.
 const (
 	largest  = 0.2
 	smallest = 0.002
 )
 
-// Check tells whether drops of it can be counted with.
+// Check reports whether drops of it can be counted with.
 func (t Tip) Check() error {
 	var p verdict.Problems
 	if v := t.Volume.Value; !(v >= smallest && v <= largest) {
@@ -118,7 +118,7 @@ type Count struct {
 	Volume uncertain.Number `json:"volume"`
 }
 
-// Found is what counts come to.
+// Found is the result of counts.
 type Found struct {
 	// Volume of a drop in mL, Each that by each count.
 	Volume uncertain.Number

@@ -40,7 +40,7 @@ type Buffer struct {
 	// Limits ± of its pH (rectangular).
 	Limits float64 `json:"limits"`
 	Source string  `json:"source,omitempty"`
-	// Opened is the day the bottle was opened, YYYY-MM-DD; empty when nobody knows.
+	// Opened is the day the bottle was opened, YYYY-MM-DD; empty when it is unknown.
 	Opened string `json:"opened,omitempty"`
 }
 
@@ -63,7 +63,7 @@ var tabulated = []float64{0, 5, 10, 15, 20, 25, 30, 35, 40, 50}
 const (
 	iupac    = "IUPAC Recommendations 2002, Pure Appl. Chem. 74, 2169, table 2"
 	memory   = "secondary standards of the same recommendations, table 6; from memory"
-	usualOne = "usual table of technical phosphate buffers; from memory: what stands on your bottle comes first"
+	usualOne = "usual table of technical phosphate buffers; from memory: what your bottle says comes first"
 )
 
 // usualLimits are those of buffers as they are bought or made up in a teaching laboratory
@@ -148,7 +148,7 @@ func (b Buffer) perDegree(celsius float64) float64 {
 	return (above - below) / 2
 }
 
-// Check tells whether a buffer can be used. An error is a verdict.Problems.
+// Check reports whether a buffer can be used. An error is a verdict.Problems.
 func (b Buffer) Check() error {
 	var p verdict.Problems
 	if name := strings.TrimSpace(b.Name); name == "" || len([]rune(name)) > 60 {
@@ -169,7 +169,7 @@ func (b Buffer) Check() error {
 		}
 	}
 	if !(b.Limits >= 0 && b.Limits <= maxLimits) {
-		p.Add("/limits", "the limits of its pH are what stands on the bottle behind ±, like 0.02; at most 0.5")
+		p.Add("/limits", "the limits of its pH are what the bottle says behind ±, like 0.02; at most 0.5")
 	}
 	if _, err := time.Parse(time.DateOnly, b.Opened); b.Opened != "" && err != nil {
 		p.Add("/opened", "the day it was opened is like 2026-03-31")

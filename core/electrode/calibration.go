@@ -37,7 +37,7 @@ type Meter struct {
 	Probe string `json:"probe"`
 	// Resolution is its last digit, in mV, or in pH when it shows no mV.
 	Resolution float64 `json:"resolution"`
-	// ShowsPH tells that it shows pH only.
+	// ShowsPH reports whether it shows pH only.
 	ShowsPH bool `json:"showsPH,omitempty"`
 	// Repeatability is the standard deviation of readings taken again after a rinse, in mV.
 	Repeatability float64 `json:"repeatability"`
@@ -50,7 +50,7 @@ func UsualMeter() Meter {
 	return Meter{Name: "a usual meter", Resolution: 0.1, Repeatability: 0.3, Thermometer: 0.5}
 }
 
-// Check tells whether a meter can be used. An error is a verdict.Problems.
+// Check reports whether a meter can be used. An error is a verdict.Problems.
 func (m Meter) Check() error {
 	var p verdict.Problems
 	if m.Name == "" || len([]rune(m.Name)) > 40 {
@@ -131,7 +131,7 @@ type Calibration struct {
 	SD float64 `json:"sd"`
 	// Celsius is the mean temperature of the points.
 	Celsius float64 `json:"celsius"`
-	// Assumed tells that the slope is the theoretical one, for want of a second buffer.
+	// Assumed reports whether the slope is the theoretical one, without a second buffer.
 	Assumed bool `json:"assumed,omitempty"`
 	// Pieces lead from buffer to buffer, where that school is followed.
 	Pieces []Piece `json:"pieces,omitempty"`
@@ -147,7 +147,7 @@ func (c Calibration) High() float64 { return c.Points[len(c.Points)-1].PH }
 func (c Calibration) SlopeMV() uncertain.Number { return c.Slope.Scale(Nernst(c.Celsius)) }
 
 // Calibrate finds offset and slope from 1 to 5 points, in any order; of one point the
-// slope is taken for theoretical. bySegments leads from buffer to buffer instead of one
+// slope is assumed theoretical. bySegments leads from buffer to buffer instead of one
 // line. An error is a verdict.Problems that points to /points.
 func Calibrate(m Meter, points []Point, bySegments bool) (Calibration, error) {
 	c := Calibration{Meter: m, Points: make([]Fitted, len(points))}
@@ -169,7 +169,7 @@ func Calibrate(m Meter, points []Point, bySegments bool) (Calibration, error) {
 	if len(points) == 1 {
 		c.Assumed = true
 		c.Slope = uncertain.WithLimits(1, assumedGood, uncertain.RectangularShape,
-			uncertain.Source{ID: "slope assumed", Label: "slope, taken for theoretical", Basis: "a probe in use: 95 to 105 %"})
+			uncertain.Source{ID: "slope assumed", Label: "slope, assumed theoretical", Basis: "a probe in use: 95 to 105 %"})
 		only := c.Points[0]
 		terms := m.terms(only, 1, 0, 0)
 		c.Offset = uncertain.Gather(only.MV, terms[:]).Plus(c.Slope.Scale(Nernst(only.Celsius) * (only.PH - 7)))
@@ -242,7 +242,7 @@ func (m Meter) terms(p Fitted, slope, sd float64, points int) [3]uncertain.Contr
 		{Source: reading, U: u},
 		{Source: uncertain.Source{
 			ID: "buffer " + p.Buffer.Key + " " + p.Buffer.Name, Label: "values of the buffers",
-			Basis: "what stands on the bottle", Shape: uncertain.RectangularShape,
+			Basis: "what the bottle says", Shape: uncertain.RectangularShape,
 		}, U: uncertain.Rectangular(slope * k * p.Buffer.Limits)},
 		{Source: m.thermometer(), U: uncertain.Rectangular(perDegree * m.Thermometer)},
 	}

@@ -158,7 +158,7 @@ func TestCalibrateFindsTheProbe(t *testing.T) {
 }
 
 // The line is that of gonum; offset, slope and what they share are those of drawing every
-// reading, buffer and the thermometer anew many times.
+// reading, buffer and the thermometer again and again.
 func TestCalibrateAgainstGonumAndDrawing(t *testing.T) {
 	points := []electrode.Point{taken(t, "phthalate", 24, 4, 0.98), taken(t, "phosphate", 25, 4, 0.98), taken(t, "borax", 26, 4, 0.98)}
 	for i, off := range []float64{1.1, -0.8, 0.9} {

@@ -13,7 +13,7 @@ import (
 	"vialbench/core/verdict"
 )
 
-// Judge says what is to be thought of a calibration, the gravest first. low and high are
+// Judge gives the verdicts on a calibration, the gravest first. low and high are
 // the pH that the samples are expected to have, both 0 when nobody said; now tells how old
 // the buffers are. Choices are those of whoever decides.
 func (c Calibration) Judge(low, high float64, now time.Time, t verdict.Thresholds) []verdict.Verdict {
@@ -79,7 +79,7 @@ func (c Calibration) judgeSlope(t verdict.Thresholds) verdict.Verdict {
 		return RuleOnePoint.Says(
 			verdict.Look,
 			nil,
-			"One buffer: the offset is known, the slope is taken for 100 %%. For rough work near pH %s.",
+			"One buffer: the offset is known, the slope is assumed to be 100 %%. For rough work near pH %s.",
 			quantity.Digits(c.Low(), 1),
 		)
 	}

@@ -208,7 +208,7 @@ func TestDoubtsOfAReading(t *testing.T) {
 		}
 	}
 	if got := c.Doubts(electrode.Read{Celsius: 25}, 7, today, time.Time{}, nil); got != nil {
-		t.Errorf("nobody knows when it was calibrated: %v", got)
+		t.Errorf("the day it was calibrated is unknown: %v", got)
 	}
 }
 

@@ -19,13 +19,13 @@ type Read struct {
 	Celsius float64 `json:"celsius"`
 	// Spread is how far it still moved when it was taken, mV; 0 when it had settled.
 	Spread float64 `json:"spread,omitempty"`
-	// Dilute tells that the sample has hardly any ions: rain, deionised water.
+	// Dilute reports whether the sample has hardly any ions: rain, deionised water.
 	Dilute bool `json:"dilute,omitempty"`
-	// Sodium tells that there is much of it in the sample.
+	// Sodium reports whether there is much of it in the sample.
 	Sodium bool `json:"sodium,omitempty"`
 }
 
-// Check tells whether a reading can be one. An error is a verdict.Problems.
+// Check reports whether a reading can be one. An error is a verdict.Problems.
 func (r Read) Check() error {
 	var p verdict.Problems
 	if !(math.Abs(r.MV) <= maxMV) {
@@ -70,7 +70,7 @@ func (c Calibration) At(mV float64) (offset, slope uncertain.Number) {
 	return c.Pieces[i].Offset, c.Pieces[i].Slope
 }
 
-// Doubts are what speaks against a reading of a pH. made is when it was read, calibrated
+// Doubts are the objections to a reading of a pH. made is when it was read, calibrated
 // when the probe was; a zero time leaves age aside.
 func (c Calibration) Doubts(r Read, pH float64, made, calibrated time.Time, t verdict.Thresholds) []verdict.Verdict {
 	var list []verdict.Verdict
@@ -121,7 +121,7 @@ func (c Calibration) Doubts(r Read, pH float64, made, calibrated time.Time, t ve
 }
 
 // Checked judges the reading of a check buffer: how far the pH that it gave lies from the
-// value of the buffer. An error tells that the buffer has none at the temperature.
+// value of the buffer. An error reports whether the buffer has none at the temperature.
 func (c Calibration) Checked(b Buffer, r Read, t verdict.Thresholds) (drift float64, v verdict.Verdict, err error) {
 	is, err := b.At(r.Celsius)
 	if err != nil {
@@ -146,7 +146,7 @@ func NernstLine(celsius float64, of string) working.Line {
 	}
 }
 
-// Lines show how a reading comes to its pH. shown is what the meter showed, calibration the
+// Lines show how a reading gives its pH. shown is what the meter showed, calibration the
 // one that held.
 func (c Calibration) Lines(title string, r Read, shown, calibration string) []working.Line {
 	offset, slope := c.At(r.MV)

@@ -134,7 +134,7 @@ var (
 	}
 	RuleOnePoint = verdict.Rule{
 		ID: "P-23", Title: "One buffer gives no slope",
-		Why:    "One point tells where the line stands, not how steep it is: the slope is taken for theoretical, which old probes are not.",
+		Why:    "One point tells where the line stands, not how steep it is: the slope is assumed theoretical, which old probes are not.",
 		Source: "common practice",
 	}
 	RuleCompensated = verdict.Rule{

@@ -20,7 +20,7 @@ const SettleWindow = 10.0
 
 // Standing is how a stream stands now.
 type Standing struct {
-	// Settled tells that it may be taken.
+	// Settled reports whether it may be taken.
 	Settled bool `json:"settled"`
 	// Watched is how much of the window was seen, s.
 	Watched float64 `json:"watched"`
@@ -60,8 +60,8 @@ func Settled(samples []Sample, celsius float64, t verdict.Thresholds) Standing {
 	return s
 }
 
-// Foretold is where a stream is going.
-type Foretold struct {
+// Prediction is where a stream is going.
+type Prediction struct {
 	// MV is the end value, U its expanded uncertainty (k = 2), mV.
 	MV float64 `json:"mV"`
 	U  float64 `json:"u"`
@@ -69,7 +69,7 @@ type Foretold struct {
 	TimeConstant float64 `json:"timeConstant"`
 	// Wait is how long it still takes to settle, s.
 	Wait float64 `json:"wait"`
-	// Two tells that it took two exponentials.
+	// Two reports whether it took two exponentials.
 	Two bool `json:"two,omitempty"`
 }
 
@@ -83,7 +83,7 @@ const (
 	worthwhile  = 0.5 // of the variance must go for a second exponential to be believed
 )
 
-// Foretell fits
+// Predict fits
 //
 //	E(t) = E∞ + A·exp(−t/τ)    or    E∞ + A·exp(−t/τ) + B·exp(−t/τ₂)
 //
@@ -92,10 +92,10 @@ const (
 // second exponential is taken when it explains much more. The uncertainty is that of E∞ from the
 // linearised fit, all parameters together. It is false while the samples do not tell: too
 // few, or a response that has hardly begun to bend.
-func Foretell(samples []Sample, celsius float64, t verdict.Thresholds) (Foretold, bool) {
+func Predict(samples []Sample, celsius float64, t verdict.Thresholds) (Prediction, bool) {
 	points := thinned(samples, mostFitted)
 	if len(points) < leastFitted {
-		return Foretold{}, false
+		return Prediction{}, false
 	}
 	seen := points[len(points)-1].Seconds - points[0].Seconds
 	most := math.Min(longest, 2*seen) // slower than that, it has hardly begun to bend
@@ -108,9 +108,9 @@ func Foretell(samples []Sample, celsius float64, t verdict.Thresholds) (Foretold
 	}
 	end, u, ok := best.uncertainty(points)
 	if !ok {
-		return Foretold{}, false
+		return Prediction{}, false
 	}
-	f := Foretold{MV: end, U: 2 * u, TimeConstant: best.tau[len(best.tau)-1], Two: two}
+	f := Prediction{MV: end, U: 2 * u, TimeConstant: best.tau[len(best.tau)-1], Two: two}
 	f.Wait = best.wait(points[len(points)-1].Seconds-points[0].Seconds, t.Of(RuleSettled)*Nernst(celsius))
 	return f, true
 }

@@ -79,41 +79,41 @@ func TestSettled(t *testing.T) {
 }
 
 // A response without noise gives its end value and its time constant.
-func TestForetellOneExponential(t *testing.T) {
+func TestPredictOneExponential(t *testing.T) {
 	exact := make([]electrode.Sample, 51)
 	for i := range exact {
 		at := float64(i) / 5
 		exact[i] = electrode.Sample{Seconds: 30 + at, MV: 177.5 - 120*math.Exp(-at/6)}
 	}
-	f, ok := electrode.Foretell(exact, 25, nil)
+	f, ok := electrode.Predict(exact, 25, nil)
 	if !ok {
-		t.Fatal("nothing foretold")
+		t.Fatal("nothing predicted")
 	}
 	near(t, "end", f.MV, 177.5, 1e-3)
 	near(t, "time constant", f.TimeConstant, 6, 1e-3)
 	// The ten seconds that end at t see 120·(e^{10/6} − 1)·e^{−t/6} = 1.183 mV.
 	near(t, "wait", f.Wait, 6*math.Log(120*(math.Exp(10.0/6)-1)/(0.02*electrode.Nernst(25)))-10, 0.05)
 	if f.Two {
-		t.Error("one exponential was taken for two")
+		t.Error("one exponential was treated as two")
 	}
 }
 
 // The ten seconds that are looked back on must have passed, and none of them may see the
 // step: 100 mV have fallen to 1.18 mV after 2.22 s at a time constant of 0.5 s.
-func TestForetellWaitsForTheWindow(t *testing.T) {
-	f, ok := electrode.Foretell(stream(drawer(2), 5, 40, []float64{-100}, []float64{0.5}, 0.05), 25, nil)
+func TestPredictWaitsForTheWindow(t *testing.T) {
+	f, ok := electrode.Predict(stream(drawer(2), 5, 40, []float64{-100}, []float64{0.5}, 0.05), 25, nil)
 	if !ok || math.Abs(f.Wait-(10+2.22-5)) > 0.05 {
 		t.Errorf("%+v, %v", f, ok)
 	}
-	if f, ok = electrode.Foretell(stream(drawer(2), 5, 40, nil, nil, 0), 25, nil); !ok || math.Abs(f.Wait-5) > 1e-9 {
+	if f, ok = electrode.Predict(stream(drawer(2), 5, 40, nil, nil, 0), 25, nil); !ok || math.Abs(f.Wait-5) > 1e-9 {
 		t.Errorf("what stands from the first: %+v, %v", f, ok)
 	}
 }
 
 // Of two exponentials the slow one is found, which is what one waits for.
-func TestForetellTwoExponentials(t *testing.T) {
+func TestPredictTwoExponentials(t *testing.T) {
 	d := drawer(3)
-	f, ok := electrode.Foretell(stream(d, 60, -118, []float64{60, 14}, []float64{1.5, 20}, 0.05), 25, nil)
+	f, ok := electrode.Predict(stream(d, 60, -118, []float64{60, 14}, []float64{1.5, 20}, 0.05), 25, nil)
 	if !ok || !f.Two {
 		t.Fatalf("%+v, %v", f, ok)
 	}
@@ -122,25 +122,25 @@ func TestForetellTwoExponentials(t *testing.T) {
 }
 
 // What stands already goes nowhere: an end value, no wait but for the window.
-func TestForetellWhatStands(t *testing.T) {
-	f, ok := electrode.Foretell(stream(drawer(5), 20, 12.3, nil, nil, 0.1), 25, nil)
+func TestPredictWhatStands(t *testing.T) {
+	f, ok := electrode.Predict(stream(drawer(5), 20, 12.3, nil, nil, 0.1), 25, nil)
 	if !ok || math.Abs(f.MV-12.3) > 0.5 || f.Wait > 20 {
 		t.Errorf("%+v, %v", f, ok)
 	}
-	if _, ok := electrode.Foretell(stream(drawer(5), 2, 12.3, nil, nil, 0.1), 25, nil); ok {
-		t.Error("foretold from ten readings")
+	if _, ok := electrode.Predict(stream(drawer(5), 2, 12.3, nil, nil, 0.1), 25, nil); ok {
+		t.Error("predicted from ten readings")
 	}
 }
 
-// How often the foretold value holds: of probes of many time constants, watched for two of
+// How often the predicted value holds: of probes of many time constants, watched for two of
 // them at least, the end value lies within U (k = 2) about as often as it should.
-func TestHowOftenTheForetoldValueHolds(t *testing.T) {
+func TestHowOftenThePredictedValueHolds(t *testing.T) {
 	d := drawer(11)
 	held, tries, wide := 0, 0, 0
 	for range 600 {
 		tau := 1 + 11*d.Float64()
 		end, start := d.rectangular(200), d.rectangular(250)
-		f, ok := electrode.Foretell(stream(d, tau*(2+2*d.Float64())+3, end, []float64{start}, []float64{tau}, 0.15), 25, nil)
+		f, ok := electrode.Predict(stream(d, tau*(2+2*d.Float64())+3, end, []float64{start}, []float64{tau}, 0.15), 25, nil)
 		if !ok {
 			continue
 		}
@@ -166,7 +166,7 @@ func TestHowWellTheTimeConstantIsKnown(t *testing.T) {
 	right, tries := 0, 0
 	for range 300 {
 		tau, step := 1+9*d.Float64(), 100+100*d.Float64()
-		f, ok := electrode.Foretell(stream(d, 2*tau+10, 0, []float64{step}, []float64{tau}, 0.15), 25, nil)
+		f, ok := electrode.Predict(stream(d, 2*tau+10, 0, []float64{step}, []float64{tau}, 0.15), 25, nil)
 		if !ok {
 			continue
 		}
@@ -189,10 +189,10 @@ func BenchmarkSettled(b *testing.B) {
 	}
 }
 
-func BenchmarkForetell(b *testing.B) {
+func BenchmarkPredict(b *testing.B) {
 	s := stream(drawer(1), 60, 50, []float64{-100}, []float64{5}, 0.1)
 	b.ReportAllocs()
 	for b.Loop() {
-		electrode.Foretell(s, 25, nil)
+		electrode.Predict(s, 25, nil)
 	}
 }

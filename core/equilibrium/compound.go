@@ -22,7 +22,7 @@ type Units struct {
 	Count  float64 `json:"count"`
 }
 
-// Compound is what a substance brings into water: units of systems, and strong ions. Which
+// Compound is what a substance gives in water: units of systems, and strong ions. Which
 // form the systems come in follows from the charges.
 type Compound struct {
 	Formula string  `json:"formula"`
@@ -87,7 +87,7 @@ func readCompound(text, parts string) (Compound, error) {
 	return c, nil
 }
 
-// CompoundOf finds what a compound brings into water by its formula, in any spelling, and
+// CompoundOf finds what a compound gives in water by its formula, in any spelling, and
 // with any water of crystallisation. A lab's own systems come before those of the library.
 // Of isomers it knows the usual one: C4H4O4 is maleic acid. ok is false when the compound is
 // not known here.

@@ -1,4 +1,4 @@
-// Package equilibrium computes what acids, bases and their salts come to in water: pH,
+// Package equilibrium computes what acids, bases and their salts give in water: pH,
 // ionic strength, every species, and the buffer capacity.
 //
 // A [System] is an acid HnA of charge z with its n thermodynamic constants

@@ -323,7 +323,7 @@ func TestMoreBaseMoreAlkaline(t *testing.T) {
 	}
 }
 
-// β is what the differences of solved mixtures come to, and its parts add up to it.
+// β is what the differences of solved mixtures give, and its parts add up to it.
 func TestCapacityIsTheDerivative(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 8))
 	for _, model := range []Model{Davies, ExtendedDebyeHuckel, Ideal} {

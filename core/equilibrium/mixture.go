@@ -14,7 +14,7 @@ import (
 type Amount struct {
 	System System           `json:"system"`
 	C      uncertain.Number `json:"c"` // mol/L
-	// Open tells that the air holds the form with all protons at C.
+	// Open reports whether the air holds the form with all protons at C.
 	Open bool `json:"open,omitempty"`
 }
 
@@ -100,7 +100,7 @@ const maxConcentration = 20
 func (m Mixture) Check() error {
 	var p verdict.Problems
 	if !(m.Celsius.Value >= MinTemperature && m.Celsius.Value <= MaxTemperature) {
-		p.Add("/celsius", "equilibria are reckoned from 0 to 60 °C")
+		p.Add("/celsius", "equilibria are calculated from 0 to 60 °C")
 	}
 	switch m.Model {
 	case Davies, ExtendedDebyeHuckel, Ideal:

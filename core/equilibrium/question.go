@@ -33,12 +33,12 @@ type Content struct {
 	C      float64 `json:"c"`
 	U      float64 `json:"u"`
 	Amount float64 `json:"amount"`
-	// Open tells that the air holds it: C is that of its form with all protons, and 0 takes
-	// what the carbon dioxide of the air comes to.
+	// Open reports whether the air holds it: C is that of its form with all protons, and 0 takes
+	// what the carbon dioxide of the air gives.
 	Open bool `json:"open"`
 }
 
-// Question asks what a mixture comes to.
+// Question asks for the state of a mixture.
 type Question struct {
 	Contents []Content `json:"contents"`
 	// Systems are some of its own, with constants of its own.
@@ -172,7 +172,7 @@ type Term struct {
 	Value float64 `json:"value"`
 }
 
-// Answer is what a mixture comes to.
+// Answer is the state of a mixture.
 type Answer struct {
 	PH       uncertain.Number `json:"pH"`
 	Text     string           `json:"text"`
@@ -195,7 +195,7 @@ func Speciate(q Question) (Answer, error) {
 	return m.Answer(nil)
 }
 
-// Answer is what the mixture comes to. An error is a verdict.Problems.
+// Answer is the state of the mixture. An error is a verdict.Problems.
 func (m Mixture) Answer(t verdict.Thresholds) (Answer, error) {
 	pH, err := m.PH()
 	if err != nil {

@@ -2,7 +2,7 @@ package equilibrium
 
 import "math"
 
-// Model is how activity coefficients are reckoned.
+// Model is how activity coefficients are calculated.
 type Model string
 
 // The models; Davies is the usual one.

@@ -23,7 +23,7 @@ type Constant struct {
 	PKa float64 `json:"pKa"`
 	// U is its standard uncertainty.
 	U float64 `json:"u"`
-	// Enthalpy in kJ/mol; nil when it is not known: then pKa is taken as at 25 °C.
+	// Enthalpy in kJ/mol; nil when it is not known: then pKa is assumed to be that at 25 °C.
 	Enthalpy *float64 `json:"enthalpy,omitempty"`
 	// HeatCapacity in J/(mol·K); nil when it is not known.
 	HeatCapacity *float64 `json:"heatCapacity,omitempty"`
@@ -54,9 +54,9 @@ type System struct {
 	Acid string `json:"acid"`
 	// Species are the formulas of all forms where they do not follow from that of the acid.
 	Species []string `json:"species,omitempty"`
-	// Amino tells that it is an amino acid.
+	// Amino reports whether it is an amino acid.
 	Amino bool `json:"amino,omitempty"`
-	// Taught tells that teaching laboratories use it (common practice).
+	// Taught reports whether teaching laboratories use it (common practice).
 	Taught bool `json:"taught,omitempty"`
 	// Unfit says why nobody makes a buffer of it (common practice); empty of the usual ones.
 	Unfit string `json:"unfit,omitempty"`
@@ -184,7 +184,7 @@ func CheckSystems(list []System) (p verdict.Problems) {
 	return p
 }
 
-// formsFollow tells that each form has one hydrogen less than that before it.
+// formsFollow reports whether each form has one hydrogen less than that before it.
 func (s System) formsFollow() bool {
 	before := math.Inf(1)
 	for lost := range s.Protons() + 1 {

@@ -7,7 +7,7 @@ import (
 	"vialbench/core/uncertain"
 )
 
-// The uncertainty of a pH is what its causes come to when each is moved by itself.
+// The uncertainty of a pH is what its causes give when each is moved by itself.
 func TestUncertaintyOfPH(t *testing.T) {
 	acid, _ := CompoundOf("C2H4O2")
 	salt, _ := CompoundOf("NaC2H3O2")

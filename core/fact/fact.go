@@ -30,7 +30,7 @@ type Fact struct {
 	// Part tells which of several things that are taken the fact is about, from 0.
 	Part  int  `json:"part,omitempty"`
 	Count *int `json:"count,omitempty"`
-	// Name is what the fact is about, as it stands on its vessel: a sample.
+	// Name is what the fact is about, as it is called on its vessel: a sample.
 	Name string `json:"name,omitempty"`
 	// Choice is an answer or a decision, by its ID.
 	Choice string `json:"choice,omitempty"`

@@ -13,7 +13,7 @@
 // The molar mass is M = Σ νᵢ·Aᵢ, in g/mol, with the standard atomic weights of
 // 2021: T. Prohaska et al., Pure Appl. Chem. 94 (2022) 573 (values from memory).
 // Where the weight is an interval [a, b], the conventional value is used with
-// u = (b − a)/√12; elsewhere the stated uncertainty U is taken as limits,
+// u = (b − a)/√12; elsewhere the stated uncertainty U is treated as limits,
 // u = U/√3, as in EURACHEM/CITAC CG 4. The mass of electrons is neglected
 // (0.0005 g/mol for one charge).
 package formula

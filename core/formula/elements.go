@@ -130,5 +130,5 @@ var nonMetals = map[string]bool{
 	"S": true, "Cl": true, "Ar": true, "As": true, "Se": true, "Br": true, "Kr": true, "Te": true, "I": true, "Xe": true,
 }
 
-// NonMetal tells whether an element is a non-metal.
+// NonMetal reports whether an element is a non-metal.
 func NonMetal(symbol string) bool { return nonMetals[symbol] }

@@ -233,7 +233,7 @@ func (p *parser) index(depth int, whole bool, item tally) (float64, error) {
 // behind a single metal (Ca2+) or behind the bracket around a whole complex
 // ([Fe(CN)6]4-); behind any other group a single digit is an index (NO3-, NH4+). Behind a
 // single non-metal (S2-, O2-) it may be either, which is refused. depth is that of the
-// brackets around the digits, whole tells that they follow the first thing written.
+// brackets around the digits, whole reports whether they follow the first thing written.
 func (p *parser) chargeAhead(depth int, whole bool, item tally) (index int, err error) {
 	end := p.pos
 	for end < len(p.in) && isDigit(p.in[end]) {

@@ -78,7 +78,7 @@ func (c Cupboard) Larger(than Flask) (larger Flask, ok bool) {
 // Split returns the flasks to fill one after the other so that a volume in mL is
 // made: exactly that volume when up to four more fillings than the fewest can do
 // it, and otherwise the fewest fillings with the least too much. Largest first. An
-// error tells that it would take more than MaxBatches.
+// error reports whether it would take more than MaxBatches.
 func (c Cupboard) Split(volume float64, class Class) ([]Flask, error) {
 	if _, _, err := c.For(math.SmallestNonzeroFloat64, class); err != nil {
 		return nil, err

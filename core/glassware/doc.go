@@ -13,7 +13,7 @@
 // density of air-free water by M. Tanaka et al., Metrologia 38 (2001) 301,
 // 0–40 °C, ±0.001 kg/m³.
 //
-// How repeatably a person sets the meniscus on the line is taken as a height of
+// How repeatably a person sets the meniscus on the line is treated as a height of
 // 0.15 mm times the area of the neck: EURACHEM/CITAC CG 4, example A1, found
 // 0.02 mL for a 100 mL flask, whose neck is about 13 mm wide.
 package glassware

@@ -42,7 +42,7 @@ type Flask struct {
 
 // Certificate is what a calibration certificate says of one piece of glass.
 type Certificate struct {
-	// Mark is what stands on the glass, so that the right piece is taken.
+	// Mark is what is marked on the glass, so that the right piece is taken.
 	Mark string `json:"mark,omitempty"`
 	// Certified is the actual volume at 20 °C in mL, known within ±CertifiedLimits
 	// mL with k = 2; both 0 without a certificate.

@@ -135,7 +135,7 @@ func (i Item) Check() error {
 		p.Add("/count", "the number owned is from 1 to 1000")
 	}
 	if len([]rune(i.Mark)) > 40 {
-		p.Add("/mark", "what stands on the glass has at most 40 characters")
+		p.Add("/mark", "the mark on the glass has at most 40 characters")
 	}
 	switch {
 	case i.Certified == 0 && i.CertifiedLimits == 0:
@@ -151,7 +151,7 @@ func (i Item) Check() error {
 	case i.Count > 1:
 		p.Add("/count", "a certificate belongs to one piece of glass: list it by itself, with its mark")
 	case i.Mark == "":
-		p.Add("/mark", "write what stands on the glass, so that the one with this certificate is taken")
+		p.Add("/mark", "write what is marked on the glass, so that the one with this certificate is taken")
 	}
 	return p.OrNil()
 }

@@ -158,7 +158,7 @@ func (i Item) Reading(mL float64) uncertain.Number {
 }
 
 // Delivered returns what a one-mark pipette delivers, in mL, with its sources: the
-// glass, and setting the meniscus anew each time (id keeps the times apart), taken
+// glass, and setting the meniscus again each time (id keeps the times apart), taken
 // as a third of the tolerance (common practice).
 func (i Item) Delivered(id string) uncertain.Number {
 	v := i.calibrated(i.Volume, i.Tolerance(), i.Standard(), i.source())

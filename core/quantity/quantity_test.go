@@ -251,7 +251,7 @@ func TestEveryUnitRoundTrips(t *testing.T) {
 			}
 			for _, wrong := range dimensions {
 				if _, err := quantity.Parse(q.String(), wrong, ""); (err == nil) != (wrong == d) {
-					t.Errorf("%s is taken for a %s", q, wrong)
+					t.Errorf("%s is treated as a %s", q, wrong)
 				}
 			}
 		}

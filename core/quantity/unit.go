@@ -224,7 +224,7 @@ func UnitOf(text string) (Unit, error) {
 	return unit, nil
 }
 
-// PerVolume tells whether a dimension counts what is in a volume of solution, which a
+// PerVolume reports whether a dimension counts what is in a volume of solution, which a
 // dilution by volume divides.
 func (d Dimension) PerVolume() bool {
 	return d == AmountConcentration || d == MassConcentration || d == Equivalents || d == VolumeFraction

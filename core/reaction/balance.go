@@ -245,7 +245,7 @@ func gcd(a, b int64) int64 {
 	return a
 }
 
-// balances tells whether the coefficients balance as they stand.
+// balances reports whether the coefficients balance as they stand.
 func (e Equation) balances() bool {
 	rows, err := e.rows()
 	if err != nil {
@@ -274,7 +274,7 @@ func (e Equation) obstacle() string {
 	for _, t := range e.terms() {
 		for _, c := range t.elements {
 			if l, r := has(e.Left, c.Symbol), has(e.Right, c.Symbol); l != r {
-				return fmt.Sprintf("%s stands on the %s side only", c.Symbol, map[bool]string{true: "left", false: "right"}[l])
+				return fmt.Sprintf("%s is on the %s side only", c.Symbol, map[bool]string{true: "left", false: "right"}[l])
 			}
 		}
 	}
@@ -282,7 +282,7 @@ func (e Equation) obstacle() string {
 }
 
 // Combine adds an oxidation and a reduction so that their electrons cancel, and takes away
-// what stands on both sides. Each is balanced first. An error is a verdict.Problems.
+// what is on both sides. Each is balanced first. An error is a verdict.Problems.
 func Combine(one, other Equation) (Equation, error) {
 	var electrons [2]int64
 	for i, half := range []*Equation{&one, &other} {
@@ -329,7 +329,7 @@ func Combine(one, other Equation) (Equation, error) {
 	return sum, nil
 }
 
-// cancel takes away what stands on both sides, and the common factor.
+// cancel takes away what is on both sides, and the common factor.
 func (e *Equation) cancel() {
 	for i := range e.Left {
 		for k := range e.Right {

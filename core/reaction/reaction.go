@@ -37,7 +37,7 @@ type Term struct {
 	species string
 }
 
-// Electron tells that the term is electrons.
+// Electron reports whether the term is electrons.
 func (t Term) Electron() bool { return t.Formula == electron }
 
 const electron = "e-"
@@ -46,7 +46,7 @@ const electron = "e-"
 type Equation struct {
 	Left  []Term `json:"left"`
 	Right []Term `json:"right"`
-	// written tells that coefficients other than 1 were written.
+	// written reports whether coefficients other than 1 were written.
 	written bool
 }
 
@@ -91,7 +91,7 @@ func Parse(text string) (Equation, error) {
 			*side.into = append(*side.into, t)
 		}
 		if len(*side.into) == 0 {
-			return wrong("nothing stands on one side of the arrow")
+			return wrong("nothing is on one side of the arrow")
 		}
 	}
 	if n := len(e.Left) + len(e.Right); n > maxSpecies {
@@ -128,7 +128,7 @@ func split(side string) []string {
 
 var states = []string{"(aq)", "(s)", "(l)", "(g)"}
 
-// readTerm reads “5 Fe^2+ (aq)”; written tells that it has a coefficient.
+// readTerm reads “5 Fe^2+ (aq)”; written reports whether it has a coefficient.
 func readTerm(text string) (t Term, written bool, err error) {
 	text = strings.TrimSpace(text)
 	for _, s := range states {

@@ -115,11 +115,11 @@ func TestParse(t *testing.T) {
 func TestWhatCannotBe(t *testing.T) {
 	for text, want := range map[string]string{
 		"H2 + O2":                               "write an arrow",
-		"-> H2O":                                "nothing stands on one side",
+		"-> H2O":                                "nothing is on one side",
 		"H2 + Xx -> H2O":                        "“Xx”",
 		"2 -> H2O":                              "without a formula",
 		"10000 H2 + O2 -> H2O":                  "from 1 to 9999",
-		"NaCl + H2O -> NaOH":                    "Cl stands on the left side only",
+		"NaCl + H2O -> NaOH":                    "Cl is on the left side only",
 		"Fe^2+ -> Fe^3+":                        "the charge ask for different coefficients",
 		"H2 + O2 -> H2O + H2O2":                 "more than one solution: it holds 2 reactions",
 		"H2 + O2 + He -> H2O + He":              "", // two solutions, one of them trivial

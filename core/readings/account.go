@@ -30,9 +30,9 @@ type Row struct {
 	// Celsius of the sample, as text.
 	Celsius string    `json:"celsius"`
 	At      time.Time `json:"at"`
-	// Check tells that it stood in a buffer.
+	// Check reports whether it stood in a buffer.
 	Check bool `json:"check"`
-	// Refused tells that no pH is given: the meter does not read this water, or a colour tells
+	// Refused reports whether no pH is given: the meter does not read this water, or a colour tells
 	// no figure.
 	Refused  bool              `json:"refused"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
@@ -327,7 +327,7 @@ func (a *account) explain(row Row) []working.Line {
 	return a.Calibration.Lines("pH of "+row.Sample, row.read, row.Shown, a.says())
 }
 
-// explainRange shows what a range that was seen comes to.
+// explainRange shows the result of a range that was seen.
 func (a *account) explainRange(row Row) []working.Line {
 	u := row.PH.U()
 	low, high := row.PH.Value-u*math.Sqrt(3), row.PH.Value+u*math.Sqrt(3)

@@ -114,7 +114,7 @@ func (r Request) Check(f fact.Fact) error {
 		p.Add("/choice", "say what was read: a sample, one of the buffers of the calibration, or what was seen without the meter")
 		return p
 	case name == "" && strings.HasPrefix(takes, "name"):
-		p.Add("/name", "name the sample, as it stands on its vessel")
+		p.Add("/name", "name the sample, as it is called on its vessel")
 	}
 	switch takes {
 	case takesReading, takesCheck:

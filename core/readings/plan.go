@@ -51,7 +51,7 @@ func (r Request) check() error {
 		p.Add("/name", "say what is read, in at most %d letters: “Pond, six places”", MaxName)
 	}
 	if len(r.Calibration.Points) == 0 || !(r.Calibration.Slope.Value > 0) {
-		p.Add("/run", "readings stand on a calibration that is in use: calibrate the meter first")
+		p.Add("/run", "readings need a calibration that is in use: calibrate the meter first")
 	}
 	if !(r.Celsius >= 0 && r.Celsius <= 60) {
 		p.Add("/celsius", "pH is read between 0 and 60 °C here")
@@ -62,7 +62,7 @@ func (r Request) check() error {
 // Title names the log.
 func (r Request) Title() string { return r.Name + ": pH with " + r.Calibration.Meter.Name }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Request Request `json:"request"`
 }
@@ -70,7 +70,7 @@ type Design struct {
 // Design implements [run.Plan].
 func (r Request) Design() (any, error) { return Design{r}, r.check() }
 
-// RoleCalibration is the source that readings stand on.
+// RoleCalibration is the source that readings depend on.
 const RoleCalibration = "calibration"
 
 // Uses implements [run.Plan].
@@ -82,7 +82,7 @@ func (r Request) Uses() run.Uses {
 	return uses
 }
 
-// From implements [run.Sourced]: the calibration is what its run comes to now.
+// From implements [run.Sourced]: the calibration is what its run gives now.
 func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	is, ok := source.Detail.(calibration.Result)
 	if role != RoleCalibration || !ok {

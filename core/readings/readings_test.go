@@ -219,7 +219,7 @@ func TestEnd(t *testing.T) {
 	}
 }
 
-// A calibration that is corrected moves every pH that stands on it.
+// A calibration that is corrected moves every pH that depends on it.
 func TestFollowsItsCalibration(t *testing.T) {
 	plan := request(t)
 	_, facts := logged(t, plan, reading{"a", "sample", 7, 25, 1})
@@ -236,7 +236,7 @@ func TestFollowsItsCalibration(t *testing.T) {
 		t.Error("the same calibration again is a change")
 	}
 	if _, changed := plan.From("stock", moved); changed {
-		t.Error("a stock is taken for a calibration")
+		t.Error("a stock is treated as a calibration")
 	}
 	bound := plan.Bound(readings.RoleCalibration, run.Source{Run: "x"}, 40).(readings.Request)
 	if bound.Run != "x" || bound.Number != 40 || plan.Uses().Sources[0].Run != "r" {

@@ -26,7 +26,7 @@ const (
 // ChoiceStartAgain gives a run up.
 const ChoiceStartAgain = "start-again"
 
-// MaxCount is the largest count of rinses or inversions taken for meant.
+// MaxCount is the largest count of rinses or inversions that can be meant.
 const MaxCount = 200
 
 // RuleInversions is about mixing, in a flask of a solution as in a tube of a dilution.

@@ -27,7 +27,7 @@ func (n *Notes) Say(step, text string) {
 	n.says = append(n.says, noted{step, text})
 }
 
-// Has tells whether a step rests on any fact.
+// Has reports whether a step rests on any fact.
 func (n *Notes) Has(step string) bool {
 	for _, f := range n.facts {
 		if f.step == step {

@@ -24,7 +24,7 @@ const (
 )
 
 // FromSources is the place that a product comes from when that is no other product of
-// its run, but what the plan stands on.
+// its run, but what the plan depends on.
 const FromSources = -1
 
 // Product is what a finished run puts on the shelf: a bottle, or one tube of a rack.
@@ -33,7 +33,7 @@ type Product struct {
 	// run that it was made from, or FromSources.
 	Part int `json:"part"`
 	From int `json:"from"`
-	// Tube tells that it is one of a rack, which a small label belongs on.
+	// Tube reports whether it is one of a rack, which a small label belongs on.
 	Tube bool `json:"tube,omitempty"`
 	// Title tells it from others on the shelf, Name is what is in it.
 	Title   string          `json:"title"`
@@ -41,7 +41,7 @@ type Product struct {
 	Formula []formula.Piece `json:"formula"`
 	Origin  Origin          `json:"origin"`
 	MadeOf  []string        `json:"madeOf"`
-	// Exact tells whether its concentration stands without being standardised.
+	// Exact reports whether its concentration stands without being standardised.
 	Exact bool `json:"exact"`
 	// Figures begin with what it is named by. Each has a role.
 	Figures []figure.Figure `json:"figures"`
@@ -53,13 +53,13 @@ type Product struct {
 	// Hazards of the product at its strength, as GHS codes, and the signal word.
 	Hazards []string `json:"hazards"`
 	Signal  string   `json:"signal,omitempty"`
-	// Ingredients are what the hazards of something made from it are reckoned with.
+	// Ingredients are what the hazards of something made from it are calculated with.
 	Ingredients []substance.Ingredient `json:"ingredients,omitempty"`
 	// Mixture is what is dissolved in it, of a product whose name does not say that: a buffer.
 	Mixture *equilibrium.Mixture `json:"mixture,omitempty"`
 	// Standardised is its last standardisation; nil before one.
 	Standardised *Standardised `json:"standardised,omitempty"`
-	// Result tells that no shelf holds it: later work takes figures from it, and what else
+	// Result reports whether no shelf holds it: later work takes figures from it, and what else
 	// it needs from Detail.
 	Result bool `json:"-"`
 	Detail any  `json:"-"`
@@ -174,7 +174,7 @@ func earlier(a, b string) string {
 	return a
 }
 
-// Moved says how the main figure of a product moved when it was computed anew; empty
+// Moved says how the main figure of a product moved when it was computed again; empty
 // when it reads as before.
 func (p Product) Moved(before Product) string {
 	if len(p.Figures) == 0 || len(before.Figures) == 0 {
@@ -210,7 +210,7 @@ func (p Product) Solute() string {
 	return text
 }
 
-// NamedBy are the figures that stand on its label: concentrations, and the pH that was
+// NamedBy are the figures that are on its label: concentrations, and the pH that was
 // measured.
 func (p Product) NamedBy() []figure.Figure {
 	list := p.Concentrations()

@@ -20,7 +20,7 @@ import (
 type Plan interface {
 	// Title names what is wanted.
 	Title() string
-	// Design is what the plan comes to, as its page shows it. Errors are
+	// Design is what the plan gives, as its page shows it. Errors are
 	// verdict.Problems.
 	Design() (any, error)
 	// Make computes the outcome of the facts of a run. Facts that no step knows are
@@ -31,7 +31,7 @@ type Plan interface {
 	// Takes lists the dimensions in which the quantities of a fact may be stated, by
 	// its Kind and Part; none when it has no quantity.
 	Takes(f fact.Fact) []quantity.Dimension
-	// Check tells whether a fact makes sense by itself. A kind leaves the facts that
+	// Check reports whether a fact makes sense by itself. A kind leaves the facts that
 	// all kinds have to [Check].
 	Check(f fact.Fact) error
 	// Sentence says a fact in words, as the logbook shows it. A kind leaves the facts
@@ -40,7 +40,7 @@ type Plan interface {
 	// Explain shows how a figure of the outcome comes about. A kind may explain its plan
 	// besides, by a name that no figure has.
 	Explain(facts []fact.Fact, figure string) ([]working.Line, error)
-	// Uses says what the plan stands on.
+	// Uses says what the plan depends on.
 	Uses() Uses
 }
 
@@ -53,7 +53,7 @@ type Batched interface {
 }
 
 // Sourced is a plan that takes figures from what stands on the shelf, and takes them
-// anew when those are corrected. changed is false when nothing moved.
+// again when those are corrected. changed is false when nothing moved.
 type Sourced interface {
 	Plan
 	From(role string, source Product) (plan Plan, changed bool)
@@ -62,7 +62,7 @@ type Sourced interface {
 	Bound(role string, source Source, number int64) Plan
 }
 
-// Uses is what a plan stands on.
+// Uses is what a plan depends on.
 type Uses struct {
 	// Sources are bottles on the shelf.
 	Sources []Source
@@ -129,21 +129,21 @@ type Step struct {
 	// Part is which of the solutes or tubes the step is about, from 0.
 	Part int `json:"part,omitempty"`
 	// Dimensions of what is typed, its Unit, and Default what stands in the field at
-	// first. ByDifference tells that two readings may be stated instead of one.
+	// first. ByDifference reports whether two readings may be stated instead of one.
 	Dimensions   []quantity.Dimension `json:"dimensions,omitempty"`
 	Unit         string               `json:"unit,omitempty"`
 	Default      string               `json:"default,omitempty"`
 	ByDifference bool                 `json:"byDifference,omitempty"`
 	// Expects is about what will be read, like “177 mV”.
 	Expects string `json:"expects,omitempty"`
-	// Stands is what a probe stands in, as reckoned: a stand-in meter reads that.
+	// Stands is what a probe stands in, as calculated: a stand-in meter reads that.
 	Stands *Stands `json:"stands,omitempty"`
 	// Beside is what is read at the same time: the temperature beside a potential.
 	Beside *Field `json:"beside,omitempty"`
 	// Then is what may be read after something was set: the display after it was adjusted.
 	Then *Field `json:"then,omitempty"`
 	// Instrument that the reading comes from, when a connected one may state it; Tares
-	// tells that it is to be set to zero first.
+	// reports whether it is to be set to zero first.
 	Instrument string `json:"instrument,omitempty"`
 	Tares      bool   `json:"tares,omitempty"`
 	// Scale is where the scale ends that is read, in mL; 0 when none is.
@@ -152,7 +152,7 @@ type Step struct {
 	Clock   *Clock           `json:"clock,omitempty"`
 	// Ends is the decision that ends a step that is repeated.
 	Ends *verdict.Choice `json:"ends,omitempty"`
-	// Asks tells whether a reading is asked for; false when a decision is.
+	// Asks reports whether a reading is asked for; false when a decision is.
 	Asks     bool              `json:"asks"`
 	Summary  string            `json:"summary,omitempty"`
 	Cautions []string          `json:"cautions,omitempty"`
@@ -202,12 +202,12 @@ type Outcome struct {
 	Steps   []Step          `json:"steps"`
 	Offers  []Offer         `json:"offers"`
 	Figures []figure.Figure `json:"figures"` // none before the first reading
-	// Exact tells whether the result stands without being standardised.
+	// Exact reports whether the result stands without being standardised.
 	Exact bool   `json:"exact"`
 	Store string `json:"store,omitempty"` // how it is kept
 	// View is what only the drawing of the kind needs.
 	View any `json:"view"`
-	// Table is what a run comes to as a table, its head first; nil of a run whose figures say
+	// Table is what a run gives as a table, its head first; nil of a run whose figures say
 	// it all, see [Outcome.AsTable].
 	Table [][]string `json:"-"`
 	// Readings are those of instruments.
@@ -226,7 +226,7 @@ func (o Outcome) AtHand() string {
 	return ""
 }
 
-// AsTable is what a run comes to as a table, its head first.
+// AsTable is what a run gives as a table, its head first.
 func (o Outcome) AsTable() [][]string {
 	if o.Table != nil {
 		return o.Table

@@ -9,8 +9,8 @@ import (
 	"vialbench/core/working"
 )
 
-// RoleStandardises is the role of a bottle whose concentration a run finds: the run stands on
-// nothing that the bottle says of itself, and the bottle on what the run comes to.
+// RoleStandardises is the role of a bottle whose concentration a run finds: the run depends on
+// nothing that the bottle says of itself, and the bottle on the result of the run.
 const RoleStandardises = "standardises"
 
 // Standardisation is the Detail of a result that finds the concentration of a bottle.

@@ -51,7 +51,7 @@ func BegunAt(stated, now time.Time) error {
 	return wrong.OrNil()
 }
 
-// Late tells whether a fact went on record so long after it was made that both times are
+// Late reports whether a fact went on record so long after it was made that both times are
 // shown, by rule R-1.
 func Late(made, recorded time.Time, t verdict.Thresholds) bool {
 	return recorded.Sub(made).Minutes() > t.Of(RuleRecorded)

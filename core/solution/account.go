@@ -399,7 +399,7 @@ func (a *account) masses() []uncertain.Number {
 	return list
 }
 
-// temperatureOK tells whether the solution is near 20 °C.
+// temperatureOK reports whether the solution is near 20 °C.
 func (a *account) temperatureOK() bool {
 	return a.temperature != nil && math.Abs(*a.temperature-glassware.ReferenceTemperature) <= a.Thresholds.Of(RuleTemperature)
 }
@@ -408,7 +408,7 @@ func (a *account) mixedEnough() bool {
 	return float64(a.inversions) >= a.Thresholds.Of(run.RuleInversions)
 }
 
-// done tells whether a step is finished.
+// done reports whether a step is finished.
 func (a *account) done(step *run.Step) bool {
 	switch step.ID {
 	case stepWater:

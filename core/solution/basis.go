@@ -22,7 +22,7 @@ type basis struct {
 	formula, inverse string
 	put              func(c *context, compound uncertain.Number) string
 	putInverse       func(c *context) string
-	// needsDensity tells whether the density of the solution comes in.
+	// needsDensity reports whether the density of the solution comes in.
 	needsDensity bool
 }
 
@@ -149,7 +149,7 @@ var bases = map[quantity.Dimension]basis{
 // wanted sets the concentration that is asked for.
 func (c *context) wanted() string { return plain(c.Concentration.Value, c.Concentration.Unit.Symbol) }
 
-// purestLiquid is from which mass fraction on the density of a liquid is taken for
+// purestLiquid is from which mass fraction on the density of a liquid is treated as
 // that of the pure compound.
 const purestLiquid = 0.98
 

@@ -18,7 +18,7 @@ func Decode(text json.RawMessage) (run.Plan, error) {
 	return r, err
 }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Substance     substance.Substance `json:"substance"`
 	Concentration quantity.Quantity   `json:"concentration"`
@@ -39,7 +39,7 @@ func (r Request) Design() (any, error) {
 	return Design{r.Substance, r.Concentration, r.Of, r.Volume, 100 * r.Assay, 100 * r.Band, r.Balance, recipe}, nil
 }
 
-// Uses implements [run.Plan]: a solution stands on the balance alone.
+// Uses implements [run.Plan]: a solution depends on the balance alone.
 func (r Request) Uses() run.Uses { return run.Uses{Instruments: []string{r.Balance.Name}} }
 
 // Batches implements [run.Batched].

@@ -45,7 +45,7 @@ func (c *context) keepingVerdict() (verdict.Verdict, bool) {
 	return k.rule.Says(verdict.Look, nil, "%s Standardise it again after %g days.", k.advice, c.Thresholds.Of(k.rule)), true
 }
 
-// exact tells whether all solutes stand by weighing alone.
+// exact reports whether all solutes stand by weighing alone.
 func (c *context) byWeighingAlone() bool {
 	for o := range c.solutes() {
 		if o.Substance.Class != substance.Primary || o.Substance.Hygroscopic || o.DryingLoss > 0 {

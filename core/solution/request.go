@@ -46,9 +46,9 @@ type Request struct {
 	// Balances are those that the lab could take instead.
 	Balances []weighing.Balance `json:"balances,omitempty"`
 	// WaterTemperature in °C, as on the bench when the plan was made. The plan
-	// reckons with 20 °C all the same, which the run is to come to.
+	// assumes 20 °C all the same, which the run is to come to.
 	WaterTemperature float64 `json:"waterTemperature"`
-	// Buoyancy tells whether masses are corrected for the buoyancy of the air.
+	// Buoyancy reports whether masses are corrected for the buoyancy of the air.
 	Buoyancy   bool               `json:"buoyancy"`
 	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
 }
@@ -323,7 +323,7 @@ func (c *context) checkSolute(at string, p *verdict.Problems) {
 	}
 }
 
-// maxAssay is the largest assay taken for meant: a titration of a pure substance may find
+// maxAssay is the largest assay that can be meant: a titration of a pure substance may find
 // a little more than 100 %, and labels say so.
 const maxAssay = 1.02
 

@@ -61,7 +61,7 @@ func (a *account) waterStep() run.Step {
 		Input: run.InputChoice,
 		Asks:  true,
 		Options: []verdict.Choice{
-			{ID: choiceWaterIn, Label: "The water is in"},
+			{ID: choiceWaterIn, Label: "Water added"},
 		},
 		Hint:     "Acid and concentrated base go into water, never the reverse.",
 		Cautions: a.general,

@@ -16,7 +16,7 @@ import (
 	"vialbench/core/weighing"
 )
 
-// speaks tells whether a rule has something to look at, or stops, in a list.
+// speaks reports whether a rule has something to look at, or stops, in a list.
 func speaks(list []verdict.Verdict, rule verdict.Rule) bool {
 	return slices.ContainsFunc(list, func(v verdict.Verdict) bool { return v.Rule == rule.ID && v.Level != verdict.Fine })
 }

@@ -74,7 +74,7 @@ func (c *context) sayWater(mL float64) string {
 }
 
 // volumeByAdding is the volume in mL of a solution to which so much water was added.
-// Where it is not reckoned from a density, the allowance of rule M-9 comes on top.
+// Where it is not calculated from a density, the allowance of rule M-9 comes on top.
 func (c *context) volumeByAdding(mL float64, masses []uncertain.Number) uncertain.Number {
 	volume := c.mixed(c.added.Reading(mL), masses)
 	if c.SolutionDensity > 0 {
@@ -138,7 +138,7 @@ func (c *context) solidDensity() float64 {
 	return unknownDensity
 }
 
-// molecular tells that a solid is made of molecules: carbon, and no metal in it.
+// molecular reports whether a solid is made of molecules: carbon, and no metal in it.
 func molecular(f formula.Formula) bool {
 	for _, e := range f.Elements {
 		if !formula.NonMetal(e.Symbol) {

@@ -71,7 +71,7 @@ var generics = []generic{
 	{"H412", []string{"H410"}, 0.0025},
 	{"H412", []string{"H411"}, 0.025},
 	{"H412", []string{"H412"}, 0.25},
-	// Physical hazards have no rule of reckoning. Common practice: an oxidiser in much
+	// Physical hazards have no rule of calculation. Common practice: an oxidiser in much
 	// water feeds no fire, a spirit burns from about a fifth on, and whatever corrodes
 	// skin or eyes at this strength is kept off metal.
 	{"H271", []string{"H271"}, 0.70},
@@ -227,14 +227,14 @@ func Classify(list []Ingredient) (codes []string, signal string) {
 	return codes, Signal(codes)
 }
 
-// covers tells whether specific limits say something of the harm that a code is of.
+// covers reports whether specific limits say something of the harm that a code is of.
 func covers(bands []band, code string) bool {
 	return slices.ContainsFunc(bands, func(b band) bool {
 		return slices.ContainsFunc(strings.Fields(b.codes), func(own string) bool { return sameHarm(own, code) })
 	})
 }
 
-// graver tells whether another band of the same harm, further up, applies too.
+// graver reports whether another band of the same harm, further up, applies too.
 func graver(bands []band, b band, fraction float64) bool {
 	return slices.ContainsFunc(bands, func(other band) bool {
 		return other.from > b.from && fraction >= other.from && sameHarm(strings.Fields(other.codes)[0], strings.Fields(b.codes)[0])
@@ -268,7 +268,7 @@ func multiplier(key string) float64 {
 	return 1
 }
 
-// isOne tells whether a key is of a family: of that name, or beginning with it.
+// isOne reports whether a key is of a family: of that name, or beginning with it.
 func isOne(key, family string) bool {
 	rest, ok := strings.CutPrefix(key, family)
 	return ok && (rest == "" || rest[0] == '-')

@@ -45,7 +45,7 @@ type Substance struct {
 	Solute  string `json:"solute,omitempty"`
 	Formula string `json:"formula"`
 	Class   Class  `json:"class"`
-	// Liquid tells that it is a concentrated liquid, and MassFraction how much of the
+	// Liquid reports whether it is a concentrated liquid, and MassFraction how much of the
 	// compound it usually holds, in g/g.
 	Liquid       bool    `json:"liquid,omitempty"`
 	MassFraction float64 `json:"massFraction,omitempty"`

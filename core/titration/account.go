@@ -21,7 +21,7 @@ type stretch struct {
 
 // trial is one in the making.
 type trial struct {
-	// begun tells that something was stated of it.
+	// begun reports whether something was stated of it.
 	begun bool
 	taken bool
 	// sample in mL or g, and what the person read of it.
@@ -37,7 +37,7 @@ type trial struct {
 	first       *stretch
 	firstBefore int
 	since       int
-	// readings are those since then, open tells that the last one is still to be decided on.
+	// readings are those since then, open reports whether the last one is still to be decided on.
 	readings  []stretch
 	open      bool
 	unsure    bool // one drop more was asked for: the reading before may have been the end
@@ -50,7 +50,7 @@ type trial struct {
 	at        time.Time
 }
 
-// misread tells that the scale would have gone backwards.
+// misread reports whether the scale would have gone backwards.
 func (t *trial) misread() bool {
 	backwards := func(s stretch) bool { return !(s.to > s.from) }
 	if slices.ContainsFunc(t.before, backwards) {
@@ -60,7 +60,7 @@ func (t *trial) misread() bool {
 	return n > 0 && (backwards(t.readings[n-1]) || t.first != nil && t.firstBefore == len(t.before) && !(t.readings[n-1].to > t.first.to))
 }
 
-// earlier tells that the reading before the last one may have been the end point.
+// earlier reports whether the reading before the last one may have been the end point.
 func (t *trial) earlier() bool { return len(t.readings)-t.since > 1 }
 
 // last is where the burette stands.
@@ -253,7 +253,7 @@ func (a *account) ends(t *trial, reading int) {
 	t.readings = t.readings[:reading+1]
 }
 
-// rough tells that a trial is rough: as was decided, or the first one by the rule.
+// rough reports whether a trial is rough: as was decided, or the first one by the rule.
 func (a *account) rough(i int) bool {
 	t := &a.trials[i]
 	if t.rough != nil {
@@ -314,7 +314,7 @@ func (a *account) finished() (list []Trial, places []int) {
 	return list, places
 }
 
-// result is what the finished trials come to; Used and the outliers name trials by their place.
+// result is that of the finished trials; Used and the outliers name trials by their place.
 func (a *account) result() (r Result, places []int, ok bool) {
 	trials, places := a.finished()
 	r, err := a.known().Solve(trials, a.limits())
@@ -360,12 +360,12 @@ func (a *account) rinsed() float64 {
 	return map[string]float64{choiceThrice: 3, choiceTwice: 2, choiceNone: 0}[a.ready]
 }
 
-// foretold is about what a trial takes, in mL: as those that were done, by its sample, or as
+// expects is about what a trial takes, in mL: as those that were done, by its sample, or as
 // expected; 0 when nothing is known.
-func (a *account) foretold(t *trial) float64 {
+func (a *account) expects(t *trial) float64 {
 	r, _, ok := a.result()
 	if a.Reaction.Pair() && t.first == nil {
-		return a.firstForetold(t, r, ok)
+		return a.firstExpected(t, r, ok)
 	}
 	if !ok {
 		v := a.Expected()

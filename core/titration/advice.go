@@ -8,7 +8,7 @@ import (
 	"vialbench/core/verdict"
 )
 
-// judgePlan says what is to be thought of a titre that is expected.
+// judgePlan gives the verdicts on a titre that is expected.
 func (r Request) judgePlan(v float64) []verdict.Verdict {
 	switch {
 	case r.Back != nil: // the excess is judged when its rest is known

@@ -209,8 +209,8 @@ func (a *account) backLines(r Result) []working.Line {
 	return []working.Line{added, left, l}
 }
 
-// SoughtUnits is how many units of what is sought each unit of a compound brings; ok is false when
-// it brings none.
+// SoughtUnits is how many units of what is sought each unit of a compound contains; ok is false when
+// it contains none.
 func (r Request) SoughtUnits(compound string) (n float64, ok bool) {
 	if r.Back == nil {
 		return r.Reaction.AnalyteUnits(compound)

@@ -210,7 +210,7 @@ func TestBadBackTitrations(t *testing.T) {
 	}
 }
 
-// The reagent is followed like any bottle that a result stands on.
+// The reagent is followed like any bottle that a result depends on.
 func TestBackFollowsItsBottles(t *testing.T) {
 	r := chalk(t)
 	roles := ""

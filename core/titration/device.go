@@ -10,7 +10,7 @@ import (
 	"vialbench/core/verdict"
 )
 
-// runs tells that the titrant can run out of the glass between two readings of its scale.
+// runs reports whether the titrant can run out of the glass between two readings of its scale.
 func (r Request) runs() bool {
 	switch r.Burette.Kind {
 	case glassware.Burette, glassware.GraduatedPipette, glassware.Syringe:
@@ -75,7 +75,7 @@ func (r Request) onScale(mL float64) float64 {
 	return mL
 }
 
-// shows is what stands on the scale, or how many drops fell, as text.
+// shows is what the scale shows, or how many drops fell, as text.
 func (r Request) shows(at float64) string {
 	if r.Tip != nil {
 		return quantity.Digits(at, 0)
@@ -86,7 +86,7 @@ func (r Request) shows(at float64) string {
 // drops writes a number of drops, the nearest whole one.
 func drops(n float64) string { return droptip.Say(int(math.Round(n))) }
 
-// judgeDrops says what is to be thought of a titre of v mL that is counted in drops.
+// judgeDrops gives the verdicts on a titre of v mL that is counted in drops.
 func (r Request) judgeDrops(v float64) []verdict.Verdict {
 	n, least := v/r.Tip.Volume.Value, r.Thresholds.Of(RuleDrops)
 	switch {

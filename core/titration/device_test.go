@@ -158,7 +158,7 @@ func TestTooFewAndTooManyDrops(t *testing.T) {
 		t.Errorf("a scale is read: %v", err)
 	}
 	if _, err := b.Try(scale(KindRead, 0, "1.00")); err == nil {
-		t.Error("a volume is taken for drops")
+		t.Error("a volume is treated as drops")
 	}
 	for _, n := range []int{0, 401} {
 		if _, err := b.Try(fact.Fact{Kind: KindRead, Count: &n}); err == nil || !strings.Contains(err.Error(), "count 1 to 400 drops") {

@@ -69,7 +69,7 @@ func TestWaterOfCrystallisation(t *testing.T) {
 		t.Error(x.Label)
 	}
 	b.explains(out)
-	// Of an acid that nobody knows there are no waters, but what goes with each proton.
+	// Of an unknown acid there are no waters, but what goes with each proton.
 	r.Substance, r.Sample = nil, Solution{Name: "Unknown"}
 	b2 := &bench{runtest.Bench[Request]{T: t, Plan: r, Facts: b.Facts}}
 	if out, err = r.Make(b.Facts, runtest.Noon); err != nil {

@@ -29,7 +29,7 @@ type Reaction struct {
 	TitrantAtoms  float64 `json:"titrantAtoms,omitempty"`
 	// AnalyteSystem is the acid–base system by whose units the analyte is counted instead.
 	AnalyteSystem string `json:"analyteSystem,omitempty"`
-	// Standard tells that the analyte is a primary standard for the titrant.
+	// Standard reports whether the analyte is a primary standard for the titrant.
 	Standard  bool   `json:"standard,omitempty"`
 	Indicator string `json:"indicator"`
 	// First is what is seen at the first of two end points that are taken of each sample; empty
@@ -131,8 +131,8 @@ func (r Reaction) Seen() string {
 	return "at the first end point " + r.First + ", at the second " + r.Colour
 }
 
-// TitrantUnits is how many units of the titrant's species each unit of a compound brings, like
-// 1 MnO4- of KMnO4; ok is false when it brings none.
+// TitrantUnits is how many units of the titrant's species each unit of a compound contains, like
+// 1 MnO4- of KMnO4; ok is false when it contains none.
 func (r Reaction) TitrantUnits(compound string) (n float64, ok bool) {
 	return units(compound, r.Titrant, r.TitrantMarker, r.TitrantAtoms)
 }

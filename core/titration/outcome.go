@@ -27,9 +27,9 @@ type ViewTrial struct {
 	Rough    bool   `json:"rough"`
 	Blank    bool   `json:"blank"`
 	SetAside string `json:"setAside"`
-	// Used tells that it is one of those that agree and are averaged.
+	// Used reports whether it is one of those that agree and are averaged.
 	Used bool `json:"used"`
-	// Counts tells that it enters the result, though none may agree yet.
+	// Counts reports whether it enters the result, though none may agree yet.
 	Counts bool `json:"counts"`
 	Done   bool `json:"done"`
 	// From and To are where the burette stands, in mL; To is From before a reading.
@@ -42,7 +42,7 @@ type View struct {
 	Kind   string      `json:"kind"`
 	Trials []ViewTrial `json:"trials"`
 	AtHand int         `json:"atHand"` // the trial; -1 when none is
-	// Scale of the burette and its smallest division, in mL; Dark tells that its liquid hides the
+	// Scale of the burette and its smallest division, in mL; Dark reports whether its liquid hides the
 	// meniscus.
 	Scale    float64 `json:"scale"`
 	Division float64 `json:"division"`
@@ -80,7 +80,7 @@ func (a *account) outcome() run.Outcome {
 		view.Trials = append(view.Trials, a.viewOf(i, r, places, ok))
 		if t := &a.trials[i]; !t.done && (t.begun || a.enough.IsZero()) && a.ready != "" && view.AtHand < 0 {
 			view.AtHand = i
-			if v := a.foretold(&a.trials[i]); v > 0 && a.trials[i].started && !a.trials[i].blank {
+			if v := a.expects(&a.trials[i]); v > 0 && a.trials[i].started && !a.trials[i].blank {
 				view.Expected = a.endOf(&a.trials[i], v)
 			}
 		}
@@ -171,7 +171,7 @@ func (a *account) offers() (list []run.Offer) {
 	return list
 }
 
-// figures are what the trials come to.
+// figures are the results of the trials.
 func (a *account) figures(r Result, ok bool) []figure.Figure {
 	if !ok {
 		return nil
@@ -237,7 +237,7 @@ func (a *account) normality(c uncertain.Number, suffix string) []figure.Figure {
 	return []figure.Figure{figure.New("normality", label, "eq/L", c.Scale(n)).As(figure.OtherConcentration)}
 }
 
-// meanSample is what was taken for the trials that agree, in mL or g.
+// meanSample is what was treated as the trials that agree, in mL or g.
 func (a *account) meanSample(r Result) (mean uncertain.Number) {
 	for _, i := range r.Used {
 		mean = mean.Plus(a.trials[i].sample.Scale(1 / float64(len(r.Used))))

@@ -47,7 +47,7 @@ func SolvePair(a1, a2 uncertain.Number) Pair {
 	return p
 }
 
-// Pair tells that two end points are taken of each sample.
+// Pair reports whether two end points are taken of each sample.
 func (r Reaction) Pair() bool { return r.First != "" }
 
 // firstTitre is what ran in up to the first end point, in mL; ok is false before it.
@@ -80,9 +80,9 @@ func elsewhere(v uncertain.Number) uncertain.Number {
 	return uncertain.Gather(v.Value, list)
 }
 
-// firstForetold is about what the first end point takes, in mL: as in the trials that agree; 0
+// firstExpected is about what the first end point takes, in mL: as in the trials that agree; 0
 // before there are any.
-func (a *account) firstForetold(t *trial, r Result, ok bool) float64 {
+func (a *account) firstExpected(t *trial, r Result, ok bool) float64 {
 	if !ok {
 		return 0
 	}

@@ -44,7 +44,7 @@ type Solution struct {
 	Bottle string           `json:"bottle,omitempty"`
 	Number int64            `json:"number,omitempty"`
 	C      uncertain.Number `json:"c"`
-	// Approximate tells that it has not been standardised.
+	// Approximate reports whether it has not been standardised.
 	Approximate bool `json:"approximate,omitempty"`
 }
 
@@ -250,7 +250,7 @@ func (r Request) Expected() float64 {
 	return amount / ratio.Value() / r.Titrant.species().Value
 }
 
-// Design is what a plan comes to, as its page shows it.
+// Design is what a plan gives, as its page shows it.
 type Design struct {
 	Title    string            `json:"title"`
 	Equation reaction.Equation `json:"equation"`
@@ -270,7 +270,7 @@ type Design struct {
 	Notes     []string          `json:"notes"`
 	Cautions  []string          `json:"cautions"`
 	Verdicts  []verdict.Verdict `json:"verdicts"`
-	// Curve is the pH as it is foretold, of an acid with a base whose strengths are known.
+	// Curve is the pH as it is predicted, of an acid with a base whose strengths are known.
 	Curve *curve.Answer `json:"curve,omitempty"`
 }
 
@@ -294,7 +294,7 @@ func (r Request) curve() *curve.Answer {
 	return &a
 }
 
-// A foretold curve is of 25 °C; a solid is dissolved in about so many mL.
+// A predicted curve is of 25 °C; a solid is dissolved in about so many mL.
 const curveCelsius, dissolvedIn = 25, 50.0
 
 // rinsing is what rinsing a burette takes each time, as a part of it (common practice).

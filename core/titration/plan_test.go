@@ -29,7 +29,7 @@ func TestPlans(t *testing.T) {
 		!strings.Contains(is.LaTeX, `\longrightarrow`) {
 		t.Errorf("%+v", is)
 	}
-	// The curve that is foretold: one end point at 25.0 mL, met by phenolphthalein.
+	// The curve that is predicted: one end point at 25.0 mL, met by phenolphthalein.
 	c := is.Curve
 	if c == nil || len(c.Equivalences) != 1 || math.Abs(c.Equivalences[0].Volume-25) > 1e-9 ||
 		!strings.Contains(says(c.Verdicts, "T-14"), "fine: The end point, at 25.00 mL and pH 8.") {

@@ -9,7 +9,7 @@ import (
 	"vialbench/core/verdict"
 )
 
-// Question asks what trials come to, without a record.
+// Question asks for the result of trials, without a record.
 type Question struct {
 	// Reaction is a key of the library; or an Equation with its Titrant and Analyte.
 	Reaction string `json:"reaction"`
@@ -25,7 +25,7 @@ type Question struct {
 	// C in mol/L is what is known: of the titrant, or of the analyte in an aliquot. With its
 	// contributions it brings all that it rests on.
 	C uncertain.Number `json:"c"`
-	// Weighed tells that samples are in g; MolarMass in g/mol and Purity as a fraction are then
+	// Weighed reports whether samples are in g; MolarMass in g/mol and Purity as a fraction are then
 	// those of the solid whose unit is one analyte.
 	Weighed   bool             `json:"weighed"`
 	MolarMass uncertain.Number `json:"molarMass"`
@@ -46,7 +46,7 @@ type AskedTrial struct {
 	SetAside string           `json:"setAside"`
 }
 
-// Answer is what they come to.
+// Answer is their result.
 type Answer struct {
 	// C in mol/L, of weighed samples mol for each g, and as text.
 	C    uncertain.Number `json:"c"`

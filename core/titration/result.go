@@ -21,11 +21,11 @@ type Trial struct {
 	Rough  bool
 	// SetAside says why it does not count; empty when it does.
 	SetAside string
-	// Blank tells that the flask held no analyte.
+	// Blank reports whether the flask held no analyte.
 	Blank bool
 }
 
-// counts tells that it may enter the mean.
+// counts reports whether it may enter the mean.
 func (t Trial) counts() bool { return !t.Rough && !t.Blank && t.SetAside == "" && t.Titre.Value > 0 }
 
 // Known is what is known beforehand: the strength of one side.
@@ -38,7 +38,7 @@ type Known struct {
 	// in an aliquot.
 	C uncertain.Number
 	// PerGram in mol/g is how much of the analyte's species a gram of a weighed sample holds:
-	// its purity over its molar mass. Weighed tells that samples are weighed.
+	// its purity over its molar mass. Weighed reports whether samples are weighed.
 	PerGram uncertain.Number
 	Weighed bool
 	// Back is the ratio of what is sought to the reagent that was added in excess, whose rest is
@@ -54,14 +54,14 @@ type Limits struct {
 	EndPoint float64
 }
 
-// Result is what a set of trials comes to.
+// Result is that of a set of trials.
 type Result struct {
 	// Titres are those of all trials less the blank, as each would have been with the sample of
 	// the first that is no blank; in mL.
 	Titres []float64
 	// Used are the places of the trials that agree, or of all that count when none agree.
 	Used []int
-	// Agreed tells that at least two of them agree.
+	// Agreed reports whether at least two of them agree.
 	Agreed bool
 	Blank  uncertain.Number // mL; zero without one
 	// Mean and SD of the titres used, in mL.

@@ -28,7 +28,7 @@ var (
 	}
 	RulePast = verdict.Rule{
 		ID: "T-5", Title: "Past the end point",
-		Why:    "Nobody knows by how much: drops are never subtracted. The trial is set aside and done again.",
+		Why:    "The amount is unknown: drops are never subtracted. The trial is set aside and done again.",
 		Source: "common practice",
 	}
 	RuleAgree = verdict.Rule{

@@ -76,7 +76,7 @@ type Outlier struct {
 	N        int     `json:"n"`
 }
 
-// Outlies tells that the test calls it an outlier.
+// Outlies reports whether the test calls it an outlier.
 func (o Outlier) Outlies() bool { return o.Value > o.Critical }
 
 // Dixon tests by r10 = gap/range; ok is false of fewer than 3 or more than 10 values, and when

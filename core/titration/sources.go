@@ -16,7 +16,7 @@ const (
 	RoleUndiluted = "undiluted"
 )
 
-// Uses implements [run.Plan]. What is standardised is not what the result stands on.
+// Uses implements [run.Plan]. What is standardised is not what the result depends on.
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
 	if r.By == Weighed {

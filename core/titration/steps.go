@@ -103,7 +103,7 @@ func (a *account) trialStep(i int) run.Step {
 		}
 		s.Hint = a.sayRun(t)
 		s = a.scale(s)
-		if v := a.foretold(t); v > 0 && !t.blank {
+		if v := a.expects(t); v > 0 && !t.blank {
 			s.Expects = a.shows(math.Min(a.holdsAtMost(), a.endOf(t, v))) + " " + s.Unit
 		}
 		if a.Tip != nil {
@@ -184,7 +184,7 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 	switch a.By {
 	case ByPipette:
 		s.Title, s.Input = fmt.Sprintf("%s: %s into the flask", name, a.saySample()), run.InputChoice
-		s.Options = []verdict.Choice{{ID: choiceDelivered, Label: "It is in"}}
+		s.Options = []verdict.Choice{{ID: choiceDelivered, Label: "Done"}}
 		s.Hint = "Rinse the pipette with the sample, the flask with water only. Touch the tip off, do not blow it out."
 	case ByBurette:
 		s.Title, s.Input, s.Label, s.Unit = name+": the sample from the second burette", run.InputReadings, "Reading", "mL"
@@ -215,7 +215,7 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 // sayRun says how to go about it: in at once, then drop by drop.
 func (a *account) sayRun(t *trial) string {
 	var b strings.Builder
-	if v := a.foretold(t); v > 0 && !t.blank && !t.unsure {
+	if v := a.expects(t); v > 0 && !t.blank && !t.unsure {
 		short := a.Thresholds.Of(RuleAtOnce)
 		switch atOnce := a.endOf(t, v) - short; {
 		case a.Tip != nil:
@@ -293,7 +293,7 @@ func (a *account) sayWhich(t *trial) string {
 
 // judgeLevel says when what is left in the burette will not do.
 func (a *account) judgeLevel(t *trial) []verdict.Verdict {
-	v := a.foretold(t)
+	v := a.expects(t)
 	if a.Tip != nil || v == 0 || t.blank || len(t.readings) > 0 || len(t.before) > 0 || t.start+v <= a.Burette.Volume {
 		return nil
 	}
@@ -323,7 +323,7 @@ func (a *account) judgeRinse() []verdict.Verdict {
 	}
 }
 
-// judgeLast says what the trials so far come to, before the next one.
+// judgeLast gives the result of the trials so far, before the next one.
 func (a *account) judgeLast(i int) []verdict.Verdict {
 	if i == 0 {
 		return nil
@@ -331,7 +331,7 @@ func (a *account) judgeLast(i int) []verdict.Verdict {
 	return a.judgeTrials()
 }
 
-// done tells whether a step is finished.
+// done reports whether a step is finished.
 func (a *account) done(s *run.Step) bool {
 	if s.ID == "ready" {
 		return a.ready != ""

@@ -14,7 +14,7 @@ import (
 //
 //	F = c(undiluted) / c(sample)
 //
-// What the two share, like the assay of the solid, cancels: F stands on the glass of the dilutions
+// What the two share, like the assay of the solid, cancels: F depends on the glass of the dilutions
 // alone.
 type Descent struct {
 	Bottle    string           `json:"bottle"`
@@ -54,7 +54,7 @@ func (r Request) factor() uncertain.Number {
 	return f
 }
 
-// diluted tells that there is an undiluted sample to go back to.
+// diluted reports whether there is an undiluted sample to go back to.
 func (r Request) diluted() bool { return r.Diluted > 1 || r.Descent != nil }
 
 // undiluted follows the name of what is told of the sample before it was diluted; empty when it

@@ -15,7 +15,7 @@ func bottled(c uncertain.Number, unit string) run.Product {
 	return run.Product{Exact: true, Figures: []figure.Figure{figure.New("c", "c", unit, c).As(figure.Concentration)}}
 }
 
-// A sample of 10 in 100 mL of a bottle: what both stand on cancels in the factor, and what the
+// A sample of 10 in 100 mL of a bottle: what both depend on cancels in the factor, and what the
 // glass adds stays.
 func TestDescent(t *testing.T) {
 	stock := number("solid", 0.5, 0.01)
@@ -47,7 +47,7 @@ func TestDescent(t *testing.T) {
 			glass += x.U
 		}
 		if x.Label == "solid" {
-			t.Errorf("what both stand on does not cancel: %+v", x)
+			t.Errorf("what both depend on does not cancel: %+v", x)
 		}
 	}
 	if math.Abs(glass-0.8*0.002) > 1e-9 {

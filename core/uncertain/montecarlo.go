@@ -96,7 +96,7 @@ func Simulate(inputs []Number, model func(x []float64) float64, draws int, seed 
 	return s
 }
 
-// Confirms tells whether the draws confirm the first-order result: both ends of
+// Confirms reports whether the draws confirm the first-order result: both ends of
 // the 95 % intervals agree within a tenth of u (the comparison of JCGM 101:2008,
 // 8.1, with a tolerance between those for one and for two significant digits), or
 // within what that many draws leave open.

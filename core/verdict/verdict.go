@@ -56,7 +56,7 @@ type Rule struct {
 // Thresholds are a lab's own settings by rule ID; what is missing has its default.
 type Thresholds map[string]float64
 
-// Of returns the threshold in force for a rule.
+// Of returns the threshold of a rule.
 func (t Thresholds) Of(r Rule) float64 {
 	if v, ok := t[r.ID]; ok {
 		return v

@@ -55,7 +55,7 @@ func (b Balance) CheckLimit(weightU float64, t verdict.Thresholds) float64 {
 }
 
 // Checked judges the reading of a check weight, all in g: the mass on its
-// certificate, with its standard uncertainty. passed tells whether it is within
+// certificate, with its standard uncertainty. passed reports whether it is within
 // the limit.
 func (b Balance) Checked(mass, weightU, reading float64, t verdict.Thresholds) (v verdict.Verdict, passed bool) {
 	limit := b.CheckLimit(weightU, t)
@@ -94,7 +94,7 @@ func (b Balance) Wandering(spread float64) verdict.Verdict {
 	return RuleSettled.Says(
 		verdict.Look,
 		[]verdict.Choice{{ID: ChoiceWait, Label: "Wait until it stands"}, {ID: ChoiceTakeMoving, Label: "Take it as it is"}},
-		"The reading still moves, by %s g just now. Close the doors, wait; taken as it is, that much is counted as its uncertainty.",
+		"The reading still moves, by %s g just now. Close the doors, wait; read as it is, that much is counted as its uncertainty.",
 		quantity.Digits(spread, b.Decimals()),
 	)
 }

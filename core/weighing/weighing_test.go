@@ -28,7 +28,7 @@ func TestNetAgainstQUAM(t *testing.T) {
 	}
 }
 
-// USP <41> (from memory): the smallest mass is 2·s/0.10 %, and s is taken as no
+// USP <41> (from memory): the smallest mass is 2·s/0.10 %, and s is treated as no
 // less than 0.41·d: for d = 0.1 mg and s below 0.041 mg, 82 mg.
 func TestSmallestMass(t *testing.T) {
 	b := weighing.Balance{Resolution: 0.0001, Repeatability: 0.00003}

@@ -100,7 +100,7 @@ func Result(n uncertain.Number, unit string) string {
 }
 
 // Uncertainty shows the expanded uncertainty of a number as k times the root of the sum of
-// squares of its budget; k is 2, or more where it stands on few readings. There is nothing
+// squares of its budget; k is 2, or more where it depends on few readings. There is nothing
 // to show of an exact number.
 func Uncertainty(n uncertain.Number, unit string) []Line {
 	budget := n.Budget()

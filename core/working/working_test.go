@@ -47,7 +47,7 @@ func TestSumBreaks(t *testing.T) {
 	}
 }
 
-// The last line of a working: k is 2, or Student's t for what stands on few readings.
+// The last line of a working: k is 2, or Student's t for what depends on few readings.
 func TestUncertainty(t *testing.T) {
 	n := uncertain.New(0.5, 0.003, uncertain.Source{ID: "a", Label: "balance", Basis: "0.1 mg"}).
 		Plus(uncertain.New(0, 4e-5, uncertain.Source{ID: "b", Label: "flask", Basis: "class A"}))

@@ -167,7 +167,7 @@ func (d *device) state(text string) {
 	d.queue = append(d.queue, letter{uuid.NewString(), text, d.clock().Add(-time.Duration(d.ahead.Load()))})
 }
 
-// send sends the first letter, and tells whether it was answered. A tab that dies in
+// send sends the first letter, and reports whether it was answered. A tab that dies in
 // between leaves it where it was.
 func (d *device) send(ctx context.Context) bool {
 	d.mu.Lock()

@@ -571,7 +571,7 @@ type Bottle struct {
 	By      string    `json:"by"`
 	Changes *[]Change `json:"changes,omitempty"`
 
-	// Classified its hazards could be reckoned
+	// Classified its hazards could be calculated
 	Classified    bool   `json:"classified"`
 	Concentration Figure `json:"concentration"`
 
@@ -755,12 +755,12 @@ type BufferRoute struct {
 
 // BufferRow defines model for BufferRow.
 type BufferRow struct {
-	Advice    *BufferAdvice    `json:"advice,omitempty"`
-	Diagnosis *BufferDiagnosis `json:"diagnosis,omitempty"`
-	Error     string           `json:"error"`
-	Measured  *Figure          `json:"measured,omitempty"`
-	Reckoned  Figure           `json:"reckoned"`
-	Target    float64          `json:"target"`
+	Advice     *BufferAdvice    `json:"advice,omitempty"`
+	Calculated Figure           `json:"calculated"`
+	Diagnosis  *BufferDiagnosis `json:"diagnosis,omitempty"`
+	Error      string           `json:"error"`
+	Measured   *Figure          `json:"measured,omitempty"`
+	Target     float64          `json:"target"`
 }
 
 // BufferStock defines model for BufferStock.
@@ -957,7 +957,7 @@ type Care struct {
 	What  string    `json:"what"`
 }
 
-// Change how its figure moved when it was computed anew
+// Change how its figure moved when it was computed again
 type Change struct {
 	At    time.Time `json:"at"`
 	Cause string    `json:"cause"`
@@ -2491,7 +2491,7 @@ type ServerInterface interface {
 	// CreateBalance Add a balance
 	// (POST /balances)
 	CreateBalance(c *gin.Context)
-	// UsualBalance What is reckoned with until the lab has entered a balance
+	// UsualBalance The balance that is assumed until the lab has entered one
 	// (GET /balances/usual)
 	UsualBalance(c *gin.Context)
 	// ConnectBalance Where a balance speaks its line protocol
@@ -2620,7 +2620,7 @@ type ServerInterface interface {
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(c *gin.Context, id Id)
-	// GetRunTable What a run comes to, as a table
+	// GetRunTable Results of a run as a table
 	// (GET /runs/{id}/table.csv)
 	GetRunTable(c *gin.Context, id Id)
 	// GetRunWorking How a figure of a run came about
@@ -2689,7 +2689,7 @@ type ServerInterface interface {
 	// ListTitrations The titrations of the library, each with what is in the lab for it
 	// (GET /titrations)
 	ListTitrations(c *gin.Context)
-	// DesignTitration What a titration would take, with its curve as foretold; nothing is kept
+	// DesignTitration What a titration would take, with its predicted curve; nothing is kept
 	// (POST /titrations/design)
 	DesignTitration(c *gin.Context)
 	// GetToday What is going on and what to do next
@@ -7005,7 +7005,7 @@ type StrictServerInterface interface {
 	// CreateBalance Add a balance
 	// (POST /balances)
 	CreateBalance(ctx context.Context, request CreateBalanceRequestObject) (CreateBalanceResponseObject, error)
-	// UsualBalance What is reckoned with until the lab has entered a balance
+	// UsualBalance The balance that is assumed until the lab has entered one
 	// (GET /balances/usual)
 	UsualBalance(ctx context.Context, request UsualBalanceRequestObject) (UsualBalanceResponseObject, error)
 	// ConnectBalance Where a balance speaks its line protocol
@@ -7134,7 +7134,7 @@ type StrictServerInterface interface {
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(ctx context.Context, request TakeRunTableRequestObject) (TakeRunTableResponseObject, error)
-	// GetRunTable What a run comes to, as a table
+	// GetRunTable Results of a run as a table
 	// (GET /runs/{id}/table.csv)
 	GetRunTable(ctx context.Context, request GetRunTableRequestObject) (GetRunTableResponseObject, error)
 	// GetRunWorking How a figure of a run came about
@@ -7203,7 +7203,7 @@ type StrictServerInterface interface {
 	// ListTitrations The titrations of the library, each with what is in the lab for it
 	// (GET /titrations)
 	ListTitrations(ctx context.Context, request ListTitrationsRequestObject) (ListTitrationsResponseObject, error)
-	// DesignTitration What a titration would take, with its curve as foretold; nothing is kept
+	// DesignTitration What a titration would take, with its predicted curve; nothing is kept
 	// (POST /titrations/design)
 	DesignTitration(ctx context.Context, request DesignTitrationRequestObject) (DesignTitrationResponseObject, error)
 	// GetToday What is going on and what to do next

@@ -73,7 +73,7 @@ func write(c *gin.Context, event string, data any) {
 	c.Writer.Flush()
 }
 
-// signedIn tells whether somebody is, and else answers that it is for those who are.
+// signedIn reports whether somebody is, and else answers that it is for those who are.
 func signedIn(c *gin.Context) bool {
 	_, ok := c.Request.Context().Value(actorKey{}).(lab.Actor)
 	if !ok {
@@ -82,7 +82,7 @@ func signedIn(c *gin.Context) bool {
 	return ok
 }
 
-// sessionHolds tells whether the session that a stream was opened in goes on.
+// sessionHolds reports whether the session that a stream was opened in goes on.
 func (s *Server) sessionHolds(c *gin.Context) bool {
 	cookie, err := c.Request.Cookie(cookieName)
 	if err != nil {

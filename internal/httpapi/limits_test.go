@@ -110,7 +110,7 @@ func BenchmarkCompute(b *testing.B) {
 	}
 }
 
-// One fact stated: sent, admitted, stored, the outcome and the run computed anew.
+// One fact stated: sent, admitted, stored, the outcome and the run computed again.
 func BenchmarkFact(b *testing.B) {
 	ra, run := begin(b, newServer(b, storetest.Open(b)))
 	ra.must(200, "POST", "/runs/"+run+"/facts", reading("tared", "0.0000"))

@@ -14,23 +14,23 @@ import (
 
 // liveReading is one event of the stream of an instrument.
 type liveReading struct {
-	Text     string              `json:"text"`
-	Readings []quantity.Quantity `json:"readings"`
-	State    string              `json:"state"`
-	Still    bool                `json:"still"`
-	Spread   *quantity.Quantity  `json:"spread,omitempty"`
-	Says     string              `json:"says,omitempty"`
-	Standin  bool                `json:"standin"`
-	Verdict  *verdict.Verdict    `json:"verdict,omitempty"`
-	Identity string              `json:"identity,omitempty"`
-	PH       string              `json:"pH,omitempty"`
-	Foretold *foretold           `json:"foretold,omitempty"`
-	Band     float64             `json:"band,omitempty"`
-	Watched  string              `json:"watched,omitempty"`
+	Text      string              `json:"text"`
+	Readings  []quantity.Quantity `json:"readings"`
+	State     string              `json:"state"`
+	Still     bool                `json:"still"`
+	Spread    *quantity.Quantity  `json:"spread,omitempty"`
+	Says      string              `json:"says,omitempty"`
+	Standin   bool                `json:"standin"`
+	Verdict   *verdict.Verdict    `json:"verdict,omitempty"`
+	Identity  string              `json:"identity,omitempty"`
+	PH        string              `json:"pH,omitempty"`
+	Predicted *prediction         `json:"predicted,omitempty"`
+	Band      float64             `json:"band,omitempty"`
+	Watched   string              `json:"watched,omitempty"`
 }
 
-// foretold is where a probe is going, and when it will be there, s.
-type foretold struct {
+// prediction is where a probe is going, and when it will be there, s.
+type prediction struct {
 	MV       float64 `json:"mV"`
 	Text     string  `json:"text"`
 	Wait     float64 `json:"wait"`
@@ -100,8 +100,8 @@ func wireLive(l lab.Live) liveReading {
 		Band:     l.Band,
 		Watched:  l.Watched,
 	}
-	if f := l.Foretold; f != nil {
-		out.Foretold = &foretold{f.MV, f.Text, f.Wait, f.Settling}
+	if f := l.Predicted; f != nil {
+		out.Predicted = &prediction{f.MV, f.Text, f.Wait, f.Settling}
 	}
 	return out
 }

@@ -20,7 +20,7 @@ type PlanQuestion struct {
 	Question json.RawMessage `json:"question"`
 }
 
-// PlanAnswer is a plan with what it comes to, as its kind has it.
+// PlanAnswer is a plan with its design, as its kind has it.
 type PlanAnswer struct {
 	ID     string    `json:"id"`
 	Number int64     `json:"number"`

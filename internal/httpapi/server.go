@@ -60,7 +60,7 @@ type Options struct {
 	Large time.Duration
 }
 
-// trusts tells whether a host is a proxy of the installation.
+// trusts reports whether a host is a proxy of the installation.
 func (o Options) trusts(host string) bool {
 	ip, err := netip.ParseAddr(host)
 	return err == nil && slices.ContainsFunc(o.Proxies, func(p netip.Prefix) bool { return p.Contains(ip.Unmap()) })
@@ -170,7 +170,7 @@ func answerHeader(ctx context.Context) http.Header {
 	return h
 }
 
-// isStream tells whether a request opens a stream of events, which the contract
+// isStream reports whether a request opens a stream of events, which the contract
 // does not describe and no timeout ends.
 func isStream(r *http.Request) bool {
 	path := r.URL.Path
@@ -178,7 +178,7 @@ func isStream(r *http.Request) bool {
 		(strings.HasPrefix(path, apiPrefix+"/balances/") || strings.HasPrefix(path, apiPrefix+"/meters/"))
 }
 
-// isLarge tells whether a request moves so much that it is read or written as it goes,
+// isLarge reports whether a request moves so much that it is read or written as it goes,
 // and may take its time.
 func isLarge(r *http.Request) bool {
 	path := r.URL.Path
@@ -186,7 +186,7 @@ func isLarge(r *http.Request) bool {
 		strings.HasPrefix(path, apiPrefix+"/tables/")
 }
 
-// isUnchecked tells whether a request is looked at by its handler alone: the body of an
+// isUnchecked reports whether a request is looked at by its handler alone: the body of an
 // import is too large to be checked in one piece.
 func isUnchecked(r *http.Request) bool {
 	return isStream(r) || r.URL.Path == apiPrefix+"/import" || r.URL.Path == apiPrefix+"/export"

@@ -142,5 +142,5 @@ func wireLink(b store.Bottle) BottleLink {
 	return link
 }
 
-// past tells whether a day is over.
+// past reports whether a day is over.
 func past(day time.Time) bool { return day.AddDate(0, 0, 1).Before(time.Now()) }

@@ -98,7 +98,7 @@ func OpenWith(ctx context.Context, address, first string, expected func(answer s
 	return c, nil
 }
 
-// isIdentity tells whether an answer names maker, model, serial number and version.
+// isIdentity reports whether an answer names maker, model, serial number and version.
 func isIdentity(answer string) bool {
 	parts := strings.Split(answer, ",")
 	return len(parts) == 4 && strings.TrimSpace(parts[0]) != "" && strings.TrimSpace(parts[1]) != ""

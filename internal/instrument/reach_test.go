@@ -25,7 +25,7 @@ func TestWhereInstrumentsMayStand(t *testing.T) {
 	}
 	for _, wrong := range []string{"192.168.1.20", "nonsense", "192.168.1.0/33"} {
 		if _, err := ParseReach(wrong); err == nil {
-			t.Errorf("%s is taken for a network", wrong)
+			t.Errorf("%s is treated as a network", wrong)
 		}
 	}
 }

@@ -67,7 +67,7 @@ func (l *Lab) createAccount(tx *store.Store, n NewAccount, hash string) (store.A
 	return account, tx.Create(&account)
 }
 
-// NeedsSetup tells whether there is no account yet.
+// NeedsSetup reports whether there is no account yet.
 func (l *Lab) NeedsSetup(ctx context.Context) (bool, error) {
 	n, err := l.store.With(ctx).CountAccounts()
 	return n == 0, err

@@ -124,7 +124,7 @@ func askCapacity(question json.RawMessage, own *owned) (run.Plan, error) {
 	return r, err
 }
 
-// titrant is what a bottle brings as an acid or a base; nil without one.
+// titrant is what a bottle contains as an acid or a base; nil without one.
 func (o *owned) titrant(field, id string, systems []equilibrium.System) (*capacity.Titrant, error) {
 	if id == "" {
 		return nil, nil

@@ -45,7 +45,7 @@ func Compute(ctx context.Context, operation string, body []byte) (any, error) {
 	return nil, NotFound{fmt.Sprintf("a computation “%s”", operation)}
 }
 
-// FormulaAnswer is what a formula comes to.
+// FormulaAnswer is what a formula gives.
 type FormulaAnswer struct {
 	Text          string          `json:"text"`
 	Pieces        []formula.Piece `json:"pieces"`

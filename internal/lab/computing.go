@@ -16,8 +16,8 @@ import (
 )
 
 // computing brings runs and bottles up to date in one transaction, for one cause, and
-// follows what depends on them: from a bottle to the runs that stand on it and to the
-// bottles it was poured into, from a run to what it made and to the runs that stand on
+// follows what depends on them: from a bottle to the runs that depend on it and to the
+// bottles it was poured into, from a run to what it made and to the runs that depend on
 // it.
 type computing struct {
 	*Lab
@@ -44,7 +44,7 @@ func (c *computing) change(n node) {
 	}
 }
 
-// follow computes anew what depends on what changed, each once, after all that it
+// follow computes again what depends on what changed, each once, after all that it
 // depends on itself.
 func (c *computing) follow() error {
 	order, err := c.order(c.changed)
@@ -73,7 +73,7 @@ func (c *computing) follow() error {
 	return nil
 }
 
-// bottle computes a bottle anew: from what was poured into it, or from the run that made it.
+// bottle computes a bottle again: from what was poured into it, or from the run that made it.
 func (c *computing) bottle(id string) error {
 	b, err := c.tx.BottleByID(id)
 	switch {
@@ -154,7 +154,7 @@ func (c *computing) after(n node) ([]node, error) {
 	return list, nil
 }
 
-// stale tells whether something that a node stands on changed.
+// stale reports whether something that a node depends on changed.
 func (c *computing) stale(n node) (bool, error) {
 	has := func(run bool, id *string) bool { return id != nil && slices.Contains(c.changed, node{run, *id}) }
 	if n.run {
@@ -176,7 +176,7 @@ func (c *computing) stale(n node) (bool, error) {
 	return slices.ContainsFunc(parents, func(p store.Parent) bool { return p.Share != nil && has(false, &p.ParentID) }), err
 }
 
-// run computes a run from what it stands on and its facts, and keeps what it made.
+// run computes a run from what it depends on and its facts, and keeps what it made.
 func (c *computing) run(view *RunView) error {
 	sources, err := c.tx.SourcesOf(view.Run)
 	if err != nil {
@@ -383,7 +383,7 @@ func (c *computing) fill(b *store.Bottle, p run.Product, isNew bool) error {
 	return c.tx.Create(&store.Change{BottleID: b.ID, Moved: moved, Cause: c.cause, At: c.now()})
 }
 
-// same tells whether two products are alike in all that others take from them.
+// same reports whether two products are alike in all that others take from them.
 func same(a, b run.Product) bool {
 	first, err1 := json.Marshal(a)
 	second, err2 := json.Marshal(b)

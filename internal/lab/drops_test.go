@@ -36,7 +36,7 @@ func wrong(err error) string {
 }
 
 // The tips of a lab are those of its finished calibrations, of one name the newest; a titration in
-// drops stands on one, follows its correction, and says what is wrong with a question.
+// drops depends on one, follows its correction, and says what is wrong with a question.
 func TestTips(t *testing.T) {
 	l, ra, _ := newLab(t)
 	if _, err := l.Import(t.Context(), ra, sample(t), false); err != nil {
@@ -98,7 +98,7 @@ func TestTips(t *testing.T) {
 	if _, err := asks(t, l, ra, question(map[string]any{"tip": uuid.NewString()})); err == nil {
 		t.Error("a tip that there is not")
 	}
-	// The mass of a count was misread: the drop is larger, and what stands on it follows.
+	// The mass of a count was misread: the drop is larger, and what depends on it follows.
 	kept, err := asks(t, l, ra, question(map[string]any{"tip": tips[0].Run.ID}))
 	if err != nil {
 		t.Fatal(err)

@@ -300,7 +300,7 @@ func (l *Lab) addGlass(tx *store.Store, known []store.Glass, item glassware.Item
 	return glass, err
 }
 
-// alike tells whether two entries are of the same glass, whatever their number.
+// alike reports whether two entries are of the same glass, whatever their number.
 func alike(a, b glassware.Item) bool {
 	return a.Kind == b.Kind && a.Volume == b.Volume && a.Class == b.Class && a.Mark == b.Mark
 }

@@ -110,7 +110,7 @@ func (in *importer) begin(r Records) error {
 	return in.takeGiven(r)
 }
 
-// finish takes in what stands on the runs, and what became of the bottles.
+// finish takes in what depends on the runs, and what became of the bottles.
 func (in *importer) finish(r Records) error {
 	for _, id := range slices.Sorted(maps.Keys(in.given.pools)) {
 		if err := in.makePool(id); err != nil {
@@ -242,7 +242,7 @@ func (in *importer) beginRecord(place string, by Actor, r RunRecord) (RunView, e
 }
 
 // takeFacts admits the facts of a run one after the other, as they were stated, and
-// computes once what they come to.
+// computes the results once.
 func (in *importer) takeFacts(place string, view *RunView, facts []FactRecord) error {
 	known := map[string]fact.Fact{}
 	for _, f := range view.Facts {
@@ -342,7 +342,7 @@ func (in *importer) takePlan(place string, by Actor, p PlanRecord, k kind, plan 
 	)
 }
 
-// sameWork tells whether a plan that is here is of the same work. Of what is computed from
+// sameWork reports whether a plan that is here is of the same work. Of what is computed from
 // a stock, the figures of the stock may have moved.
 func (in *importer) sameWork(known store.Plan, k kind, plan run.Plan) bool {
 	here, err := planOf(known, 0)

@@ -22,7 +22,7 @@ type given struct {
 	people  map[string]Actor
 }
 
-// tells tells whether the records say what became of bottles; those of former formats did
+// tells reports whether the records say what became of bottles; those of former formats did
 // not.
 func (g *given) tells() bool { return g != nil && len(g.bottles)+len(g.pools) > 0 }
 
@@ -141,7 +141,7 @@ func (in *importer) settle(place string, r BottleRecord) (isNew bool, err error)
 	return true, in.tx.Save(&b)
 }
 
-// isNew tells whether a bottle came with these records.
+// isNew reports whether a bottle came with these records.
 func (in *importer) isNew(b store.Bottle) bool {
 	if b.RunID == nil {
 		return !slices.Contains(in.oldBottles, b.ID)

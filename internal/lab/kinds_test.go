@@ -348,7 +348,7 @@ func TestEveryKindKeepsItsPlan(t *testing.T) {
 				_, err = plan.Design()
 			}
 			if err == nil {
-				t.Errorf("%s was taken for a plan", broken)
+				t.Errorf("%s was treated as a plan", broken)
 			}
 		}
 		out := made(t, s.plan, s.facts)

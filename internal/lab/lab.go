@@ -89,7 +89,7 @@ func isUUID(id string) bool {
 	return len(id) == 36 && uuid.Validate(id) == nil
 }
 
-// Ready tells whether the lab can work.
+// Ready reports whether the lab can work.
 func (l *Lab) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
 
 // Listen passes on what changes, from every server process, until the context ends.

@@ -21,7 +21,7 @@ type Live struct {
 	Text     string
 	Readings []quantity.Quantity
 	State    string // stable, moving, overload, underload or lost
-	// Still tells that the reading may be taken; Spread is how far it moved in the
+	// Still reports whether the reading may be taken; Spread is how far it moved in the
 	// last moments, in the unit of the main quantity.
 	Still  bool
 	Spread *quantity.Quantity
@@ -32,20 +32,20 @@ type Live struct {
 	// Identity is what the instrument says it is, Standin that it is simulated.
 	Identity string
 	Standin  bool
-	// Foretold says where a probe is going, while it still moves; PH what the reading is
+	// Predicted says where a probe is going, while it still moves; PH what the reading is
 	// under the newest calibration of the meter.
-	Foretold *Foretold
-	PH       string
-	// Band is by how much a probe may move and be taken for settled, mV; 0 of a balance.
+	Predicted *Prediction
+	PH        string
+	// Band is by how much a probe may move and count as settled, mV; 0 of a balance.
 	Band float64
 	// Watched says how much of the time that it takes to tell was seen, “4 of 10 s”; empty
 	// once it was.
 	Watched string
 }
 
-// Foretold is where a probe is going, in words, and when it will be there, s. Settling is
+// Prediction is where a probe is going, in words, and when it will be there, s. Settling is
 // its time constant, s.
-type Foretold struct {
+type Prediction struct {
 	MV       float64
 	Text     string
 	Wait     float64
@@ -87,7 +87,7 @@ func (l *Lab) watch(ctx context.Context, at connection, show func(Live) error, l
 	return nil
 }
 
-// reachable tells whether an instrument has an address where instruments may stand.
+// reachable reports whether an instrument has an address where instruments may stand.
 func (l *Lab) reachable(at connection) error {
 	if at.address == "" {
 		return Conflict{at.name + " is not connected: its address stands in the lab setup"}
@@ -157,7 +157,7 @@ func lookAt(b store.Balance, recent *[]instrument.Sample, s instrument.Sample, t
 	return live
 }
 
-// tared tells whether a balance was set to zero between two samples: it jumps, and
+// tared reports whether a balance was set to zero between two samples: it jumps, and
 // stands before and after.
 func tared(before, after instrument.Sample, resolution float64) bool {
 	return before.State == instrument.Stable && after.State == instrument.Stable &&

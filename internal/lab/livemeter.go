@@ -59,11 +59,11 @@ type watchedMeter struct {
 	trace       []electrode.Sample
 	begun       instrument.Sample
 	lastStep    float64
-	foretold    *Foretold
+	predicted   *Prediction
 }
 
 const (
-	// longestTrace is how far back a trace goes, s; refitted how often it is fitted anew, in
+	// longestTrace is how far back a trace goes, s; refitted how often it is fitted again, in
 	// samples.
 	longestTrace = 90.0
 	refitted     = 5
@@ -86,11 +86,11 @@ func (w *watchedMeter) look(s instrument.Sample) Live {
 	mV := s.Main().In("mV")
 	w.add(s, mV)
 	standing := electrode.Settled(w.trace, celsius, w.thresholds)
-	if len(w.trace)%refitted == 1 || standing.Settled && w.foretold == nil {
-		w.foretell(celsius)
+	if len(w.trace)%refitted == 1 || standing.Settled && w.predicted == nil {
+		w.predict(celsius)
 	}
 	live := Live{
-		Text: s.Main().String(), Readings: s.Quantities, State: string(s.State), Still: standing.Settled, Foretold: w.foretold,
+		Text: s.Main().String(), Readings: s.Quantities, State: string(s.State), Still: standing.Settled, Predicted: w.predicted,
 		Band: w.thresholds.Of(electrode.RuleSettled) * electrode.Nernst(celsius),
 	}
 	moved := quantity.Quantity{Value: math.Max(standing.Change, w.Resolution), Unit: quantity.Of(0, "mV").Unit, Decimals: 1}
@@ -111,7 +111,7 @@ func (w *watchedMeter) look(s instrument.Sample) Live {
 	return live
 }
 
-// electrodeDefault is the temperature that is reckoned with where a meter shows none, °C.
+// electrodeDefault is the temperature that is assumed where a meter shows none, °C.
 const electrodeDefault = 25.0
 
 // add adds a sample to the trace, or begins a new one when the probe was moved.
@@ -124,7 +124,7 @@ func (w *watchedMeter) add(s instrument.Sample, mV float64) {
 		w.lastStep = step
 	}
 	if len(w.trace) == 0 {
-		w.begun, w.foretold = s, nil
+		w.begun, w.predicted = s, nil
 	}
 	w.trace = append(w.trace, electrode.Sample{Seconds: s.At.Sub(w.begun.At).Seconds(), MV: mV})
 	for w.trace[len(w.trace)-1].Seconds-w.trace[0].Seconds > longestTrace {
@@ -132,8 +132,8 @@ func (w *watchedMeter) add(s instrument.Sample, mV float64) {
 	}
 }
 
-func (w *watchedMeter) foretell(celsius float64) {
-	f, ok := electrode.Foretell(w.trace, celsius, w.thresholds)
+func (w *watchedMeter) predict(celsius float64) {
+	f, ok := electrode.Predict(w.trace, celsius, w.thresholds)
 	if !ok || f.U > 60 {
 		return
 	}
@@ -141,5 +141,5 @@ func (w *watchedMeter) foretell(celsius float64) {
 	if f.U < w.Resolution {
 		text, u = quantity.Digits(f.MV, 1), quantity.Digits(w.Resolution, -1)
 	}
-	w.foretold = &Foretold{MV: f.MV, Text: fmt.Sprintf("%s ± %s mV", text, u), Wait: f.Wait, Settling: f.TimeConstant}
+	w.predicted = &Prediction{MV: f.MV, Text: fmt.Sprintf("%s ± %s mV", text, u), Wait: f.Wait, Settling: f.TimeConstant}
 }

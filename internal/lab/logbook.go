@@ -11,7 +11,7 @@ import (
 type Entry struct {
 	store.Fact
 	Correction *store.Fact
-	// Late tells that it went on record long after it was made.
+	// Late reports whether it went on record long after it was made.
 	Late bool
 }
 

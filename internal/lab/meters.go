@@ -97,7 +97,7 @@ func calibrationsOf(db *store.Store, meter string, most int) ([]PastCalibration,
 	return list, nil
 }
 
-// outcomeOf is what the facts of a run come to.
+// outcomeOf is the result of the facts of a run.
 func outcomeOf(db *store.Store, id string) (run.Outcome, error) {
 	view, err := runView(db, id, false)
 	if err != nil {
@@ -106,7 +106,7 @@ func outcomeOf(db *store.Store, id string) (run.Outcome, error) {
 	return view.plan.Make(view.stated(), view.ChangedAt)
 }
 
-// lastCheck finds the last reading of a check buffer under a calibration, and tells whether
+// lastCheck finds the last reading of a check buffer under a calibration, and reports whether
 // it failed.
 func lastCheck(db *store.Store, calibrationRun string) (checked time.Time, failed bool, err error) {
 	after, err := db.RunsAfter(calibrationRun)

@@ -107,8 +107,8 @@ func rowsOf(t *testing.T, l *lab.Lab, runID string) []readings.Row {
 	return view.Outcome.View.(readings.View).Rows
 }
 
-// A meter is calibrated, read with, and calibrated anew: each reading keeps the calibration
-// that held, an abandoned one changes nothing, and what stands on a calibration follows it
+// A meter is calibrated, read with, and calibrated again: each reading keeps the calibration
+// that held, an abandoned one changes nothing, and what depends on a calibration follows it
 // when a point of it is corrected.
 func TestCalibrationHoldsForItsReadings(t *testing.T) {
 	l, ra, it := newLab(t)
@@ -183,9 +183,9 @@ func TestCalibrationHoldsForItsReadings(t *testing.T) {
 		t.Errorf("run %d holds after a correction of run %d, not run %d", got.Newest.Run.Number, first.Number, second.Number)
 	}
 
-	// One is taken again: what stands on it is in doubt until it is in use again.
+	// One is taken again: what depends on it is in doubt until it is in use again.
 	state(t, l, it, first.ID, fact.Fact{Kind: run.KindDecided, Choice: "again", Part: 1})
-	if view, err := l.Run(t.Context(), log.ID); err != nil || !strings.Contains(view.Doubt, fmt.Sprintf("stands on run %d", first.Number)) {
+	if view, err := l.Run(t.Context(), log.ID); err != nil || !strings.Contains(view.Doubt, fmt.Sprintf("depends on run %d", first.Number)) {
 		t.Errorf("doubt %q, %v", view.Doubt, err)
 	}
 	if view, _ := l.Run(t.Context(), later.ID); view.Doubt != "" {
@@ -268,7 +268,7 @@ func TestMetersAreKept(t *testing.T) {
 	}
 }
 
-// Watched live, a stand-in says when it has settled, foretells where it is going, and what
+// Watched live, a stand-in says when it has settled, predicts where it is going, and what
 // pH that is; without its cable it is lost.
 func TestWatchMeter(t *testing.T) {
 	l, ra, it := newLab(t)
@@ -293,7 +293,7 @@ func TestWatchMeter(t *testing.T) {
 	ctx, stop := context.WithTimeout(t.Context(), 40*time.Second)
 	defer stop()
 	done := errors.New("seen enough")
-	foretold, asked, n := false, false, 0
+	predicted, asked, n := false, false, 0
 	err = l.WatchMeter(ctx, m.ID, func(live lab.Live) error {
 		n++
 		if !live.Standin || live.Identity == "" || len(live.Readings) != 2 || live.Band < 1.1 || live.Band > 1.3 {
@@ -301,9 +301,9 @@ func TestWatchMeter(t *testing.T) {
 		}
 		if !live.Still {
 			asked = asked || live.Verdict != nil && len(live.Verdict.Choices) == 2 && live.Spread != nil
-			if f := live.Foretold; f != nil && n < 40 && math.Abs(f.MV-electrode.FromShown(4.005, 25)) < 0.6 && math.Abs(f.Settling-1.5) < 0.3 &&
+			if f := live.Predicted; f != nil && n < 40 && math.Abs(f.MV-electrode.FromShown(4.005, 25)) < 0.6 && math.Abs(f.Settling-1.5) < 0.3 &&
 				f.Wait > 0 {
-				foretold = true
+				predicted = true
 			}
 			return nil
 		}
@@ -312,8 +312,8 @@ func TestWatchMeter(t *testing.T) {
 		}
 		return done
 	})
-	if !errors.Is(err, done) || !foretold || !asked {
-		t.Errorf("%v after %d readings; foretold %v, asked %v", err, n, foretold, asked)
+	if !errors.Is(err, done) || !predicted || !asked {
+		t.Errorf("%v after %d readings; predicted %v, asked %v", err, n, predicted, asked)
 	}
 	hand("LINK OFF", "link=off")
 	err = l.WatchMeter(ctx, m.ID, func(live lab.Live) error {

@@ -144,7 +144,7 @@ func (h *hasher) hash(ctx context.Context, password string) (string, error) {
 		b64.EncodeToString(salt), b64.EncodeToString(key)), nil
 }
 
-// matches tells whether a password is the one that was hashed. Without a hash, of an
+// matches reports whether a password is the one that was hashed. Without a hash, of an
 // account that is not there or has no password, it takes as long and is not.
 func (h *hasher) matches(ctx context.Context, hash, password string, known bool) (bool, error) {
 	done, err := h.turn(ctx, known)

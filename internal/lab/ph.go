@@ -126,7 +126,7 @@ type CalibrateQuestion struct {
 	Thresholds         verdict.Thresholds `json:"thresholds"`
 }
 
-// CalibrateAnswer is what a probe was found to be, and what is to be thought of it.
+// CalibrateAnswer is what a probe was found to be, and the verdicts on it.
 type CalibrateAnswer struct {
 	Calibration electrode.Calibration `json:"calibration"`
 	Verdicts    []verdict.Verdict     `json:"verdicts"`

@@ -10,7 +10,7 @@ import (
 	"vialbench/internal/store"
 )
 
-// PlanView is a plan with what it comes to.
+// PlanView is a plan with its design.
 type PlanView struct {
 	store.Plan
 	Design any
@@ -80,7 +80,7 @@ func (k kind) asked(tx *store.Store, question json.RawMessage) (run.Plan, error)
 	return k.ask(question, own)
 }
 
-// Design is what a question would come to; nothing is kept.
+// Design is what a question would give; nothing is kept.
 func (l *Lab) Design(ctx context.Context, kindName string, question json.RawMessage) (any, error) {
 	k, err := kindNamed(kindName)
 	if err != nil {

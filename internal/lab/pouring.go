@@ -8,7 +8,7 @@ import (
 	"vialbench/internal/store"
 )
 
-// draw records what a run drew from the bottles that it stands on, as far as they had it.
+// draw records what a run drew from the bottles that it depends on, as far as they had it.
 func (c *computing) draw(view *RunView) error {
 	for _, s := range view.plan.Uses().Sources {
 		if s.Bottle == "" || !(s.Draws > 0) {

@@ -124,7 +124,7 @@ type CheckRecord struct {
 	At       time.Time `json:"at"`
 }
 
-// BottleRecord is what cannot be computed of a bottle: its ID and number, which stand on
+// BottleRecord is what cannot be computed of a bottle: its ID and number, which are on
 // its label, and what became of it. Run and Part say which product it holds; what was
 // poured together has none.
 type BottleRecord struct {
@@ -193,7 +193,7 @@ type SourceRecord struct {
 	Run    string `json:"run,omitempty"`
 	Part   int    `json:"part,omitempty"`
 	Bottle string `json:"bottle,omitempty"`
-	// Result tells that it takes the result of the run, and no product on the shelf.
+	// Result reports whether it takes the result of the run, and no product on the shelf.
 	Result bool `json:"result,omitempty"`
 }
 

@@ -54,7 +54,7 @@ func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	must(l.CreatePlan(t.Context(), it, uuid.NewString(), "dilution", json.RawMessage(
 		`{"mode": "chain", "class": "A", "factors": ["10"], "volume": 100, "stock": {"bottle": "`+pool+`"}}`)))
 
-	// A titration in drops stands on the run that calibrated their tip.
+	// A titration in drops depends on the run that calibrated their tip.
 	tips, err := l.Tips(t.Context())
 	must(nil, err)
 	dripped, err := asks(t, l, it, map[string]any{

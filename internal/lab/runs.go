@@ -21,7 +21,7 @@ import (
 // RunView is a run with its facts and what it made.
 type RunView struct {
 	store.Run
-	// Design is what its plan comes to, Outcome what the facts amount to.
+	// Design is what its plan gives, Outcome what the facts amount to.
 	Design  any
 	Outcome run.Outcome
 	Facts   []store.Fact
@@ -88,7 +88,7 @@ func sameBegun(known store.Run, plan store.Plan, batch int) error {
 }
 
 // renewed is the plan as it is to be carried out now: a new one, when something that it
-// stands on has been replaced since, like the calibration of a meter.
+// depends on has been replaced since, like the calibration of a meter.
 func (l *Lab) renewed(tx *store.Store, by Actor, row store.Plan) (store.Plan, error) {
 	k, err := kindNamed(row.Kind)
 	if err != nil || k.renew == nil {
@@ -138,7 +138,7 @@ func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, bat
 	return tx.Announce("run " + id)
 }
 
-// Run returns a run. Its outcome is computed anew: the proposals that depend on the day
+// Run returns a run. Its outcome is computed again: the proposals that depend on the day
 // (the expiry) are those of today.
 func (l *Lab) Run(ctx context.Context, id string) (RunView, error) {
 	view, err := runView(l.store.With(ctx), id, false)
@@ -149,7 +149,7 @@ func (l *Lab) Run(ctx context.Context, id string) (RunView, error) {
 	return l.told(ctx, view)
 }
 
-// told fills in what a run that was read comes to.
+// told fills in the results of a run that was read.
 func (l *Lab) told(ctx context.Context, view RunView) (RunView, error) {
 	db := l.store.With(ctx)
 	var err error
@@ -295,7 +295,7 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 	return l.told(ctx, view)
 }
 
-// alreadyStated tells whether a fact of this ID is stored; one that says
+// alreadyStated reports whether a fact of this ID is stored; one that says
 // something else under the same ID is a Conflict.
 func (l *Lab) alreadyStated(tx *store.Store, runID string, f fact.Fact) (bool, error) {
 	old, err := tx.FactByID(f.ID)
@@ -311,7 +311,7 @@ func (l *Lab) alreadyStated(tx *store.Store, runID string, f fact.Fact) (bool, e
 	return true, nil
 }
 
-// sameFact tells whether two facts say the same, whoever said it and when.
+// sameFact reports whether two facts say the same, whoever said it and when.
 func sameFact(a, b fact.Fact) bool {
 	a.At, a.By, b.At, b.By = time.Time{}, "", time.Time{}, ""
 	return reflect.DeepEqual(a, b)

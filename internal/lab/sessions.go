@@ -227,7 +227,7 @@ func (l *Lab) WhoIs(ctx context.Context, token string) (Actor, error) {
 	return Actor{session.Account}, nil
 }
 
-// SignOut ends a session, and the streams of its account that stand on it.
+// SignOut ends a session, and the streams of its account that depend on it.
 func (l *Lab) SignOut(ctx context.Context, by Actor, token string) error {
 	return l.change(ctx, by, func(tx *store.Store) error {
 		return errors.Join(tx.DeleteSignIn(tokenHash(token)), tx.Announce(TopicSession+by.ID))

@@ -287,7 +287,7 @@ func (d doubts) inherited(db *store.Store, b store.Bottle, known map[string]stri
 	return known[b.ID], nil
 }
 
-// doubtOfRun says why a run is in doubt: by its own readings, or by what it stands on.
+// doubtOfRun says why a run is in doubt: by its own readings, or by what it depends on.
 func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
 	doubts, err := l.doubts(db)
 	if err != nil {
@@ -327,7 +327,7 @@ func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
 	return "", nil
 }
 
-// doubtOfEarlier says why the result of a run that another stands on cannot be trusted:
+// doubtOfEarlier says why the result of a run that another depends on cannot be trusted:
 // it is not finished any more.
 func doubtOfEarlier(db *store.Store, id string) (string, error) {
 	earlier, err := db.RunByID(id, false)
@@ -335,7 +335,7 @@ func doubtOfEarlier(db *store.Store, id string) (string, error) {
 		return "", err
 	}
 	return fmt.Sprintf(
-		"It stands on run %d, %s, of which a reading was taken back or is taken again.",
+		"It depends on run %d, %s, of which a reading was taken back or is taken again.",
 		earlier.Number,
 		run.LowerFirst(earlier.Plan.Title),
 	), nil

@@ -255,7 +255,7 @@ func (o *owned) solution(field, id string, of titration.Reaction, titrant bool) 
 		if titrant {
 			what = of.Titrant
 		}
-		return s, verdict.Problems{{Field: field, Reason: fmt.Sprintf("bottle %d brings no %s: take one that does", b.Number, what)}}
+		return s, verdict.Problems{{Field: field, Reason: fmt.Sprintf("bottle %d contains no %s: take one that does", b.Number, what)}}
 	}
 	return s, nil
 }

@@ -22,7 +22,7 @@ var regularFont []byte
 //go:embed fonts/AtkinsonHyperlegibleNext_700Bold.ttf
 var boldFont []byte
 
-// Label is what stands on the label of one bottle.
+// Label is what is on the label of one bottle.
 type Label struct {
 	Lab     string
 	Number  int64
@@ -37,7 +37,7 @@ type Label struct {
 	StandardiseBy time.Time
 	Signal        string
 	Pictograms    []string
-	// Hazards are those of the solution at its strength; Unclassified tells that what is
+	// Hazards are those of the solution at its strength; Unclassified reports whether what is
 	// in it is not known well enough to say.
 	Hazards      []string
 	Unclassified bool

@@ -24,7 +24,7 @@ func ellipse(x, y, a, b float64) string {
 		x-a, y-k*b, x-k*a, y-b, x, y-b, x+k*a, y-b, x+a, y-k*b, x+a, y)
 }
 
-// pictograms holds the symbols of UN GHS, annex 1, drawn anew as outlines: a
+// pictograms holds the symbols of UN GHS, annex 1, redrawn as outlines: a
 // symbol in a diamond (the frame is added when one is drawn).
 var pictograms = map[string]struct {
 	name   string

@@ -9,7 +9,7 @@ import (
 )
 
 // Writer writes a table, in UTF-8 with a byte order mark, since spreadsheets ask for one.
-// No cell is taken for a formula.
+// No cell is treated as a formula.
 type Writer struct {
 	table *csv.Writer
 	cells []string

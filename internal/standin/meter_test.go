@@ -68,7 +68,7 @@ func TestTheModelProbeIsRecovered(t *testing.T) {
 		if key == "phosphate" { // a step of a few mV tells little of the time constant
 			continue
 		}
-		f, ok := electrode.Foretell(s[:60], 25, nil) // 12 s
+		f, ok := electrode.Predict(s[:60], 25, nil) // 12 s
 		if !ok || math.Abs(f.MV-s[len(s)-1].MV) > f.U+0.5 || math.Abs(f.TimeConstant/4-1) > 0.05 {
 			t.Errorf("%s: after 12 s %+v, then %g mV", key, f, s[len(s)-1].MV)
 		}

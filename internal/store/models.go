@@ -187,7 +187,7 @@ func (j *JSON) Scan(value any) error {
 	return nil
 }
 
-// Source is what a plan, or one run of it, stands on: a bottle, an instrument or an
+// Source is what a plan, or one run of it, depends on: a bottle, an instrument or an
 // earlier run.
 type Source struct {
 	ID         int64 `gorm:"primaryKey;autoIncrement;->"`
@@ -269,7 +269,7 @@ type Parent struct {
 	Share    *float64
 }
 
-// Change is how the figure that a bottle is named by moved when it was computed anew.
+// Change is how the figure that a bottle is named by moved when it was computed again.
 type Change struct {
 	ID       int64 `gorm:"primaryKey;autoIncrement;->"`
 	BottleID string

@@ -83,7 +83,7 @@ func (s *Store) DeleteSignInsOf(accountID string, but []byte) error {
 	return s.db.Where("account_id = ? AND token_hash IS DISTINCT FROM ?", accountID, but).Delete(&SignIn{}).Error
 }
 
-// IsDeviceOf tells whether an account signed in on a device before, or is signed in on it.
+// IsDeviceOf reports whether an account signed in on a device before, or is signed in on it.
 func (s *Store) IsDeviceOf(hash []byte, accountID string) (bool, error) {
 	var n int64
 	err := s.db.Raw(`SELECT (SELECT count(*) FROM devices WHERE token_hash = @hash AND account_id = @account)
@@ -196,7 +196,7 @@ func (s *Store) CareByID(id string) (ProbeCare, error) {
 
 const lastStated = "(SELECT max(made_at) FROM facts WHERE facts.run_id = runs.id AND facts.replaces IS NULL AND facts.kind <> 'note')"
 
-// RunsWith lists the runs of a kind and a status whose plan stands on an instrument. Those in
+// RunsWith lists the runs of a kind and a status whose plan depends on an instrument. Those in
 // which something was stated last come first, corrections and notes aside: they are about
 // what was done before.
 func (s *Store) RunsWith(instrument, kind, status string, most int) ([]Run, error) {
@@ -395,22 +395,22 @@ func (s *Store) BottlesOfRun(runID string) ([]string, error) {
 	return ids(s.db.Model(&Bottle{}).Where("run_id = ?", runID).Order("part"), "id")
 }
 
-// SourcesOf lists what a run stands on, by itself or by its plan.
+// SourcesOf lists what a run depends on, by itself or by its plan.
 func (s *Store) SourcesOf(r Run) ([]Source, error) {
 	return many[Source](s.db.Where("run_id = ? OR plan_id = ?", r.ID, r.PlanID).Order("id"))
 }
 
-// SourcesOfPlan lists what a plan stands on.
+// SourcesOfPlan lists what a plan depends on.
 func (s *Store) SourcesOfPlan(planID string) ([]Source, error) {
 	return many[Source](s.db.Where("plan_id = ?", planID).Order("id"))
 }
 
-// Stands records what a plan or a run stands on, once.
+// Stands records what a plan or a run depends on, once.
 func (s *Store) Stands(on Source) error {
 	return s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&on).Error
 }
 
-// RunsUsing lists the IDs of the runs that stand on a bottle.
+// RunsUsing lists the IDs of the runs that depend on a bottle.
 func (s *Store) RunsUsing(bottleID string) ([]string, error) {
 	return s.runsThat("sources.role <> '"+run.RoleStandardises+"' AND sources.bottle_id = ?", bottleID)
 }
@@ -433,7 +433,7 @@ func (s *Store) BottlesStandardisedBy(runID string) ([]string, error) {
 		Where("runs.id = ? AND sources.role = ?", runID, run.RoleStandardises), "sources.bottle_id")
 }
 
-// RunsAfter lists the IDs of the runs that stand on an earlier one.
+// RunsAfter lists the IDs of the runs that depend on an earlier one.
 func (s *Store) RunsAfter(runID string) ([]string, error) {
 	return s.runsThat("sources.earlier_id = ?", runID)
 }
@@ -549,7 +549,7 @@ func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
 // withHistory are the tables that have one.
 var withHistory = []string{"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "systems", "bottles"}
 
-// HasHistory tells whether a table has one.
+// HasHistory reports whether a table has one.
 func HasHistory(table string) bool { return slices.Contains(withHistory, table) }
 
 // HistoryAfter is what a row said after a change: before the next one, or now. It is empty

@@ -118,7 +118,7 @@ func (s *Store) Close() error {
 	return pool.Close()
 }
 
-// Ping tells whether the database answers.
+// Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error {
 	pool, err := s.db.DB()
 	if err != nil {
@@ -259,7 +259,7 @@ func (s *Store) listenOnce(ctx context.Context, heard func(string), again bool) 
 // ErrNotFound says that no row was found.
 var ErrNotFound = gorm.ErrRecordNotFound
 
-// Unavailable tells whether an error comes from the database being away, overloaded or
+// Unavailable reports whether an error comes from the database being away, overloaded or
 // shutting down: what was asked of it may have been done or not.
 func Unavailable(err error) bool {
 	var (
@@ -286,13 +286,13 @@ func Unavailable(err error) bool {
 		) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, net.ErrClosed) || pgconn.Timeout(err) || pgconn.SafeToRetry(err)
 }
 
-// Unstorable tells whether an error comes from a value that no column can hold.
+// Unstorable reports whether an error comes from a value that no column can hold.
 func Unstorable(err error) bool {
 	var pg *pgconn.PgError
 	return errors.As(err, &pg) && strings.HasPrefix(pg.Code, "22")
 }
 
-// IsDuplicate tells whether an error comes from a value that must be unique.
+// IsDuplicate reports whether an error comes from a value that must be unique.
 func IsDuplicate(err error) bool {
 	var pg *pgconn.PgError
 	return errors.Is(err, gorm.ErrDuplicatedKey) || errors.As(err, &pg) && pg.Code == "23505"

@@ -40,7 +40,7 @@ func (b *Bench[P]) State(f fact.Fact) run.Outcome {
 	return out
 }
 
-// Outcome is what the facts so far come to.
+// Outcome is the result of the facts so far.
 func (b *Bench[P]) Outcome() run.Outcome {
 	b.T.Helper()
 	out, err := b.Plan.Make(b.Facts, Noon)

@@ -57,7 +57,7 @@ func result(text string) (value, step float64, err error) {
 	return value * factor, math.Pow(10, -float64(len(decimals))) * factor, err
 }
 
-// Evaluate computes what stands on the right of the first equals sign, in g, L and mol.
+// Evaluate computes what is to the right of the first equals sign, in g, L and mol.
 func Evaluate(latex string) (float64, error) {
 	for _, sign := range []string{"=", `\approx`} {
 		if _, after, ok := strings.Cut(latex, sign); ok {

@@ -16,7 +16,7 @@ export interface Letter {
   trouble?: string
 }
 
-/** Which tab sends, and until when it may be believed to. */
+/** Which tab sends, and until when it holds that turn. */
 interface Sender extends DBSchema {
   sender: { key: string; value: { tab: string; until: number } }
 }
@@ -31,14 +31,14 @@ interface Answered {
 const refusals = [400, 403, 404, 409, 413, 422]
 
 const answerWithin = 20_000
-/** How long a tab that sends is believed to, and how often it says that it still does. */
+/** How long a tab that sends is given the turn, and how often it says that it still does. */
 const leaseFor = 10_000
 const renewEvery = 3000
 const pauses = [2000, 4000, 8000, 15_000]
 const name = 'vialbench-outbox'
 export const noConnection = 'No connection.'
 
-/** Tells this tab from others, also after it was loaded anew. */
+/** Tells this tab from others, also after it was reloaded. */
 function nameOfTab(): string {
   const [how] = performance.getEntriesByType('navigation') as PerformanceNavigationTiming[]
   const kept = how?.type === 'reload' ? sessionStorage.getItem(name) : null

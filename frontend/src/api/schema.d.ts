@@ -189,7 +189,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is reckoned with until the lab has entered a balance */
+        /** The balance that is assumed until the lab has entered one */
         get: operations["usualBalance"];
         put?: never;
         post?: never;
@@ -536,7 +536,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a titration would take, with its curve as foretold; nothing is kept */
+        /** What a titration would take, with its predicted curve; nothing is kept */
         post: operations["designTitration"];
         delete?: never;
         options?: never;
@@ -791,7 +791,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What acids, bases and salts come to in water */
+        /** The pH, species and capacity of acids, bases and salts in water */
         post: operations["computeSpeciation"];
         delete?: never;
         options?: never;
@@ -825,7 +825,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What trials of a titration come to */
+        /** Results of the trials of a titration */
         post: operations["computeTitration"];
         delete?: never;
         options?: never;
@@ -995,7 +995,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a run comes to, as a table */
+        /** Results of a run as a table */
         get: operations["getRunTable"];
         put?: never;
         post?: never;
@@ -2439,7 +2439,7 @@ export interface components {
         BufferRow: {
             /** Format: double */
             target: number;
-            reckoned: components["schemas"]["Figure"];
+            calculated: components["schemas"]["Figure"];
             measured?: components["schemas"]["Figure"];
             error: string;
             advice?: components["schemas"]["BufferAdvice"];
@@ -2958,7 +2958,7 @@ export interface components {
              */
             kind: "curve";
             readings: components["schemas"]["CurvePoint"][];
-            foretold: components["schemas"]["CurvePoint"][];
+            predicted: components["schemas"]["CurvePoint"][];
             fitted: components["schemas"]["CurvePoint"][];
             slopes: components["schemas"]["CurveSlope"][] | null;
             endPoints: components["schemas"]["CurveEndPoint"][];
@@ -3651,7 +3651,7 @@ export interface components {
             byDifference?: boolean;
             /** @description about what will be read */
             expects?: string;
-            /** @description what a probe stands in, as reckoned */
+            /** @description what a probe stands in, as calculated */
             stands?: {
                 /** Format: double */
                 pH: number;
@@ -3803,7 +3803,7 @@ export interface components {
             exact: boolean;
             /** @description what it was made from: solid, concentrate or solution */
             origin: string;
-            /** @description its hazards could be reckoned */
+            /** @description its hazards could be calculated */
             classified: boolean;
             changes?: components["schemas"]["Change"][];
             /** @description the concentration that it was made as */
@@ -3840,7 +3840,7 @@ export interface components {
             hazards: components["schemas"]["Statement"][];
             parents: string[];
         };
-        /** @description how its figure moved when it was computed anew */
+        /** @description how its figure moved when it was computed again */
         Change: {
             moved: string;
             cause: string;

@@ -36,11 +36,11 @@ watch(reading, (now) => {
 
 const width = 330
 const height = 96
-/** The scale of the drawing: what was seen and what is foretold, at least a few mV high. */
+/** The scale of the drawing: what was seen and what is predicted, at least a few mV high. */
 const scale = computed(() => {
   const list = trace.value.map((p) => p.mV)
-  const foretold = reading.value?.foretold?.mV
-  if (foretold !== undefined) list.push(foretold)
+  const predicted = reading.value?.predicted?.mV
+  if (predicted !== undefined) list.push(predicted)
   const low = Math.min(...list)
   const high = Math.max(...list)
   const room = Math.max(2, 0.08 * (high - low))
@@ -67,8 +67,8 @@ const state = computed(() => {
   if (now.watched) return `watched ${now.watched}`
   return now.still ? 'has settled' : 'still moves'
 })
-const foretold = computed(() => {
-  const now = reading.value?.foretold
+const predicted = computed(() => {
+  const now = reading.value?.predicted
   if (!now || reading.value?.still) return ''
   const wait = now.wait < 1 ? 'now' : now.wait > 600 ? 'not within ten minutes' : `in about ${Math.ceil(now.wait)} s`
   return `goes to ${now.text}, settled ${wait}`
@@ -79,8 +79,8 @@ function press() {
   if (!now?.text) return emit('type')
   const beside: NonNullable<Taken['beside']> = []
   if (temperature.value) beside.push({ value: temperature.value.value, unit: '°C' })
-  if (now.foretold && now.foretold.settling > 0)
-    beside.push({ value: Number(now.foretold.settling.toFixed(1)), unit: 's' })
+  if (now.predicted && now.predicted.settling > 0)
+    beside.push({ value: Number(now.predicted.settling.toFixed(1)), unit: 's' })
   offer({ quantity: { text: now.text }, beside, instrument: live.instrument?.name })
 }
 const focus = () => button.value?.ref.focus()
@@ -103,18 +103,18 @@ defineExpose({ focus })
       <svg class="trace" :viewBox="`0 0 ${width} ${height}`" role="img" aria-label="Trace of the last minute">
         <rect v-if="band" x="0" :y="band.top" :width="width" :height="band.tall" class="band" />
         <line
-          v-if="reading?.foretold && !reading.still"
+          v-if="reading?.predicted && !reading.still"
           x1="0"
           :x2="width"
-          :y1="y(reading.foretold.mV)"
-          :y2="y(reading.foretold.mV)"
+          :y1="y(reading.predicted.mV)"
+          :y2="y(reading.predicted.mV)"
           class="goal"
         />
         <polyline :points="line" />
       </svg>
       <div>
         <LiveState :still="reading?.still" :word="state" />
-        <p class="small soft foretold">{{ foretold }}</p>
+        <p class="small soft predicted">{{ predicted }}</p>
         <el-button ref="button" type="primary" :disabled="busy" @click="press">Take it <kbd>Enter</kbd></el-button>
       </div>
     </div>
@@ -149,7 +149,7 @@ defineExpose({ focus })
   stroke-width: 1.5;
   stroke-dasharray: 6 4;
 }
-.foretold {
+.predicted {
   min-height: 1.4em;
 }
 </style>

@@ -194,7 +194,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
             <el-button type="primary" @click="again(nextBatch)">Begin batch {{ nextBatch + 1 }}</el-button>
           </p>
           <p v-else-if="poolable">
-            All {{ batches.length }} batches stand on the shelf.
+            All {{ batches.length }} batches are on the shelf.
             <el-button type="primary" @click="pool">Pour them together</el-button>
           </p>
         </template>

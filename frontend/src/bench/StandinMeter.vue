@@ -31,7 +31,7 @@ interface State {
   link: string
 }
 
-/** What stands in front of the person, as the run sheet reckons it. */
+/** What stands in front of the person, as the run sheet calculates it. */
 const props = defineProps<{ beaker?: Step['stands'] }>()
 const live = useLive()
 const follows = computed(() => following.value !== '' && following.value === live.instrument?.id)

@@ -8,7 +8,7 @@ export interface Key {
   act: () => void
 }
 
-/** The keys in force now, for the list of keys. */
+/** The keys that work now, for the list of keys. */
 export const keysInForce = ref<Key[]>([])
 
 const isTyping = (target: EventTarget | null) =>

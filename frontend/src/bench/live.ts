@@ -14,13 +14,13 @@ export interface LiveReading {
   says?: string
   standin: boolean
   verdict?: Verdict
-  /** Of a probe: what its reading is under the calibration in force, by how much it may
+  /** Of a probe: what its reading is under the present calibration, by how much it may
    * move (mV), and where it is going. */
   pH?: string
   band?: number
   /** How much of the time was seen that it takes to tell whether it stands. */
   watched?: string
-  foretold?: { mV: number; text: string; wait: number; settling: number }
+  predicted?: { mV: number; text: string; wait: number; settling: number }
 }
 
 /** An instrument that is connected. */

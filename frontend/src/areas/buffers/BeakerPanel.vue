@@ -5,8 +5,8 @@ import FigureText from '@/design/FigureText.vue'
 import { spread } from '@/design/figure'
 import LandscapePlot from './LandscapePlot.vue'
 
-/** The beaker with its probe, where the pH stands on the way to its goal, what explains one
- * that missed, and what the buffer comes to. */
+/** The beaker with its probe, where the pH is on the way to its goal, what explains one
+ * that missed, and what the buffer gives. */
 const props = defineProps<{ run: Run; busy?: boolean }>()
 const emit = defineEmits<{ explain: [figure: string] }>()
 const view = computed(() => (props.run.outcome.view.kind === 'buffer' ? props.run.outcome.view : undefined))
@@ -41,7 +41,7 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
           <p class="small soft">read, {{ spread(last) }}</p>
         </template>
         <p v-if="rows[0]" class="small">
-          reckoned <span class="figure">pH {{ rows[0].reckoned.text }} {{ spread(rows[0].reckoned) }}</span>
+          calculated <span class="figure">pH {{ rows[0].calculated.text }} {{ spread(rows[0].calculated) }}</span>
         </p>
       </div>
     </div>
@@ -62,7 +62,7 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
       <thead>
         <tr>
           <th>wanted</th>
-          <th>reckoned</th>
+          <th>calculated</th>
           <th>read</th>
           <th>error</th>
         </tr>
@@ -70,7 +70,7 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
       <tbody>
         <tr v-for="r in rows" :key="r.target" class="figure">
           <td>{{ r.target.toFixed(2) }}</td>
-          <td>{{ r.reckoned.text }}</td>
+          <td>{{ r.calculated.text }}</td>
           <td>{{ r.measured?.text ?? '' }}</td>
           <td>{{ r.error }}</td>
         </tr>

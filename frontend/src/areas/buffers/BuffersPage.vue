@@ -78,7 +78,7 @@ const { answer, problems, problem, trouble, busy, compute, computeSoon, take } =
   (question) => ask(api.POST('/compute/buffer', { body: question })),
 )
 watch([typed, bottles, glass, substances, systems, settings, usual, () => bench.bench], computeSoon, { deep: true })
-// What was chosen for another pH is chosen anew.
+// What was chosen for another pH is chosen again.
 watch(
   () => typed.value.target,
   () => Object.assign(typed.value, { system: '', route: '' }),

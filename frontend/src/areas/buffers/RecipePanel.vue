@@ -7,7 +7,7 @@ import { useKeys } from '@/bench/keys'
 import { spread } from '@/design/figure'
 import ChargeBars from './ChargeBars.vue'
 
-/** What to take, what it comes to, the estimate beside it, and what to mind. */
+/** What to take, what it gives, the estimate beside it, and what to mind. */
 const props = defineProps<{ answer: BufferAnswer; ready: boolean }>()
 const emit = defineEmits<{ take: [] }>()
 const design = computed(() => props.answer.design)

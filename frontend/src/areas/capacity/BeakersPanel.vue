@@ -6,7 +6,7 @@ import FigureText from '@/design/FigureText.vue'
 import AdditionPlot from './AdditionPlot.vue'
 import BetaPlot from './BetaPlot.vue'
 
-/** The row of beakers: their curves, what was read in each, and what it comes to. */
+/** The row of beakers: their curves, what was read in each, and its results. */
 const props = defineProps<{ run: Run; busy?: boolean }>()
 const emit = defineEmits<{ explain: [figure: string] }>()
 const view = computed(() => (props.run.outcome.view.kind === 'capacity' ? props.run.outcome.view : undefined))
@@ -34,7 +34,7 @@ const titrated = computed(() => (view.value?.beakers ?? []).filter((b) => b.kind
             <th>{{ b.kind === 'bath' ? '°C' : 'mL' }}</th>
             <th>pH</th>
             <th>theory</th>
-            <th>{{ { titrated: 'β, mmol/L per pH', diluted: '', bath: 'colour foretold' }[b.kind] }}</th>
+            <th>{{ { titrated: 'β, mmol/L per pH', diluted: '', bath: 'colour expected' }[b.kind] }}</th>
           </tr>
         </thead>
         <tbody>

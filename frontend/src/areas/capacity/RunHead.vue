@@ -10,7 +10,7 @@ defineProps<{ run: Run }>()
     <span class="figure">{{ run.plan.design.volume }} mL</span> in each<template v-if="run.plan.design.covered">
       and {{ run.plan.design.covered }} mL of water to cover the probe</template
     >
-    · {{ run.plan.design.portion }} at a time · reckoned pH <span class="figure">{{ run.plan.design.start }}</span>,
+    · {{ run.plan.design.portion }} at a time · calculated pH <span class="figure">{{ run.plan.design.start }}</span>,
     capacity <span class="figure">{{ run.plan.design.beta }} mmol/L</span> per pH ·
   </template>
 </template>

@@ -126,7 +126,7 @@ function start() {
         <TextField
           v-model="typed.flaskC"
           label="About, mol/L"
-          placeholder="empty: nobody knows"
+          placeholder="empty: unknown"
           :problem="problem('/flask')"
         />
       </template>
@@ -188,7 +188,7 @@ function start() {
         v-model="typed.carbonic"
         label="Carbonate in the base"
         :options="[
-          ['no', 'taken as none'],
+          ['no', 'treated as none'],
           ['yes', 'find it too'],
         ]"
       />

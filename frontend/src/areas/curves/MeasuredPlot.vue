@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { CurveView } from '@/api/client'
 
-/** The readings on the curve that was foretold and the one that fits; under it the slope, and
+/** The readings on the curve that was predicted and the one that fits; under it the slope, and
  * what is left over. */
 const props = defineProps<{ view: CurveView }>()
 const width = 330
@@ -11,7 +11,7 @@ const left = 30
 const bottom = 30
 const top = 8
 const farthest = computed(() =>
-  Math.max(1, ...props.view.foretold.map((p) => p.volume), ...props.view.readings.map((p) => p.volume)),
+  Math.max(1, ...props.view.predicted.map((p) => p.volume), ...props.view.readings.map((p) => p.volume)),
 )
 const x = (mL: number) => left + ((width - left - 8) * mL) / farthest.value
 const y = (pH: number) => top + ((height - top - bottom) * (14 - pH)) / 14
@@ -36,7 +36,7 @@ const rest = (r: number) => low / 2 - ((low / 2 - 6) * r) / widest.value
       <text v-for="v in ticks" :key="v" :x="x(v)" :y="height - 16" text-anchor="middle">
         {{ Number(v.toPrecision(2)) }}
       </text>
-      <path :d="path(view.foretold)" class="foretold" />
+      <path :d="path(view.predicted)" class="predicted" />
       <path v-if="view.fitted.length" :d="path(view.fitted)" class="curve" />
       <g v-for="e in view.endPoints" :key="e.volume">
         <line :x1="x(e.volume)" :x2="x(e.volume)" :y1="y(0)" :y2="y(14)" class="end" />
@@ -67,14 +67,14 @@ const rest = (r: number) => low / 2 - ((low / 2 - 6) * r) / widest.value
       <text x="0" y="12" class="words">left over, ±{{ widest.toFixed(2) }} pH</text>
     </svg>
     <figcaption class="small soft">
-      Rings: as read. Line: the balance fitted; dotted: as foretold. Dashes: where it is steepest; squares: half way.
+      Rings: as read. Line: the balance fitted; dotted: as predicted. Dashes: where it is steepest; squares: half way.
     </figcaption>
   </figure>
 </template>
 
 <style scoped src="@/design/plot.css"></style>
 <style scoped>
-.foretold {
+.predicted {
   fill: none;
   stroke: var(--ink-soft);
   stroke-dasharray: 1.5 3;

@@ -20,7 +20,7 @@ const x = (mL: number) => 130 + ((mL / mean.value - 1) / reach.value) * 110
 <template>
   <div v-if="view">
     <p v-if="!view.counts.length" class="small soft">
-      Each count will stand here, and what a drop comes to. Until then a drop counts as about 0.05 mL.
+      Each count will stand here, and the volume of a drop. Until then a drop counts as about 0.05 mL.
     </p>
     <template v-else>
       <p class="main">

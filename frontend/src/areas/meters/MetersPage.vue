@@ -179,7 +179,7 @@ const asked = (i: number) => typed.value.buffers.slice(0, i).filter(Boolean).len
           </table>
           <p class="small soft">
             Theoretical slope <span class="figure">{{ answer.nernst }}</span> for each pH. Values:
-            {{ [...new Set(answer.buffers.map((b) => b.source || 'what stands on the bottle'))].join('; ') }}.
+            {{ [...new Set(answer.buffers.map((b) => b.source || 'what the bottle says'))].join('; ') }}.
           </p>
           <VerdictLine v-for="v in answer.verdicts" :key="v.sentence" :verdict="v" />
           <el-button type="primary" :disabled="busy || problems.size > 0" @click="toTheBench"

@@ -6,7 +6,7 @@ import FigureText from '@/design/FigureText.vue'
 import { clock } from '@/design/time'
 import PHChart from './PHChart.vue'
 
-/** The log so far: each sample with its pH, its temperature, and what speaks against it. */
+/** The log so far: each sample with its pH, its temperature, and the objections to it. */
 const { busy: taking, says, fields, send } = useForm()
 const props = defineProps<{ run: Run; busy?: boolean }>()
 const emit = defineEmits<{ explain: [figure: string]; decide: [choice: string, part: number] }>()

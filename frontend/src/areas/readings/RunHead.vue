@@ -3,7 +3,7 @@ import { RouterLink } from 'vue-router'
 import type { Run } from '@/api/client'
 import { when } from '@/design/time'
 
-/** Which calibration the readings stand on. */
+/** Which calibration the readings depend on. */
 defineProps<{ run: Run }>()
 </script>
 

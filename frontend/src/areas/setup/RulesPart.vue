@@ -108,9 +108,7 @@ async function save() {
         </tbody>
       </table>
       <p v-if="says && fields.size === 0" class="problem" role="alert">{{ says }}</p>
-      <p v-if="saved" role="status">
-        The rules are in force for new plans. Plans made before keep the rules of their day.
-      </p>
+      <p v-if="saved" role="status">The rules apply to new plans. Plans made before keep the rules of their day.</p>
       <el-button v-if="mayChange" type="primary" native-type="submit" :disabled="busy">Apply</el-button>
     </fieldset>
   </form>

@@ -120,7 +120,7 @@ async function keep(d: ReturnType<typeof empty>) {
       <el-button v-if="draft.constants.length < most" link type="primary" @click="draft.constants.push(step())"
         >Another proton</el-button
       >
-      <p class="small soft">Without an enthalpy the pKa is taken as at 25 °C, whatever the temperature.</p>
+      <p class="small soft">Without an enthalpy the pKa is assumed to be that at 25 °C, whatever the temperature.</p>
     </fieldset>
     <TextField
       v-model="draft.source"

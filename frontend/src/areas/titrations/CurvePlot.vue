@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { CurveAnswer } from '@/api/client'
 
-/** The pH as it is foretold, with the band in which the indicator that serves best turns. */
+/** The pH as it is predicted, with the band in which the indicator that serves best turns. */
 const props = defineProps<{ curve: CurveAnswer }>()
 const width = 330
 const height = 210
@@ -22,7 +22,7 @@ const bands = computed(() =>
 
 <template>
   <figure>
-    <svg :viewBox="`0 0 ${width} ${height}`" role="img" aria-label="pH against what is added, as foretold">
+    <svg :viewBox="`0 0 ${width} ${height}`" role="img" aria-label="pH against what is added, as predicted">
       <g v-for="pH in [0, 2, 4, 6, 8, 10, 12, 14]" :key="pH">
         <line :x1="left" :x2="width - 8" :y1="y(pH)" :y2="y(pH)" class="grid" />
         <text :x="left - 6" :y="y(pH) + 4" text-anchor="end">{{ pH }}</text>
@@ -48,7 +48,7 @@ const bands = computed(() =>
       <text x="0" :y="height - 3" class="words">pH</text>
     </svg>
     <figcaption class="small soft">
-      As foretold.
+      As predicted.
       <template v-for="b in bands" :key="b.volume"
         >Band: {{ b.name }}, {{ b.words[0] }} to {{ b.words.at(-1) }}, pH {{ b.from.toFixed(1) }} to
         {{ b.to.toFixed(1) }}.

@@ -25,7 +25,7 @@ import { useBegin } from '@/bench/useBegin'
 import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
-import ForetoldTrial from './ForetoldTrial.vue'
+import ExpectedTrial from './ExpectedTrial.vue'
 import { asTyped, fromLink, isBack, questionOf } from './question'
 import { useBalanced } from './useBalanced'
 
@@ -119,21 +119,21 @@ const question = () => questionOf(typed.value, bench.bench?.waterTemperature ?? 
 
 // What a trial would take is told while it is typed. A question that is not ready yet is left in
 // peace: what is wrong is said when it is taken to the bench.
-const foretold = ref<TitrationDesign>()
-const foretell = latest()
+const expected = ref<TitrationDesign>()
+const asked = latest()
 const ready = computed(
   () => typed.value.titrantBottle && (typed.value.by === 'weighed' ? typed.value.substance : typed.value.sampleBottle),
 )
 watchDebounced(
   [typed, ready, () => bench.bench?.waterTemperature],
   async () => {
-    const current = foretell()
+    const current = asked()
     if (!ready.value) {
-      foretold.value = undefined
+      expected.value = undefined
       return
     }
     const design = await ask(api.POST('/titrations/design', { body: question() })).catch(() => undefined)
-    if (current()) foretold.value = design
+    if (current()) expected.value = design
   },
   { deep: true, debounce: 200, immediate: true },
 )
@@ -301,10 +301,10 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
     </fieldset>
     <ExcessFields v-if="back" v-model="typed" :reagents="reagents" :problem="problem" />
     <ClassFields v-model="typed" :problem="problem" />
-    <div v-if="foretold?.expected" class="foretold" aria-live="polite">
-      <ForetoldTrial :design="foretold" />
-      <el-button v-if="foretold.take" @click="take(foretold.take)">
-        Take {{ foretold.take }} {{ typed.by === 'weighed' ? 'g' : 'mL' }} instead
+    <div v-if="expected?.expected" class="expected" aria-live="polite">
+      <ExpectedTrial :design="expected" />
+      <el-button v-if="expected.take" @click="take(expected.take)">
+        Take {{ expected.take }} {{ typed.by === 'weighed' ? 'g' : 'mL' }} instead
       </el-button>
     </div>
     <el-button type="primary" native-type="submit" :disabled="busy">Take it to the bench <kbd>Enter</kbd></el-button>
@@ -317,7 +317,7 @@ const start = () => begin({ id: newId(), kind: 'titration', question: question()
 
 <style scoped src="@/design/fields.css"></style>
 <style scoped>
-.foretold {
+.expected {
   max-width: 26rem;
   margin-bottom: 0.8rem;
 }

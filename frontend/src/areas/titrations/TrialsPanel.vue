@@ -6,7 +6,7 @@ import FigureText from '@/design/FigureText.vue'
 import SpeciesText from '@/design/SpeciesText.vue'
 import BuretteDrawing from './BuretteDrawing.vue'
 import DropsDrawing from './DropsDrawing.vue'
-import ForetoldTrial from './ForetoldTrial.vue'
+import ExpectedTrial from './ExpectedTrial.vue'
 
 /** The burette as it stands, the trials side by side with the bracket round those that agree,
  * and what they give. */
@@ -40,7 +40,7 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
 <template>
   <div v-if="view">
     <div v-if="shown.length === 0 && plan" class="gives">
-      <ForetoldTrial :design="plan" />
+      <ExpectedTrial :design="plan" />
       <p><SpeciesText :text="plan.ratio" />. Indicator: {{ plan.indicator || 'as you choose' }}.</p>
       <p v-for="note in plan.notes" :key="note" class="small soft">{{ note }}</p>
     </div>

@@ -41,11 +41,11 @@ const dues = computed(() =>
       says: (b: Bottle) =>
         b.exact
           ? b.expired
-            ? 'expired: make it anew'
+            ? 'expired: make a fresh one'
             : 'make a fresh one in time'
           : b.expired
             ? 'expired: standardise again or discard'
-            : 'standardise again or make anew',
+            : 'standardise again or make a fresh one',
     },
   ].filter((due) => due.bottles.length > 0),
 )
