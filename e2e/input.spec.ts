@@ -77,3 +77,20 @@ test('a note with HTML and ten thousand characters stays text', async ({ page })
   await page.getByRole('button', { name: 'Add the note' }).click()
   await expect(page.getByRole('listitem').filter({ hasText: /^y{2000}/ })).toBeVisible()
 })
+
+test('a substance named before the list of the lab has come is taken once it is there', async ({ page }) => {
+  let come = () => {}
+  const list = new Promise<void>((resolve) => (come = resolve))
+  await page.route('**/api/v1/substances', async (route) => {
+    await list
+    await route.continue()
+  })
+  const found = page.waitForResponse(/substances\/search\?q=permang/)
+  await page.goto('/standards')
+  await expect(page.getByRole('combobox', { name: 'What' })).toBeFocused()
+  await page.keyboard.type('permang')
+  await page.keyboard.press('Enter')
+  await found
+  come()
+  await expect(page.getByText('158.03 g/mol')).toBeVisible()
+})

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { api, ask, type LabSubstance, type SubstanceMatch } from '@/api/client'
 import { latest } from '@/api/latest'
 import FormulaText from '@/design/FormulaText.vue'
@@ -20,9 +20,10 @@ const offered = computed(() =>
 )
 
 const asked = latest()
-/** What is looked for and not found yet; Enter pressed meanwhile takes the first match. */
+/** What is looked for and not found yet; Enter pressed meanwhile, or before the list of the lab
+ * has come, takes the first match once it is there. */
 const looking = ref(false)
-let enter = false
+const enter = ref(false)
 let last = ''
 let walked = false
 
@@ -32,9 +33,12 @@ const find = useDebounceFn(async (text: string, current: () => boolean) => {
   if (!current()) return
   matches.value = found
   looking.value = false
-  if (enter) takeFirst()
-  enter = false
 }, 40)
+watch([enter, looking, () => props.substances.length], () => {
+  if (!enter.value || looking.value || props.substances.length === 0) return
+  enter.value = false
+  takeFirst()
+})
 
 function search(text: string) {
   last = text
@@ -51,8 +55,7 @@ function press(event: KeyboardEvent) {
   event.stopPropagation()
   event.preventDefault()
   if (typed !== last) search(typed) // the list is told a moment later than the key
-  if (looking.value) enter = true
-  else takeFirst()
+  enter.value = true
 }
 
 function takeFirst() {
