@@ -94,3 +94,24 @@ test('a substance named before the list of the lab has come is taken once it is 
   come()
   await expect(page.getByText('158.03 g/mol')).toBeVisible()
 })
+
+test.describe('a server that is busy', () => {
+  test.use({ allow: [/429/] })
+
+  test('is asked again by itself', async ({ page }) => {
+    let asked = 0
+    await page.route('**/api/v1/compute/standard', async (route) => {
+      if (++asked > 2) return route.continue()
+      await route.fulfill({
+        status: 429,
+        headers: { 'Retry-After': '1' },
+        contentType: 'application/problem+json',
+        body: JSON.stringify({ title: 'Too Many Requests', status: 429, detail: 'too many computations are waiting' }),
+      })
+    })
+    await page.goto('/standards')
+    await expect(page.getByText('Too many computations are waiting')).toBeVisible()
+    await expect(page.getByText('5.1056')).toBeVisible()
+    await expect(page.getByText('Too many computations are waiting')).toBeHidden()
+  })
+})

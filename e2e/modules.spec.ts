@@ -101,6 +101,7 @@ test('ids are of version 7 and rise with time; late answers are told', () => {
   expect(first()).toBe(true)
   const second = asked()
   expect([first(), second()]).toEqual([false, true])
+  expect([first.signal.aborted, second.signal.aborted]).toEqual([true, false])
 })
 
 test('the blank has no tint, and each decade a fainter one', () => {

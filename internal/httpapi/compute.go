@@ -15,8 +15,15 @@ import (
 	"vialbench/internal/lab"
 )
 
-// computeTime is how long a computation may take, the wait for its turn included.
+// computeTime is how long a computation may take, and how long it may wait for its turn.
 const computeTime = 5 * time.Second
+
+// errTooMuch is answered to whoever asks for what takes longer; asked again it would take as long.
+var errTooMuch = errors.New("this computation took too long and was given up: ask for less at once")
+
+// light are the computations that read one text: they take microseconds, every field of a page asks
+// for them, and so they wait for no turn.
+var light = map[string]bool{"quantity": true, "formula": true}
 
 // compute answers POST /compute/…. The computations are stateless: the same bodies go
 // through the API and through the command line.
@@ -26,25 +33,35 @@ func (s *Server) compute(c *gin.Context) {
 		writeTooLarge(c.Writer)
 		return
 	}
-	ctx, cancel := context.WithTimeout(c.Request.Context(), computeTime)
-	defer cancel()
-	done, err := s.turns.take(ctx, actor(ctx).ID)
-	var answer any
-	if err == nil {
-		defer done()
-		answer, err = lab.Compute(ctx, strings.TrimPrefix(c.Param("operation"), "/"), body)
-	}
-	if errors.Is(err, context.DeadlineExceeded) {
-		w := c.Writer
-		w.Header().Set("Retry-After", "2")
-		writeProblem(w, http.StatusServiceUnavailable, "this computation took too long and was given up: ask for less at once", nil)
-		return
-	}
+	answer, err := s.computed(c.Request.Context(), strings.TrimPrefix(c.Param("operation"), "/"), body)
 	if err != nil {
-		writeError(ctx, c.Writer, err)
+		writeError(c.Request.Context(), c.Writer, err)
 		return
 	}
 	c.JSON(http.StatusOK, answer)
+}
+
+// computed waits for a turn and computes.
+func (s *Server) computed(ctx context.Context, operation string, body []byte) (any, error) {
+	if !light[operation] {
+		waiting, cancel := context.WithTimeout(ctx, computeTime)
+		defer cancel()
+		done, err := s.turns.take(waiting, actor(ctx).ID)
+		if errors.Is(err, context.DeadlineExceeded) {
+			return nil, errBusy
+		}
+		if err != nil {
+			return nil, err
+		}
+		defer done()
+	}
+	ctx, cancel := context.WithTimeout(ctx, computeTime)
+	defer cancel()
+	answer, err := lab.Compute(ctx, operation, body)
+	if errors.Is(err, context.DeadlineExceeded) {
+		return nil, errTooMuch
+	}
+	return answer, err
 }
 
 // Compute carries out an operation by name on a JSON body and returns the JSON

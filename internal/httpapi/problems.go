@@ -77,6 +77,8 @@ func writeError(ctx context.Context, w http.ResponseWriter, err error) {
 		writeProblem(w, http.StatusTooManyRequests, err.Error(), nil)
 	case errors.As(err, &failed):
 		writeProblem(w, http.StatusUnauthorized, err.Error(), nil)
+	case errors.Is(err, errTooMuch):
+		writeProblem(w, http.StatusUnprocessableEntity, err.Error(), nil)
 	case errors.Is(err, errBusy):
 		w.Header().Set("Retry-After", "1")
 		writeProblem(w, http.StatusTooManyRequests, err.Error(), nil)

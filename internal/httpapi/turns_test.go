@@ -3,7 +3,10 @@ package httpapi
 import (
 	"context"
 	"errors"
+	"fmt"
+	"net/http/httptest"
 	"testing"
+	"time"
 )
 
 // One person has two turns at once, somebody else comes in between, and what is given up leaves
@@ -62,4 +65,30 @@ func TestTurnsThatWait(t *testing.T) {
 	}
 	done()
 	cancel()
+}
+
+// What reads one text waits for no turn; what waits too long for one is told to come again, and what
+// computes too long is not.
+func TestWaitingIsToldFromComputing(t *testing.T) {
+	s := &Server{turns: newTurns(1)}
+	done, err := s.turns.take(t.Context(), "a")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer done()
+	if _, err := s.computed(t.Context(), "quantity", []byte(`{"text": "25 mL", "dimensions": ["volume"]}`)); err != nil {
+		t.Errorf("a quantity: %v", err)
+	}
+	short, cancel := context.WithTimeout(t.Context(), time.Millisecond)
+	defer cancel()
+	if _, err := s.computed(short, "step", nil); !errors.Is(err, errBusy) {
+		t.Errorf("all turns are taken: %v", err)
+	}
+	for err, want := range map[error]string{errBusy: "429 1", errTooMuch: "422 "} {
+		w := httptest.NewRecorder()
+		writeError(t.Context(), w, err)
+		if got := fmt.Sprint(w.Code, " ", w.Header().Get("Retry-After")); got != want {
+			t.Errorf("%v: %s, want %s", err, got, want)
+		}
+	}
 }

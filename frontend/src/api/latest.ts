@@ -1,9 +1,11 @@
-/** Numbers questions, so that an answer can be dropped that comes after a later
- * question was asked: `const current = asked()` before, `if (!current()) return` after. */
+/** Numbers questions, so that an answer can be dropped that comes after a later question was asked:
+ * `const current = asked()` before, `if (!current()) return` after. With `signal: current.signal` a
+ * request is withdrawn as soon as the next question is asked. */
 export function latest() {
-  let turn = 0
+  let last = new AbortController()
   return () => {
-    const mine = ++turn
-    return () => mine === turn
+    last.abort()
+    const { signal } = (last = new AbortController())
+    return Object.assign(() => !signal.aborted, { signal })
   }
 }

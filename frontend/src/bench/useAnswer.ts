@@ -1,13 +1,17 @@
 import { useDebounceFn } from '@vueuse/core'
-import { ref, type Ref } from 'vue'
-import type { NewPlan } from '@/api/client'
+import { onScopeDispose, ref, type Ref } from 'vue'
+import { ProblemError, Unreachable, type NewPlan } from '@/api/client'
 import { newId } from '@/api/id'
 import { latest } from '@/api/latest'
 import { useBegin } from './useBegin'
 
 /** The answer to a question while it is typed, and the way to the bench. What is wrong
- * stands beside its field; late answers are dropped. */
-export function useAnswer<Q, A>(question: () => Q | undefined, solve: (question: Q) => Promise<A>) {
+ * stands beside its field; a question is withdrawn when the next one is asked, and asked again when
+ * the server was busy or out of reach. */
+export function useAnswer<Q, A>(
+  question: () => Q | undefined,
+  solve: (question: Q, signal: AbortSignal) => Promise<A>,
+) {
   const answer = ref() as Ref<A | undefined>
   const { problems, problem, trouble, busy, fail, begin } = useBegin()
   const asked = latest()
@@ -17,15 +21,19 @@ export function useAnswer<Q, A>(question: () => Q | undefined, solve: (question:
     const wanted = question()
     if (!wanted) return
     try {
-      const got = await solve(wanted)
+      const got = await solve(wanted, current.signal)
       if (!current()) return
       answer.value = got
       problems.value = new Map()
       trouble.value = ''
     } catch (error) {
-      if (current()) fail(error)
+      if (!current()) return
+      fail(error)
+      const passes = error instanceof Unreachable || (error instanceof ProblemError && error.retryAfter !== undefined)
+      if (passes) setTimeout(() => current() && void compute(), error.retryAfter ?? 3000)
     }
   }
+  onScopeDispose(asked)
   const computeSoon = useDebounceFn(compute, 50)
 
   /** Keeps the plan and begins a run of it. */

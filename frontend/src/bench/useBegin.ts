@@ -13,7 +13,8 @@ export function useBegin() {
   const problem = (...fields: string[]) => fields.map((f) => problems.value.get(f)).find(Boolean) ?? ''
 
   function fail(error: unknown) {
-    if (error instanceof ProblemError && error.status === 422) problems.value = ofQuestion(error.fields)
+    if (error instanceof ProblemError && error.status === 422 && error.fields.size > 0)
+      problems.value = ofQuestion(error.fields)
     else trouble.value = sentence(error)
   }
 

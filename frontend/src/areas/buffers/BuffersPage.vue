@@ -75,7 +75,7 @@ const { answer, problems, problem, trouble, busy, compute, computeSoon, take } =
       waterTemperature: bench.bench?.waterTemperature ?? 20,
     })
   },
-  (question) => ask(api.POST('/compute/buffer', { body: question })),
+  (body, signal) => ask(api.POST('/compute/buffer', { body, signal })),
 )
 watch([typed, bottles, glass, substances, systems, settings, usual, () => bench.bench], computeSoon, { deep: true })
 // What was chosen for another pH is chosen again.

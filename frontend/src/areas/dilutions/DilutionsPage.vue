@@ -135,7 +135,7 @@ const { answer, problems, trouble, busy, compute, computeSoon, take } = useAnswe
           route: route.value,
         })
       : undefined,
-  (question) => ask(api.POST('/compute/dilution', { body: question })),
+  (body, signal) => ask(api.POST('/compute/dilution', { body, signal })),
 )
 watch([typed, stock, glass, settings, route, () => bench.bench], computeSoon, { deep: true })
 watch(

@@ -25,7 +25,7 @@ const solve = useDebounceFn(async () => {
   if (empty.value.length !== 1 || !unknown) return
   const body = { ...typed.value }
   try {
-    const solved = await ask(api.POST('/compute/step', { body }))
+    const solved = await ask(api.POST('/compute/step', { body, signal: current.signal }))
     if (!current()) return
     found.value = `${unknown.label.split(',')[0]}: ${Number(solved[unknown.key].toPrecision(6))}${unknown.label.includes('mL') ? ' mL' : ''}`
   } catch (error) {

@@ -48,10 +48,11 @@ const asks = () => (meter.value && settings.value ? questionOf(typed.value, libr
 const { answer, problems, problem, trouble, busy, computeSoon, take } = useAnswer<
   NonNullable<ReturnType<typeof asks>>,
   CalibrationDesign
->(asks, (question) =>
+>(asks, (question, signal) =>
   ask(
     api.POST('/compute/calibration', {
       body: { ...question, meter: meter.value!.meter, thresholds: settings.value!.thresholds },
+      signal,
     }),
   ),
 )

@@ -80,7 +80,7 @@ function body(): StandardQuestion | undefined {
 }
 const { answer, problems, trouble, busy, compute, computeSoon, take } = useAnswer<StandardQuestion, StandardAnswer>(
   body,
-  (wanted) => ask(api.POST('/compute/standard', { body: wanted })),
+  (body, signal) => ask(api.POST('/compute/standard', { body, signal })),
 )
 watch([question, chosen, glass, balances, usual, () => bench.bench, settings], computeSoon, { deep: true })
 watch(problems, (found) => {

@@ -132,7 +132,9 @@ watchDebounced(
       expected.value = undefined
       return
     }
-    const design = await ask(api.POST('/titrations/design', { body: question() })).catch(() => undefined)
+    const design = await ask(api.POST('/titrations/design', { body: question(), signal: current.signal })).catch(
+      () => undefined,
+    )
     if (current()) expected.value = design
   },
   { deep: true, debounce: 200, immediate: true },

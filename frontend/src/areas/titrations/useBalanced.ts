@@ -16,7 +16,9 @@ export function useBalanced(equation: () => string) {
       wrong.value = ''
       if (!text.trim()) return
       try {
-        const answer = await ask(api.POST('/compute/equation', { body: { equation: text.slice(0, 600) } }))
+        const answer = await ask(
+          api.POST('/compute/equation', { body: { equation: text.slice(0, 600) }, signal: current.signal }),
+        )
         if (current()) balanced.value = answer
       } catch (error) {
         if (current()) wrong.value = sentence(error)
