@@ -41,7 +41,7 @@ test('acid, base and water beside it, in mL, by keyboard alone', async ({ page }
   await field(page, 'In each beaker, mL').focus()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: /Capacity of phosphate buffer/ })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Done', exact: true })).toBeFocused()
+  await expect(page.getByRole('button', { name: '1 Done', exact: true })).toBeFocused()
   await page.keyboard.press('1')
   await expect(inSheet(page).getByText('Buffer with acid: the pH before anything is added')).toBeVisible()
   await read(page, 7.03)
@@ -89,7 +89,7 @@ test('a soft drink in counted drops: its strength is found', async ({ page }) =>
   await expect(page.getByText('counted drops need the volume of one')).toBeVisible()
   await field(page, 'One drop, mL').fill('0.05')
   await page.getByRole('button', { name: /Set up the beakers/ }).click()
-  await page.getByRole('button', { name: 'Done', exact: true }).press('Enter')
+  await page.getByRole('button', { name: '1 Done', exact: true }).press('Enter')
   await read(page, 7.03)
   await expect(inSheet(page).getByText('Buffer with acid: add 20 drops, 1 mL of lemon soda')).toBeVisible()
   // One key for each drop; Enter when they are in.
@@ -125,7 +125,7 @@ test('a weak acid from a bottle, a dilution, and a warm bath with its colour', a
   await expect(page.getByText('a bath has 0 to 60 °C')).toBeVisible()
   await field(page, 'Warmed and cooled, °C').fill('40')
   await page.getByRole('button', { name: /Set up the beakers/ }).click()
-  await page.getByRole('button', { name: 'Done', exact: true }).press('Enter')
+  await page.getByRole('button', { name: '1 Done', exact: true }).press('Enter')
 
   await read(page, 7.03)
   await expect(

@@ -36,7 +36,7 @@ test('the curve of an amino acid: the next addition is proposed, the fit finds c
   await field(page, 'Formula of the titrant').fill('NaOH')
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
   await expect(page.getByRole('heading', { name: /Curve of pond glycine/ })).toBeVisible()
-  await page.getByRole('button', { name: 'Done', exact: true }).press('1')
+  await page.getByRole('button', { name: '1 Done', exact: true }).press('1')
   await expect(field(page, 'Burette')).toBeFocused()
   await page.keyboard.type('0.00')
   await page.keyboard.press('Enter')
@@ -111,7 +111,7 @@ test('an amino acid, protonated first, of unknown strength, with counted drops',
   await field(page, 'Strength of the acid, mol/L').fill('1')
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
   await expect(page.getByRole('heading', { name: /Curve of pond glycine/ })).toBeVisible()
-  await page.getByRole('button', { name: 'Done', exact: true }).press('1')
+  await page.getByRole('button', { name: '1 Done', exact: true }).press('1')
   await expect(inSheet(page).getByText(/To its fully protonated form: \d\.\d\d mL of hydrochloric acid/)).toBeVisible()
   const acid = async (mL: string) => {
     await expect(field(page, 'Acid')).toBeFocused()

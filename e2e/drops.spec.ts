@@ -66,7 +66,7 @@ test('a tip is calibrated by counting, and a titration in its drops depends on i
   await expect(page.getByText(/\d+ drops \(5\.0 mL\)/)).toBeVisible()
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
   await page.getByRole('button', { name: /Rinsed three times/ }).press('1')
-  await expect(page.getByRole('button', { name: 'Done', exact: true })).toBeFocused()
+  await expect(page.getByRole('button', { name: '1 Done', exact: true })).toBeFocused()
   await page.keyboard.press('1')
   await expect(inSheet(page).getByText('Trial 1, rough: let it drip, and count until you stop')).toBeVisible()
   await field(page, 'Drops').fill('100')
@@ -78,7 +78,7 @@ test('a tip is calibrated by counting, and a titration in its drops depends on i
   await expect(inSheet(page).getByText('Trial 1, rough: stopped after 101 drops')).toBeVisible()
   await page.getByRole('button', { name: 'The reading before was it' }).click()
   for (const drops of ['98', '99']) {
-    await expect(page.getByRole('button', { name: 'Done', exact: true })).toBeFocused()
+    await expect(page.getByRole('button', { name: '1 Done', exact: true })).toBeFocused()
     await page.keyboard.press('1')
     await expect(field(page, 'Drops')).toBeFocused()
     await page.keyboard.type(drops)
@@ -126,7 +126,7 @@ test('a link opens a titration for a class, with a word to it, in a syringe', as
   const cautions = inSheet(page).getByText(/A word from whoever planned this: “Waste into the beaker by the sink.”/)
   await expect(cautions).toBeVisible()
   await page.getByRole('button', { name: /Rinsed twice/ }).press('2')
-  await expect(page.getByRole('button', { name: 'Done', exact: true })).toBeFocused()
+  await expect(page.getByRole('button', { name: '1 Done', exact: true })).toBeFocused()
   await page.keyboard.press('1')
   const syringe = async (mL: string) => {
     await expect(field(page, 'Syringe')).toBeFocused()

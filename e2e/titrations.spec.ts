@@ -21,7 +21,7 @@ async function read(page: Page, mL: string) {
 /** A trial by pipette, from one reading to the other, and what was seen. */
 async function trial(page: Page, n: number, from: string, to: string, digit = '1') {
   await expect(inSheet(page).getByText(new RegExp(`Trial ${n}.*into the flask`))).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Done', exact: true })).toBeFocused()
+  await expect(page.getByRole('button', { name: '1 Done', exact: true })).toBeFocused()
   await page.keyboard.press('1')
   await expect(inSheet(page).getByText(/read the burette before it begins/)).toBeVisible()
   await read(page, from)
@@ -65,7 +65,7 @@ test('a base is standardised by keyboard alone: rough, past, agreed; the bottle 
   await expect(inSheet(page).getByText(/One trial shows no slip: at least 1 more/)).toBeVisible()
   await trial(page, 4, '25.30', '50.00') // what was left
   await expect(inSheet(page).getByText(/No two agree within 0.10 mL yet/)).toBeVisible()
-  await page.getByRole('button', { name: 'Done', exact: true }).press('1')
+  await page.getByRole('button', { name: '1 Done', exact: true }).press('1')
   await read(page, '1.00')
   await expect(inSheet(page).getByText('Trial 5: run it in, and read when you stop')).toBeVisible()
   // Nonsense: finer than the scale, beyond it, and below where it began.
@@ -164,7 +164,7 @@ test('iron is determined with the standardised permanganate, five to one, read a
   await expect(page.getByRole('heading', { name: /Pond iron: iron\(II\) with permanganate/ })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Rinsed three times' })).toBeFocused()
   await page.keyboard.press('1')
-  await page.getByRole('button', { name: 'Done', exact: true }).press('1')
+  await page.getByRole('button', { name: '1 Done', exact: true }).press('1')
   await expect(inSheet(page).getByText(/top edge of the dark liquid/)).toBeVisible()
   await read(page, '0.00')
   await expect(inSheet(page).getByText(/run it in, and read when you stop/)).toBeVisible()
@@ -219,7 +219,7 @@ test('both end points of one sample: hydroxide beside carbonate', async ({ page 
   await page.getByRole('button', { name: /Take it to the bench/ }).click()
   await page.getByRole('button', { name: /Rinsed three times/ }).press('1')
   const both = async (first: string, second: string) => {
-    await expect(page.getByRole('button', { name: 'Done', exact: true })).toBeFocused()
+    await expect(page.getByRole('button', { name: '1 Done', exact: true })).toBeFocused()
     await page.keyboard.press('1')
     await expect(inSheet(page).getByText(/read the burette before it begins/)).toBeVisible()
     await read(page, '0.00')
