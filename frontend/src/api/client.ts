@@ -117,6 +117,12 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   throw new ProblemError(status, answer.error?.detail ?? `The server answered ${status}.`, fields, retryAfter)
 }
 
+/** How long to wait before asking again, in ms, where what went wrong may pass by itself. */
+export function pause(error: unknown): number | undefined {
+  if (error instanceof Unreachable) return error.retryAfter ?? 3000
+  return error instanceof ProblemError ? error.retryAfter : undefined
+}
+
 /** What is wrong with a question that came inside a plan, by the fields of the question. */
 export const ofQuestion = (fields: Map<string, string>) =>
   new Map([...fields].map(([field, says]) => [field.replace(/^\/question/, ''), says]))

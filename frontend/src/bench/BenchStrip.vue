@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { nextTick, onMounted, ref, useTemplateRef } from 'vue'
+import { nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, sentence, type LabBalance, type LabMeter } from '@/api/client'
-import { onChange } from '@/api/events'
 import { useSession } from '@/api/session'
 import { useBench } from './bench'
 import OwnPassword from '@/areas/account/OwnPassword.vue'
 import OwnSessions from '@/areas/account/OwnSessions.vue'
 import QuantityField from './QuantityField.vue'
+import { useLook } from './useLook'
 
 /** One line on top: what is on, and what every computation takes from the bench.
  * Each part is changed in its place. */
@@ -16,21 +16,13 @@ const session = useSession()
 const router = useRouter()
 const editing = ref<'' | 'session' | 'water' | 'balance' | 'meter' | 'who'>('')
 const draft = ref('')
-const says = ref('')
 const balances = ref<LabBalance[]>([])
 const meters = ref<LabMeter[]>([])
 const panel = useTemplateRef<HTMLElement>('panel')
 
-async function look() {
-  try {
-    await bench.look()
-    says.value = ''
-  } catch (error) {
-    says.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['bench', 'setup', 'run'], look)
+const { trouble: says, look } = useLook(async () => {
+  await bench.look()
+}, ['bench', 'setup', 'run'])
 
 async function open(part: typeof editing.value) {
   says.value = ''

@@ -1,6 +1,6 @@
 import { useDebounceFn } from '@vueuse/core'
 import { onScopeDispose, ref, type Ref } from 'vue'
-import { ProblemError, Unreachable, type NewPlan } from '@/api/client'
+import { pause, type NewPlan } from '@/api/client'
 import { newId } from '@/api/id'
 import { latest } from '@/api/latest'
 import { useBegin } from './useBegin'
@@ -29,8 +29,8 @@ export function useAnswer<Q, A>(
     } catch (error) {
       if (!current()) return
       fail(error)
-      const passes = error instanceof Unreachable || (error instanceof ProblemError && error.retryAfter !== undefined)
-      if (passes) setTimeout(() => current() && void compute(), error.retryAfter ?? 3000)
+      const wait = pause(error)
+      if (wait !== undefined) setTimeout(() => current() && void compute(), wait)
     }
   }
   onScopeDispose(asked)

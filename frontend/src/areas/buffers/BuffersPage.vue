@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import {
   api,
   ask,
@@ -13,10 +13,10 @@ import {
   type LabSystem,
   type Settings,
 } from '@/api/client'
-import { onChange } from '@/api/events'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import { useAnswer } from '@/bench/useAnswer'
+import { useLook } from '@/bench/useLook'
 import LandscapePlot from './LandscapePlot.vue'
 import { questionOf, typedQuestion } from './question'
 import QuestionFields from './QuestionFields.vue'
@@ -32,31 +32,6 @@ const substances = ref<LabSubstance[]>([])
 const systems = ref<LabSystem[]>([])
 const settings = ref<Settings>()
 const usual = ref<BufferQuestion['balance']>()
-
-async function look() {
-  try {
-    const [page, owned, solids, acids, rules, common] = await Promise.all([
-      ask(api.GET('/bottles')),
-      ask(api.GET('/glass')),
-      ask(api.GET('/substances')),
-      ask(api.GET('/systems')),
-      ask(api.GET('/settings')),
-      ask(api.GET('/balances/usual')),
-      bench.bench ? undefined : bench.look(),
-    ])
-    bottles.value = page.items
-    glass.value = owned
-    substances.value = solids
-    systems.value = acids
-    settings.value = rules
-    usual.value = common
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup', 'shelf', 'bench'], look)
 
 const { answer, problems, problem, trouble, busy, compute, computeSoon, take } = useAnswer<
   BufferQuestion,
@@ -76,6 +51,27 @@ const { answer, problems, problem, trouble, busy, compute, computeSoon, take } =
     })
   },
   (body, signal) => ask(api.POST('/compute/buffer', { body, signal })),
+)
+const { look } = useLook(
+  async () => {
+    const [page, owned, solids, acids, rules, common] = await Promise.all([
+      ask(api.GET('/bottles')),
+      ask(api.GET('/glass')),
+      ask(api.GET('/substances')),
+      ask(api.GET('/systems')),
+      ask(api.GET('/settings')),
+      ask(api.GET('/balances/usual')),
+      bench.bench ? undefined : bench.look(),
+    ])
+    bottles.value = page.items
+    glass.value = owned
+    substances.value = solids
+    systems.value = acids
+    settings.value = rules
+    usual.value = common
+  },
+  ['setup', 'shelf', 'bench'],
+  trouble,
 )
 watch([typed, bottles, glass, substances, systems, settings, usual, () => bench.bench], computeSoon, { deep: true })
 // What was chosen for another pH is chosen again.

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle, type Indicator, type Tip } from '@/api/client'
-import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import { dropperChoices } from '@/bench/burettes'
@@ -11,6 +10,7 @@ import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
+import { useLook } from '@/bench/useLook'
 
 /** What is tested, and with what: acid in one beaker, base in another, water beside; and what
  * dilution and another temperature do to it. */
@@ -42,9 +42,8 @@ const bottles = ref<Bottle[]>()
 const indicators = ref<Indicator[]>([])
 const tips = ref<Tip[]>([])
 const { problem, trouble, busy, begin } = useBegin()
-
-async function look() {
-  try {
+const { look } = useLook(
+  async () => {
     if (!bench.bench) await bench.look()
     const [page, library, droppers] = await Promise.all([
       ask(api.GET('/bottles')),
@@ -62,13 +61,11 @@ async function look() {
     const there = (id: string) => (bottles.value?.some((b) => b.id === id) ? id : '')
     typed.value.acidBottle = there(typed.value.acidBottle)
     typed.value.baseBottle = there(typed.value.baseBottle)
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['shelf', 'bench'], look)
+  },
+  ['shelf', 'bench'],
+  trouble,
+)
+
 const names = computed(() =>
   (bottles.value ?? []).map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`]),
 )

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, sentence, type Bottle, type LabGlass, type Tip } from '@/api/client'
-import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import { dropperChoices, graduatedChoices } from '@/bench/burettes'
@@ -10,6 +9,7 @@ import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
+import { useLook } from '@/bench/useLook'
 
 /** What is titrated with the meter in it, and with what. */
 const bench = useBench()
@@ -39,9 +39,8 @@ const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
 const tips = ref<Tip[]>([])
 const { problem, trouble, busy, begin } = useBegin()
-
-async function look() {
-  try {
+const { look } = useLook(
+  async () => {
     if (!bench.bench) await bench.look()
     const [page, owned, droppers] = await Promise.all([
       ask(api.GET('/bottles')),
@@ -55,13 +54,11 @@ async function look() {
     for (const field of ['flaskBottle', 'buretteBottle'] as const)
       if (!bottles.value.some((b) => b.id === typed.value[field])) typed.value[field] = ''
     if (!acids.value.some(([id]) => id === typed.value.acidBottle)) typed.value.acidBottle = ''
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['shelf', 'setup', 'bench'], look)
+  },
+  ['shelf', 'setup', 'bench'],
+  trouble,
+)
+
 const choices = computed((): [string, string][] => [
   ['', 'not on the shelf: typed'],
   ...bottles.value.map((b): [string, string] => [

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn, useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import {
   api,
   ask,
@@ -13,7 +13,6 @@ import {
   type LabSubstance,
   type Settings,
 } from '@/api/client'
-import { onChange } from '@/api/events'
 import { latest } from '@/api/latest'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
@@ -21,6 +20,7 @@ import { useAnswer } from '@/bench/useAnswer'
 import { useWorking } from '@/bench/useWorking'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
+import { useLook } from '@/bench/useLook'
 import LadderDrawing from './LadderDrawing.vue'
 import OneStep from './OneStep.vue'
 import { questionOf, typedQuestion, type Mode } from './question'
@@ -45,28 +45,6 @@ const modes: { value: Mode; label: string }[] = [
   { value: 'series', label: 'A series side by side' },
   { value: 'chain', label: 'A chain' },
 ]
-
-async function look() {
-  try {
-    const [page, owned, rules, list] = await Promise.all([
-      ask(api.GET('/bottles')),
-      ask(api.GET('/glass')),
-      ask(api.GET('/settings')),
-      ask(api.GET('/substances')),
-      bench.bench ? undefined : bench.look(),
-    ])
-    bottles.value = page.items.filter((b) => b.state === 'shelf' && b.concentration.value > 0)
-    glass.value = owned
-    substances.value = list
-    settings.value = rules
-    trouble.value = ''
-    await readStock()
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup', 'shelf', 'bench'], look)
 
 const stocks = computed((): [string, string][] => [
   ['', 'a stock of this strength'],
@@ -136,6 +114,24 @@ const { answer, problems, trouble, busy, compute, computeSoon, take } = useAnswe
         })
       : undefined,
   (body, signal) => ask(api.POST('/compute/dilution', { body, signal })),
+)
+const { look } = useLook(
+  async () => {
+    const [page, owned, rules, list] = await Promise.all([
+      ask(api.GET('/bottles')),
+      ask(api.GET('/glass')),
+      ask(api.GET('/settings')),
+      ask(api.GET('/substances')),
+      bench.bench ? undefined : bench.look(),
+    ])
+    bottles.value = page.items.filter((b) => b.state === 'shelf' && b.concentration.value > 0)
+    glass.value = owned
+    substances.value = list
+    settings.value = rules
+    await readStock()
+  },
+  ['setup', 'shelf', 'bench'],
+  trouble,
 )
 watch([typed, stock, glass, settings, route, () => bench.bench], computeSoon, { deep: true })
 watch(

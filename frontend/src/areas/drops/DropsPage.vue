@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LabGlass, type Tip } from '@/api/client'
-import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
+import { useLook } from '@/bench/useLook'
 
 /** Which tip, which liquid, and how its drops are caught. */
 const bench = useBench()
@@ -21,18 +21,14 @@ const typed = useLocalStorage(
 const tips = ref<Tip[]>()
 const glass = ref<LabGlass[]>([])
 const { problem, trouble, busy, begin } = useBegin()
-
-async function look() {
-  try {
+const { look } = useLook(
+  async () => {
     if (!bench.bench) await bench.look()
     ;[tips.value, glass.value] = await Promise.all([ask(api.GET('/tips')), ask(api.GET('/glass'))])
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['run', 'setup', 'bench'], look)
+  },
+  ['run', 'setup', 'bench'],
+  trouble,
+)
 
 const cylinders = computed((): [string, string][] => {
   const owned = [...new Set(glass.value.filter((g) => g.item.kind === 'cylinder').map((g) => g.item.volume))]

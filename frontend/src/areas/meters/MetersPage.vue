@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, sentence, type Buffer, type CalibrationDesign, type LabMeter, type Settings } from '@/api/client'
-import { onChange } from '@/api/events'
+import { api, ask, type Buffer, type CalibrationDesign, type LabMeter, type Settings } from '@/api/client'
 import { useBench } from '@/bench/bench'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useAnswer } from '@/bench/useAnswer'
 import VerdictLine from '@/bench/VerdictLine.vue'
+import { useLook } from '@/bench/useLook'
 import { clock, when } from '@/design/time'
 import PHScale from './PHScale.vue'
 import ProbeHistory from './ProbeHistory.vue'
@@ -21,26 +21,6 @@ const library = ref<Buffer[]>([])
 const settings = ref<Settings>()
 const opened = ref('') // the ID of the meter whose history is open
 const typed = useLocalStorage('vialbench-calibration', typedQuestion(), { mergeDefaults: true })
-
-async function look() {
-  try {
-    const [list, buffers, rules] = await Promise.all([
-      ask(api.GET('/meters')),
-      ask(api.GET('/buffers')),
-      ask(api.GET('/settings')),
-      bench.bench ? undefined : bench.look(),
-    ])
-    meters.value = list
-    library.value = buffers
-    settings.value = rules
-    trouble.value = ''
-    if (!list.some((m) => m.id === typed.value.meter)) typed.value.meter = bench.bench?.meter?.id ?? list[0]?.id ?? ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup', 'run', 'bench'], look)
 
 const meter = computed(() => meters.value?.find((m) => m.id === typed.value.meter))
 const celsius = computed(() => typed.value.celsius || String(bench.bench?.waterTemperature ?? 20))
@@ -55,6 +35,22 @@ const { answer, problems, problem, trouble, busy, computeSoon, take } = useAnswe
       signal,
     }),
   ),
+)
+const { look } = useLook(
+  async () => {
+    const [list, buffers, rules] = await Promise.all([
+      ask(api.GET('/meters')),
+      ask(api.GET('/buffers')),
+      ask(api.GET('/settings')),
+      bench.bench ? undefined : bench.look(),
+    ])
+    meters.value = list
+    library.value = buffers
+    settings.value = rules
+    if (!list.some((m) => m.id === typed.value.meter)) typed.value.meter = bench.bench?.meter?.id ?? list[0]?.id ?? ''
+  },
+  ['setup', 'run', 'bench'],
+  trouble,
 )
 watch([typed, meters, library, settings, celsius], computeSoon, { deep: true, immediate: true })
 const toTheBench = () =>

@@ -1,32 +1,24 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, sentence, type LabMeter, type MeterHistory, type PastCalibration } from '@/api/client'
-import { onChange } from '@/api/events'
+import { api, ask, type LabMeter, type MeterHistory, type PastCalibration } from '@/api/client'
 import { newId } from '@/api/id'
 import { useForm } from '@/bench/useForm'
 import TextField from '@/bench/TextField.vue'
+import { useLook } from '@/bench/useLook'
 import { day, when } from '@/design/time'
 
 /** What became of a probe over the weeks: slope, offset and response, and what was done to it. */
 const props = defineProps<{ meter: LabMeter }>()
 const history = ref<MeterHistory>()
-const trouble = ref('')
 const what = ref('')
 const { busy, says, send } = useForm()
 
-async function look() {
-  try {
-    const { id } = props.meter
-    history.value = await ask(api.GET('/meters/{id}/history', { params: { path: { id } } }))
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
+const { trouble, look } = useLook(async () => {
+  const { id } = props.meter
+  history.value = await ask(api.GET('/meters/{id}/history', { params: { path: { id } } }))
+}, ['setup', 'run'])
 watch(() => props.meter.id, look)
-onChange(['setup', 'run'], look)
 
 async function add() {
   const body = { id: newId(), what: what.value }

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LabMeter } from '@/api/client'
-import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
@@ -10,6 +9,7 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import VerdictLine from '@/bench/VerdictLine.vue'
+import { useLook } from '@/bench/useLook'
 
 /** What is read, and with which meter: its calibration comes along. */
 const bench = useBench()
@@ -17,20 +17,16 @@ const meters = ref<LabMeter[]>()
 const meter = ref('')
 const name = ref('')
 const { problem, trouble, busy, begin } = useBegin()
-
-async function look() {
-  try {
+const { look } = useLook(
+  async () => {
     if (!bench.bench) await bench.look()
     const list = await ask(api.GET('/meters'))
     meters.value = list
     if (!list.some((m) => m.id === meter.value)) meter.value = bench.bench?.meter?.id ?? list[0]?.id ?? ''
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup', 'run', 'bench'], look)
+  },
+  ['setup', 'run', 'bench'],
+  trouble,
+)
 
 const chosen = computed(() => meters.value?.find((m) => m.id === meter.value))
 const names = computed(() => (meters.value ?? []).map((m) => [m.id, `${m.meter.name}, ${m.standing.word}`] as const))

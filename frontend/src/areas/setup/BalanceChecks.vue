@@ -1,29 +1,22 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
-import { api, ask, sentence, type BalanceCheck, type LabBalance } from '@/api/client'
-import { onChange } from '@/api/events'
+import { ref } from 'vue'
+import { api, ask, type BalanceCheck, type LabBalance } from '@/api/client'
 import { figures } from '@/api/figures'
 import { newId } from '@/api/id'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
 
 /** The check of a balance with a check weight, and its log. */
 const props = defineProps<{ balance: LabBalance }>()
 const checks = ref<BalanceCheck[]>()
-const trouble = ref('')
 const draft = ref({ weight: '100', weightLimits: '0.0005', reading: '' })
 const { busy, says, fields, problem, send } = useForm()
 
-async function look() {
-  try {
-    checks.value = await ask(api.GET('/balances/{id}/checks', { params: { path: { id: props.balance.id } } }))
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup'], look)
+const { trouble } = useLook(async () => {
+  checks.value = await ask(api.GET('/balances/{id}/checks', { params: { path: { id: props.balance.id } } }))
+}, ['setup'])
 
 async function check() {
   const params = { path: { id: props.balance.id } }

@@ -1,17 +1,16 @@
 <script setup lang="ts">
 import './form.css'
-import { onMounted, ref } from 'vue'
-import { api, ask, sentence, type LabBalance } from '@/api/client'
-import { onChange } from '@/api/events'
+import { ref } from 'vue'
+import { api, ask, type LabBalance } from '@/api/client'
 import { figures } from '@/api/figures'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
 import BalanceChecks from './BalanceChecks.vue'
 
 const props = defineProps<{ mayChange: boolean }>()
 const list = ref<LabBalance[]>()
-const trouble = ref('')
 const opened = ref('')
 const address = ref('')
 const { busy, says, send } = useForm()
@@ -19,15 +18,9 @@ const connecting = useForm()
 const empty = () => ({ name: '', capacity: '220', resolution: '0.0001', repeatability: '0.0001', linearity: '0.0002' })
 const draft = ref(empty())
 
-async function look() {
-  try {
-    list.value = await ask(api.GET('/balances'))
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup', 'bench'], look)
+const { trouble } = useLook(async () => {
+  list.value = await ask(api.GET('/balances'))
+}, ['setup', 'bench'])
 
 async function add() {
   const { name, ...typed } = draft.value

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import './form.css'
-import { computed, onMounted, ref } from 'vue'
-import { api, ask, sentence, type LabGlass } from '@/api/client'
-import { onChange } from '@/api/events'
+import { computed, ref } from 'vue'
+import { api, ask, type LabGlass } from '@/api/client'
 import { figures } from '@/api/figures'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 
 defineProps<{ mayChange: boolean }>()
 const list = ref<LabGlass[]>()
-const trouble = ref('')
 const adding = ref(false)
 const { busy, says, fields, problem, send } = useForm()
 const kinds = [
@@ -38,16 +37,9 @@ const groups = computed(() =>
     .filter((group) => group.glass.length > 0),
 )
 
-async function look() {
-  try {
-    list.value = await ask(api.GET('/glass'))
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup'], look)
+const { trouble } = useLook(async () => {
+  list.value = await ask(api.GET('/glass'))
+}, ['setup'])
 
 async function add() {
   const { kind, mark, class: grade, ...typed } = draft.value

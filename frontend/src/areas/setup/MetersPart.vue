@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import './form.css'
-import { onMounted, ref } from 'vue'
-import { api, ask, sentence, type LabMeter } from '@/api/client'
-import { onChange } from '@/api/events'
+import { ref } from 'vue'
+import { api, ask, type LabMeter } from '@/api/client'
 import { figures } from '@/api/figures'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 
 const props = defineProps<{ mayChange: boolean }>()
 const list = ref<LabMeter[]>()
-const trouble = ref('')
 const opened = ref('')
 const address = ref('')
 const probe = ref('')
@@ -26,15 +25,9 @@ const empty = () => ({
 })
 const draft = ref(empty())
 
-async function look() {
-  try {
-    list.value = await ask(api.GET('/meters'))
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup', 'bench'], look)
+const { trouble } = useLook(async () => {
+  list.value = await ask(api.GET('/meters'))
+}, ['setup', 'bench'])
 
 async function add() {
   const { name, probe, shows, ...typed } = draft.value

@@ -1,26 +1,19 @@
 <script setup lang="ts">
 import './form.css'
-import { onMounted, ref } from 'vue'
+import { ref } from 'vue'
 import { api, ask, sentence, type Account } from '@/api/client'
-import { onChange } from '@/api/events'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 
 defineProps<{ mayChange: boolean }>()
 const people = ref<Account[]>()
-const trouble = ref('')
 const { busy, says, fields, send, problem } = useForm()
 const empty = () => ({ name: '', initials: '', login: '', password: '', role: 'assistant' as Account['role'] })
 const draft = ref(empty())
 
-async function look() {
-  try {
-    people.value = await ask(api.GET('/people'))
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup'], look)
+const { trouble, look } = useLook(async () => {
+  people.value = await ask(api.GET('/people'))
+}, ['setup'])
 
 async function add() {
   if (await send(() => ask(api.POST('/people', { body: draft.value })))) draft.value = empty()

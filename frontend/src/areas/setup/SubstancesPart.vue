@@ -1,19 +1,18 @@
 <script setup lang="ts">
 import './form.css'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask, sentence, type LabSubstance, type Piece } from '@/api/client'
 import { latest } from '@/api/latest'
-import { onChange } from '@/api/events'
 import { figure } from '@/api/figures'
 import FormulaText from '@/design/FormulaText.vue'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 
 defineProps<{ mayChange: boolean }>()
 const list = ref<LabSubstance[]>()
 const search = ref('')
 const adding = ref(false)
-const trouble = ref('')
 const reading = ref<{ pieces: Piece[]; molarMassText: string }>()
 const readingWrong = ref('')
 const { busy, says, fields, send, problem } = useForm()
@@ -31,15 +30,9 @@ const empty = () => ({
 })
 const draft = ref(empty())
 
-async function look() {
-  try {
-    list.value = await ask(api.GET('/substances'))
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup'], look)
+const { trouble } = useLook(async () => {
+  list.value = await ask(api.GET('/substances'))
+}, ['setup'])
 
 const shown = computed(() => {
   const wanted = search.value.trim().toLowerCase()

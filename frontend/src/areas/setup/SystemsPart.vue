@@ -1,18 +1,17 @@
 <script setup lang="ts">
 import './form.css'
-import { computed, onMounted, ref } from 'vue'
-import { api, ask, ProblemError, sentence, type LabSystem } from '@/api/client'
-import { onChange } from '@/api/events'
+import { computed, ref } from 'vue'
+import { api, ask, ProblemError, type LabSystem } from '@/api/client'
 import { figure } from '@/api/figures'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 import FormulaText from '@/design/FormulaText.vue'
 
 /** The acid–base systems that buffers are made of: those of the library, and the lab's own. */
 defineProps<{ mayChange: boolean }>()
 const list = ref<LabSystem[]>()
 const search = ref('')
-const trouble = ref('')
 const { busy, says, fields, send, problem } = useForm()
 
 const step = () => ({ pKa: '', u: '0.02', enthalpy: '', heatCapacity: '' })
@@ -20,16 +19,9 @@ const empty = () => ({ key: '', name: '', base: '', acid: '', constants: [step()
 const draft = ref<ReturnType<typeof empty>>()
 const most = 6
 
-async function look() {
-  try {
-    list.value = await ask(api.GET('/systems'))
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['setup'], look)
+const { trouble } = useLook(async () => {
+  list.value = await ask(api.GET('/systems'))
+}, ['setup'])
 
 const shown = computed(() => {
   const wanted = search.value.trim().toLowerCase()

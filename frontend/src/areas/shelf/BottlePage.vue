@@ -1,15 +1,15 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle } from '@/api/client'
 import { newId } from '@/api/id'
 import QuantityField from '@/bench/QuantityField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
-import { onChange } from '@/api/events'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import { useWorking } from '@/bench/useWorking'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
+import { useLook } from '@/bench/useLook'
 import FigureText from '@/design/FigureText.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { when } from '@/design/time'
@@ -18,21 +18,13 @@ import StandardisedChart from './StandardisedChart.vue'
 
 const props = defineProps<{ id: string }>()
 const bottle = ref<Bottle>()
-const trouble = ref('')
 const discarding = ref(false)
 const reason = ref('')
 
-async function look() {
-  try {
-    bottle.value = await ask(api.GET('/bottles/{id}', { params: { path: { id: props.id } } }))
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
+const { trouble, look } = useLook(async () => {
+  bottle.value = await ask(api.GET('/bottles/{id}', { params: { path: { id: props.id } } }))
+}, ['shelf'])
 watch(() => props.id, look)
-onChange(['shelf'], look)
 
 const { working, explain, close } = useWorking(
   () => bottle.value?.concentration.id ?? '',

@@ -13,11 +13,11 @@ import {
   type StandardAnswer,
   type StandardQuestion,
 } from '@/api/client'
-import { onChange } from '@/api/events'
 import { useBench } from '@/bench/bench'
 import { useKeys } from '@/bench/keys'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import { useAnswer } from '@/bench/useAnswer'
+import { useLook } from '@/bench/useLook'
 import { questionOf, typedQuestion, usualAssay } from './question'
 import QuestionFields from './QuestionFields.vue'
 import RecipePanel from './RecipePanel.vue'
@@ -37,33 +37,7 @@ const fields = useTemplateRef('fields')
 const recipe = useTemplateRef('recipe')
 const chosen = computed(() => substances.value.find((s) => s.substance.key === question.value.key))
 
-async function look() {
-  try {
-    const [list, rules, scales, owned, common] = await Promise.all([
-      ask(api.GET('/substances')),
-      ask(api.GET('/settings')),
-      ask(api.GET('/balances')),
-      ask(api.GET('/glass')),
-      ask(api.GET('/balances/usual')),
-      bench.bench ? undefined : bench.look(),
-    ])
-    substances.value = list
-    settings.value = rules
-    balances.value = scales
-    glass.value = owned
-    usual.value = common
-    if (!question.value.flaskClass) question.value.flaskClass = rules.flaskClass
-    if (!question.value.band) question.value.band = String(rules.thresholds['W-3'] ?? 1)
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(() => {
-  fields.value?.focus()
-  void look()
-})
-onChange(['setup'], look)
+onMounted(() => fields.value?.focus())
 
 function body(): StandardQuestion | undefined {
   const balance = bench.bench?.balance?.balance ?? usual.value
@@ -81,6 +55,27 @@ function body(): StandardQuestion | undefined {
 const { answer, problems, trouble, busy, compute, computeSoon, take } = useAnswer<StandardQuestion, StandardAnswer>(
   body,
   (body, signal) => ask(api.POST('/compute/standard', { body, signal })),
+)
+const { look } = useLook(
+  async () => {
+    const [list, rules, scales, owned, common] = await Promise.all([
+      ask(api.GET('/substances')),
+      ask(api.GET('/settings')),
+      ask(api.GET('/balances')),
+      ask(api.GET('/glass')),
+      ask(api.GET('/balances/usual')),
+      bench.bench ? undefined : bench.look(),
+    ])
+    substances.value = list
+    settings.value = rules
+    balances.value = scales
+    glass.value = owned
+    usual.value = common
+    if (!question.value.flaskClass) question.value.flaskClass = rules.flaskClass
+    if (!question.value.band) question.value.band = String(rules.thresholds['W-3'] ?? 1)
+  },
+  ['setup'],
+  trouble,
 )
 watch([question, chosen, glass, balances, usual, () => bench.bench, settings], computeSoon, { deep: true })
 watch(problems, (found) => {

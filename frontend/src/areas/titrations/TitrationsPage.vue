@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useLocalStorage, watchDebounced } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import {
   api,
@@ -14,7 +14,6 @@ import {
   type TitrationDesign,
 } from '@/api/client'
 import { latest } from '@/api/latest'
-import { onChange } from '@/api/events'
 import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import { dropperChoices, graduatedChoices } from '@/bench/burettes'
@@ -22,6 +21,7 @@ import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
+import { useLook } from '@/bench/useLook'
 import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
@@ -43,9 +43,8 @@ const substances = ref<LabSubstance[]>([])
 const glass = ref<LabGlass[]>([])
 const tips = ref<Tip[]>([])
 const { problem, trouble, busy, begin } = useBegin()
-
-async function look() {
-  try {
+const { look } = useLook(
+  async () => {
     if (!bench.bench) await bench.look()
     const [titrations, page, solids, owned, droppers] = await Promise.all([
       ask(api.GET('/titrations')),
@@ -59,13 +58,10 @@ async function look() {
     bottles.value = page.items.filter((b) => b.state === 'shelf')
     substances.value = solids
     glass.value = owned
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['shelf', 'setup', 'bench', 'run'], look)
+  },
+  ['shelf', 'setup', 'bench', 'run'],
+  trouble,
+)
 
 const chosen = computed(() => list.value.find((t) => t.key === typed.value.reaction))
 const names = computed((): [string, string][] => [

@@ -1,30 +1,22 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, sentence, type Bottle, type Today } from '@/api/client'
-import { onChange } from '@/api/events'
+import { api, ask, type Bottle, type Today } from '@/api/client'
 import { useSession } from '@/api/session'
 import { useBench } from '@/bench/bench'
 import { ending, kinds } from '@/bench/kinds'
 import { useForm } from '@/bench/useForm'
+import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
 
 const today = ref<Today>()
-const trouble = ref('')
 const router = useRouter()
 const bench = useBench()
 const session = useSession()
 
-async function look() {
-  try {
-    today.value = await ask(api.GET('/today'))
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-onChange(['run', 'shelf'], look)
+const { trouble, look } = useLook(async () => {
+  today.value = await ask(api.GET('/today'))
+}, ['run', 'shelf'])
 /** What the shelf asks for today. */
 const dues = computed(() =>
   [
