@@ -161,7 +161,7 @@ test('two people on one run, on two servers, see each other’s facts', async ({
 })
 
 test.describe('when something breaks', () => {
-  test.use({ allow: [/401|ERR_|Failed to load/] })
+  test.use({ allow: [/401|422|429|ERR_|Failed to load/] })
 
   test('an expired session: what was typed goes on record after signing in again', async ({ page, lab }) => {
     await page.keyboard.press('Enter')
@@ -314,6 +314,54 @@ test.describe('when something breaks', () => {
     await waiting.getByRole('button', { name: 'Throw it away…' }).click()
     await waiting.getByRole('button', { name: 'Throw it away', exact: true }).click()
     await expect(waiting).toBeHidden()
+  })
+
+  test('a server that asks to wait gets the reading later, and nothing before it', async ({ page, context }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    const sent: number[] = []
+    await context.route('**/api/v1/runs/*/facts*', async (route) => {
+      sent.push(Date.now())
+      if (sent.length > 1) return route.continue()
+      await route.fulfill({
+        status: 429,
+        headers: { 'Retry-After': '4' },
+        contentType: 'application/problem+json',
+        body: JSON.stringify({ title: 'Too Many Requests', status: 429, detail: 'slow down' }),
+      })
+    })
+    await page.keyboard.type('5.0913')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('“weighed 5.0913 g” is kept here and sent again. Slow down.')).toBeVisible()
+    await expect(page.getByText('0.28 % under')).toBeVisible()
+    await expect(page.getByText('is kept here')).toBeHidden()
+    expect(sent[1]! - sent[0]!).toBeGreaterThan(3900)
+  })
+
+  test('a reading kept over a reload that is then refused: the reason is said, and it is gone', async ({
+    page,
+    context,
+  }) => {
+    await page.keyboard.press('Enter')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    await context.route('**/api/v1/runs/*/facts*', (route) => route.abort())
+    await page.keyboard.type('5.0912')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('No connection. 1 reading is kept here')).toBeVisible()
+    await context.unroute('**/api/v1/runs/*/facts*')
+    await context.route('**/api/v1/runs/*/facts*', (route) =>
+      route.fulfill({
+        status: 422,
+        contentType: 'application/problem+json',
+        body: JSON.stringify({ title: 'x', status: 422, detail: 'the run is over' }),
+      }),
+    )
+    await page.reload()
+    await expect(page.getByRole('alert')).toContainText('A reading kept from before was refused: The run is over')
+    await expect(page.getByText('is kept here')).toBeHidden()
+    expect(
+      await page.evaluate(() => Object.keys(localStorage).filter((k) => k.startsWith('vialbench-outbox '))),
+    ).toEqual([])
   })
 
   test('two tabs without a network: both readings are kept, and both go on record', async ({ page, context }) => {
