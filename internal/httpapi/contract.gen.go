@@ -2617,6 +2617,9 @@ type ServerInterface interface {
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
 	AddFact(c *gin.Context, id Id, params AddFactParams)
+	// GetAsked The field that took a reading, to correct it in
+	// (GET /runs/{id}/facts/{fact}/asked)
+	GetAsked(c *gin.Context, id Id, fact Id)
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(c *gin.Context, id Id)
@@ -3738,6 +3741,40 @@ func (siw *ServerInterfaceWrapper) AddFact(c *gin.Context) {
 	siw.Handler.AddFact(c, id, params)
 }
 
+// GetAsked operation middleware
+func (siw *ServerInterfaceWrapper) GetAsked(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "fact" -------------
+	var fact Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "fact", c.Param("fact"), &fact, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter fact: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAsked(c, id, fact)
+}
+
 // TakeRunTable operation middleware
 func (siw *ServerInterfaceWrapper) TakeRunTable(c *gin.Context) {
 
@@ -4266,6 +4303,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/runs/:id/facts", wrapper.AddFact)
 	router.GET(options.BaseURL+"/runs/:id/table.csv", wrapper.GetRunTable)
 	router.POST(options.BaseURL+"/runs/:id/table", wrapper.TakeRunTable)
+	router.GET(options.BaseURL+"/runs/:id/facts/:fact/asked", wrapper.GetAsked)
 	router.GET(options.BaseURL+"/runs/:id/working", wrapper.GetRunWorking)
 	router.GET(options.BaseURL+"/bottles", wrapper.ListBottles)
 	router.GET(options.BaseURL+"/bottles/:id", wrapper.GetBottle)
@@ -5996,6 +6034,46 @@ func (response AddFactdefaultApplicationProblemPlusJSONResponse) VisitAddFactRes
 	return err
 }
 
+type GetAskedRequestObject struct {
+	Id   Id `json:"id"`
+	Fact Id `json:"fact"`
+}
+
+type GetAskedResponseObject interface {
+	VisitGetAskedResponse(w http.ResponseWriter) error
+}
+
+type GetAsked200JSONResponse Step
+
+func (response GetAsked200JSONResponse) VisitGetAskedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAskeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAskeddefaultApplicationProblemPlusJSONResponse) VisitGetAskedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TakeRunTableRequestObject struct {
 	Id   Id `json:"id"`
 	Body *TakeRunTableTextRequestBody
@@ -7131,6 +7209,9 @@ type StrictServerInterface interface {
 	// AddFact State a fact
 	// (POST /runs/{id}/facts)
 	AddFact(ctx context.Context, request AddFactRequestObject) (AddFactResponseObject, error)
+	// GetAsked The field that took a reading, to correct it in
+	// (GET /runs/{id}/facts/{fact}/asked)
+	GetAsked(ctx context.Context, request GetAskedRequestObject) (GetAskedResponseObject, error)
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(ctx context.Context, request TakeRunTableRequestObject) (TakeRunTableResponseObject, error)
@@ -8713,6 +8794,33 @@ func (sh *strictHandler) AddFact(ctx *gin.Context, id Id, params AddFactParams) 
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddFactResponseObject); ok {
 		if err := validResponse.VisitAddFactResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetAsked operation middleware
+func (sh *strictHandler) GetAsked(ctx *gin.Context, id Id, fact Id) {
+	var request GetAskedRequestObject
+
+	request.Id = id
+	request.Fact = fact
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAsked(ctx, request.(GetAskedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAsked")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAskedResponseObject); ok {
+		if err := validResponse.VisitGetAskedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -191,6 +191,12 @@ func (s *Server) GetRunWorking(ctx context.Context, r GetRunWorkingRequestObject
 	return GetRunWorking200JSONResponse(lines), err
 }
 
+// GetAsked implements StrictServerInterface.
+func (s *Server) GetAsked(ctx context.Context, r GetAskedRequestObject) (GetAskedResponseObject, error) {
+	step, err := s.lab.AskedBy(ctx, r.Id, r.Fact)
+	return GetAsked200JSONResponse(step), err
+}
+
 // GetBottleWorking implements StrictServerInterface.
 func (s *Server) GetBottleWorking(ctx context.Context, r GetBottleWorkingRequestObject) (GetBottleWorkingResponseObject, error) {
 	lines, err := s.lab.BottleWorking(ctx, r.Id, r.Params.Figure)

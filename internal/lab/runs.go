@@ -385,6 +385,15 @@ func (l *Lab) Working(ctx context.Context, runID, figure string) ([]working.Line
 	return view.plan.Explain(view.stated(), figure)
 }
 
+// AskedBy is the field that took a reading of a run, to correct it in.
+func (l *Lab) AskedBy(ctx context.Context, runID, factID string) (run.Step, error) {
+	view, err := runView(l.store.With(ctx), runID, false)
+	if err != nil {
+		return run.Step{}, err
+	}
+	return run.AskedBy(view.plan, view.stated(), factID, l.now())
+}
+
 // BottleWorking explains a figure of a bottle: by the run that made it, or, once it was
 // standardised, by the run that found its concentration and what follows from that.
 func (l *Lab) BottleWorking(ctx context.Context, id, figureID string) ([]working.Line, error) {

@@ -1,18 +1,31 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Fact, FactLine, NewFact, Step } from '@/api/client'
+import { api, ask, sentence, type Fact, type FactLine, type NewFact, type Step } from '@/api/client'
+import { latest } from '@/api/latest'
 import { clock, when } from '@/design/time'
 import StepInput from './StepInput.vue'
 
 /** The facts of a step that is done: who, when, what; corrected ones struck
  * through with the reason; and the way to correct. */
-const props = defineProps<{ step: Step; facts: FactLine[]; busy?: boolean; problems?: Map<string, string> }>()
+const props = defineProps<{
+  runId: string
+  step: Step
+  facts: FactLine[]
+  busy?: boolean
+  /** What was wrong with what was stated last, and which fact that was to replace. */
+  problems?: Map<string, string>
+  about?: string
+}>()
 const emit = defineEmits<{ correct: [fact: Omit<NewFact, 'id'>] }>()
 
 const correcting = ref('')
 const withdrawing = ref('')
 const reason = ref('')
 const reasonMissing = ref(false)
+/** The field that took the fact to be corrected, as it asked for it then. */
+const field = ref<Step>()
+const trouble = ref('')
+const asking = latest()
 
 /** Each standing fact, with what it replaced before it. */
 const lines = computed(() => {
@@ -31,11 +44,21 @@ const lines = computed(() => {
   })
 })
 
-function begin(what: 'correct' | 'withdraw', id: string) {
+async function begin(what: 'correct' | 'withdraw', id: string) {
+  const current = asking()
   correcting.value = what === 'correct' ? id : ''
   withdrawing.value = what === 'withdraw' ? id : ''
-  reason.value = ''
+  reason.value = trouble.value = ''
   reasonMissing.value = false
+  field.value = undefined
+  if (!correcting.value) return
+  try {
+    const path = { id: props.runId, fact: id }
+    const asked = await ask(api.GET('/runs/{id}/facts/{fact}/asked', { params: { path }, signal: current.signal }))
+    if (current()) field.value = asked
+  } catch (error) {
+    if (current()) trouble.value = sentence(error)
+  }
 }
 
 function send(fact: Omit<NewFact, 'id' | 'replaces' | 'reason'>, replaces: string) {
@@ -44,7 +67,6 @@ function send(fact: Omit<NewFact, 'id' | 'replaces' | 'reason'>, replaces: strin
     return
   }
   emit('correct', { ...fact, replaces, reason: reason.value.trim() })
-  begin('correct', '')
 }
 
 const written = (q: NonNullable<Fact['quantity']>) => `${q.value.toFixed(q.decimals ?? 4)} ${q.unit}`
@@ -67,22 +89,28 @@ function initial(fact: Fact): string {
         >
         <el-button link type="primary" @click="begin('withdraw', line.fact.id)">Take back</el-button>
       </span>
-      <div v-if="correcting === line.fact.id || withdrawing === line.fact.id" class="correction">
+      <div v-if="!by && (correcting === line.fact.id || withdrawing === line.fact.id)" class="correction">
         <label>
           Why<el-input v-model="reason" placeholder="misread" maxlength="300" :aria-invalid="reasonMissing" />
         </label>
         <p v-if="reasonMissing" class="problem small" role="alert">A correction needs a reason, like “misread”.</p>
+        <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
         <StepInput
-          v-if="correcting === line.fact.id"
-          :step="step"
+          v-if="field && correcting === line.fact.id"
+          :step="field"
           :initial="initial(line.fact)"
           :corrects="line.fact"
           :initial-after="line.fact.after && written(line.fact.after)"
           :busy="busy"
-          :problems="problems"
+          :problems="about === line.fact.id ? problems : undefined"
           @state="(fact) => send({ ...fact, kind: line.fact.kind, part: line.fact.part }, line.fact.id)"
         />
-        <el-button v-else :disabled="busy" @click="send({ kind: 'withdrawn' }, line.fact.id)">Take it back</el-button>
+        <el-button
+          v-else-if="withdrawing"
+          :disabled="busy"
+          @click="send({ kind: 'withdrawn', part: line.fact.part }, line.fact.id)"
+          >Take it back</el-button
+        >
         <el-button link @click="begin('correct', '')">Leave it</el-button>
       </div>
     </li>

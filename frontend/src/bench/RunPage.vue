@@ -27,6 +27,7 @@ const run = ref<Run>()
 const trouble = ref('')
 const says = ref('')
 const problems = ref(new Map<string, string>())
+const about = ref('') // the fact that was to be replaced when they were found
 const busy = ref(false)
 const note = useSessionStorage(() => `vialbench-note ${props.id}`, '') // it outlives a reload
 const ending = ref(false)
@@ -60,6 +61,7 @@ async function state(fact: Omit<NewFact, 'id'>) {
   busy.value = true
   says.value = ''
   problems.value = new Map()
+  about.value = fact.replaces ?? ''
   try {
     const known = run.value.facts
     asked()
@@ -226,7 +228,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
       <p v-if="waiting.length" class="small" role="status">
         The sheet goes on when what is kept here is on record. Until then notes can be added.
       </p>
-      <RunSheet :run="run" :busy="busy" :problems="problems" @state="state" />
+      <RunSheet :run="run" :busy="busy" :problems="problems" :about="about" @state="state" />
 
       <section class="foot no-print">
         <ul v-if="notes.length + waitingNotes.length">

@@ -11,7 +11,13 @@ import VerdictLine from './VerdictLine.vue'
 /** One column of steps: done ones folded to a line, the one at hand open and
  * large, coming ones quiet. Which steps there are, and what they ask and say, the
  * core decides. */
-const props = defineProps<{ run: Run; busy?: boolean; problems: Map<string, string> }>()
+const props = defineProps<{
+  run: Run
+  busy?: boolean
+  /** What was wrong with what was stated last, and which fact that was to replace: none of the step at hand. */
+  problems: Map<string, string>
+  about: string
+}>()
 const emit = defineEmits<{ state: [fact: Omit<NewFact, 'id'>] }>()
 
 const unfolded = ref('')
@@ -67,10 +73,12 @@ useKeys(
           </template>
           <FactLines
             v-if="unfolded === step.id"
+            :run-id="run.summary.id"
             :step="step"
             :facts="run.facts"
             :busy="busy"
             :problems="problems"
+            :about="about"
             @correct="(fact) => emit('state', fact)"
           />
         </template>
@@ -91,7 +99,7 @@ useKeys(
             :key="inputKey"
             :step="step"
             :busy="busy"
-            :problems="problems"
+            :problems="about ? undefined : problems"
             big
             @state="(fact) => emit('state', { ...fact, kind: step.kind, part: step.part })"
           />
@@ -114,10 +122,12 @@ useKeys(
           <p v-if="problems.get('/kind')" class="problem" role="alert">{{ problems.get('/kind') }}</p>
           <FactLines
             v-if="step.facts?.length && (!step.asks || step.ends)"
+            :run-id="run.summary.id"
             :step="step"
             :facts="run.facts"
             :busy="busy"
             :problems="problems"
+            :about="about"
             @correct="(fact) => emit('state', fact)"
           />
         </template>

@@ -33,7 +33,7 @@ const afterField = useTemplateRef('afterField')
 const readingField = useTemplateRef('readingField')
 const byDifference = ref(props.initialAfter !== undefined)
 const expires = ref(props.initial ?? props.step.default ?? '')
-const remark = ref('')
+const remark = ref(props.corrects?.text ?? '')
 const unit = computed(() => props.step.unit ?? '')
 const live = useLive()
 /** The step at hand takes readings of a connected instrument. */

@@ -1,0 +1,61 @@
+import type { Page } from '@playwright/test'
+import type { components } from '../frontend/src/api/schema'
+import { expect, signIn, test } from './bench'
+
+type Run = components['schemas']['Run']
+type Step = components['schemas']['Step']
+
+// Every reading of the sample records is corrected where it was taken: in a field of the same name,
+// with its unit and with what was read.
+test.use({ allow: [/422/] })
+test.beforeEach(({ page }) => signIn(page))
+
+async function get<T>(page: Page, path: string): Promise<T> {
+  const answer = await page.request.get(`/api/v1${path}`)
+  expect(answer.ok(), path).toBe(true)
+  return (await answer.json()) as T
+}
+
+for (const kind of [
+  'standard',
+  'dilution',
+  'buffer',
+  'calibration',
+  'readings',
+  'capacity',
+  'titration',
+  'curve',
+  'droptip',
+]) {
+  test(`each reading of a ${kind} run opens its own field`, async ({ page }) => {
+    const { items } = await get<{ items: Run['summary'][] }>(page, `/runs?kind=${kind}`)
+    const listed = items.find((r) => r.status === 'finished') ?? items.find((r) => r.status === 'open')
+    const run = await get<Run>(page, `/runs/${listed!.id}`)
+    const facts = new Map(run.facts.map((line) => [line.fact.id, line.fact]))
+    await page.goto(`/runs/${listed!.id}`)
+    let opened = 0
+    for (const step of run.outcome.steps.filter((s) => s.state === 'done').slice(0, 12)) {
+      const body = page.locator('li.step').nth(run.outcome.steps.indexOf(step))
+      await body.locator('button.summary').click()
+      const corrections = body.getByRole('button', { name: 'Correct', exact: true })
+      const mine = (step.facts ?? []).map((id) => facts.get(id)!).filter((f) => f.kind !== 'decided')
+      await expect(corrections).toHaveCount(mine.length)
+      for (const [i, fact] of mine.slice(0, 4).entries()) {
+        const asked = await get<Step>(page, `/runs/${run.summary.id}/facts/${fact.id}/asked`)
+        expect([asked.kind, asked.part ?? 0]).toEqual([fact.kind, fact.part ?? 0])
+        await corrections.nth(i).click()
+        const form = body.locator('.correction')
+        await expect(form.locator('.step-input')).toBeVisible()
+        if (fact.quantity && !fact.after && asked.label) {
+          const box = form.getByLabel(asked.label, { exact: true })
+          expect(Number.parseFloat((await box.inputValue()).replace('−', '-'))).toBeCloseTo(fact.quantity.value, 3)
+          await expect(box).toHaveValue(new RegExp(`${fact.quantity.unit.replace('°', '.')}|^[-−]?[0-9.]+$`))
+        }
+        opened++
+        await form.getByRole('button', { name: 'Leave it' }).click()
+        await expect(form).toBeHidden()
+      }
+    }
+    expect(opened).toBeGreaterThan(0)
+  })
+}
