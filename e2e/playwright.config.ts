@@ -11,6 +11,7 @@ export default defineConfig({
   expect: { timeout: 60_000 },
   reporter: [['list']],
   use: {
+    actionTimeout: 60_000,
     viewport: { width: 1280, height: 800 },
     reducedMotion: 'reduce',
     locale: 'en-GB',

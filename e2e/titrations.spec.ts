@@ -288,3 +288,28 @@ test('a back titration: an excess is added, and its rest is titrated', async ({ 
   await gives.getByRole('button', { name: /NaHCO3 in each gram: 1\d\.\d+ ± 0\.\d+ mmol\/g/ }).click()
   await expect(page.getByRole('region', { name: /Working/ })).toContainText('KHC8H4O4 left')
 })
+
+test('a figure typed while a choice waits chooses nothing, and what belongs to a sample is not proposed again', async ({
+  page,
+}) => {
+  await page.goto('/titrations')
+  await choose(page, 'Titration', 'Iron(II) with permanganate')
+  await choose(page, 'To find', /determine it/)
+  await choose(page, 'Sample taken', 'by pipette')
+  await choose(page, 'Sample', 'an unknown, named below')
+  await field(page, 'What it is called').fill('Pond iron')
+  await field(page, 'Diluted before, times').fill('10')
+  await page.reload()
+  await expect(field(page, 'Diluted before, times')).toHaveValue('10')
+  await field(page, 'Diluted before, times').press('Enter')
+  await expect(page.getByRole('heading', { name: /Pond iron/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Rinsed three times' })).toBeFocused()
+  await page.keyboard.type('22.60')
+  await expect(page.getByText('“22.60” was not taken: a choice comes first.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Rinsed three times' })).toBeVisible()
+  await page.keyboard.press('2')
+  await expect(inSheet(page).getByText(/twice/)).toBeVisible()
+  await page.goto('/titrations')
+  await expect(field(page, 'Diluted before, times')).toHaveValue('')
+  await expect(field(page, 'What it is called')).toHaveValue('')
+})

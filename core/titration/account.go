@@ -57,11 +57,22 @@ func (t *trial) misread() bool {
 		return true
 	}
 	n := len(t.readings)
+	if n > 1 && t.readings[n-1].to < t.readings[n-2].to {
+		return true
+	}
 	return n > 0 && (backwards(t.readings[n-1]) || t.first != nil && t.firstBefore == len(t.before) && !(t.readings[n-1].to > t.first.to))
 }
 
 // earlier reports whether the reading before the last one may have been the end point.
 func (t *trial) earlier() bool { return len(t.readings)-t.since > 1 }
+
+// previous is where it stood before that.
+func (t *trial) previous() float64 {
+	if n := len(t.readings); n > 1 {
+		return t.readings[n-2].to
+	}
+	return t.start
+}
 
 // last is where the burette stands.
 func (t *trial) last() float64 {

@@ -321,6 +321,14 @@ func TestBadReadings(t *testing.T) {
 	if s := runtest.Now(t, out); !s.Asks || s.Kind != KindRead {
 		t.Errorf("%+v", s)
 	}
+	// Nor does it run back from one drop to the next, as when a digit of 30.00 was lost.
+	b.State(scale(KindRead, 0, "29.95"))
+	b.State(decide(0, choiceUnsure))
+	out = b.State(scale(KindRead, 0, "20.00"))
+	if got := says(runtest.Now(t, out).Verdicts, "T-2"); !strings.HasPrefix(got, "stop: The burette cannot stand at 20.00 mL after 29.95 mL") {
+		t.Error(got)
+	}
+	b.State(decide(0, choiceReread))
 	b.State(scale(KindRead, 0, "30.00"))
 	b.State(decide(0, choiceEnd))
 	// A correction that turns them round takes the trial out.

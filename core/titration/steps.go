@@ -88,7 +88,7 @@ func (a *account) trialStep(i int) run.Step {
 		if t.misread() {
 			s.Verdicts = []verdict.Verdict{RuleScale.Says(verdict.Stop, []verdict.Choice{{ID: choiceReread, Label: "Read it again"}},
 				"The %s cannot stand at %s mL after %s mL: correct the one that was misread, or read again.",
-				a.device(), a.shows(t.last()), a.shows(t.start))}
+				a.device(), a.shows(t.last()), a.shows(t.previous()))}
 		}
 	default:
 		s.Kind, s.Title = KindRead, name+": run it in, and read when you stop"

@@ -90,7 +90,7 @@ watch(listingKeys, async (open) => {
       >
         <h2>Keys</h2>
         <dl>
-          <template v-for="key in keysInForce" :key="key.does">
+          <template v-for="key in keysInForce.filter((k) => k.does)" :key="key.does">
             <dt>
               <kbd>{{ key.key }}</kbd>
             </dt>

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import type { NewFact, Run } from '@/api/client'
 import { clock } from '@/design/time'
 import FactLines from './FactLines.vue'
-import { useKeys } from './keys'
+import { useDigits } from './useDigits'
 import StepClock from './StepClock.vue'
 import StepInput from './StepInput.vue'
 import VerdictLine from './VerdictLine.vue'
@@ -35,13 +35,7 @@ function pick(index: number) {
   else if (choices.length === 0 && step.asks && step.input === 'choice' && step.options?.[index])
     emit('state', { kind: step.kind, choice: step.options[index].id, part: step.part })
 }
-useKeys(
-  Array.from({ length: 5 }, (_, i) => ({
-    key: String(i + 1),
-    does: `choice ${i + 1} of the step at hand`,
-    act: () => pick(i),
-  })),
-)
+const strayed = useDigits(5, pick)
 </script>
 
 <template>
@@ -109,6 +103,9 @@ useKeys(
               @click="emit('state', { kind: 'decided', choice: step.ends.id, part: step.part })"
               >{{ step.ends.label }}</el-button
             >
+          </p>
+          <p v-if="strayed" class="problem" role="alert">
+            “{{ strayed }}” was not taken: a choice comes first. Choose, then type it into its field.
           </p>
           <VerdictLine
             v-for="(v, k) in step.verdicts"

@@ -3,7 +3,7 @@ import { onMounted, onScopeDispose, ref } from 'vue'
 export interface Key {
   /** The key as KeyboardEvent.key has it, in lower case. */
   key: string
-  /** What it does, for the list of keys. */
+  /** What it does, for the list of keys; empty of one that is not listed. */
   does: string
   act: () => void
 }

@@ -36,11 +36,11 @@ export function useAnswer<Q, A>(
   onScopeDispose(asked)
   const computeSoon = useDebounceFn(compute, 50)
 
-  /** Keeps the plan and begins a run of it. */
-  async function take(plan: (question: Q, id: string) => NewPlan) {
+  /** Keeps the plan and begins a run of it; says whether it did. */
+  async function take(plan: (question: Q, id: string) => NewPlan): Promise<boolean> {
     const wanted = question()
-    if (!wanted || !answer.value || problems.value.size > 0) return
-    await begin(plan(wanted, newId()))
+    if (!wanted || !answer.value || problems.value.size > 0) return false
+    return begin(plan(wanted, newId()))
   }
 
   return { answer, problems, problem, trouble, busy, compute, computeSoon, take }

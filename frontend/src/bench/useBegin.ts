@@ -18,8 +18,9 @@ export function useBegin() {
     else trouble.value = sentence(error)
   }
 
-  async function begin(plan: NewPlan) {
-    if (busy.value) return
+  /** Says whether it began. */
+  async function begin(plan: NewPlan): Promise<boolean> {
+    if (busy.value) return false
     busy.value = true
     problems.value = new Map()
     trouble.value = ''
@@ -27,8 +28,10 @@ export function useBegin() {
       const kept = await ask(api.POST('/plans', { body: plan }))
       const run = await ask(api.POST('/runs', { body: { id: newId(), planId: kept.id } }))
       await router.push(`/runs/${run.summary.id}`)
+      return true
     } catch (error) {
       fail(error)
+      return false
     } finally {
       busy.value = false
     }

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import {
   api,
@@ -17,6 +16,7 @@ import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import { useAnswer } from '@/bench/useAnswer'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 import LandscapePlot from './LandscapePlot.vue'
 import { questionOf, typedQuestion } from './question'
 import QuestionFields from './QuestionFields.vue'
@@ -25,7 +25,7 @@ import SystemsTable from './SystemsTable.vue'
 
 /** A pH, how strong and how much: which system, which way, what to take. */
 const bench = useBench()
-const typed = useLocalStorage('vialbench-buffer', typedQuestion(), { mergeDefaults: true })
+const { typed, forget } = useTyped('buffer', typedQuestion, ['row', 'strength'])
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
 const substances = ref<LabSubstance[]>([])
@@ -80,12 +80,14 @@ watch(
   () => Object.assign(typed.value, { system: '', route: '' }),
 )
 const targets = computed(() => answer.value?.design.lines.map((l) => l.target) ?? [])
-const toTheBench = () =>
-  take((question, id) => ({
+async function toTheBench() {
+  const began = await take((question, id) => ({
     id,
     kind: 'buffer',
     question: { ...question, system: answer.value!.system, route: answer.value!.route },
   }))
+  if (began) forget()
+}
 </script>
 
 <template>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle, type Indicator, type Tip } from '@/api/client'
@@ -11,13 +10,14 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 
 /** What is tested, and with what: acid in one beaker, base in another, water beside; and what
  * dilution and another temperature do to it. */
 const bench = useBench()
-const typed = useLocalStorage(
-  'vialbench-capacity',
-  {
+const { typed, forget } = useTyped(
+  'capacity',
+  () => ({
     bottle: '',
     volume: '50',
     covered: '',
@@ -35,8 +35,8 @@ const typed = useLocalStorage(
     drop: '0.05',
     tip: '',
     water: 'yes' as 'yes' | 'no',
-  },
-  { mergeDefaults: true },
+  }),
+  ['covered', 'dilution', 'baths', 'drink'],
 )
 const bottles = ref<Bottle[]>()
 const indicators = ref<Indicator[]>([])
@@ -85,7 +85,7 @@ const colours = computed((): [string, string][] => [
   ...indicators.value.map((i): [string, string] => [i.key, `${i.name}, pH ${i.from.toFixed(1)} to ${i.to.toFixed(1)}`]),
 ])
 
-function start() {
+async function start() {
   const t = typed.value
   const question = {
     bottle: t.bottle,
@@ -105,7 +105,7 @@ function start() {
     water: t.water === 'yes',
     celsius: bench.bench?.waterTemperature ?? 20,
   }
-  return begin({ id: newId(), kind: 'capacity', question })
+  if (await begin({ id: newId(), kind: 'capacity', question })) forget()
 }
 </script>
 

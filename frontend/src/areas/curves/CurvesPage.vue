@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, ask, sentence, type Bottle, type LabGlass, type Tip } from '@/api/client'
 import { newId } from '@/api/id'
@@ -10,12 +9,13 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 
 /** What is titrated with the meter in it, and with what. */
 const bench = useBench()
-const typed = useLocalStorage(
-  'vialbench-curve',
-  {
+const { typed, forget } = useTyped(
+  'curve',
+  () => ({
     flaskBottle: '',
     flaskName: '',
     flaskFormula: 'C2H4O2',
@@ -32,8 +32,8 @@ const typed = useLocalStorage(
     carbonic: 'no' as 'yes' | 'no',
     acidBottle: '',
     acidC: '1',
-  },
-  { mergeDefaults: true },
+  }),
+  ['flaskName', 'flaskFormula', 'flaskC', 'acidC'],
 )
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
@@ -77,7 +77,7 @@ const acids = computed((): [string, string][] => [
 ])
 const burettes = computed(() => graduatedChoices(glass.value, 'burette'))
 
-function start() {
+async function start() {
   const t = typed.value
   const question = {
     flask: t.flaskBottle
@@ -93,7 +93,7 @@ function start() {
     ...(t.acidBottle && t.acidBottle !== anAcid ? { acid: { bottle: t.acidBottle } } : {}),
     celsius: bench.bench?.waterTemperature ?? 20,
   }
-  return begin({ id: newId(), kind: 'curve', question })
+  if (await begin({ id: newId(), kind: 'curve', question })) forget()
 }
 </script>
 

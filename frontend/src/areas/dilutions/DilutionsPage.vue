@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useDebounceFn, useLocalStorage } from '@vueuse/core'
+import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import {
   api,
@@ -21,6 +21,7 @@ import { useWorking } from '@/bench/useWorking'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 import LadderDrawing from './LadderDrawing.vue'
 import OneStep from './OneStep.vue'
 import { questionOf, typedQuestion, type Mode } from './question'
@@ -30,7 +31,7 @@ import WaysTables from './WaysTables.vue'
 
 const bench = useBench()
 /** The question as it is typed; it outlives a reload. */
-const typed = useLocalStorage('vialbench-dilution', typedQuestion(), { mergeDefaults: true })
+const { typed, forget } = useTyped('dilution', typedQuestion, ['stockKnown', 'density', 'densityLimits'])
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
 const substances = ref<LabSubstance[]>([])
@@ -174,7 +175,9 @@ const chainProblem = computed(() => {
   const stage = /\/factors\/(\d+)/.exec(hit[0])
   return stage ? `Stage ${Number(stage[1]) + 1}: ${hit[1]}` : hit[1]
 })
-const toTheBench = () => take((question, id) => ({ id, kind: 'dilution', question }))
+const toTheBench = async () => {
+  if (await take((question, id) => ({ id, kind: 'dilution', question }))) forget()
+}
 </script>
 
 <template>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LabGlass, type Tip } from '@/api/client'
@@ -10,13 +9,14 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 
 /** Which tip, which liquid, and how its drops are caught. */
 const bench = useBench()
-const typed = useLocalStorage(
-  'vialbench-drops',
-  { name: '', liquid: 'Water', density: '', by: 'weighed' as 'weighed' | 'cylinder', cylinder: '5' },
-  { mergeDefaults: true },
+const { typed, forget } = useTyped(
+  'drops',
+  () => ({ name: '', liquid: 'Water', density: '', by: 'weighed' as 'weighed' | 'cylinder', cylinder: '5' }),
+  ['name', 'density'],
 )
 const tips = ref<Tip[]>()
 const glass = ref<LabGlass[]>([])
@@ -35,10 +35,10 @@ const cylinders = computed((): [string, string][] => {
   return (owned.length ? owned : [5, 10, 25]).sort((a, b) => a - b).map((v) => [String(v), `${v} mL`])
 })
 
-const start = () => {
+const start = async () => {
   const t = typed.value
   const cylinder = cylinders.value.some(([v]) => v === t.cylinder) ? t.cylinder : cylinders.value[0]![0]
-  return begin({
+  const began = await begin({
     id: newId(),
     kind: 'droptip',
     question: {
@@ -50,6 +50,7 @@ const start = () => {
       celsius: bench.bench?.waterTemperature ?? 20,
     },
   })
+  if (began) forget()
 }
 </script>
 

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Buffer, type CalibrationDesign, type LabMeter, type Settings } from '@/api/client'
@@ -9,6 +8,7 @@ import TextField from '@/bench/TextField.vue'
 import { useAnswer } from '@/bench/useAnswer'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 import { clock, when } from '@/design/time'
 import PHScale from './PHScale.vue'
 import ProbeHistory from './ProbeHistory.vue'
@@ -20,7 +20,7 @@ const meters = ref<LabMeter[]>()
 const library = ref<Buffer[]>([])
 const settings = ref<Settings>()
 const opened = ref('') // the ID of the meter whose history is open
-const typed = useLocalStorage('vialbench-calibration', typedQuestion(), { mergeDefaults: true })
+const { typed } = useTyped('calibration', typedQuestion, [])
 
 const meter = computed(() => meters.value?.find((m) => m.id === typed.value.meter))
 const celsius = computed(() => typed.value.celsius || String(bench.bench?.waterTemperature ?? 20))

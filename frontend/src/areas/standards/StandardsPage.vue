@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import {
@@ -18,6 +17,7 @@ import { useKeys } from '@/bench/keys'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import { useAnswer } from '@/bench/useAnswer'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 import { questionOf, typedQuestion, usualAssay } from './question'
 import QuestionFields from './QuestionFields.vue'
 import RecipePanel from './RecipePanel.vue'
@@ -26,7 +26,7 @@ const bench = useBench()
 const router = useRouter()
 
 /** The question as it is typed; it outlives a reload. */
-const question = useLocalStorage('vialbench-question', typedQuestion(), { mergeDefaults: true })
+const { typed: question } = useTyped('standard', typedQuestion, [])
 const substances = ref<LabSubstance[]>([])
 const settings = ref<Settings>()
 const balances = ref<LabBalance[]>([])

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import {
@@ -22,6 +22,7 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import { useLook } from '@/bench/useLook'
+import { useTyped } from '@/bench/useTyped'
 import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
@@ -35,7 +36,9 @@ const bench = useBench()
 // kept for the next question. A bottle that is gone since gives way to one that is there, as with
 // anything typed.
 const linked = fromLink(useRoute().query)
-const typed = linked ? ref(linked) : useLocalStorage('vialbench-titration', { ...asTyped }, { mergeDefaults: true })
+const { typed, forget } = linked
+  ? { typed: ref(linked), forget: () => {} }
+  : useTyped('titration', () => ({ ...asTyped }), ['name', 'diluted', 'density', 'note'])
 const own = '' // an equation of one's own
 const list = ref<Titration[]>([])
 const bottles = ref<Bottle[]>()
@@ -139,7 +142,9 @@ watchDebounced(
 /** Takes as much of the sample as suits the burette. */
 const take = (amount: string) => (typed.value[typed.value.by === 'weighed' ? 'mass' : 'volume'] = amount)
 
-const start = () => begin({ id: newId(), kind: 'titration', question: question() })
+const start = async () => {
+  if (await begin({ id: newId(), kind: 'titration', question: question() })) forget()
+}
 </script>
 
 <template>
