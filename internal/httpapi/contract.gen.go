@@ -2381,6 +2381,9 @@ type ChangePersonJSONRequestBody = AccountChange
 // CreatePlanJSONRequestBody defines body for CreatePlan for application/json ContentType.
 type CreatePlanJSONRequestBody = NewPlan
 
+// PreviewPlanJSONRequestBody defines body for PreviewPlan for application/json ContentType.
+type PreviewPlanJSONRequestBody = NewPlan
+
 // CreateRunJSONRequestBody defines body for CreateRun for application/json ContentType.
 type CreateRunJSONRequestBody = NewRun
 
@@ -2413,9 +2416,6 @@ type ChangeSystemJSONRequestBody = NewSystem
 
 // ImportTableTextRequestBody defines body for ImportTable for text/plain ContentType.
 type ImportTableTextRequestBody = ImportTableTextBody
-
-// DesignTitrationJSONRequestBody defines body for DesignTitration for application/json ContentType.
-type DesignTitrationJSONRequestBody = TitrationQuestion
 
 // Getter for additional properties for Records. Returns the specified
 // element and whether it was found
@@ -2602,6 +2602,9 @@ type ServerInterface interface {
 	// CreatePlan Keep a plan
 	// (POST /plans)
 	CreatePlan(c *gin.Context)
+	// PreviewPlan The run that a question would begin, before its first fact; nothing is kept
+	// (POST /plans/preview)
+	PreviewPlan(c *gin.Context)
 	// GetPlan One plan
 	// (GET /plans/{id})
 	GetPlan(c *gin.Context, id Id)
@@ -2692,9 +2695,6 @@ type ServerInterface interface {
 	// ListTitrations The titrations of the library, each with what is in the lab for it
 	// (GET /titrations)
 	ListTitrations(c *gin.Context)
-	// DesignTitration What a titration would take, with its predicted curve; nothing is kept
-	// (POST /titrations/design)
-	DesignTitration(c *gin.Context)
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(c *gin.Context)
@@ -3599,6 +3599,19 @@ func (siw *ServerInterfaceWrapper) CreatePlan(c *gin.Context) {
 	siw.Handler.CreatePlan(c)
 }
 
+// PreviewPlan operation middleware
+func (siw *ServerInterfaceWrapper) PreviewPlan(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewPlan(c)
+}
+
 // GetPlan operation middleware
 func (siw *ServerInterfaceWrapper) GetPlan(c *gin.Context) {
 
@@ -4195,19 +4208,6 @@ func (siw *ServerInterfaceWrapper) ListTitrations(c *gin.Context) {
 	siw.Handler.ListTitrations(c)
 }
 
-// DesignTitration operation middleware
-func (siw *ServerInterfaceWrapper) DesignTitration(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.DesignTitration(c)
-}
-
 // GetToday operation middleware
 func (siw *ServerInterfaceWrapper) GetToday(c *gin.Context) {
 
@@ -4291,12 +4291,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/systems", wrapper.CreateSystem)
 	router.PUT(options.BaseURL+"/systems/:id", wrapper.ChangeSystem)
 	router.GET(options.BaseURL+"/titrations", wrapper.ListTitrations)
-	router.POST(options.BaseURL+"/titrations/design", wrapper.DesignTitration)
 	router.GET(options.BaseURL+"/tips", wrapper.ListTips)
 	router.GET(options.BaseURL+"/indicators", wrapper.ListIndicators)
 	router.GET(options.BaseURL+"/plans", wrapper.ListPlans)
 	router.POST(options.BaseURL+"/plans", wrapper.CreatePlan)
 	router.GET(options.BaseURL+"/plans/:id", wrapper.GetPlan)
+	router.POST(options.BaseURL+"/plans/preview", wrapper.PreviewPlan)
 	router.GET(options.BaseURL+"/runs", wrapper.ListRuns)
 	router.POST(options.BaseURL+"/runs", wrapper.CreateRun)
 	router.GET(options.BaseURL+"/runs/:id", wrapper.GetRun)
@@ -5829,6 +5829,45 @@ func (response CreatePlandefaultApplicationProblemPlusJSONResponse) VisitCreateP
 	return err
 }
 
+type PreviewPlanRequestObject struct {
+	Body *PreviewPlanJSONRequestBody
+}
+
+type PreviewPlanResponseObject interface {
+	VisitPreviewPlanResponse(w http.ResponseWriter) error
+}
+
+type PreviewPlan200JSONResponse Run
+
+func (response PreviewPlan200JSONResponse) VisitPreviewPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewPlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewPlandefaultApplicationProblemPlusJSONResponse) VisitPreviewPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPlanRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -6998,45 +7037,6 @@ func (response ListTitrationsdefaultApplicationProblemPlusJSONResponse) VisitLis
 	return err
 }
 
-type DesignTitrationRequestObject struct {
-	Body *DesignTitrationJSONRequestBody
-}
-
-type DesignTitrationResponseObject interface {
-	VisitDesignTitrationResponse(w http.ResponseWriter) error
-}
-
-type DesignTitration200JSONResponse TitrationDesign
-
-func (response DesignTitration200JSONResponse) VisitDesignTitrationResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type DesignTitrationdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response DesignTitrationdefaultApplicationProblemPlusJSONResponse) VisitDesignTitrationResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetTodayRequestObject struct {
 }
 
@@ -7194,6 +7194,9 @@ type StrictServerInterface interface {
 	// CreatePlan Keep a plan
 	// (POST /plans)
 	CreatePlan(ctx context.Context, request CreatePlanRequestObject) (CreatePlanResponseObject, error)
+	// PreviewPlan The run that a question would begin, before its first fact; nothing is kept
+	// (POST /plans/preview)
+	PreviewPlan(ctx context.Context, request PreviewPlanRequestObject) (PreviewPlanResponseObject, error)
 	// GetPlan One plan
 	// (GET /plans/{id})
 	GetPlan(ctx context.Context, request GetPlanRequestObject) (GetPlanResponseObject, error)
@@ -7284,9 +7287,6 @@ type StrictServerInterface interface {
 	// ListTitrations The titrations of the library, each with what is in the lab for it
 	// (GET /titrations)
 	ListTitrations(ctx context.Context, request ListTitrationsRequestObject) (ListTitrationsResponseObject, error)
-	// DesignTitration What a titration would take, with its predicted curve; nothing is kept
-	// (POST /titrations/design)
-	DesignTitration(ctx context.Context, request DesignTitrationRequestObject) (DesignTitrationResponseObject, error)
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
@@ -8636,6 +8636,48 @@ func (sh *strictHandler) CreatePlan(ctx *gin.Context) {
 	}
 }
 
+// PreviewPlan operation middleware
+func (sh *strictHandler) PreviewPlan(ctx *gin.Context) {
+	var request PreviewPlanRequestObject
+
+	var body PreviewPlanJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewPlan(ctx, request.(PreviewPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewPlanResponseObject); ok {
+		if err := validResponse.VisitPreviewPlanResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPlan operation middleware
 func (sh *strictHandler) GetPlan(ctx *gin.Context, id Id) {
 	var request GetPlanRequestObject
@@ -9555,48 +9597,6 @@ func (sh *strictHandler) ListTitrations(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListTitrationsResponseObject); ok {
 		if err := validResponse.VisitListTitrationsResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// DesignTitration operation middleware
-func (sh *strictHandler) DesignTitration(ctx *gin.Context) {
-	var request DesignTitrationRequestObject
-
-	var body DesignTitrationJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DesignTitration(ctx, request.(DesignTitrationRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "DesignTitration")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(DesignTitrationResponseObject); ok {
-		if err := validResponse.VisitDesignTitrationResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -73,6 +73,12 @@ func (s *Server) CreatePlan(ctx context.Context, r CreatePlanRequestObject) (Cre
 	return CreatePlan201JSONResponse(wirePlan(plan)), err
 }
 
+// PreviewPlan implements StrictServerInterface.
+func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (PreviewPlanResponseObject, error) {
+	run, err := s.lab.Preview(ctx, actor(ctx), r.Body.ID, r.Body.Kind, r.Body.Question)
+	return PreviewPlan200JSONResponse(wireRun(run)), err
+}
+
 // GetPlan implements StrictServerInterface.
 func (s *Server) GetPlan(ctx context.Context, r GetPlanRequestObject) (GetPlanResponseObject, error) {
 	plan, err := s.lab.Plan(ctx, r.Id)

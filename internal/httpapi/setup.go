@@ -8,7 +8,6 @@ import (
 	"vialbench/core/indicator"
 	"vialbench/core/run"
 	"vialbench/core/substance"
-	"vialbench/core/titration"
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
@@ -216,13 +215,6 @@ func (s *Server) ListTitrations(ctx context.Context, _ ListTitrationsRequestObje
 			Solids:     v.Solids,
 		}
 	})), err
-}
-
-// DesignTitration implements StrictServerInterface.
-func (s *Server) DesignTitration(ctx context.Context, r DesignTitrationRequestObject) (DesignTitrationResponseObject, error) {
-	design, err := s.lab.Design(ctx, titration.Kind, *r.Body)
-	d, _ := design.(titration.Design)
-	return DesignTitration200JSONResponse(d), err
 }
 
 // ListTips implements StrictServerInterface.

@@ -4,6 +4,8 @@ import (
 	"math"
 	"testing"
 
+	"github.com/google/uuid"
+
 	"vialbench/internal/store/storetest"
 )
 
@@ -103,13 +105,14 @@ func TestTitrationComputations(t *testing.T) {
 }
 
 // What is wrong with a question stands at its own field, not at that of a plan.
-func TestADesignThatCannotBe(t *testing.T) {
+func TestAPreviewThatCannotBe(t *testing.T) {
 	ra, _ := begin(t, newServer(t, storetest.Open(t)))
 	question := object{
 		"reaction": "phthalate-for-base", "standardise": true, "titrantBottle": "", "by": "pipette", "volume": 25,
 		"burette": 50, "celsius": 20,
 	}
-	if status, problem := ra.do("POST", "/titrations/design", question); status != 422 || pointers(problem) != "/titrantBottle" {
+	asked := object{"id": uuid.NewString(), "kind": "titration", "question": question}
+	if status, problem := ra.do("POST", "/plans/preview", asked); status != 422 || pointers(problem) != "/titrantBottle" {
 		t.Errorf("%d at %s", status, pointers(problem))
 	}
 }

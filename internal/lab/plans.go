@@ -80,17 +80,35 @@ func (k kind) asked(tx *store.Store, question json.RawMessage) (run.Plan, error)
 	return k.ask(question, own)
 }
 
-// Design is what a question would give; nothing is kept.
-func (l *Lab) Design(ctx context.Context, kindName string, question json.RawMessage) (any, error) {
+// Preview is the run that a question would begin, before its first fact; nothing is kept.
+func (l *Lab) Preview(ctx context.Context, by Actor, id, kindName string, question json.RawMessage) (RunView, error) {
 	k, err := kindNamed(kindName)
 	if err != nil {
-		return nil, err
+		return RunView{}, err
 	}
 	plan, err := k.asked(l.store.With(ctx), question)
 	if err != nil {
-		return nil, err
+		return RunView{}, err
 	}
-	return plan.Design()
+	if batched, ok := plan.(run.Batched); ok {
+		plan = batched.Nth(0)
+	}
+	now, who := l.now(), by.Account
+	view := RunView{
+		Run: store.Run{
+			ID: id, PlanID: id, Beginner: who, BegunAt: now, ChangedAt: now,
+			Plan: store.Plan{ID: id, Kind: kindName, Title: plan.Title(), Creator: who, CreatedAt: now},
+		},
+		plan: plan,
+	}
+	if view.Design, err = plan.Design(); err != nil {
+		return view, err
+	}
+	if view.Outcome, err = plan.Make(nil, now); err != nil {
+		return view, err
+	}
+	view.Status, view.Step = string(view.Outcome.Status), view.Outcome.AtHand()
+	return view, nil
 }
 
 // keepPlan keeps a plan with what it depends on, as a row that is begun; the number 0 is the next one.

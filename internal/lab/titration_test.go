@@ -128,7 +128,7 @@ func molar(t *testing.T, b lab.BottleView) float64 {
 
 // What a titration will take is told before anything is kept: 0.5105 g of phthalate
 // (M 204.222) take 2.500 mmol of a base that was made as 0.1001 mol/L.
-func TestADesignKeepsNothing(t *testing.T) {
+func TestAPreviewKeepsNothing(t *testing.T) {
 	l, ra, _ := newLab(t)
 	withLye(t, l, ra)
 	ask := func(mass string) (titration.Design, error) {
@@ -139,8 +139,11 @@ func TestADesignKeepsNothing(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d, err := l.Design(t.Context(), titration.Kind, body)
-		design, _ := d.(titration.Design)
+		view, err := l.Preview(t.Context(), ra, uuid.NewString(), titration.Kind, body)
+		if err == nil && (view.Status != "open" || view.Step == "" || view.Outcome.Figures == nil || len(view.Facts) != 0) {
+			t.Errorf("%+v", view)
+		}
+		design, _ := view.Design.(titration.Design)
 		return design, err
 	}
 	d, err := ask("0.5105")
@@ -153,7 +156,7 @@ func TestADesignKeepsNothing(t *testing.T) {
 	if page, err := l.Plans(t.Context(), 0); err != nil || len(page.Items) != 1 { // that of the lye
 		t.Errorf("%d plans, %v", len(page.Items), err)
 	}
-	if _, err := l.Design(t.Context(), "alchemy", nil); err == nil {
+	if _, err := l.Preview(t.Context(), ra, uuid.NewString(), "alchemy", nil); err == nil {
 		t.Error("a kind that there is not")
 	}
 }

@@ -527,23 +527,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/titrations/design": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What a titration would take, with its predicted curve; nothing is kept */
-        post: operations["designTitration"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/tips": {
         parameters: {
             query?: never;
@@ -930,6 +913,23 @@ export interface paths {
         get: operations["getPlan"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/plans/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The run that a question would begin, before its first fact; nothing is kept */
+        post: operations["previewPlan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4968,31 +4968,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    designTitration: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TitrationQuestion"];
-            };
-        };
-        responses: {
-            /** @description done */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TitrationDesign"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     listTips: {
         parameters: {
             query?: never;
@@ -5576,6 +5551,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlan"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -173,7 +173,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
     {{ trouble }} <el-button link type="primary" @click="look">Look again</el-button>
   </p>
   <p v-if="!run && !trouble" class="soft">Opening the run…</p>
-  <div v-if="run && outcome" class="sheet-and-side" :class="{ 'wide-side': working }">
+  <div v-if="run && outcome" class="sheet-and-side" :class="{ 'wide-side': working, measured: kind?.measured }">
     <section>
       <h1><SpeciesText :text="run.plan.title" /></h1>
       <p class="soft">

@@ -22,6 +22,8 @@ export interface Kind {
   Head: Component
   Side: Component
   Ended: Component
+  /** What is measured fills the page, and the sheet stands beside it; else the sheet does. */
+  measured?: boolean
   /** The figure that a run is about, by its ID. */
   mainFigure: (run: Run) => string
 }

@@ -39,7 +39,9 @@ export function useAnswer<Q, A>(
   /** Keeps the plan and begins a run of it; says whether it did. */
   async function take(plan: (question: Q, id: string) => NewPlan): Promise<boolean> {
     const wanted = question()
-    if (!wanted || !answer.value || problems.value.size > 0) return false
+    if (!wanted) return false
+    if (!answer.value) await compute() // Enter came before the answer
+    if (!answer.value || problems.value.size > 0) return false
     return begin(plan(wanted, newId()))
   }
 

@@ -45,7 +45,7 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
         </p>
       </div>
     </div>
-    <LandscapePlot :landscape="design.landscape" :targets="rows.map((r) => r.target)" :read="last?.value" narrow />
+    <LandscapePlot :landscape="design.landscape" :targets="rows.map((r) => r.target)" :read="last?.value" />
     <section v-for="r in missed" :key="r.target" class="causes" aria-label="What explains it">
       <h3>
         Reckoned {{ r.diagnosis!.predicted.toFixed(2) }}, read

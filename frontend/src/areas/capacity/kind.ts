@@ -17,5 +17,6 @@ export const kind: Kind = {
   Head: RunHead,
   Side: BeakersPanel,
   Ended: RunEnded,
+  measured: true,
   mainFigure: (run) => run.outcome.figures[0]?.id ?? '',
 }

@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask, sentence, type Bottle, type LabGlass, type Tip } from '@/api/client'
-import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import { dropperChoices, graduatedChoices } from '@/bench/burettes'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
-import { useBegin } from '@/bench/useBegin'
+import PreviewSide from '@/bench/PreviewSide.vue'
 import { useLook } from '@/bench/useLook'
+import { usePreview } from '@/bench/usePreview'
 import { useTyped } from '@/bench/useTyped'
 
 /** What is titrated with the meter in it, and with what. */
@@ -37,27 +37,8 @@ const { typed, forget } = useTyped(
 )
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
+const loaded = ref(false)
 const tips = ref<Tip[]>([])
-const { problem, trouble, busy, begin } = useBegin()
-const { look } = useLook(
-  async () => {
-    if (!bench.bench) await bench.look()
-    const [page, owned, droppers] = await Promise.all([
-      ask(api.GET('/bottles')),
-      ask(api.GET('/glass')),
-      ask(api.GET('/tips')),
-    ])
-    tips.value = droppers
-    if (!droppers.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
-    bottles.value = page.items.filter((b) => b.state === 'shelf' && b.formula.length > 0)
-    glass.value = owned
-    for (const field of ['flaskBottle', 'buretteBottle'] as const)
-      if (!bottles.value.some((b) => b.id === typed.value[field])) typed.value[field] = ''
-    if (!acids.value.some(([id]) => id === typed.value.acidBottle)) typed.value.acidBottle = ''
-  },
-  ['shelf', 'setup', 'bench'],
-  trouble,
-)
 
 const choices = computed((): [string, string][] => [
   ['', 'not on the shelf: typed'],
@@ -77,9 +58,9 @@ const acids = computed((): [string, string][] => [
 ])
 const burettes = computed(() => graduatedChoices(glass.value, 'burette'))
 
-async function start() {
+function question() {
   const t = typed.value
-  const question = {
+  return {
     flask: t.flaskBottle
       ? { bottle: t.flaskBottle }
       : { name: t.flaskName.trim() || t.flaskFormula, formula: t.flaskFormula, c: t.flaskC || 0 },
@@ -93,110 +74,144 @@ async function start() {
     ...(t.acidBottle && t.acidBottle !== anAcid ? { acid: { bottle: t.acidBottle } } : {}),
     celsius: bench.bench?.waterTemperature ?? 20,
   }
-  if (await begin({ id: newId(), kind: 'curve', question })) forget()
+}
+const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('curve', () =>
+  loaded.value ? question() : undefined,
+)
+watch([typed, loaded, () => bench.bench], computeSoon, { deep: true })
+const { look } = useLook(
+  async () => {
+    if (!bench.bench) await bench.look()
+    const [page, owned, droppers] = await Promise.all([
+      ask(api.GET('/bottles')),
+      ask(api.GET('/glass')),
+      ask(api.GET('/tips')),
+    ])
+    tips.value = droppers
+    if (!droppers.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
+    bottles.value = page.items.filter((b) => b.state === 'shelf' && b.formula.length > 0)
+    glass.value = owned
+    loaded.value = true
+    for (const field of ['flaskBottle', 'buretteBottle'] as const)
+      if (!bottles.value.some((b) => b.id === typed.value[field])) typed.value[field] = ''
+    if (!acids.value.some(([id]) => id === typed.value.acidBottle)) typed.value.acidBottle = ''
+  },
+  ['shelf', 'setup', 'bench'],
+  trouble,
+)
+
+async function start() {
+  if (await toTheBench()) forget()
 }
 </script>
 
 <template>
-  <h1>Which acid or base, and what is run in?</h1>
-  <p v-if="trouble" class="problem" role="alert">
-    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
-  </p>
-  <form @submit.prevent="start">
-    <fieldset>
-      <legend>In the beaker, with the probe</legend>
-      <SelectField
-        v-model="typed.flaskBottle"
-        class="wide"
-        label="Sample"
-        :options="choices"
-        :problem="problem('/flask/bottle')"
-      />
-      <template v-if="!typed.flaskBottle">
-        <TextField v-model="typed.flaskName" words label="What it is called" placeholder="Alder vinegar" />
-        <TextField
-          v-model="typed.flaskFormula"
-          words
-          label="Formula of the acid or base"
-          :problem="problem('/flask/formula')"
-        />
-        <TextField
-          v-model="typed.flaskC"
-          label="About, mol/L"
-          placeholder="empty: unknown"
-          :problem="problem('/flask')"
-        />
-      </template>
-      <TextField v-model="typed.volume" label="Volume of it, mL" :problem="problem('/volume')" />
-      <TextField v-model="typed.water" label="Water to cover the probe, mL" :problem="problem('/water')" />
-      <SelectField
-        v-model="typed.acidBottle"
-        label="It begins"
-        class="wide"
-        :options="acids"
-        :problem="problem('/acid', '/acid/bottle', '/acid/formula')"
-      />
-      <TextField v-if="typed.acidBottle === anAcid" v-model="typed.acidC" label="Strength of the acid, mol/L" />
-    </fieldset>
-    <fieldset>
-      <legend>In the burette</legend>
-      <SelectField
-        v-model="typed.buretteBottle"
-        class="wide"
-        label="Titrant"
-        :options="choices"
-        :problem="problem('/burette/bottle', typed.buretteBottle ? '/burette' : '')"
-      />
-      <template v-if="!typed.buretteBottle">
-        <TextField
-          v-model="typed.buretteFormula"
-          words
-          label="Formula of the titrant"
-          :problem="problem('/burette/formula', '/burette')"
-        />
-        <TextField v-model="typed.buretteC" label="Strength, mol/L" />
-      </template>
-      <SelectField
-        v-model="typed.device"
-        label="It comes from"
-        :options="[
-          ['burette', 'a burette'],
-          ['drops', 'counted drops'],
-        ]"
-      />
-      <SelectField
-        v-if="typed.device === 'burette'"
-        v-model="typed.glass"
-        label="Burette"
-        :options="burettes"
-        :problem="problem('/glass')"
-      />
-      <template v-else>
-        <SelectField
-          v-model="typed.tip"
-          label="Dropper"
-          class="wide"
-          :options="dropperChoices(tips)"
-          :problem="problem('/tip')"
-        />
-        <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
-      </template>
-      <SelectField
-        v-model="typed.carbonic"
-        label="Carbonate in the base"
-        :options="[
-          ['no', 'treated as none'],
-          ['yes', 'find it too'],
-        ]"
-      />
-    </fieldset>
-    <el-button type="primary" native-type="submit" :disabled="busy">Take it to the bench <kbd>Enter</kbd></el-button>
-    <p class="small soft">
-      Calibrate the meter first, in buffers on both sides. Your local rules, the safety data sheets and licensed waste
-      handling come first.
-    </p>
-  </form>
-  <MadeBefore kind="curve" @trouble="(error) => (trouble = sentence(error))" />
+  <div class="sheet-and-side">
+    <section class="question">
+      <h1>Which acid or base, and what is run in?</h1>
+      <p v-if="trouble" class="problem" role="alert">
+        {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+      </p>
+      <form @submit.prevent="start">
+        <fieldset>
+          <legend>In the beaker, with the probe</legend>
+          <SelectField
+            v-model="typed.flaskBottle"
+            class="wide"
+            label="Sample"
+            :options="choices"
+            :problem="problem('/flask/bottle')"
+          />
+          <template v-if="!typed.flaskBottle">
+            <TextField v-model="typed.flaskName" words label="What it is called" placeholder="Alder vinegar" />
+            <TextField
+              v-model="typed.flaskFormula"
+              words
+              label="Formula of the acid or base"
+              :problem="problem('/flask/formula')"
+            />
+            <TextField
+              v-model="typed.flaskC"
+              label="About, mol/L"
+              placeholder="empty: unknown"
+              :problem="problem('/flask')"
+            />
+          </template>
+          <TextField v-model="typed.volume" label="Volume of it, mL" :problem="problem('/volume')" />
+          <TextField v-model="typed.water" label="Water to cover the probe, mL" :problem="problem('/water')" />
+          <SelectField
+            v-model="typed.acidBottle"
+            label="It begins"
+            class="wide"
+            :options="acids"
+            :problem="problem('/acid', '/acid/bottle', '/acid/formula')"
+          />
+          <TextField v-if="typed.acidBottle === anAcid" v-model="typed.acidC" label="Strength of the acid, mol/L" />
+        </fieldset>
+        <fieldset>
+          <legend>In the burette</legend>
+          <SelectField
+            v-model="typed.buretteBottle"
+            class="wide"
+            label="Titrant"
+            :options="choices"
+            :problem="problem('/burette/bottle', typed.buretteBottle ? '/burette' : '')"
+          />
+          <template v-if="!typed.buretteBottle">
+            <TextField
+              v-model="typed.buretteFormula"
+              words
+              label="Formula of the titrant"
+              :problem="problem('/burette/formula', '/burette')"
+            />
+            <TextField v-model="typed.buretteC" label="Strength, mol/L" />
+          </template>
+          <SelectField
+            v-model="typed.device"
+            label="It comes from"
+            :options="[
+              ['burette', 'a burette'],
+              ['drops', 'counted drops'],
+            ]"
+          />
+          <SelectField
+            v-if="typed.device === 'burette'"
+            v-model="typed.glass"
+            label="Burette"
+            :options="burettes"
+            :problem="problem('/glass')"
+          />
+          <template v-else>
+            <SelectField
+              v-model="typed.tip"
+              label="Dropper"
+              class="wide"
+              :options="dropperChoices(tips)"
+              :problem="problem('/tip')"
+            />
+            <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
+          </template>
+          <SelectField
+            v-model="typed.carbonic"
+            label="Carbonate in the base"
+            :options="[
+              ['no', 'treated as none'],
+              ['yes', 'find it too'],
+            ]"
+          />
+        </fieldset>
+        <el-button type="primary" native-type="submit" :disabled="busy"
+          >Take it to the bench <kbd>Enter</kbd></el-button
+        >
+        <p class="small soft">
+          Calibrate the meter first, in buffers on both sides. Your local rules, the safety data sheets and licensed
+          waste handling come first.
+        </p>
+      </form>
+      <MadeBefore kind="curve" @trouble="(error) => (trouble = sentence(error))" />
+    </section>
+    <PreviewSide kind="curve" :run="answer" :unclear="problems.size > 0" />
+  </div>
 </template>
 
 <style scoped src="@/design/fields.css"></style>

@@ -63,6 +63,7 @@ const short = (name: string) => (name.length > 14 ? `${name.slice(0, 13)}…` : 
 <style scoped>
 svg {
   width: 100%;
+  max-width: 30rem;
   margin-bottom: 0.6rem;
 }
 line {

@@ -17,5 +17,6 @@ export const kind: Kind = {
   Head: RunHead,
   Side: RowsPanel,
   Ended: RunEnded,
+  measured: true,
   mainFigure: (run) => run.outcome.figures.at(-1)?.id ?? '',
 }

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import {
@@ -11,22 +10,19 @@ import {
   type LabSubstance,
   type Tip,
   type Titration,
-  type TitrationDesign,
 } from '@/api/client'
-import { latest } from '@/api/latest'
-import { newId } from '@/api/id'
 import { useBench } from '@/bench/bench'
 import { dropperChoices, graduatedChoices } from '@/bench/burettes'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
-import { useBegin } from '@/bench/useBegin'
+import PreviewSide from '@/bench/PreviewSide.vue'
 import { useLook } from '@/bench/useLook'
+import { usePreview } from '@/bench/usePreview'
 import { useTyped } from '@/bench/useTyped'
 import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
-import ExpectedTrial from './ExpectedTrial.vue'
 import { asTyped, fromLink, isBack, questionOf } from './question'
 import { useBalanced } from './useBalanced'
 
@@ -45,26 +41,6 @@ const bottles = ref<Bottle[]>()
 const substances = ref<LabSubstance[]>([])
 const glass = ref<LabGlass[]>([])
 const tips = ref<Tip[]>([])
-const { problem, trouble, busy, begin } = useBegin()
-const { look } = useLook(
-  async () => {
-    if (!bench.bench) await bench.look()
-    const [titrations, page, solids, owned, droppers] = await Promise.all([
-      ask(api.GET('/titrations')),
-      ask(api.GET('/bottles')),
-      ask(api.GET('/substances')),
-      ask(api.GET('/glass')),
-      ask(api.GET('/tips')),
-    ])
-    tips.value = droppers
-    list.value = titrations
-    bottles.value = page.items.filter((b) => b.state === 'shelf')
-    substances.value = solids
-    glass.value = owned
-  },
-  ['shelf', 'setup', 'bench', 'run'],
-  trouble,
-)
 
 const chosen = computed(() => list.value.find((t) => t.key === typed.value.reaction))
 const names = computed((): [string, string][] => [
@@ -114,216 +90,256 @@ const unknown = computed(
 
 const { balanced, wrong, species } = useBalanced(() => (typed.value.reaction === own ? typed.value.equation : ''))
 
-const question = () => questionOf(typed.value, bench.bench?.waterTemperature ?? 20)
-
-// What a trial would take is told while it is typed. A question that is not ready yet is left in
-// peace: what is wrong is said when it is taken to the bench.
-const expected = ref<TitrationDesign>()
-const asked = latest()
+// A question that is not ready yet is left in peace.
 const ready = computed(
-  () => typed.value.titrantBottle && (typed.value.by === 'weighed' ? typed.value.substance : typed.value.sampleBottle),
+  () => typed.value.titrantBottle && (typed.value.by === 'weighed' || back.value || samples.value.length > 0),
 )
-watchDebounced(
-  [typed, ready, () => bench.bench?.waterTemperature],
+const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('titration', () =>
+  bottles.value && ready.value ? questionOf(typed.value, bench.bench?.waterTemperature ?? 20) : undefined,
+)
+watch([typed, ready, bottles, () => bench.bench?.waterTemperature], computeSoon, { deep: true })
+const design = computed(() => (answer.value?.plan.kind === 'titration' ? answer.value.plan.design : undefined))
+
+const { look } = useLook(
   async () => {
-    const current = asked()
-    if (!ready.value) {
-      expected.value = undefined
-      return
-    }
-    const design = await ask(api.POST('/titrations/design', { body: question(), signal: current.signal })).catch(
-      () => undefined,
-    )
-    if (current()) expected.value = design
+    if (!bench.bench) await bench.look()
+    const [titrations, page, solids, owned, droppers] = await Promise.all([
+      ask(api.GET('/titrations')),
+      ask(api.GET('/bottles')),
+      ask(api.GET('/substances')),
+      ask(api.GET('/glass')),
+      ask(api.GET('/tips')),
+    ])
+    tips.value = droppers
+    list.value = titrations
+    bottles.value = page.items.filter((b) => b.state === 'shelf')
+    substances.value = solids
+    glass.value = owned
+    propose()
   },
-  { deep: true, debounce: 200, immediate: true },
+  ['shelf', 'setup', 'bench', 'run'],
+  trouble,
 )
+
+let proposed = Boolean(linked)
+/** At first, a titration that the lab has a titrant for, if there is one. */
+function propose() {
+  if (proposed || !bottles.value) return
+  proposed = true
+  if (titrants.value.length > 0) return
+  const there = (ids: string[]) => bottles.value!.some((b) => ids.includes(b.id))
+  const own = list.value.filter((t) => there(t.titrants))
+  const pipetted = own.find((t) => there(t.samples))
+  const weighed = own.find((t) =>
+    substances.value.some((s) => s.substance.class === 'primary' && t.solids.includes(s.substance.key)),
+  )
+  const first = pipetted ?? weighed ?? own[0]
+  if (first) Object.assign(typed.value, { reaction: first.key, by: pipetted ? 'pipette' : 'weighed' })
+}
 
 /** Takes as much of the sample as suits the burette. */
 const take = (amount: string) => (typed.value[typed.value.by === 'weighed' ? 'mass' : 'volume'] = amount)
 
-const start = async () => {
-  if (await begin({ id: newId(), kind: 'titration', question: question() })) forget()
+async function start() {
+  if (await toTheBench()) forget()
 }
 </script>
 
 <template>
-  <h1>What is in the flask, what is in the burette?</h1>
-  <p v-if="linked" class="small" role="note">
-    This question came with a link, which anybody can write: look at each field before you take it to the bench.
-  </p>
-  <p v-if="trouble" class="problem" role="alert">
-    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
-  </p>
-  <p v-if="bottles?.length === 0" class="soft">
-    Nothing on the shelf yet. <RouterLink to="/standards">Make a solution</RouterLink>, then titrate with it.
-  </p>
-  <form v-if="bottles?.length" @submit.prevent="start">
-    <fieldset>
-      <legend>What reacts</legend>
-      <SelectField
-        v-model="typed.reaction"
-        label="Titration"
-        class="wide"
-        filterable
-        :options="names"
-        :problem="problem('/reaction')"
-      />
-      <SelectField
-        v-model="typed.aim"
-        label="To find"
-        :options="[
-          ['standardise', 'what is in the burette: standardise it'],
-          ['determine', 'what is in the flask: determine it'],
-        ]"
-        class="wide"
-      />
-      <template v-if="typed.reaction === ''">
-        <TextField
-          v-model="typed.equation"
-          words
-          :max="500"
-          class="wide"
-          label="Equation, balanced or not"
-          placeholder="MnO4- + Fe^2+ + H+ -> Mn^2+ + Fe^3+ + H2O"
-          :problem="wrong || problem('/equation')"
-        />
-        <SelectField v-model="typed.titrant" label="In the burette" :options="species" :problem="problem('/titrant')" />
-        <SelectField v-model="typed.analyte" label="In the flask" :options="species" :problem="problem('/analyte')" />
-        <TextField v-model="typed.indicator" words label="Indicator" />
-      </template>
-    </fieldset>
-    <div v-if="chosen || balanced" class="reaction">
-      <MathLine :tex="(chosen ?? balanced)!.latex" />
-      <p v-if="chosen" class="small soft">
-        Indicator: {{ chosen.indicator }}. Look for: {{ chosen.colour }}. {{ chosen.conditions.join(' ') }} Source:
-        {{ chosen.source }}.
+  <div class="sheet-and-side">
+    <section class="question">
+      <h1>What is in the flask, what is in the burette?</h1>
+      <p v-if="linked" class="small" role="note">
+        This question came with a link, which anybody can write: look at each field before you take it to the bench.
       </p>
-    </div>
-    <fieldset>
-      <legend>In the burette</legend>
-      <SelectField
-        v-model="typed.titrantBottle"
-        label="Titrant"
-        class="wide"
-        :options="titrants"
-        :problem="problem('/titrantBottle', '/titrant')"
-      />
-      <SelectField
-        v-model="typed.device"
-        label="It comes from"
-        :options="[
-          ['burette', 'a burette'],
-          ['graduated pipette', 'a graduated pipette'],
-          ['syringe', 'a syringe'],
-          ['drops', 'counted drops'],
-        ]"
-        :problem="problem('/device')"
-      />
-      <SelectField
-        v-if="typed.device !== 'drops'"
-        v-model="typed.burette"
-        label="Size"
-        :options="burettes"
-        :problem="problem('/burette')"
-      />
-      <template v-else>
-        <SelectField v-model="typed.tip" label="Dropper" class="wide" :options="droppers" :problem="problem('/tip')" />
-        <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
-      </template>
-    </fieldset>
-    <p v-if="chosen && titrants.length === 0" class="small soft">
-      No bottle on the shelf contains {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
-    </p>
-    <fieldset>
-      <legend>In the flask</legend>
-      <SelectField
-        v-if="typed.aim === 'determine'"
-        v-model="typed.way"
-        label="Titrated"
-        :options="[
-          ['direct', 'directly'],
-          ['back', 'back: an excess first'],
-        ]"
-        :problem="problem('/back')"
-      />
-      <SelectField
-        v-model="typed.by"
-        label="Sample taken"
-        :options="[
-          ['pipette', 'by pipette'],
-          ['burette', 'from a second burette'],
-          ['cylinder', 'by cylinder'],
-          ['weighed', 'weighed'],
-        ]"
-        :problem="problem('/by')"
-      />
-      <template v-if="typed.by === 'weighed'">
-        <SelectField
-          v-model="typed.substance"
-          label="Solid"
-          class="wide"
-          :options="solids"
-          :problem="problem('/substance', '/sample')"
-        />
-        <TextField v-model="typed.mass" label="About, g each" :problem="problem('/mass')" />
-      </template>
-      <template v-else>
-        <SelectField
-          v-if="!back"
-          v-model="typed.sampleBottle"
-          label="Sample"
-          class="wide"
-          :options="samples"
-          :problem="problem('/sampleBottle', unknown ? '' : '/sample')"
-        />
-        <TextField v-model="typed.volume" label="Volume, mL each" :problem="problem('/volume')" />
-      </template>
-      <TextField
-        v-if="unknown"
-        v-model="typed.name"
-        words
-        label="What it is called"
-        placeholder="Pond water, north bank"
-        :problem="problem('/sample')"
-      />
-      <template v-if="typed.aim === 'determine' && typed.by !== 'weighed'">
-        <TextField
-          v-model="typed.diluted"
-          label="Diluted before, times"
-          placeholder="10"
-          :problem="problem('/diluted')"
-        />
-        <TextField
-          v-model="typed.density"
-          label="Density, g/mL"
-          placeholder="for % w/w"
-          :problem="problem('/density')"
-        />
-      </template>
-    </fieldset>
-    <ExcessFields v-if="back" v-model="typed" :reagents="reagents" :problem="problem" />
-    <ClassFields v-model="typed" :problem="problem" />
-    <div v-if="expected?.expected" class="expected" aria-live="polite">
-      <ExpectedTrial :design="expected" />
-      <el-button v-if="expected.take" @click="take(expected.take)">
-        Take {{ expected.take }} {{ typed.by === 'weighed' ? 'g' : 'mL' }} instead
+      <p v-if="trouble" class="problem" role="alert">
+        {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+      </p>
+      <p v-if="bottles?.length === 0" class="soft">
+        Nothing on the shelf yet. <RouterLink to="/standards">Make a solution</RouterLink>, then titrate with it.
+      </p>
+      <form v-if="bottles?.length" @submit.prevent="start">
+        <fieldset>
+          <legend>What reacts</legend>
+          <SelectField
+            v-model="typed.reaction"
+            label="Titration"
+            class="wide"
+            filterable
+            :options="names"
+            :problem="problem('/reaction')"
+          />
+          <SelectField
+            v-model="typed.aim"
+            label="To find"
+            :options="[
+              ['standardise', 'what is in the burette: standardise it'],
+              ['determine', 'what is in the flask: determine it'],
+            ]"
+            class="wide"
+          />
+          <template v-if="typed.reaction === ''">
+            <TextField
+              v-model="typed.equation"
+              words
+              :max="500"
+              class="wide"
+              label="Equation, balanced or not"
+              placeholder="MnO4- + Fe^2+ + H+ -> Mn^2+ + Fe^3+ + H2O"
+              :problem="wrong || problem('/equation')"
+            />
+            <SelectField
+              v-model="typed.titrant"
+              label="In the burette"
+              :options="species"
+              :problem="problem('/titrant')"
+            />
+            <SelectField
+              v-model="typed.analyte"
+              label="In the flask"
+              :options="species"
+              :problem="problem('/analyte')"
+            />
+            <TextField v-model="typed.indicator" words label="Indicator" />
+          </template>
+        </fieldset>
+        <div v-if="chosen || balanced" class="reaction">
+          <MathLine :tex="(chosen ?? balanced)!.latex" />
+          <p v-if="chosen" class="small soft">
+            Indicator: {{ chosen.indicator }}. Look for: {{ chosen.colour }}. {{ chosen.conditions.join(' ') }} Source:
+            {{ chosen.source }}.
+          </p>
+        </div>
+        <fieldset>
+          <legend>In the burette</legend>
+          <SelectField
+            v-model="typed.titrantBottle"
+            label="Titrant"
+            class="wide"
+            :options="titrants"
+            :problem="problem('/titrantBottle', '/titrant')"
+          />
+          <SelectField
+            v-model="typed.device"
+            label="It comes from"
+            :options="[
+              ['burette', 'a burette'],
+              ['graduated pipette', 'a graduated pipette'],
+              ['syringe', 'a syringe'],
+              ['drops', 'counted drops'],
+            ]"
+            :problem="problem('/device')"
+          />
+          <SelectField
+            v-if="typed.device !== 'drops'"
+            v-model="typed.burette"
+            label="Size"
+            :options="burettes"
+            :problem="problem('/burette')"
+          />
+          <template v-else>
+            <SelectField
+              v-model="typed.tip"
+              label="Dropper"
+              class="wide"
+              :options="droppers"
+              :problem="problem('/tip')"
+            />
+            <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
+          </template>
+        </fieldset>
+        <p v-if="chosen && titrants.length === 0" class="small soft">
+          No bottle on the shelf contains {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
+        </p>
+        <fieldset>
+          <legend>In the flask</legend>
+          <SelectField
+            v-if="typed.aim === 'determine'"
+            v-model="typed.way"
+            label="Titrated"
+            :options="[
+              ['direct', 'directly'],
+              ['back', 'back: an excess first'],
+            ]"
+            :problem="problem('/back')"
+          />
+          <SelectField
+            v-model="typed.by"
+            label="Sample taken"
+            :options="[
+              ['pipette', 'by pipette'],
+              ['burette', 'from a second burette'],
+              ['cylinder', 'by cylinder'],
+              ['weighed', 'weighed'],
+            ]"
+            :problem="problem('/by')"
+          />
+          <template v-if="typed.by === 'weighed'">
+            <SelectField
+              v-model="typed.substance"
+              label="Solid"
+              class="wide"
+              :options="solids"
+              :problem="problem('/substance', '/sample')"
+            />
+            <TextField v-model="typed.mass" label="About, g each" :problem="problem('/mass')" />
+          </template>
+          <template v-else>
+            <SelectField
+              v-if="!back"
+              v-model="typed.sampleBottle"
+              label="Sample"
+              class="wide"
+              :options="samples"
+              :problem="problem('/sampleBottle', unknown ? '' : '/sample')"
+            />
+            <TextField v-model="typed.volume" label="Volume, mL each" :problem="problem('/volume')" />
+          </template>
+          <TextField
+            v-if="unknown"
+            v-model="typed.name"
+            words
+            label="What it is called"
+            placeholder="Pond water, north bank"
+            :problem="problem('/sample')"
+          />
+          <template v-if="typed.aim === 'determine' && typed.by !== 'weighed'">
+            <TextField
+              v-model="typed.diluted"
+              label="Diluted before, times"
+              placeholder="10"
+              :problem="problem('/diluted')"
+            />
+            <TextField
+              v-model="typed.density"
+              label="Density, g/mL"
+              placeholder="for % w/w"
+              :problem="problem('/density')"
+            />
+          </template>
+        </fieldset>
+        <ExcessFields v-if="back" v-model="typed" :reagents="reagents" :problem="problem" />
+        <ClassFields v-model="typed" :problem="problem" />
+        <el-button type="primary" native-type="submit" :disabled="busy"
+          >Take it to the bench <kbd>Enter</kbd></el-button
+        >
+        <p v-if="chosen" class="small soft">
+          {{ chosen.cautions.join(' ') }} Your local rules, the safety data sheets and licensed waste handling come
+          first.
+        </p>
+      </form>
+      <MadeBefore kind="titration" @trouble="(error) => (trouble = sentence(error))" />
+    </section>
+    <PreviewSide v-if="bottles?.length" kind="titration" :run="answer" :unclear="problems.size > 0 || !ready">
+      <el-button v-if="design?.take" @click="take(design.take)">
+        Take {{ design.take }} {{ typed.by === 'weighed' ? 'g' : 'mL' }} instead
       </el-button>
-    </div>
-    <el-button type="primary" native-type="submit" :disabled="busy">Take it to the bench <kbd>Enter</kbd></el-button>
-    <p v-if="chosen" class="small soft">
-      {{ chosen.cautions.join(' ') }} Your local rules, the safety data sheets and licensed waste handling come first.
-    </p>
-  </form>
-  <MadeBefore kind="titration" @trouble="(error) => (trouble = sentence(error))" />
+    </PreviewSide>
+  </div>
 </template>
 
 <style scoped src="@/design/fields.css"></style>
 <style scoped>
-.expected {
-  max-width: 26rem;
-  margin-bottom: 0.8rem;
-}
 .reaction {
   margin-bottom: 0.6rem;
 }

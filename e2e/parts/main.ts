@@ -1,0 +1,16 @@
+import { createApp, type Component } from 'vue'
+import BuretteDrawing from '@/areas/titrations/BuretteDrawing.vue'
+import CurvePlot from '@/areas/titrations/CurvePlot.vue'
+import TabRow from '@/design/TabRow.vue'
+import XYPlot from '@/design/XYPlot.vue'
+
+// Drawings and panels alone on a page, with what a test gives them.
+const parts: Record<string, Component> = { BuretteDrawing, CurvePlot, TabRow, XYPlot }
+
+let app: ReturnType<typeof createApp> | undefined
+Object.assign(window, { show })
+function show(part: string, props: Record<string, unknown>) {
+  app?.unmount()
+  app = createApp(parts[part]!, props)
+  app.mount('#part')
+}
