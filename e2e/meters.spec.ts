@@ -75,7 +75,7 @@ test('three buffers live from the stand-in, by keyboard alone', async ({ page, l
   expect(printed.match(/\/Type\s*\/Page\b/g)).toHaveLength(1) // the record is one page
   const [number] = /\d+/.exec((await page.getByText(/^probe 3 · /).textContent())!.split('run')[1]!)!
   await page.reload()
-  await page.getByRole('link', { name: 'pH meter' }).click()
+  await page.getByRole('link', { name: 'pH', exact: true }).click()
   const card = page.getByRole('article', { name: 'Heron' })
   await expect(card.getByText('Calibrated less than an hour ago, good for 7 h more.')).toBeVisible()
   await expect(card.getByRole('link', { name: `Run ${number}` })).toBeVisible()

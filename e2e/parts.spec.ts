@@ -13,7 +13,12 @@ test.beforeAll(() => {
 })
 test.afterAll(() => rmSync(built, { recursive: true }))
 
-const types: Record<string, string> = { '.html': 'text/html', '.js': 'text/javascript', '.css': 'text/css' }
+const types: Record<string, string> = {
+  '.html': 'text/html',
+  '.js': 'text/javascript',
+  '.css': 'text/css',
+  '.woff2': 'font/woff2',
+}
 test.beforeEach(async ({ page }) => {
   await page.route('http://parts.test/**', (route) => {
     const file = new URL(route.request().url()).pathname.replace(/\/$/, '/index.html')
@@ -104,6 +109,7 @@ test('an interval is as long as it is wide, cut at the edge; a band turns throug
 test('words of rules that stand close are not written over one another', async ({ page }) => {
   const rules = [24.6, 24.9, 25.2, 39.9].map((at) => ({ axis: 'x', at, words: `${at.toFixed(2)} mL at its end` }))
   await show(page, 'XYPlot', { ...axes, label: 'rules', rules })
+  await expect(page.locator('svg')).toHaveAttribute('viewBox', /^0 0 640 /)
   const boxes = await Promise.all(
     (await page.locator('svg .rule text').all()).map(async (t) => (await t.boundingBox())!),
   )

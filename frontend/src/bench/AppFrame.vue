@@ -1,17 +1,31 @@
 <script setup lang="ts">
-import { nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import { useBench } from './bench'
 import BenchStrip from './BenchStrip.vue'
 import { away } from '@/router'
 import OutboxBanner from './OutboxBanner.vue'
 import { keysInForce, useKeys } from './keys'
-import { kinds } from './kinds'
+import { kinds, sharing, type Kind } from './kinds'
 
-const groups = [
+interface Area {
+  path: string
+  label: string
+  /** All paths that are in it. */
+  paths?: string[]
+}
+const areaOf = (kind: Kind): Area => ({
+  path: sharing(kind)[0]!.path,
+  label: kind.area?.name ?? kind.label,
+  paths: sharing(kind).map((k) => k.path),
+})
+const groups: { name: string; areas: Area[] }[] = [
   { name: '', areas: [{ path: '/today', label: 'Today' }] },
   ...(['Prepare', 'Measure', 'Teach'] as const)
-    .map((name) => ({ name, areas: kinds.filter((kind) => kind.group === name) }))
+    .map((name) => ({
+      name,
+      areas: kinds.filter((kind) => kind.group === name && sharing(kind)[0] === kind).map(areaOf),
+    }))
     .filter((group) => group.areas.length > 0),
   {
     name: 'Keep',
@@ -28,8 +42,13 @@ const bench = useBench()
 const listingKeys = ref(false)
 const keyList = useTemplateRef<HTMLElement>('keyList')
 
-const inArea = (path: string) =>
-  route.path.startsWith(path) || (path === bench.runArea && route.path.startsWith('/runs'))
+const inArea = ({ path, paths = [path] }: Area) =>
+  paths.some((p) => route.path.startsWith(p) || (p === bench.runArea && route.path.startsWith('/runs')))
+/** The tabs of an area, on the page of each of its kinds. */
+const tabs = computed(() => {
+  const kind = kinds.find((k) => k.path === route.path)
+  return kind && sharing(kind).length > 1 ? sharing(kind) : []
+})
 const searchField = () => document.querySelector<HTMLElement>('[data-search]')
 function leaveOnEscape(event: KeyboardEvent) {
   if (event.key === 'Escape') (event.target as HTMLElement).blur()
@@ -69,8 +88,8 @@ watch(listingKeys, async (open) => {
           v-for="area in group.areas"
           :key="area.path"
           :to="area.path"
-          :class="{ at: inArea(area.path) }"
-          :aria-current="inArea(area.path) ? 'page' : undefined"
+          :class="{ at: inArea(area) }"
+          :aria-current="inArea(area) ? 'page' : undefined"
           >{{ area.label }}</RouterLink
         >
       </template>
@@ -105,6 +124,16 @@ watch(listingKeys, async (open) => {
         </dl>
         <el-button @click="listingKeys = false">Close <kbd>Esc</kbd></el-button>
       </section>
+      <nav v-if="tabs.length" class="tabs" aria-label="In this area">
+        <RouterLink
+          v-for="kind in tabs"
+          :key="kind.path"
+          :to="kind.path"
+          :class="{ at: kind.path === route.path }"
+          :aria-current="kind.path === route.path ? 'page' : undefined"
+          >{{ kind.area!.tab }}</RouterLink
+        >
+      </nav>
       <RouterView />
     </main>
   </div>

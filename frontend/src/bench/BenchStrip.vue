@@ -218,9 +218,13 @@ form {
   gap: 0.7rem;
   align-items: end;
 }
+/* On a phone the strip is pushed along, and its names are whole. */
 @media (max-width: 760px) {
   .strip {
     overflow-x: auto;
+  }
+  .strip > button {
+    flex: none;
   }
 }
 </style>

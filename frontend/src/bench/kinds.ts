@@ -9,6 +9,8 @@ export interface Kind {
   place: number
   path: string
   label: string
+  /** The area that it shares with others, and its name among their tabs. */
+  area?: { name: string; tab: string }
   group: 'Prepare' | 'Measure' | 'Teach'
   /** The key that opens its page, and what that does. */
   key: string
@@ -33,6 +35,10 @@ const found = import.meta.glob<{ kind: Kind }>('../areas/*/kind.ts', { eager: tr
 export const kinds = Object.values(found)
   .map((module) => module.kind)
   .sort((a, b) => a.place - b.place)
+
+/** The kinds of an area, in their order: those that share its name, or the one alone. */
+export const sharing = (kind: Kind): Kind[] =>
+  kind.area ? kinds.filter((other) => other.area?.name === kind.area!.name) : [kind]
 
 export const kindOf = (name: Plan['kind']): Kind => kinds.find((kind) => kind.name === name)!
 

@@ -7,7 +7,7 @@ export const kind: Kind = {
   name: 'capacity',
   place: 45,
   path: '/capacity',
-  label: 'Buffer capacity',
+  label: 'Capacity',
   group: 'Measure',
   key: 'c',
   does: 'Buffer capacity',

@@ -8,6 +8,7 @@ export const kind: Kind = {
   place: 51,
   path: '/curves',
   label: 'Titration curves',
+  area: { name: 'Titrations', tab: 'Curve with the meter' },
   group: 'Measure',
   key: 'v',
   does: 'Titration curves with the meter',

@@ -5,9 +5,10 @@ import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'droptip',
-  place: 46,
+  place: 52,
   path: '/drops',
   label: 'Drop tips',
+  area: { name: 'Titrations', tab: 'Drop tips' },
   group: 'Measure',
   key: 'o',
   does: 'Drop tips: how large a drop is',

@@ -8,6 +8,7 @@ export const kind: Kind = {
   place: 40,
   path: '/meters',
   label: 'pH meter',
+  area: { name: 'pH', tab: 'Meters' },
   group: 'Measure',
   key: 'p',
   does: 'pH meters',

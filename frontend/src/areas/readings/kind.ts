@@ -8,6 +8,7 @@ export const kind: Kind = {
   place: 41,
   path: '/readings',
   label: 'pH readings',
+  area: { name: 'pH', tab: 'Readings' },
   group: 'Measure',
   key: 'r',
   does: 'pH readings',

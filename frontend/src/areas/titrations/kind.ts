@@ -8,6 +8,7 @@ export const kind: Kind = {
   place: 50,
   path: '/titrations',
   label: 'Titrations',
+  area: { name: 'Titrations', tab: 'Trials with an indicator' },
   group: 'Measure',
   key: 'i',
   does: 'Titrations: standardise, determine',
