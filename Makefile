@@ -53,7 +53,7 @@ generated-current: ## fails when a generated file is stale
 	@before=$$(cat $(GENERATED) | sha256sum) && $(MAKE) -s generate >/dev/null && after=$$(cat $(GENERATED) | sha256sum) && \
 	  [ "$$before" = "$$after" ] || { echo "Generated files were stale: commit what make generate wrote." >&2; exit 1; }
 
-lint: $(MODULES) $(SITE) ## go.mod, gofmt, golangci-lint, types, ESLint, Prettier
+lint: $(MODULES) $(SITE) ## go.mod, golangci-lint (gofumpt, gci), types, ESLint, Prettier
 	go mod tidy -diff
 	$(TOOL) golangci-lint run ./...
 	$(NPM) --workspaces run types --silent

@@ -37,7 +37,7 @@ func (r Request) judgeDrops(lines []Line) (list []verdict.Verdict) {
 
 // judge gives the verdicts on a design.
 func (r Request) judge(lines []Line) []verdict.Verdict {
-	var list []verdict.Verdict
+	list := r.Balance.Doubt()
 	t := r.Thresholds
 	step, _ := r.System.Step(r.Target, r.Celsius)
 	for _, pH := range r.targets() {

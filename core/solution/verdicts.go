@@ -24,6 +24,7 @@ func (c *context) planVerdicts(reading float64) []verdict.Verdict {
 	var list []verdict.Verdict
 	say := func(v verdict.Verdict) { list = append(list, v) }
 
+	list = append(list, c.Balance.Doubt()...)
 	if v, ok := c.volumeVerdict(); ok {
 		say(v)
 	}

@@ -3,6 +3,7 @@ package titration
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"vialbench/core/quantity"
 	"vialbench/core/reaction"
@@ -136,7 +137,13 @@ func (k Known) Solve(trials []Trial, l Limits) (Result, error) {
 	if n := len(used); n > 1 {
 		r.TypeA = StudentT(n-1) * r.SD / math.Sqrt(float64(n)) / r.Mean
 	}
-	for _, test := range []func([]float64) (Outlier, bool){Dixon, Grubbs} {
+	// Of three, two that happen to be equal make any third an outlier; and where all agree, what is
+	// tested are the steps of the reading.
+	tests := []func([]float64) (Outlier, bool){Dixon, Grubbs}
+	if len(titres) < 4 || slices.Max(titres)-slices.Min(titres) <= l.Concordant {
+		tests = nil
+	}
+	for _, test := range tests {
 		if o, ok := test(titres); ok {
 			o.At = places[o.At]
 			r.Outliers = append(r.Outliers, o)

@@ -7,6 +7,8 @@ import (
 	"reflect"
 	"slices"
 	"testing"
+
+	"vialbench/core/reaction"
 )
 
 func TestConcordant(t *testing.T) {
@@ -107,4 +109,29 @@ func TestOutliers(t *testing.T) {
 func ExampleConcordant() {
 	fmt.Println(Concordant([]float64{21.40, 20.85, 20.90, 20.88}, 0.10))
 	// Output: [1 2 3]
+}
+
+// Rounding steps are no scatter: a third beside two that happen to be equal is no outlier, nor is any
+// where all agree. Of four, one that lies far out is.
+func TestNoOutlierAmongRoundingSteps(t *testing.T) {
+	for _, c := range []struct {
+		titres []float64
+		tests  int
+	}{
+		{[]float64{21.65, 21.67, 21.67}, 0},
+		{[]float64{21.67, 21.67, 21.67, 21.65}, 0},
+		{[]float64{21.60, 21.67, 21.67, 21.70}, 0},
+		{[]float64{21.60, 21.67, 21.67, 21.71}, 2},
+		{[]float64{20.85, 20.86, 21.40, 20.84}, 2},
+		{[]float64{20.85, 20.86, 21.40}, 0},
+	} {
+		var trials []Trial
+		for i, v := range c.titres {
+			trials = append(trials, Trial{Titre: number(fmt.Sprint("v", i), v, 0), Sample: number("sample", 25, 0)})
+		}
+		r, err := Known{Ratio: reaction.Ratio{Of: 1, By: 1}, C: number("c", 0.1, 0)}.Solve(trials, Limits{Concordant: 0.1})
+		if err != nil || len(r.Outliers) != c.tests {
+			t.Errorf("%v: %+v, %v", c.titres, r.Outliers, err)
+		}
+	}
 }

@@ -46,6 +46,15 @@ var (
 	}
 )
 
+// Doubt warns of a balance that failed its last check; empty of any other.
+func (b Balance) Doubt() []verdict.Verdict {
+	if !b.FailedCheck {
+		return nil
+	}
+	return []verdict.Verdict{RuleCheck.Says(verdict.Stop, nil,
+		"%s failed its last check: check it again, or take another balance, before anything is weighed on it.", b.Name)}
+}
+
 // CheckLimit returns how far in g a reading of a check weight may be off: the
 // threshold of rule W-11 times the combined standard uncertainty of the reading,
 // the tared zero and the weight (u in g).

@@ -35,6 +35,8 @@ type Balance struct {
 	Repeatability float64 `json:"repeatability"`
 	// Linearity is the largest departure over the range, ±.
 	Linearity float64 `json:"linearity"`
+	// FailedCheck reports whether it failed its last check; it is no property of the piece, and kept nowhere.
+	FailedCheck bool `json:"failedCheck,omitempty" gorm:"-"`
 }
 
 // Check returns an error that says what a balance lacks.

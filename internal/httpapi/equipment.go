@@ -17,6 +17,7 @@ func wireBalance(b lab.BalanceView) LabBalance {
 	if b.LastCheck != nil {
 		check := wireCheck(*b.LastCheck)
 		out.LastCheck = &check
+		out.Balance.FailedCheck = !b.LastCheck.Passed
 	}
 	return out
 }

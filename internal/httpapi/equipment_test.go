@@ -177,7 +177,8 @@ func TestChecksOverHTTP(t *testing.T) {
 			t.Errorf("%s: doubt %q", what, doubt)
 		}
 	}
-	if b := ra.must(200, "GET", "/bench", nil); b["balance"].(object)["lastCheck"].(object)["passed"] != false {
+	if b := ra.must(200, "GET", "/bench", nil); b["balance"].(object)["lastCheck"].(object)["passed"] != false ||
+		b["balance"].(object)["balance"].(object)["failedCheck"] != true {
 		t.Errorf("bench %v", b)
 	}
 	if n := len(ra.must(200, "GET", "/balances/"+id+"/checks", nil)["list"].([]any)); n != 1 {

@@ -1412,6 +1412,8 @@ export interface components {
             repeatability: number;
             /** Format: double */
             linearity: number;
+            /** @description it failed its last check; of what is entered it counts for nothing */
+            failedCheck?: boolean;
         };
         LabBalance: {
             id: components["schemas"]["Id"];

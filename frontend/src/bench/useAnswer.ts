@@ -45,5 +45,5 @@ export function useAnswer<Q, A>(
     return begin(plan(wanted, newId()))
   }
 
-  return { answer, problems, problem, trouble, busy, compute, computeSoon, take }
+  return { answer, problems, problem, trouble, busy, compute, computeSoon, take, begin }
 }

@@ -82,8 +82,8 @@ function question() {
     celsius: bench.bench?.waterTemperature ?? 20,
   }
 }
-const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('capacity', () =>
-  bottles.value?.length ? question() : undefined,
+const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('capacity', question, () =>
+  Boolean(bottles.value?.some((b) => b.id === typed.value.bottle)),
 )
 watch([typed, bottles, () => bench.bench], computeSoon, { deep: true })
 const { look } = useLook(

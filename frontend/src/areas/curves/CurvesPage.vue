@@ -75,8 +75,8 @@ function question() {
     celsius: bench.bench?.waterTemperature ?? 20,
   }
 }
-const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('curve', () =>
-  loaded.value ? question() : undefined,
+const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('curve', question, () =>
+  Boolean(loaded.value),
 )
 watch([typed, loaded, () => bench.bench], computeSoon, { deep: true })
 const { look } = useLook(

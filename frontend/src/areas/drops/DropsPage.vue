@@ -38,8 +38,8 @@ function question() {
     celsius: bench.bench?.waterTemperature ?? 20,
   }
 }
-const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('droptip', () =>
-  tips.value ? question() : undefined,
+const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('droptip', question, () =>
+  Boolean(tips.value && typed.value.name.trim() && typed.value.liquid.trim()),
 )
 watch([typed, tips, () => bench.bench], computeSoon, { deep: true })
 const { look } = useLook(
@@ -115,7 +115,7 @@ async function start() {
       </section>
       <MadeBefore kind="droptip" @trouble="(error) => (trouble = sentence(error))" />
     </section>
-    <PreviewSide kind="droptip" :run="answer" :unclear="problems.size > 0" />
+    <PreviewSide kind="droptip" :run="answer" :unclear="problems.size > 0 || !typed.name.trim()" />
   </div>
 </template>
 

@@ -91,11 +91,17 @@ const unknown = computed(
 const { balanced, wrong, species } = useBalanced(() => (typed.value.reaction === own ? typed.value.equation : ''))
 
 // A question that is not ready yet is left in peace.
-const ready = computed(
-  () => typed.value.titrantBottle && (typed.value.by === 'weighed' || back.value || samples.value.length > 0),
-)
-const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('titration', () =>
-  bottles.value && ready.value ? questionOf(typed.value, bench.bench?.waterTemperature ?? 20) : undefined,
+const ready = computed(() => {
+  const t = typed.value
+  const named = t.aim === 'determine' && t.name.trim() !== ''
+  const sampled = t.by === 'weighed' ? t.substance : back.value ? '' : t.sampleBottle
+  const reacts = t.reaction !== own || (balanced.value && t.titrant && t.analyte)
+  return Boolean(t.titrantBottle && reacts && (sampled || named) && (!back.value || t.reagentBottle))
+})
+const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview(
+  'titration',
+  () => questionOf(typed.value, bench.bench?.waterTemperature ?? 20),
+  () => Boolean(bottles.value && ready.value),
 )
 watch([typed, ready, bottles, () => bench.bench?.waterTemperature], computeSoon, { deep: true })
 const design = computed(() => (answer.value?.plan.kind === 'titration' ? answer.value.plan.design : undefined))
