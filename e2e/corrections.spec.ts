@@ -59,3 +59,25 @@ for (const kind of [
     expect(opened).toBeGreaterThan(0)
   })
 }
+
+// What `=` opens on a run is the working of the figure that the run is about.
+for (const [kind, about] of [
+  ['standard', /^Working: concentration/],
+  ['dilution', /^Working: tube/i],
+  ['buffer', /^Working: pH/],
+  ['calibration', /^Working: slope/],
+  ['readings', /^Working: /],
+  ['capacity', /^Working: .*capacity/i],
+  ['titration', /^Working: concentration of potassium permanganate/],
+  ['curve', /^Working: concentration of potassium hydrogen phthalate/],
+  ['droptip', /^Working: .*drop/],
+] as const) {
+  test(`the key = opens the working of what a ${kind} run is about`, async ({ page }) => {
+    const { items } = await get<{ items: Run['summary'][] }>(page, `/runs?kind=${kind}`)
+    const run = items.find((r) => r.status === 'finished')!
+    await page.goto(`/runs/${run.id}`)
+    await expect(page.getByRole('list', { name: 'Run sheet' })).toBeVisible()
+    await page.keyboard.press('=')
+    await expect(page.getByRole('region', { name: about })).toBeVisible()
+  })
+}

@@ -132,7 +132,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.screenshot(shot('titration'))
   await page.goto('/curves')
   await page.getByRole('link', { name: /^Curve of potassium/ }).click()
-  await expect(page.getByRole('img', { name: 'What the fit leaves over' })).toBeVisible()
+  await expect(page.getByRole('tab', { name: 'Off the curve' })).toBeVisible()
   await page.screenshot(shot('titration-curve'))
 
   await page.goto('/drops')
