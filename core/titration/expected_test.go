@@ -57,3 +57,16 @@ func TestABlankIsCalledOne(t *testing.T) {
 		t.Errorf("%q", s.Title)
 	}
 }
+
+// What shows itself gets no drop of an indicator.
+func TestIndicatorOfAStep(t *testing.T) {
+	for want, r := range map[string]Request{
+		"Indicator: none, permanganate shows itself.": iron(t), "Indicator: phenolphthalein, a drop or two.": lye(t),
+	} {
+		b := on(t, r)
+		out := b.State(fact.Fact{Kind: KindReady, Choice: choiceTwice})
+		if s := runtest.Now(t, out); !strings.Contains(s.Hint, want) {
+			t.Errorf("%q, want %q in it", s.Hint, want)
+		}
+	}
+}

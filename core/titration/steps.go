@@ -202,7 +202,11 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 		s.Hint = "By difference when some stays in the vessel. Dissolve it in water: how much water does not matter."
 	}
 	if a.Reaction.Indicator != "" {
-		s.Hint += " Indicator: " + a.Reaction.Indicator + ", a drop or two."
+		s.Hint += " Indicator: " + a.Reaction.Indicator
+		if !strings.HasPrefix(a.Reaction.Indicator, "none") {
+			s.Hint += ", a drop or two"
+		}
+		s.Hint += "."
 	}
 	if a.Back != nil {
 		s.Title += a.sayBack()

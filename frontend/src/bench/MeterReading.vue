@@ -168,12 +168,12 @@ function seen() {
 .sample,
 .pair {
   display: grid;
-  grid-template-columns: minmax(0, 16rem) minmax(0, 11rem) minmax(0, 12rem);
+  grid-template-columns: repeat(auto-fit, minmax(9.5rem, 1fr));
   gap: 0.4rem 1.2rem;
   align-items: start;
 }
-.sample {
-  grid-template-columns: minmax(0, 14rem) minmax(0, 22rem);
+.pair {
+  max-width: 42rem;
 }
 .seen {
   display: flex;

@@ -143,7 +143,7 @@ const strayed = useDigits(5, pick)
 }
 .step {
   display: grid;
-  grid-template-columns: 2.4rem 1fr;
+  grid-template-columns: 2.4rem minmax(0, 1fr);
   border-top: 1px solid var(--line);
   padding: 0.6rem 0;
 }

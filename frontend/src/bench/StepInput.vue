@@ -165,11 +165,13 @@ const quantity = (text: string) => ({ text, unit: unit.value })
 <style scoped>
 .line {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 1rem;
+  gap: 0.2rem 1rem;
 }
 .line > :first-child {
   flex: 0 1 20rem;
+  min-width: 0;
 }
 .pair {
   display: grid;
