@@ -13,6 +13,7 @@ import (
 	"vialbench/core/substance"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
+	"vialbench/core/weighing"
 )
 
 // Pairs that teaching laboratories use (common practice): each can be asked for, and comes to its
@@ -211,6 +212,23 @@ func TestDropsOfAConcentratedLiquid(t *testing.T) {
 		q.Thresholds = verdict.Thresholds{"B-14": limit * glacial.For(a.Design.Lines[0].mix.Acid*0.25)}
 		if _, ok := says(answer(t, q).Design.Verdicts, "B-14"); ok != want {
 			t.Errorf("%.1f of the limit: %t", 1/limit, ok)
+		}
+	}
+}
+
+// A balance that failed its last check is named first, whatever else there is to say.
+func TestABalanceThatFailedItsCheck(t *testing.T) {
+	q := ask(7, "phosphoric")
+	q.Balance = weighing.Usual()
+	q.Balance.FailedCheck = true
+	list := answer(t, q).Design.Verdicts
+	if len(list) == 0 || list[0].Rule != weighing.RuleCheck.ID || list[0].Level != verdict.Stop {
+		t.Errorf("%+v", list)
+	}
+	q.Balance.FailedCheck = false
+	for _, v := range answer(t, q).Design.Verdicts {
+		if v.Rule == weighing.RuleCheck.ID {
+			t.Errorf("a sound one: %s", v.Sentence)
 		}
 	}
 }

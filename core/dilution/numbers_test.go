@@ -298,3 +298,19 @@ func TestThresholdsOfALadder(t *testing.T) {
 		t.Errorf("at the threshold: %s %v", verdictOf(a.Ladder, "D-1"), err)
 	}
 }
+
+// The volume of a tube to which a solvent is added is that of both: at 20 °C as they were let in.
+func TestVolumeOfATubeWithSolvent(t *testing.T) {
+	q := ask(dilution.Series)
+	q.Volume, q.Volumes = 10, []float64{5}
+	q.Stock.Concentration = uncertain.Exact(0.1)
+	a, err := dilution.Solve(context.Background(), q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines, err := a.Request.Explain(nil, "volume 1")
+	if err != nil || !strings.HasPrefix(lines[0].Result, "10.00") && !strings.HasPrefix(lines[0].Result, "10.0") {
+		t.Fatalf("%+v, %v", lines, err)
+	}
+	workingtest.Check(t, lines)
+}

@@ -6,6 +6,7 @@ import (
 	"reflect"
 	"strings"
 	"testing"
+	"time"
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
@@ -197,6 +198,37 @@ func TestFirstLetters(t *testing.T) {
 	} {
 		if low, up := run.LowerFirst(text), run.UpperFirst(text); low != want[0] || up != want[1] {
 			t.Errorf("%q: %q and %q", text, low, up)
+		}
+	}
+}
+
+// steps is a plan of which a sheet has two steps of one kind, in two parts; the second is at hand once a
+// fact is there.
+type steps struct{ run.Plan }
+
+func (steps) Make(facts []fact.Fact, _ time.Time) (run.Outcome, error) {
+	list := []run.Step{
+		{ID: "a", Title: "first", Kind: "read", Part: 0, State: run.Now, Default: "1"},
+		{ID: "b", Title: "again", Kind: "read", Part: 0, State: run.Coming},
+		{ID: "c", Title: "other", Kind: "read", Part: 1, State: run.Coming},
+	}
+	if len(facts) > 0 {
+		list[0].State, list[1].State = run.Done, run.Now
+	}
+	return run.Outcome{Steps: list}, nil
+}
+
+// Of several steps of a kind and a part the one at hand asked; else the first of them.
+func TestWhichStepAsked(t *testing.T) {
+	facts := []fact.Fact{{ID: "1", Kind: "read"}, {ID: "2", Kind: "read"}, {ID: "3", Kind: "read", Part: 1}, {ID: "4", Kind: "weighed"}}
+	for id, want := range map[string]string{"1": "first", "2": "again", "3": "other"} {
+		if s, err := run.AskedBy(steps{}, facts, id, time.Time{}); err != nil || s.Title != want || s.Default != "" {
+			t.Errorf("%s: %q, %v", id, s.Title, err)
+		}
+	}
+	for _, id := range []string{"4", "5"} {
+		if s, err := run.AskedBy(steps{}, facts, id, time.Time{}); err == nil {
+			t.Errorf("%s: %q", id, s.Title)
 		}
 	}
 }

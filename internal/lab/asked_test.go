@@ -40,6 +40,21 @@ func TestEveryKindAsksAgainAsItAsked(t *testing.T) {
 				t.Errorf("%s, corrected: %q, %v", says, again.Title, err)
 			}
 		}
+		// What was corrected before it changes nothing of what asks for the last one.
+		first := slices.IndexFunc(facts, func(f fact.Fact) bool { return f.Kind != run.KindDecided })
+		last := len(facts) - 1
+		for facts[last].Kind == run.KindDecided {
+			last--
+		}
+		corrected := slices.Clone(facts)
+		right := facts[first]
+		right.ID, right.Replaces, right.Reason = "right", facts[first].ID, "misread"
+		step, err := run.AskedBy(s.plan, append(corrected, right), facts[last].ID, monday)
+		before := made(t, s.plan, facts[:last])
+		now := before.Steps[slices.IndexFunc(before.Steps, func(s run.Step) bool { return s.State == run.Now })]
+		if first < last && (err != nil || step.Title != now.Title) {
+			t.Errorf("%s, after a correction: %q, %v", s.plan.Sentence(facts[last]), step.Title, err)
+		}
 		if _, err := run.AskedBy(s.plan, facts, "nothing", monday); err == nil {
 			t.Error("a field for a reading that there is not")
 		}
