@@ -184,8 +184,11 @@ async function again(which = run.value?.summary.batch ?? 0) {
       <div v-if="outcome.status === 'void'" class="ended stop" role="status">
         <h2>This run is void: {{ outcome.reason }}</h2>
         <p>
-          It stays on record. Discard what is in the flask: ask what your local rules allow; licensed waste handling
-          comes first.
+          It stays on record.
+          <template v-if="kind?.measured">Nothing counts that was read in it.</template>
+          <template v-else>
+            Discard what is in the flask: ask what your local rules allow; licensed waste handling comes first.
+          </template>
         </p>
         <el-button type="primary" @click="again()">Begin again from the plan</el-button>
       </div>

@@ -20,6 +20,12 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ state: [fact: Omit<NewFact, 'id'>] }>()
 
+/** A void run goes nowhere: what would have come is left out. */
+const steps = computed(() =>
+  props.run.outcome.status === 'void'
+    ? props.run.outcome.steps.filter((s) => s.state !== 'coming' || s.facts?.length)
+    : props.run.outcome.steps,
+)
 const unfolded = ref('')
 const now = computed(() => props.run.outcome.steps.find((s) => s.state === 'now'))
 const byId = computed(() => new Map(props.run.facts.map((line) => [line.fact.id, line.fact])))
@@ -41,7 +47,7 @@ const strayed = useDigits(5, pick)
 <template>
   <ol class="sheet" aria-label="Run sheet">
     <li
-      v-for="(step, i) in run.outcome.steps"
+      v-for="(step, i) in steps"
       :key="step.id"
       :class="['step', step.state]"
       :aria-current="step.state === 'now' ? 'step' : undefined"
