@@ -12,8 +12,9 @@ test('a run survives a reload in the middle, and what was typed shows its readin
   await page.reload()
   await expect(page.getByText('0.27 % under')).toBeVisible()
   await page.keyboard.press('1')
-  await expect(page.getByText('Weighed 5.0918 g')).toBeVisible()
+  await expect(field(page, 'How many times')).toBeFocused()
   await page.reload()
+  await expect(page.getByText('Weighed 5.0918 g')).toBeVisible()
   await makeUp(page)
 })
 

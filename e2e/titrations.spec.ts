@@ -308,7 +308,7 @@ test('a figure typed while a choice waits chooses nothing, and what belongs to a
   await expect(page.getByText('“22.60” was not taken: a choice comes first.')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Rinsed three times' })).toBeVisible()
   await page.keyboard.press('2')
-  await expect(inSheet(page).getByText(/twice/)).toBeVisible()
+  await expect(inSheet(page).getByText(/rinsed twice with the titrant/)).toBeVisible()
   await page.goto('/titrations')
   await expect(field(page, 'Diluted before, times')).toHaveValue('')
   await expect(field(page, 'What it is called')).toHaveValue('')
