@@ -99,7 +99,7 @@ const { look } = useLook(
     if (!droppers.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
     bottles.value = page.items.filter((b) => b.state === 'shelf')
     if (!bottles.value.some((b) => b.id === typed.value.bottle)) {
-      const buffer = bottles.value.find((b) => b.formula.length === 0) ?? bottles.value[0]
+      const buffer = bottles.value.find((b) => b.figures.some((f) => f.role === 'pH')) ?? bottles.value[0]
       typed.value.bottle = buffer?.id ?? ''
     }
     const there = (id: string) => (bottles.value?.some((b) => b.id === id) ? id : '')
