@@ -55,7 +55,7 @@ func (b Balance) Check() error {
 }
 
 // Usual is an analytical balance as teaching laboratories have them, which is assumed
-// with until the lab's own is entered (common practice).
+// until the lab's own is entered (common practice).
 func Usual() Balance {
 	return Balance{Name: "a usual analytical balance", Capacity: 220, Resolution: 0.0001, Repeatability: 0.0001, Linearity: 0.0002}
 }

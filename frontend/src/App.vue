@@ -6,6 +6,7 @@ import { useSession } from './api/session'
 import SignInPage from './areas/account/SignInPage.vue'
 import { useBench } from './bench/bench'
 import AppFrame from './bench/AppFrame.vue'
+import { forgetSamples } from './bench/useTyped'
 
 const session = useSession()
 const bench = useBench()
@@ -31,6 +32,7 @@ watch(
   () => session.state,
   (state, before) => {
     if (state === 'in' && before !== 'in') void outbox.resume()
+    if (state === 'out') forgetSamples()
   },
 )
 </script>

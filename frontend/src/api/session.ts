@@ -1,6 +1,5 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
-import { forgetSamples } from '@/bench/useTyped'
 import { api, ask, whenUnauthorized, type Account } from './client'
 
 /** Who is signed in. When a session ends in the middle of work the page stays as it
@@ -34,7 +33,6 @@ export const useSession = defineStore('session', () => {
 
   async function signOut() {
     await ask(api.DELETE('/session'))
-    forgetSamples()
     account.value = undefined
     state.value = 'out'
   }

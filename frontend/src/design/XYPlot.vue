@@ -21,8 +21,6 @@ const props = withDefaults(
     ratio?: number
     least?: number
     most?: number
-    /** Only where the values of y are, without its ticks. */
-    bare?: boolean
   }>(),
   {
     lines: () => [],
@@ -116,11 +114,9 @@ const isWithin = ([x, y]: Point) =>
         <rect v-for="(p, k) in parts" :key="k" v-bind="p" class="tint" />
         <text v-if="band.words" :x="box.x + 8" :y="box.y + 15" class="words">{{ band.words }}</text>
       </g>
-      <g v-if="!bare">
-        <g v-for="t in yTicks" :key="t.at">
-          <line :x1="left" :x2="width - right" :y1="sy(t.at)" :y2="sy(t.at)" class="grid" />
-          <text :x="left - 7" :y="sy(t.at) + 4" text-anchor="end">{{ t.text }}</text>
-        </g>
+      <g v-for="t in yTicks" :key="t.at">
+        <line :x1="left" :x2="width - right" :y1="sy(t.at)" :y2="sy(t.at)" class="grid" />
+        <text :x="left - 7" :y="sy(t.at) + 4" text-anchor="end">{{ t.text }}</text>
       </g>
       <g v-for="t in xTicks" :key="t.at">
         <line :x1="sx(t.at)" :x2="sx(t.at)" :y1="height - bottom" :y2="height - bottom + 5" class="axis" />
@@ -148,7 +144,6 @@ const isWithin = ([x, y]: Point) =>
           :class="l.as ?? 'found'"
         />
       </g>
-      <slot :x="sx" :y="sy" />
       <template v-for="(m, i) in marks" :key="`m${i}`">
         <g v-if="isWithin(m.at)">
           <line
