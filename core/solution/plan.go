@@ -102,7 +102,7 @@ func (c *context) concentrationID() string {
 const concentrationFigure = "concentration"
 
 // withOthers adds the concentrations of the other solutes after the first, and what an
-// ion that several of them bring adds up to; nets holds the net mass of each of the
+// ion of several of them adds up to; nets holds the net mass of each of the
 // others in g, first that of the first.
 func (c *context) withOthers(
 	figures []figure.Figure,

@@ -30,7 +30,6 @@ const props = withDefaults(
     ratio: 0.62,
     least: 230,
     most: 460,
-    bare: false,
   },
 )
 
