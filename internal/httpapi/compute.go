@@ -41,15 +41,21 @@ func (s *Server) compute(c *gin.Context) {
 	c.JSON(http.StatusOK, answer)
 }
 
+// turn waits for a turn of whoever asks; done gives it back.
+func (s *Server) turn(ctx context.Context) (done func(), err error) {
+	waiting, cancel := context.WithTimeout(ctx, computeTime)
+	defer cancel()
+	done, err = s.turns.take(waiting, actor(ctx).ID)
+	if errors.Is(err, context.DeadlineExceeded) {
+		return nil, errBusy
+	}
+	return done, err
+}
+
 // computed waits for a turn and computes.
 func (s *Server) computed(ctx context.Context, operation string, body []byte) (any, error) {
 	if !light[operation] {
-		waiting, cancel := context.WithTimeout(ctx, computeTime)
-		defer cancel()
-		done, err := s.turns.take(waiting, actor(ctx).ID)
-		if errors.Is(err, context.DeadlineExceeded) {
-			return nil, errBusy
-		}
+		done, err := s.turn(ctx)
 		if err != nil {
 			return nil, err
 		}

@@ -73,8 +73,14 @@ func (s *Server) CreatePlan(ctx context.Context, r CreatePlanRequestObject) (Cre
 	return CreatePlan201JSONResponse(wirePlan(plan)), err
 }
 
-// PreviewPlan implements StrictServerInterface.
+// PreviewPlan implements StrictServerInterface. A page asks at every key: like any computation it
+// waits for its turn.
 func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (PreviewPlanResponseObject, error) {
+	done, err := s.turn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	run, err := s.lab.Preview(ctx, actor(ctx), r.Body.ID, r.Body.Kind, r.Body.Question)
 	return PreviewPlan200JSONResponse(wireRun(run)), err
 }

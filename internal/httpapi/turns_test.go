@@ -84,6 +84,9 @@ func TestWaitingIsToldFromComputing(t *testing.T) {
 	if _, err := s.computed(short, "step", nil); !errors.Is(err, errBusy) {
 		t.Errorf("all turns are taken: %v", err)
 	}
+	if _, err := s.PreviewPlan(short, PreviewPlanRequestObject{}); !errors.Is(err, errBusy) {
+		t.Errorf("a preview while all turns are taken: %v", err)
+	}
 	for err, want := range map[error]string{errBusy: "429 1", errTooMuch: "422 "} {
 		w := httptest.NewRecorder()
 		writeError(t.Context(), w, err)
