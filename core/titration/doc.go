@@ -28,7 +28,7 @@
 //	V′ = V · sample(1)/sample
 //
 // They agree when the largest set of V′ lies within a limit (0.10 mL, common practice). The
-// rough one, and those that were set aside, are left out. Tests of outliers only advise, of four trials and more that do not all agree: Dixon's
-// r10 (Rorabacher, Anal. Chem. 63 (1991) 139) and Grubbs' G by Student's t, both two-sided at
-// 95 %.
+// rough one, and those that were set aside, are left out. Tests of outliers only advise, of four
+// trials and more that do not all agree: Dixon's r10 (Rorabacher, Anal. Chem. 63 (1991) 139) and
+// Grubbs' G by Student's t, both two-sided at 95 %.
 package titration

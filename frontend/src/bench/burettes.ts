@@ -1,4 +1,4 @@
-import type { LabGlass, Tip } from '@/api/client'
+import type { LabGlass } from '@/api/client'
 
 /** What is usual where a lab lists none, in mL. */
 const usual = { burette: [10, 25, 50, 100], 'graduated pipette': [1, 2, 5, 10, 25], syringe: [1, 2, 5, 10, 20, 50] }
@@ -9,9 +9,3 @@ export function graduatedChoices(glass: LabGlass[], kind: string): [string, stri
   const sizes = owned.length ? owned : (usual[kind as keyof typeof usual] ?? usual.burette)
   return sizes.sort((a, b) => a - b).map((v) => [String(v), `${v} mL`])
 }
-
-/** The droppers whose drops were calibrated, and any other. */
-export const dropperChoices = (tips: Tip[]): [string, string][] => [
-  ['', 'not calibrated: about how large is a drop?'],
-  ...tips.map((t): [string, string] => [t.run, `${t.name}: ${t.text}`]),
-]

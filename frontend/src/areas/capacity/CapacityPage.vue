@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle, type Indicator, type Tip } from '@/api/client'
 import { useBench } from '@/bench/bench'
-import { dropperChoices } from '@/bench/burettes'
+import DropperFields from '@/bench/DropperFields.vue'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -187,14 +187,7 @@ async function start() {
           />
           <template v-else>
             <TextField v-model="typed.drops" label="Drops at a time" :problem="problem('/drops', '/portion')" />
-            <SelectField
-              v-model="typed.tip"
-              label="Dropper"
-              class="wide"
-              :options="dropperChoices(tips)"
-              :problem="problem('/tip')"
-            />
-            <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
+            <DropperFields v-model:tip="typed.tip" v-model:drop="typed.drop" :tips="tips" :problem="problem" />
           </template>
           <SelectField
             v-model="typed.water"

@@ -2,7 +2,8 @@
 import { computed, ref, watch } from 'vue'
 import { api, ask, sentence, type Bottle, type LabGlass, type Tip } from '@/api/client'
 import { useBench } from '@/bench/bench'
-import { dropperChoices, graduatedChoices } from '@/bench/burettes'
+import { graduatedChoices } from '@/bench/burettes'
+import DropperFields from '@/bench/DropperFields.vue'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -181,16 +182,7 @@ async function start() {
             :options="burettes"
             :problem="problem('/glass')"
           />
-          <template v-else>
-            <SelectField
-              v-model="typed.tip"
-              label="Dropper"
-              class="wide"
-              :options="dropperChoices(tips)"
-              :problem="problem('/tip')"
-            />
-            <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
-          </template>
+          <DropperFields v-else v-model:tip="typed.tip" v-model:drop="typed.drop" :tips="tips" :problem="problem" />
           <SelectField
             v-model="typed.carbonic"
             label="Carbonate in the base"

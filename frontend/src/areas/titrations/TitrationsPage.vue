@@ -12,7 +12,8 @@ import {
   type Titration,
 } from '@/api/client'
 import { useBench } from '@/bench/bench'
-import { dropperChoices, graduatedChoices } from '@/bench/burettes'
+import { graduatedChoices } from '@/bench/burettes'
+import DropperFields from '@/bench/DropperFields.vue'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -65,7 +66,6 @@ const solids = computed((): [string, string][] => [
     .map((s): [string, string] => [s.substance.key, s.substance.name]),
 ])
 const burettes = computed(() => graduatedChoices(glass.value, typed.value.device))
-const droppers = computed(() => dropperChoices(tips.value))
 /** What is not among the choices is the first of them. */
 const settle = (
   field: 'titrantBottle' | 'sampleBottle' | 'reagentBottle' | 'substance',
@@ -73,14 +73,14 @@ const settle = (
 ) => {
   if (!options.some(([id]) => id === typed.value[field])) typed.value[field] = options[0]?.[0] ?? ''
 }
-watch([titrants, samples, reagents, solids, burettes], () => {
+watch([titrants, samples, reagents, solids, burettes, tips], () => {
   if (!bottles.value) return
   settle('titrantBottle', titrants.value)
   settle('sampleBottle', samples.value)
   settle('reagentBottle', reagents.value)
   settle('substance', solids.value)
   if (!burettes.value.some(([v]) => v === typed.value.burette)) typed.value.burette = burettes.value.at(-1)![0]
-  if (!droppers.value.some(([id]) => id === typed.value.tip)) typed.value.tip = ''
+  if (!tips.value.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
 })
 const unknown = computed(
   () =>
@@ -243,16 +243,7 @@ async function start() {
             :options="burettes"
             :problem="problem('/burette')"
           />
-          <template v-else>
-            <SelectField
-              v-model="typed.tip"
-              label="Dropper"
-              class="wide"
-              :options="droppers"
-              :problem="problem('/tip')"
-            />
-            <TextField v-if="!typed.tip" v-model="typed.drop" label="One drop, mL" :problem="problem('/drop')" />
-          </template>
+          <DropperFields v-else v-model:tip="typed.tip" v-model:drop="typed.drop" :tips="tips" :problem="problem" />
         </fieldset>
         <p v-if="chosen && titrants.length === 0" class="small soft">
           No bottle on the shelf contains {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
