@@ -148,3 +148,22 @@ test('tabs are walked with the arrows, round and round', async ({ page }) => {
   await page.getByRole('tab', { name: 'One' }).press('ArrowLeft')
   await expect(page.getByRole('tab', { name: 'Three' })).toBeFocused()
 })
+
+test('a burette runs down, a syringe shows what is left, and the line of sight is where the meniscus is read', async ({
+  page,
+}) => {
+  const at = async (given: object) => {
+    await show(page, 'BuretteDrawing', { scale: 50, division: 0.1, from: 0, expected: 25, dark: false, ...given })
+    const y = async (what: string) => Number(await page.locator(`svg ${what}`).first().getAttribute('y'))
+    const eye = Number(await page.locator('svg .eye').getAttribute('y1'))
+    return { liquid: await y('rect.liquid'), eye, expected: Number(await page.locator('svg .expected').first().getAttribute('y1')) } // prettier-ignore
+  }
+  const [full, half, later] = [await at({ to: 0 }), await at({ to: 25 }), await at({ to: 40 })]
+  expect(half.liquid - full.liquid).toBeCloseTo(((later.liquid - full.liquid) * 25) / 40, 6) // down, in proportion
+  expect(half.liquid).toBeGreaterThan(full.liquid)
+  expect(half.expected).toBeCloseTo(half.liquid, 6) // it stands where the end is expected
+  await expect(page.getByRole('img', { name: 'Burette at 40.00 mL' })).toBeVisible()
+  expect((await at({ to: 25, dark: true })).eye).toBeCloseTo(half.eye - 9, 6) // the top edge of a dark liquid
+  await at({ to: 12, left: true })
+  await expect(page.getByRole('img', { name: 'Syringe at 38.00 mL' })).toBeVisible()
+})

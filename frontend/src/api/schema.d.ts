@@ -1412,7 +1412,7 @@ export interface components {
             repeatability: number;
             /** Format: double */
             linearity: number;
-            /** @description it failed its last check; of what is entered it counts for nothing */
+            /** @description whether it failed its last check; not kept with the balance */
             failedCheck?: boolean;
         };
         LabBalance: {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { NewFact, Run } from '@/api/client'
 import { clock } from '@/design/time'
 import FactLines from './FactLines.vue'
@@ -42,6 +42,7 @@ function pick(index: number) {
     emit('state', { kind: step.kind, choice: step.options[index].id, part: step.part })
 }
 const strayed = useDigits(5, pick)
+watch(inputKey, () => (strayed.value = ''))
 </script>
 
 <template>

@@ -19,19 +19,20 @@ export function forgetSamples() {
  * next time; what belongs to a sample outlives a reload, and is forgotten once a run has begun. */
 export function useTyped<T extends object>(name: string, fresh: () => T, ofSample: readonly (keyof T & string)[]) {
   const [lab, sample] = [`vialbench-${name}`, `vialbench-typed ${name}`]
-  const isOfSample = ([key]: [string, unknown]) => (ofSample as readonly string[]).includes(key)
-  const entries = Object.entries({ ...fresh(), ...kept(localStorage, lab), ...kept(sessionStorage, sample) })
-  const own = Object.entries(kept(sessionStorage, sample))
+  const isOfSample = (key: string) => (ofSample as readonly string[]).includes(key)
+  /** The fields of one of both kinds, of those that the question has today. */
+  const fields = (of: object, wanted: boolean) =>
+    Object.fromEntries(Object.entries(of).filter(([key]) => key in fresh() && isOfSample(key) === wanted))
   const typed = ref({
     ...fresh(),
-    ...Object.fromEntries([...entries.filter((e) => !isOfSample(e)), ...own.filter(isOfSample)]),
+    ...fields(kept(localStorage, lab), false),
+    ...fields(kept(sessionStorage, sample), true),
   }) as Ref<T>
   watch(
     typed,
     (now) => {
-      const all = Object.entries(now) as [string, unknown][]
-      localStorage.setItem(lab, JSON.stringify(Object.fromEntries(all.filter((e) => !isOfSample(e)))))
-      sessionStorage.setItem(sample, JSON.stringify(Object.fromEntries(all.filter(isOfSample))))
+      localStorage.setItem(lab, JSON.stringify(fields(now, false)))
+      sessionStorage.setItem(sample, JSON.stringify(fields(now, true)))
     },
     { deep: true },
   )
