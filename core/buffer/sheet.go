@@ -244,7 +244,7 @@ func (a *account) markStep(t *tube, part int) run.Step {
 					ID:    run.ChoiceStartAgain,
 					Label: "Begin again",
 				},
-			}, "Past the mark: a little more water hardly moves the pH, but the concentration is lower, and the amount is unknown."),
+			}, "Past the mark: a little more water hardly moves the pH, but it lowers the concentration by an unknown amount."),
 		}
 	}
 	return s

@@ -26,7 +26,7 @@ func (t Titrant) String() string {
 	return fmt.Sprintf("%s from bottle %d", run.LowerFirst(t.Name), t.Number)
 }
 
-// TitrantOf is what a bottle contains as a titrant; ok is false when it is no solution of one
+// TitrantOf is a bottle as a titrant; ok is false when it is no solution of one
 // acid or base with an amount concentration. own are systems of the lab's own.
 func TitrantOf(p run.Product, bottle string, number int64, own ...equilibrium.System) (t Titrant, ok bool) {
 	s, ok := buffer.StockOf(p, bottle, number, 0, own...)
