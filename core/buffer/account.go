@@ -127,6 +127,21 @@ func (a *account) sayReadings(t *tube) string {
 	return text
 }
 
+// drawn is what was measured out of bottles: stocks, and what adjusted the pH.
+func (a *account) drawn() []run.Drawn {
+	list := []run.Drawn{{Role: RoleAcid}, {Role: RoleBase}, {Role: RoleAdjustAcid}, {Role: RoleAdjustBase}}
+	for _, t := range a.tubes {
+		for k, i := range a.ingredients()[:2] {
+			if i.Bottle != "" {
+				list[k].Volume += t.taken[k].Value
+			}
+		}
+		list[2].Volume += t.acid.Value
+		list[3].Volume += t.base.Value
+	}
+	return list
+}
+
 // single reports whether one buffer is made, and brought to its pH.
 func (a *account) single() bool { return len(a.tubes) == 1 }
 

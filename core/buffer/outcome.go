@@ -19,7 +19,7 @@ import (
 )
 
 func (a *account) outcome(now time.Time) run.Outcome {
-	out := run.Outcome{Readings: a.reads, Exact: true}
+	out := run.Outcome{Readings: a.reads, Exact: true, Drawn: a.drawn()}
 	view := View{Kind: Kind, Name: a.name(), Flask: a.Volume, Readings: []Reading{}, Rows: []Row{}}
 	for i := range a.tubes {
 		t := &a.tubes[i]

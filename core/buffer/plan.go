@@ -205,21 +205,9 @@ func (r Request) Uses() run.Uses {
 	if !r.Acid.Liquid() || !r.Base.Liquid() || r.Salt != nil {
 		uses.Instruments = append(uses.Instruments, r.Balance.Name)
 	}
-	draws := func(of func(Composition) float64, i Ingredient) float64 {
-		sum := 0.0
-		for _, pH := range r.targets() {
-			if c, err := r.compose(pH); err == nil {
-				sum += i.For(of(c) * r.Volume / 1000)
-			}
-		}
-		return sum
-	}
-	for role, x := range map[string]struct {
-		i  Ingredient
-		of func(Composition) float64
-	}{RoleAcid: {r.Acid, func(c Composition) float64 { return c.Acid }}, RoleBase: {r.Base, func(c Composition) float64 { return c.Base }}} {
-		if x.i.Bottle != "" {
-			uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: x.i.Bottle, Draws: draws(x.of, x.i)})
+	for role, i := range map[string]Ingredient{RoleAcid: r.Acid, RoleBase: r.Base} {
+		if i.Bottle != "" {
+			uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: i.Bottle})
 		}
 	}
 	for role, s := range map[string]*Stock{RoleAdjustAcid: r.AcidStock, RoleAdjustBase: r.BaseStock} {

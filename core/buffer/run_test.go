@@ -199,6 +199,7 @@ func TestPastTheMarkAndAfter(t *testing.T) {
 		t.Fatalf("read again after an addition: %+v", s)
 	}
 	out = b.State(reads(KindFinal, 0, "7.01"))
+	runtest.Drew(t, out, map[string]float64{RoleAcid: 0, RoleBase: 0, RoleAdjustAcid: 0, RoleAdjustBase: 0.5})
 	if s := runtest.Now(t, out); s.ID != "label" {
 		t.Errorf("%+v", s)
 	}
@@ -236,20 +237,29 @@ func TestStocksOfTheShelf(t *testing.T) {
 // A row of buffers from two stocks: one bottle for each.
 func TestRow(t *testing.T) {
 	r := request(t, "acetic", 4.2, 0.05, stock(t, "acetic-acid-glacial", 0.2), stock(t, "sodium-acetate", 0.2))
-	r.Row, r.Volume = []float64{4.7, 5.2}, 100
+	r.Row, r.Volume, r.Acid.Bottle, r.Base.Bottle = []float64{4.7, 5.2}, 100, "b1", "b2"
 	b := on(t, r)
 	design, err := r.Design()
 	if err != nil || len(design.(Design).Lines) != 3 { //nolint:errcheck // its own kind
 		t.Fatalf("%v", err)
 	}
 	var out run.Outcome
+	drawn := map[string]float64{RoleAdjustAcid: 0, RoleAdjustBase: 0}
 	for tube := range 3 {
 		line, _ := r.line(r.targets()[tube])
+		for k, role := range []string{RoleAcid, RoleBase} {
+			q, err := quantity.Parse(line.Takes[k].Amount, quantity.Volume, "mL")
+			if err != nil {
+				t.Fatal(err)
+			}
+			drawn[role] += q.In("mL")
+		}
 		b.State(mLOf(KindMeasured, 2*tube, line.Takes[0].Amount))
 		b.State(mLOf(KindMeasured, 2*tube+1, line.Takes[1].Amount))
 		b.State(choose(KindMark, choiceReached, 2*tube))
 		out = b.State(fact.Fact{Kind: run.KindMixed, Part: 2 * tube, Count: twenty()})
 	}
+	runtest.Drew(t, out, drawn)
 	for tube, pH := range []string{"4.20", "4.71", "5.19"} {
 		out = b.State(reads(KindFinal, 2*tube, pH))
 	}

@@ -77,6 +77,22 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	return a, nil
 }
 
+// drawn is what was poured into the beakers and added to them.
+func (a *account) drawn() []run.Drawn {
+	buffer, acid, base := run.Drawn{Role: RoleBuffer}, run.Drawn{Role: RoleAcid}, run.Drawn{Role: RoleBase}
+	for _, b := range a.beakers {
+		if a.poured && !b.Water {
+			buffer.Volume += a.Volume
+		}
+		if b.Acid {
+			acid.Volume += b.added.Value
+		} else {
+			base.Volume += b.added.Value
+		}
+	}
+	return []run.Drawn{buffer, acid, base}
+}
+
 func stepOf(beaker int) string { return "beaker " + strconv.Itoa(beaker) }
 
 func (a *account) take(f fact.Fact) {

@@ -154,12 +154,8 @@ func TestTitrantsFollowTheirBottles(t *testing.T) {
 	r := plan()
 	r.AcidFrom = titrant(t, "Acid", "HCl")
 	r.BaseFrom = titrant(t, "Base", "NaOH")
-	roles := map[string]float64{}
-	for _, s := range r.Uses().Sources {
-		roles[s.Role] = s.Draws
-	}
-	if roles[RoleAcid] != 20 || roles[RoleBase] != 20 {
-		t.Errorf("%v", roles)
+	if uses := r.Uses().Sources; len(uses) != 2 || uses[0].Role != RoleAcid || uses[1].Role != RoleBase {
+		t.Errorf("%+v", uses)
 	}
 	for role, text := range map[string]string{RoleAcid: "HCl", RoleBase: "NaOH"} {
 		if _, changed := r.From(role, bottled(t, "x", text, 0.1)); changed {

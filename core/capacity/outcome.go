@@ -51,7 +51,7 @@ type View struct {
 }
 
 func (a *account) outcome() run.Outcome {
-	out := run.Outcome{Exact: true, Readings: a.reads}
+	out := run.Outcome{Exact: true, Readings: a.reads, Drawn: a.drawn()}
 	view := View{Kind: Kind, Name: a.Name, AtHand: -1, Beakers: []ViewBeaker{}, Verdicts: a.judge()}
 	ended := true
 	for i := range a.beakers {

@@ -279,27 +279,18 @@ const (
 	RoleBase   = "base"
 )
 
-// usualPortions is how many portions a beaker takes, more or less.
-const usualPortions = 10
-
 // Uses implements [run.Plan].
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
 	if r.Bottle != "" {
-		buffers := 0.0
-		for _, b := range r.beakers() {
-			if !b.Water {
-				buffers += r.Volume
-			}
-		}
-		uses.Sources = []run.Source{{Role: RoleBuffer, Bottle: r.Bottle, Draws: buffers}}
+		uses.Sources = []run.Source{{Role: RoleBuffer, Bottle: r.Bottle}}
 	}
 	for _, x := range []struct {
 		role string
 		from *Titrant
 	}{{RoleAcid, r.AcidFrom}, {RoleBase, r.BaseFrom}} {
 		if x.from != nil {
-			uses.Sources = append(uses.Sources, run.Source{Role: x.role, Bottle: x.from.Bottle, Draws: usualPortions * r.Portion})
+			uses.Sources = append(uses.Sources, run.Source{Role: x.role, Bottle: x.from.Bottle})
 		}
 	}
 	r.Probe.Uses(&uses)

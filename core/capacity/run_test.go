@@ -47,6 +47,7 @@ func (b *bench) series(part, portions int) (out run.Outcome) {
 func TestFourBeakers(t *testing.T) {
 	b := on(t, plan())
 	out := b.State(fact.Fact{Kind: KindPoured, Choice: choiceIn})
+	runtest.Drew(t, out, map[string]float64{RoleBuffer: 100, RoleAcid: 0, RoleBase: 0})
 	if s := runtest.Now(t, out); s.Title != "Buffer with acid: the pH before anything is added" || s.Kind != KindRead {
 		t.Fatalf("%+v", s)
 	}
@@ -79,6 +80,7 @@ func TestFourBeakers(t *testing.T) {
 		t.Errorf("%s", all)
 	}
 	b.series(3, 1)
+	runtest.Drew(t, b.Outcome(), map[string]float64{RoleBuffer: 100, RoleAcid: 12 + 2, RoleBase: 12 + 2})
 	out = b.State(fact.Fact{Kind: run.KindDecided, Choice: choiceDone, Part: 3})
 	if out.Status != run.Finished || len(out.Products) != 1 || !out.Products[0].Result {
 		t.Fatalf("%s, %+v", out.Status, out.Products)

@@ -271,9 +271,4 @@ func TestWaterThatCoversTheProbeThins(t *testing.T) {
 	if ratio := covered.Steps[0].Theory / whole.Steps[0].Theory; math.Abs(ratio-0.5) > 0.01 {
 		t.Errorf("β covered to β uncovered: %.3f", ratio)
 	}
-	r := plan()
-	r.Covered, r.Bottle = 50, "b1"
-	if uses := r.Uses(); uses.Sources[0].Draws != 100 {
-		t.Errorf("two beakers of 50 mL take %g mL of the buffer", uses.Sources[0].Draws)
-	}
 }

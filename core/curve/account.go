@@ -148,6 +148,15 @@ func (a *account) take(f fact.Fact) {
 	}
 }
 
+// drawn is what went into the beaker so far.
+func (a *account) drawn() []run.Drawn {
+	flask := run.Drawn{Role: RoleFlask}
+	if a.ready {
+		flask.Volume = a.Volume
+	}
+	return []run.Drawn{flask, {Role: RoleBurette, Volume: max(0, a.at-a.start)}, {Role: RoleAcid, Volume: a.acidified}}
+}
+
 // curve is the titration by the model, with the acid that went in.
 func (a *account) curve() Curve {
 	c := a.Request.curve()
@@ -194,7 +203,7 @@ func (a *account) sorted() []Point {
 }
 
 func (a *account) outcome() run.Outcome {
-	out := run.Outcome{Exact: true, Readings: a.reads}
+	out := run.Outcome{Exact: true, Readings: a.reads, Drawn: a.drawn()}
 	c := a.curve()
 	expected := c.Equivalences()
 	last := expected[len(expected)-1]

@@ -3,7 +3,6 @@ package curve
 import (
 	"encoding/json"
 	"fmt"
-	"math"
 
 	"vialbench/core/buffer"
 	"vialbench/core/calibration"
@@ -227,18 +226,13 @@ const (
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
 	if r.Flask.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleFlask, Bottle: r.Flask.Bottle, Draws: r.Volume})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleFlask, Bottle: r.Flask.Bottle})
 	}
 	if r.Burette.Bottle != "" {
-		list := r.curve().Equivalences()
-		draws := 0.0
-		if n := len(list); n > 0 {
-			draws = math.Round(13*list[n-1]) / 10
-		}
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleBurette, Bottle: r.Burette.Bottle, Draws: draws})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleBurette, Bottle: r.Burette.Bottle})
 	}
 	if r.Protonate != nil && r.Protonate.Acid.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleAcid, Bottle: r.Protonate.Acid.Bottle, Draws: math.Ceil(10*r.AcidVolume()) / 10})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleAcid, Bottle: r.Protonate.Acid.Bottle})
 	}
 	r.Tip.Uses(&uses)
 	r.Probe.Uses(&uses)

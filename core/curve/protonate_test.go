@@ -180,7 +180,7 @@ func TestBadAcids(t *testing.T) {
 		t.Error("acid goes into a curve that has none")
 	}
 	uses := r.Uses().Sources
-	if len(uses) != 2 || uses[1] != (run.Source{Role: RoleAcid, Bottle: "b3", Draws: 1}) {
+	if len(uses) != 2 || uses[1] != (run.Source{Role: RoleAcid, Bottle: "b3"}) {
 		t.Errorf("%+v", uses)
 	}
 	moved := run.Product{Figures: []figure.Figure{figure.New("c", "c", "mol/L", uncertain.Exact(1.1)).As(figure.Concentration)}}

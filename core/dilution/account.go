@@ -3,6 +3,7 @@ package dilution
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"strconv"
 	"strings"
@@ -34,6 +35,7 @@ type account struct {
 	Request
 	ladder      Ladder
 	tubes       []tube
+	lost        map[int]float64 // mL, by where it came from: into tubes that were made again
 	temperature *float64
 	labelled    time.Time
 	readings    []run.Reading
@@ -57,7 +59,7 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 	if err != nil {
 		return nil, err
 	}
-	a := &account{Request: r, ladder: ladder, tubes: make([]tube, len(r.Rungs)), notes: run.NewNotes(len(facts))}
+	a := &account{Request: r, ladder: ladder, tubes: make([]tube, len(r.Rungs)), lost: map[int]float64{}, notes: run.NewNotes(len(facts))}
 	for i := range a.tubes {
 		a.reset(i, "")
 	}
@@ -79,12 +81,39 @@ func (a *account) reset(i int, void string) {
 
 // redo empties a tube and all that was made from it.
 func (a *account) redo(i int, void string) {
-	a.reset(i, void)
 	for k := i + 1; k < len(a.Rungs); k++ {
 		if a.Rungs[k].From == i && (a.tubes[k].rinses > 0 || a.tubes[k].id != "") {
 			a.redo(k, "made from tube "+a.ladder.Tubes[i].Label+", which is made again")
 		}
 	}
+	a.lost[a.Rungs[i].From] += a.drew(i)
+	a.lost[i] = 0 // that came out of the tube as it was
+	a.reset(i, void)
+}
+
+// drew is what a tube took from where it comes from, rinsing included, in mL.
+func (a *account) drew(i int) (mL float64) {
+	t, rung := &a.tubes[i], a.Rungs[i]
+	if rung.Taken > 0 && t.delivered {
+		mL = a.taken(rung, &t.made, t.id).Value
+	}
+	if t.rinses > 0 {
+		mL += a.Rinse
+	}
+	return mL
+}
+
+// drawn is what was taken from the stock and, along a chain, from each tube for the next.
+func (a *account) drawn() []run.Drawn {
+	from := maps.Clone(a.lost)
+	for i, rung := range a.Rungs {
+		from[rung.From] += a.drew(i)
+	}
+	list := []run.Drawn{{Role: RoleStock, Volume: from[FromStock]}}
+	for i := range a.Rungs {
+		list = append(list, run.Drawn{Part: i, Volume: from[i]})
+	}
+	return list
 }
 
 func stepID(step string, tube int) string { return step + " " + strconv.Itoa(tube+1) }
@@ -202,7 +231,7 @@ type RackTube struct {
 }
 
 func (a *account) outcome(now time.Time) run.Outcome {
-	out := run.Outcome{Exact: !a.Stock.Approximate, Readings: a.readings}
+	out := run.Outcome{Exact: !a.Stock.Approximate, Readings: a.readings, Drawn: a.drawn()}
 	at, volumes := a.bench(), a.expansions(a.temperature)
 	concentrations := a.concentrations(at, volumes)
 	rack := make([]RackTube, len(a.tubes))

@@ -48,8 +48,8 @@ func (r Request) Uses() run.Uses {
 	if r.Balance != nil {
 		uses.Instruments = []string{r.Balance.Name}
 	}
-	if ladder, err := r.Ladder(); err == nil && r.Stock.Bottle != "" {
-		uses.Sources = []run.Source{{Role: RoleStock, Bottle: r.Stock.Bottle, Draws: ladder.StockNeeded}}
+	if r.Stock.Bottle != "" {
+		uses.Sources = []run.Source{{Role: RoleStock, Bottle: r.Stock.Bottle}}
 	}
 	return uses
 }

@@ -14,6 +14,7 @@ import (
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -101,12 +102,16 @@ func chain(t *testing.T) *script {
 // A chain to the end; the second stage goes past the mark and is made again, and what
 // was made from it is void with it.
 func TestChainWithAStageRedone(t *testing.T) {
-	s := chain(t).add("temperature", 0, degrees(21)).stage(0, "reached").stage(1, "past")
+	s := chain(t)
+	s.r.Rinse = 5
+	s.add("temperature", 0, degrees(21)).stage(0, "reached").stage(1, "past")
 	out := s.outcome()
 	if atHand(out) != "fill 2" || rack(out)[1].Made || len(out.Figures) != 1 {
 		t.Fatalf("at hand %s, rack %+v", atHand(out), rack(out))
 	}
+	runtest.Drew(t, out, map[string]float64{"stock": 15, "part 0": 15, "part 1": 0, "part 2": 0})
 	s.add("decided", 1, chosen("redo-stage"))
+	runtest.Drew(t, s.outcome(), map[string]float64{"stock": 15, "part 0": 15, "part 1": 0, "part 2": 0})
 	if out = s.outcome(); atHand(out) != "rinse 2" || rack(out)[1].Void != "made again" {
 		t.Fatalf("at hand %s, %+v", atHand(out), rack(out)[1])
 	}
@@ -119,6 +124,7 @@ func TestChainWithAStageRedone(t *testing.T) {
 		}
 	}
 	s.stage(1, "reached").stage(2, "reached")
+	runtest.Drew(t, s.outcome(), map[string]float64{"stock": 15, "part 0": 30, "part 1": 15, "part 2": 0})
 	s.add("decided", 0, chosen("redo-stage")) // the first one fell over after all
 	if out = s.outcome(); atHand(out) != "rinse 1" || !strings.Contains(rack(out)[2].Void, "made from tube 2") || rack(out)[2].Made {
 		t.Fatalf("at hand %s, %+v", atHand(out), rack(out))
@@ -128,6 +134,8 @@ func TestChainWithAStageRedone(t *testing.T) {
 	if out.Status != run.Finished || len(out.Figures) != 3 || math.Abs(out.Figures[2].Value-0.1) > 2e-4 {
 		t.Errorf("%s, %d figures", out.Status, len(out.Figures))
 	}
+	// The stock was drawn from twice; what came out of tubes that were thrown away is gone with them.
+	runtest.Drew(t, out, map[string]float64{"stock": 30, "part 0": 15, "part 1": 15, "part 2": 0})
 	lines, err := s.r.Explain(s.facts, "tube 3")
 	if err != nil || len(lines) != 4 || !strings.Contains(lines[2].Result, out.Figures[2].Text) {
 		t.Errorf("%+v %v", lines, err)

@@ -75,8 +75,15 @@ type Source struct {
 	Role   string
 	Bottle string // its ID
 	Run    string // or that of the earlier run that it is a result of
-	// Draws is what a run takes out of it, in mL.
-	Draws float64
+}
+
+// Drawn is what the facts of a run have taken out of a bottle so far, in mL; 0 when nothing was,
+// or all of it was taken back. The bottle is that of a Role of its sources or, without a role, the
+// Part of its own products.
+type Drawn struct {
+	Role   string
+	Part   int
+	Volume float64
 }
 
 // Status is where a run stands.
@@ -214,6 +221,8 @@ type Outcome struct {
 	Readings []Reading `json:"-"`
 	// Products are what a finished run puts on the shelf.
 	Products []Product `json:"-"`
+	// Drawn is what was taken out of bottles, whatever became of the run.
+	Drawn []Drawn `json:"-"`
 }
 
 // AtHand is the title of the step at hand; empty when none is.

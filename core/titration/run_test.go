@@ -50,6 +50,7 @@ func TestStandardise(t *testing.T) {
 		t.Errorf("%+v", v)
 	}
 	out = b.trial(1, "0.20", "25.32")
+	runtest.Drew(t, out, map[string]float64{run.RoleStandardises: 25.75 + 25.12, RoleSample: 50, RoleReagent: 0})
 	if got := says(view(out).Verdicts, "T-7"); !strings.Contains(got, "One trial shows no slip: at least 1 more") {
 		t.Errorf("%s", got)
 	}
@@ -278,6 +279,8 @@ func TestSecondBuretteAndCylinder(t *testing.T) {
 	from, to := quantity.Of(0.5, "mL"), quantity.Of(20.7, "mL")
 	b.State(fact.Fact{Kind: KindSample, Quantity: &from, After: &to})
 	out := b.trial(0, "0.00", "20.00")
+	// Three rinses of a tenth of the burette, and what ran in; the sample as it was read.
+	runtest.Drew(t, out, map[string]float64{run.RoleStandardises: 3*5 + 20, RoleSample: 20.2, RoleReagent: 0})
 	if got := view(out).Trials[0].Sample; got != "20.20 mL" || math.Abs(out.Figures[0].Value-0.101) > 1e-9 {
 		t.Errorf("%s, %v", got, out.Figures[0])
 	}

@@ -1,8 +1,6 @@
 package titration
 
 import (
-	"math"
-
 	"vialbench/core/droptip"
 	"vialbench/core/run"
 )
@@ -28,19 +26,44 @@ func (r Request) Uses() run.Uses {
 		if r.Standardise {
 			role = run.RoleStandardises
 		}
-		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle, Draws: math.Round(10*r.Expected()*r.trials()) / 10})
+		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle})
 	}
 	if r.Back != nil && r.Back.Reagent.Bottle != "" {
-		uses.Sources = append(uses.Sources,
-			run.Source{Role: RoleReagent, Bottle: r.Back.Reagent.Bottle, Draws: math.Round(10*r.Back.Volume*r.trials()) / 10})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleReagent, Bottle: r.Back.Reagent.Bottle})
 	}
 	if r.Sample.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleSample, Bottle: r.Sample.Bottle, Draws: math.Round(10*r.Volume*r.trials()) / 10})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleSample, Bottle: r.Sample.Bottle})
 	}
 	if r.Descent != nil {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleUndiluted, Bottle: r.Descent.Bottle})
 	}
 	return uses
+}
+
+// drawn is what the trials took out of their bottles, those that were set aside or given up too,
+// with what rinsed the burette. What stands in it at the end is left out: a full burette serves
+// trial after trial.
+func (a *account) drawn() []run.Drawn {
+	role := RoleTitrant
+	if a.Standardise {
+		role = run.RoleStandardises
+	}
+	titrant, sample, reagent := run.Drawn{Role: role}, run.Drawn{Role: RoleSample}, run.Drawn{Role: RoleReagent}
+	if a.Tip == nil {
+		titrant.Volume = a.rinsed() * rinsing * a.holds()
+	}
+	for i := range a.trials {
+		t := &a.trials[i]
+		ran, _ := a.titre(i)
+		titrant.Volume += max(0, ran.Value)
+		if t.taken && !t.blank && a.By != Weighed {
+			sample.Volume += t.sample.Value
+		}
+		if t.taken && a.Back != nil {
+			reagent.Volume += a.Back.Volume
+		}
+	}
+	return []run.Drawn{titrant, sample, reagent}
 }
 
 // From implements [run.Sourced]: a solution is what its bottle holds.

@@ -69,7 +69,7 @@ func TestDescent(t *testing.T) {
 	}
 	// Both bottles are followed.
 	uses := r.Uses().Sources
-	if last := uses[len(uses)-1]; last.Role != RoleUndiluted || last.Bottle != "b1" || last.Draws != 0 {
+	if last := uses[len(uses)-1]; last.Role != RoleUndiluted || last.Bottle != "b1" {
 		t.Errorf("%+v", uses)
 	}
 	for role, want := range map[string]float64{RoleUndiluted: 12, RoleSample: 10.0 / 1.2} {

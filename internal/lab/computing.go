@@ -193,7 +193,7 @@ func (c *computing) run(view *RunView) error {
 	if err := c.tx.Save(&view.Run); err != nil {
 		return err
 	}
-	if err := c.keep(view); err != nil {
+	if err := errors.Join(c.keep(view), c.draw(view)); err != nil {
 		return err
 	}
 	return c.tx.Announce("run " + view.ID)
@@ -254,9 +254,6 @@ func (c *computing) product(s store.Source) (*run.Product, error) {
 func (c *computing) keep(view *RunView) error {
 	if view.Outcome.Status != run.Finished {
 		return c.withdraw(view)
-	}
-	if err := c.draw(view); err != nil {
-		return err
 	}
 	made := map[int]string{} // by part
 	for _, p := range view.Outcome.Products {
@@ -390,10 +387,13 @@ func same(a, b run.Product) bool {
 	return errors.Join(err1, err2) == nil && string(first) == string(second)
 }
 
-// takenForRun names the entry of what a run draws from one of its sources, so that it is
-// made once.
-func takenForRun(role, runID string) string {
-	return uuid.NewSHA1(uuid.NameSpaceOID, []byte(role+" of run "+runID)).String()
+// takenForRun names the entry of what a run draws from one bottle, so that there is one.
+func takenForRun(d run.Drawn, runID string) string {
+	what := d.Role
+	if what == "" {
+		what = fmt.Sprint("part ", d.Part)
+	}
+	return uuid.NewSHA1(uuid.NameSpaceOID, []byte(what+" of run "+runID)).String()
 }
 
 // computations is the version of what is computed here. It goes up with each change after which the
@@ -401,7 +401,8 @@ func takenForRun(role, runID string) string {
 //
 //	2: scatter of few points by Student's t, blanks, estimates; constants of tyrosine
 //	3: volume and pH of a tube named by its tube
-const computations = 3
+//	4: what is left in a bottle by what was taken, not by what was planned
+const computations = 4
 
 // Rebuild computes all records again when an earlier version of the program left them. It
 // changes no fact. A bottle whose figure moves says so.

@@ -134,6 +134,13 @@ func TestDilutionFromABottle(t *testing.T) {
 	if err != nil || len(bottle.Takings) != 1 || bottle.Takings[0].Volume != design(view).Request.Rungs[0].Taken+5 {
 		t.Errorf("takings %+v, %v", bottle.Takings, err)
 	}
+	// Along a chain each tube gives to the next, with what rinsed the pipette.
+	for i, want := range []float64{design(view).Request.Rungs[1].Taken + 5, design(view).Request.Rungs[2].Taken + 5, 0} {
+		b, err := l.Bottle(t.Context(), view.Bottles[i])
+		if err != nil || math.Abs(b.Volume-b.Left()-want) > 1e-9 || (want > 0) != (len(b.Takings) == 1) {
+			t.Errorf("%g mL taken out of tube %d, want %g: %+v %v", b.Volume-b.Left(), i+1, want, b.Takings, err)
+		}
+	}
 	// the balance fails its check: the stock is in doubt, and what was made from it
 	balances, err := l.Balances(t.Context())
 	if err != nil {

@@ -271,7 +271,7 @@ func exportShelf(db *store.Store, out *Records) error {
 		return err
 	}
 	for _, t := range takings {
-		out.Takings = append(out.Takings, TakingRecord{t.ID, t.Seq, t.BottleID, t.Volume, t.Purpose, t.Maker.Initials, t.MadeAt.UTC()})
+		out.Takings = append(out.Takings, TakingRecord{t.ID, t.Seq, t.BottleID, t.Volume, t.Purpose, t.Maker.Initials, t.MadeAt.UTC(), t.RunID})
 	}
 	changes, err := db.Changes("")
 	for _, c := range changes {

@@ -129,11 +129,6 @@ func (in *importer) finish(r Records) error {
 	if len(in.problems) > 0 {
 		return in.problems
 	}
-	for i, t := range r.Takings {
-		if err := in.takeTaking(fmt.Sprintf("/takings/%d", i), t); err != nil {
-			return err
-		}
-	}
 	var made []string
 	for i, b := range r.Bottles {
 		isNew, err := in.settle(fmt.Sprintf("/bottles/%d", i), b)
@@ -142,6 +137,11 @@ func (in *importer) finish(r Records) error {
 		}
 		if isNew {
 			made = append(made, b.ID)
+		}
+	}
+	for i, t := range r.Takings {
+		if err := in.takeTaking(fmt.Sprintf("/takings/%d", i), t); err != nil {
+			return err
 		}
 	}
 	for _, c := range r.Changes {

@@ -170,10 +170,17 @@ func (in *importer) takeTaking(place string, t TakingRecord) error {
 	if err != nil {
 		return err
 	}
+	if t.Run != nil {
+		if _, err := in.tx.RunByID(*t.Run, false); err != nil {
+			in.problems.Add(place+"/run", "there is no run %s", *t.Run)
+			return nil
+		}
+	}
 	row := store.Taking{
 		ID:       t.ID,
 		Seq:      in.given.takings[t.ID].Seq,
 		BottleID: t.Bottle,
+		RunID:    t.Run,
 		Volume:   t.Volume,
 		Purpose:  t.Purpose,
 		MadeBy:   by.ID,

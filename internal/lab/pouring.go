@@ -3,47 +3,61 @@ package lab
 import (
 	"errors"
 	"fmt"
+	"math"
 
 	"vialbench/core/run"
 	"vialbench/internal/store"
 )
 
-// draw records what a run drew from the bottles that it depends on, as far as they had it.
+// draw keeps one entry for each bottle that a run took from, as its facts have it now: the bottles
+// that its plan depends on, and along a chain its own.
 func (c *computing) draw(view *RunView) error {
+	ids := make([]string, len(view.Outcome.Drawn))
+	for i, d := range view.Outcome.Drawn {
+		ids[i] = takenForRun(d, view.ID)
+	}
+	known, err := c.tx.TakingsByID(ids)
+	if err != nil {
+		return err
+	}
+	bottles := map[string]string{}
 	for _, s := range view.plan.Uses().Sources {
-		if s.Bottle == "" || !(s.Draws > 0) {
+		bottles[s.Role] = s.Bottle
+	}
+	for i, d := range view.Outcome.Drawn {
+		entry, isKnown := known[ids[i]]
+		if !isKnown {
+			if d.Volume == 0 {
+				continue
+			}
+			entry = store.Taking{
+				ID:       ids[i],
+				BottleID: bottles[d.Role],
+				RunID:    &view.ID,
+				Purpose:  fmt.Sprintf("run %d, %s", view.Number, run.LowerFirst(view.Plan.Title)),
+				MadeBy:   view.BegunBy,
+				MadeAt:   view.ChangedAt,
+			}
+			if d.Role == "" {
+				own, err := c.tx.BottleOfRun(view.ID, d.Part)
+				if err != nil && !isNotFound(err) {
+					return err
+				}
+				entry.BottleID = own.ID
+			}
+			if entry.BottleID == "" { // typed instead, or not on the shelf yet
+				continue
+			}
+		}
+		if isKnown && entry.RunID == nil { // of records that do not say whose it is
 			continue
 		}
-		entry := takenForRun(s.Role, view.ID)
-		if _, err := c.tx.TakingByID(entry); err == nil {
+		before := entry.Volume
+		entry.Volume = math.Round(1000*d.Volume) / 1000
+		if !c.given.taking(&entry) || isKnown && entry.Volume == before {
 			continue
 		}
-		taking := store.Taking{
-			ID:       entry,
-			BottleID: s.Bottle,
-			Purpose:  fmt.Sprintf("run %d, %s", view.Number, run.LowerFirst(view.Plan.Title)),
-			MadeBy:   c.by.ID,
-			MadeAt:   c.now(),
-		}
-		if !c.given.taking(&taking) {
-			continue
-		}
-		bottle, err := lockedOnShelf(c.tx, s.Bottle)
-		var gone Conflict
-		if errors.As(err, &gone) {
-			continue // discarded meanwhile: nothing is left to take from
-		}
-		if err != nil {
-			return err
-		}
-		if taking.Volume == 0 {
-			taking.Volume = min(s.Draws, bottle.Left())
-		}
-		if taking.Volume <= 0 {
-			continue
-		}
-		bottle.Taken += taking.Volume
-		if err := errors.Join(c.tx.Save(&bottle), c.tx.Create(&taking)); err != nil {
+		if err := c.tx.Take(entry, entry.Volume-before, isKnown); err != nil {
 			return err
 		}
 	}

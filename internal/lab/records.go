@@ -149,7 +149,7 @@ type FromRecord struct {
 	Share  *float64 `json:"share,omitempty"`
 }
 
-// TakingRecord is what was taken out of a bottle, in mL.
+// TakingRecord is what was taken out of a bottle, in mL; Run is the run that took it, if one did.
 type TakingRecord struct {
 	ID      string    `json:"id"`
 	Seq     int64     `json:"seq"`
@@ -158,6 +158,7 @@ type TakingRecord struct {
 	Purpose string    `json:"purpose"`
 	By      string    `json:"by"`
 	At      time.Time `json:"at"`
+	Run     *string   `json:"run,omitempty"`
 }
 
 // ChangeRecord says how the figure of a bottle moved.

@@ -205,6 +205,12 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 		lye.Product.Standardised.Run != id { // the certificate of glass may move it a little
 		t.Errorf("%.6f mol/L, want %.6f; %d standardisations", got, want, len(lye.Standardisations))
 	}
+	// What is left of both is what the readings say, the rinsing of the burette with it.
+	full := bottleByID(t, l, khp.ID).Left()
+	rinsed := lye.Volume - lye.Left() - 10 - (25.50 + 24.90 + 24.94) // 10 mL were diluted
+	if math.Abs(rinsed-3*5) > 1e-9 || math.Abs(khp.Left()-full-3*25) > 1e-9 {
+		t.Errorf("%g mL for rinsing, %g mL of phthalate", rinsed, khp.Left()-full)
+	}
 	// What was diluted from it before follows.
 	after := bottleByID(t, l, thin.ID)
 	if ratio := molar(t, after) / molar(t, thin); math.Abs(ratio*before/want-1) > 2e-5 || len(after.Changes) == 0 {
@@ -244,6 +250,9 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	}
 	if _, err := l.StateFact(t.Context(), ra, id, s); err != nil {
 		t.Fatal(err)
+	}
+	if more := lye.Left() - bottleByID(t, l, lye.ID).Left(); math.Abs(more-0.02) > 1e-9 {
+		t.Errorf("corrected: %g mL more were drawn", more)
 	}
 	corrected := molar(t, bottleByID(t, l, lye.ID))
 	if want := molar(t, khp) * 25 * (1/24.92 + 1/24.94) / 2; math.Abs(corrected/want-1) > 2e-5 {

@@ -293,11 +293,12 @@ type History struct {
 // TableName implements gorm's tabler.
 func (History) TableName() string { return "history" }
 
-// Taking is what was taken out of a bottle, in mL.
+// Taking is what was taken out of a bottle, in mL. That of a run follows its facts.
 type Taking struct {
 	ID       string `gorm:"primaryKey"`
 	Seq      int64  `gorm:"default:(-)"`
 	BottleID string
+	RunID    *string
 	Volume   float64
 	Purpose  string
 	MadeBy   string

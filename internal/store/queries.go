@@ -461,11 +461,6 @@ func (s *Store) Changes(bottleID string) ([]Change, error) {
 	return many[Change](q)
 }
 
-// AllTakings lists what was taken out of all bottles, in order.
-func (s *Store) AllTakings() ([]Taking, error) {
-	return many[Taking](s.db.Joins("Maker").Order("seq"))
-}
-
 // PlansNeverRun lists the plans without a run, oldest first.
 func (s *Store) PlansNeverRun() ([]Plan, error) {
 	return many[Plan](s.db.Joins("Creator").Where("NOT EXISTS (SELECT FROM runs WHERE plan_id = plans.id)").Order("plans.number"))
@@ -501,14 +496,6 @@ func (s *Store) CountOn() error {
 func (s *Store) Restoring() error {
 	return s.db.Exec("SELECT set_config('vialbench.restoring', 'on', true)").Error
 }
-
-// Takings lists what was taken out of a bottle, in order.
-func (s *Store) Takings(bottleID string) ([]Taking, error) {
-	return many[Taking](s.db.Joins("Maker").Where("bottle_id = ?", bottleID).Order("seq"))
-}
-
-// TakingByID finds one.
-func (s *Store) TakingByID(id string) (Taking, error) { return one[Taking](s.db.Where("id = ?", id)) }
 
 // LabelsPrinted notes when the labels of bottles were printed.
 func (s *Store) LabelsPrinted(ids []string, at time.Time) error {

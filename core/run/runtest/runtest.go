@@ -3,6 +3,7 @@ package runtest
 
 import (
 	"fmt"
+	"math"
 	"testing"
 	"time"
 
@@ -60,4 +61,26 @@ func Now(t testing.TB, out run.Outcome) run.Step {
 	}
 	t.Fatal("no step at hand")
 	return run.Step{}
+}
+
+// Drew checks what a run took out of bottles, in mL: by role, or “part 0” of its own products.
+// Nothing came out of what is not named.
+func Drew(t testing.TB, out run.Outcome, want map[string]float64) {
+	t.Helper()
+	got := map[string]float64{}
+	for _, d := range out.Drawn {
+		name := d.Role
+		if name == "" {
+			name = fmt.Sprint("part ", d.Part)
+		}
+		got[name] = d.Volume
+		if math.Abs(d.Volume-want[name]) > 1e-9 {
+			t.Errorf("%g mL out of %s, want %g", d.Volume, name, want[name])
+		}
+	}
+	for name, volume := range want {
+		if _, told := got[name]; !told {
+			t.Errorf("nothing is said of %s, want %g mL", name, volume)
+		}
+	}
 }
