@@ -1,4 +1,4 @@
-import { expect, field, makeUp, pure, signIn, test, unfold, weigh } from './bench'
+import { expect, field, makeUp, pure, record, signIn, test, unfold, weigh } from './bench'
 
 test.use({ allow: [/422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => {
@@ -103,10 +103,7 @@ test('a concentrated acid by volume: water first, then the pipette; slowly, cool
   await page.getByRole('button', { name: 'Keep this volume' }).click()
   await expect(page.getByRole('heading', { name: 'Slowly into the water' })).toBeVisible()
   await page.keyboard.press('Enter')
-  await expect(field(page, 'Temperature')).toBeFocused()
-  await page.keyboard.press('ControlOrMeta+a')
-  await page.keyboard.type('31.5')
-  await page.keyboard.press('Enter')
+  await record(page, 'Temperature', '31.5')
   await expect(page.getByText('11.5 °C from 20 °C')).toBeVisible()
   await page.getByRole('button', { name: 'Let it come to 20 °C' }).click()
   await field(page, 'Temperature').fill('20.5')

@@ -198,13 +198,18 @@ export async function withBottle(page: Page, of: 'lye' | 'acid') {
   expect((await page.request.post('/api/v1/import', { data, headers })).ok()).toBe(true)
 }
 
+/** Types what was read into the empty field that waits for it, by keyboard. */
+export async function record(page: Page, label: string, text: string) {
+  await expect(field(page, label)).toBeFocused()
+  await expect(field(page, label)).toHaveValue('')
+  await page.keyboard.type(text)
+  await page.keyboard.press('Enter')
+}
+
 /** Tares and weighs, by keyboard. */
 export async function weigh(page: Page, mass: string) {
-  await expect(field(page, 'Shown after taring')).toBeFocused()
-  await page.keyboard.press('Enter')
-  await expect(field(page, 'Net mass shown')).toBeFocused()
-  await page.keyboard.type(mass)
-  await page.keyboard.press('Enter')
+  await record(page, 'Shown after taring', '0')
+  await record(page, 'Net mass shown', mass)
 }
 
 /** From a kept mass to the mark. */
@@ -213,9 +218,6 @@ export async function makeUp(page: Page) {
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: 'All dissolved, clear' })).toBeVisible()
   await page.keyboard.press('1')
-  await expect(field(page, 'Temperature')).toBeFocused()
-  await page.keyboard.press('ControlOrMeta+a')
-  await page.keyboard.type('20.4')
-  await page.keyboard.press('Enter')
+  await record(page, 'Temperature', '20.4')
   await expect(page.getByRole('button', { name: 'Meniscus on the line' })).toBeVisible()
 }

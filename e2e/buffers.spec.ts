@@ -1,4 +1,4 @@
-import { expect, field, inSheet, signIn, test } from './bench'
+import { expect, field, inSheet, record, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -50,8 +50,7 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
   await page.getByRole('button', { name: 'Take it' }).click()
   await expect(inSheet(page).getByText(/is wanted here/)).toBeVisible()
   await page.getByRole('button', { name: 'Add base' }).click()
-  await expect(field(page, 'Volume let in')).toBeFocused()
-  await page.keyboard.press('Enter')
+  await record(page, 'Volume let in', '1.2')
   await page.getByText('Stand-in probe, by hand').click() // folded again with the step
   await expect(page.getByRole('button', { name: 'Into the beaker at hand' })).toHaveAttribute('aria-pressed', 'true')
   await expect(meter.getByText('has settled')).toBeVisible({ timeout: 60_000 })
@@ -82,8 +81,7 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
   await expect(inSheet(page).getByText(/is wanted here/)).toBeVisible()
   await page.getByRole('button', { name: 'Add base' }).press('Enter')
   await expect(inSheet(page).getByText(/^Add .* of sodium hydroxide solution, 1 mol\/L; about/)).toBeVisible()
-  await expect(field(page, 'Volume let in')).toBeFocused()
-  await page.keyboard.press('Enter') // the portion that is proposed
+  await record(page, 'Volume let in', '0.9')
   await type(page, 'Potential shown', potential(6.93))
   await expect(inSheet(page).getByText(/close enough/)).toBeVisible()
   await page.getByRole('button', { name: 'On to the mark' }).press('Enter')
@@ -141,8 +139,10 @@ test('a row of buffers from two liquids: one table, one run, a bottle each', asy
       await expect(
         inSheet(page).getByText(new RegExp(`pH ${['4.40', '5.00'][tube]}: [\\d.]+ mL of ${liquid}`)),
       ).toBeVisible()
-      await expect(field(page, 'Volume let out')).toBeFocused()
-      await page.keyboard.press('Enter')
+      const asked = await inSheet(page)
+        .getByText(/^About [\d.]+ mL, as planned/)
+        .innerText()
+      await record(page, 'Volume let out', /[\d.]+/.exec(asked)![0])
       await expect(
         inSheet(page).getByText(new RegExp(`pH ${['4.40', '5.00'][tube]}: Measured .* of ${liquid}`)),
       ).toBeVisible()

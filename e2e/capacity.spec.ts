@@ -1,4 +1,4 @@
-import { choose, expect, field, inSheet, signIn, test } from './bench'
+import { choose, expect, field, inSheet, record, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -15,17 +15,9 @@ const beaker = (page: Page, name: string) => page.getByRole('region', { name, ex
 /** The potential that the calibrated probe gives at a pH. */
 const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
 
-async function read(page: Page, pH: number) {
-  await expect(field(page, 'Potential shown')).toBeFocused()
-  await page.keyboard.type(potential(pH))
-  await page.keyboard.press('Enter')
-}
+const read = (page: Page, pH: number) => record(page, 'Potential shown', potential(pH))
 
-/** The portion that is proposed goes in. */
-async function add(page: Page) {
-  await expect(field(page, 'Portion')).toBeFocused()
-  await page.keyboard.press('Enter')
-}
+const add = (page: Page) => record(page, 'Portion', '2')
 
 async function setUp(page: Page) {
   await page.goto('/capacity')
@@ -144,15 +136,17 @@ test('a weak acid from a bottle, a dilution, and a warm bath with its colour', a
 
   await read(page, 7.03)
   await expect(inSheet(page).getByText('Buffer with water: add 50 mL of deionised water')).toBeVisible()
-  await expect(field(page, 'Water')).toHaveValue('50.0')
-  await field(page, 'Water').press('Enter')
+  await expect(page.getByText('About 50.0 mL, as planned: type what you read.')).toBeVisible()
+  await field(page, 'Water').press('Enter') // what is planned is no reading
+  await expect(page.getByText('nothing written: write a number and its unit').first()).toBeVisible()
+  await record(page, 'Water', '50.0')
   await read(page, 7.1)
   await expect(page.getByText(/Diluted 2.0 times the buffer moved by \+0.07 pH; theory says \+0.0\d/)).toBeVisible()
   await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
 
   await read(page, 7.03)
   await expect(inSheet(page).getByText('Buffer at 40 °C: into the bath; how warm is it?')).toBeVisible()
-  await field(page, 'Bath').press('Enter')
+  await record(page, 'Bath', '40')
   await expect(inSheet(page).getByText('Buffer at 40 °C: the pH in the bath')).toBeVisible()
   await read(page, 6.98)
   await expect(inSheet(page).getByText('which colour does bromothymol blue show')).toBeVisible()
@@ -166,4 +160,31 @@ test('a weak acid from a bottle, a dilution, and a warm bath with its colour', a
     ),
   ).toBeVisible()
   await expect(page.getByRole('button', { name: /change of the pH, buffer at 40 °C/ })).toBeVisible()
+})
+
+test('a meter switched to pH: what it shows is typed as it stands, and corrected so', async ({ page }) => {
+  await setUp(page)
+  await field(page, 'In each beaker, mL').focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: '1 Done', exact: true }).press('1')
+  await expect(field(page, 'Potential shown')).toBeFocused()
+  await page.getByRole('button', { name: 'The meter shows pH' }).click()
+  await record(page, 'pH shown', '17')
+  await expect(page.getByText('a meter shows pH −2 to 16')).toBeVisible()
+  await field(page, 'pH shown').fill('7.03')
+  await page.keyboard.press('Enter')
+  await add(page)
+  await page.reload() // it is still switched to pH
+  await record(page, 'pH shown', '6.91')
+  await expect(beaker(page, 'buffer with acid').getByRole('row').nth(2)).toContainText(/2.00\s*6.91/)
+  await inSheet(page)
+    .getByRole('button', { name: /pH 7.03/ })
+    .click()
+  await page.getByRole('button', { name: 'Correct' }).first().click()
+  await expect(field(page, 'pH shown')).toHaveValue(/^7.03/)
+  await page.getByRole('button', { name: 'The meter shows mV' }).click()
+  await field(page, 'Potential shown').fill(potential(7.1))
+  await page.getByLabel('Why').fill('the other display')
+  await field(page, 'Potential shown').press('Enter')
+  await expect(beaker(page, 'buffer with acid').getByRole('row').nth(1)).toContainText('7.10')
 })

@@ -1,4 +1,4 @@
-import { choose, expect, field, inSheet, signIn, test } from './bench'
+import { choose, expect, field, inSheet, record, signIn, test } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -12,11 +12,7 @@ test.afterAll(({ lab }) => lab.plug(true))
 
 const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
 
-async function read(page: Page, pH: number) {
-  await expect(field(page, 'Potential shown')).toBeFocused()
-  await page.keyboard.type(potential(pH))
-  await page.keyboard.press('Enter')
-}
+const read = (page: Page, pH: number) => record(page, 'Potential shown', potential(pH))
 
 test('the curve of an amino acid: the next addition is proposed, the fit finds constants and isoelectric point', async ({
   page,
@@ -74,11 +70,8 @@ test('the curve of an amino acid: the next addition is proposed, the fit finds c
   ]
   for (const [i, [mL, pH]] of curve.entries()) {
     if (i > 0) {
-      await expect(field(page, 'Burette')).toBeFocused()
       if (i === 1) await expect(inSheet(page).getByText(/Run in, and read the burette: to about 1.00 mL/)).toBeVisible()
-      await page.keyboard.press('ControlOrMeta+a')
-      await page.keyboard.type(mL.toFixed(2))
-      await page.keyboard.press('Enter')
+      await record(page, 'Burette', mL.toFixed(2))
     }
     await read(page, pH)
   }
@@ -117,12 +110,7 @@ test('an amino acid, protonated first, of unknown strength, with counted drops',
   await expect(page.getByRole('heading', { name: /Curve of pond glycine/ })).toBeVisible()
   await page.getByRole('button', { name: '1 Done', exact: true }).press('1')
   await expect(inSheet(page).getByText(/To its fully protonated form: \d\.\d\d mL of hydrochloric acid/)).toBeVisible()
-  const acid = async (mL: string) => {
-    await expect(field(page, 'Acid')).toBeFocused()
-    await page.keyboard.press('ControlOrMeta+a')
-    await page.keyboard.type(mL)
-    await page.keyboard.press('Enter')
-  }
+  const acid = (mL: string) => record(page, 'Acid', mL)
   await acid('1.00')
   await expect(inSheet(page).getByText('The pH with 1.00 mL of acid')).toBeVisible()
   await read(page, 1.94)

@@ -1,4 +1,4 @@
-import { expect, field, signIn, test, unfold } from './bench'
+import { expect, field, record, signIn, test, unfold } from './bench'
 
 test.use({ allow: [/422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => {
@@ -24,8 +24,7 @@ test('a chain of four stages, typed into the ladder, made by keyboard, one stage
   await expect(page.getByText(/Stage 2/)).toBeHidden()
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
   await expect(page.getByRole('heading', { name: 'Dilution of the stock, 4 tubes' })).toBeVisible()
-  await expect(field(page, 'Temperature')).toBeFocused()
-  await page.keyboard.press('Enter')
+  await record(page, 'Temperature', '20.5')
   const stage = async (n: number, mark: '1' | '2') => {
     await expect(page.getByRole('heading', { name: /^Rinse the/ })).toBeVisible()
     await expect(field(page, 'How many times')).toBeFocused()
@@ -90,8 +89,7 @@ test('a series by two burettes with its blank, from a bottle; read by initial an
   await expect(page.getByText('2 mL: between zero and the volume of a tube, 1 mL')).toBeVisible()
   await field(page, 'Each in all, mL').fill('5')
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
-  await expect(field(page, 'Temperature')).toBeFocused()
-  await page.keyboard.press('Enter')
+  await record(page, 'Temperature', '20.5')
   const read = async (before: string, after: string) => {
     await expect(field(page, 'Reading before')).toBeFocused()
     await page.keyboard.type(before)
@@ -175,7 +173,7 @@ test('one step with one unknown, and a concentrated acid as the stock', async ({
   await page.getByRole('option', { name: 'Hydrochloric acid, concentrated' }).click()
   await expect(page.getByText('half the solvent into the flask first')).toBeVisible()
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
-  await field(page, 'Temperature').press('Enter')
+  await record(page, 'Temperature', '20.5')
   await field(page, 'How many times').press('Enter')
   await expect(page.getByRole('heading', { name: 'Half the solvent into tube 1 first' })).toBeVisible()
   await expect(page.getByText('Into water, slowly, never the reverse').first()).toBeVisible()
@@ -197,7 +195,7 @@ test('concentrated acid weighed into water: any mass near the target will do', a
   await expect(ladder(page).getByText('weighed on Fern')).toBeVisible()
   await expect(ladder(page).getByText(/^0\.98\d\d g$/)).toBeVisible() // n = m·w/M: 10 mmol of 37 %
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
-  await field(page, 'Temperature').press('Enter')
+  await record(page, 'Temperature', '20.5')
   await page.getByRole('button', { name: 'The solvent is in' }).press('1')
   await expect(page.getByRole('heading', { name: /^Weigh 0\.98\d\d g of the stock on Fern/ })).toBeVisible()
   await field(page, 'Net mass shown').fill('250')

@@ -1,4 +1,4 @@
-import { begin, expect, field, signIn, test, unfold } from './bench'
+import { begin, expect, field, record, signIn, test, unfold } from './bench'
 
 // Wrong input gets a sentence that says what would be right; the browser itself
 // notes every refused request in the console.
@@ -44,7 +44,7 @@ test('the question refuses nonsense and keeps it on screen', async ({ page }) =>
 
 test('the balance reading refuses what cannot be', async ({ page }) => {
   await begin(page)
-  await page.keyboard.press('Enter')
+  await record(page, 'Shown after taring', '0')
   const mass = field(page, 'Net mass shown')
   for (const [text, says] of [
     ['0', 'a mass is above zero'],

@@ -1,4 +1,4 @@
-import { another, begin, expect, field, makeUp, Server, signIn, test, weigh } from './bench'
+import { another, begin, expect, field, makeUp, record, Server, signIn, test, weigh } from './bench'
 
 test.use({ allow: [/422/] }) // the browser notes every refused request
 
@@ -46,7 +46,7 @@ test('overshoot: remove and discard, then the larger flask', async ({ page }) =>
 })
 
 test('by difference: two readings, and a wrong order is refused', async ({ page }) => {
-  await page.keyboard.press('Enter')
+  await record(page, 'Shown after taring', '0')
   await page.getByRole('button', { name: 'By difference' }).click()
   await field(page, 'Vessel before pouring out').fill('16.2254')
   await field(page, 'Vessel after pouring out').fill('21.3310')
@@ -165,7 +165,7 @@ test.describe('when something breaks', () => {
   test.use({ allow: [/401|422|429|ERR_|Failed to load/] })
 
   test('an expired session: what was typed goes on record after signing in again', async ({ page, lab }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     await page.keyboard.type('5.0918')
     await expect(page.getByText('= 5.0918 g')).toBeVisible()
@@ -179,7 +179,7 @@ test.describe('when something breaks', () => {
   })
 
   test('somebody else signs in instead: the reading waits for its author', async ({ page, lab }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     await page.keyboard.type('5.0917')
     await expect(page.getByText('= 5.0917 g')).toBeVisible() // else reading it may end the session before Enter
@@ -203,7 +203,7 @@ test.describe('when something breaks', () => {
   })
 
   test('a dropped network: the reading is kept, also over a reload, and sent once', async ({ page, context }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     await context.route('**/api/v1/runs/*/facts*', (route) => route.abort())
     await page.keyboard.type('5.0918')
@@ -221,7 +221,7 @@ test.describe('when something breaks', () => {
     page,
     context,
   }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     const draft = page.getByLabel('Note for the record')
     await draft.fill('the fan is')
@@ -252,7 +252,7 @@ test.describe('when something breaks', () => {
     page,
     lab,
   }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     lab.database.away(true)
     await page.keyboard.type('5.0916')
@@ -266,7 +266,7 @@ test.describe('when something breaks', () => {
   })
 
   test('cut off after the commit: sent again under the same ID, and on record once', async ({ page, context }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     let cuts = 0
     await context.route('**/api/v1/runs/*/facts*', async (route) => {
@@ -297,7 +297,7 @@ test.describe('when something breaks', () => {
   })
 
   test('an answer that says nothing: the reading stays in sight, and can be thrown away', async ({ page, context }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     await context.route('**/api/v1/runs/*/facts*', (route) =>
       route.fulfill({
@@ -318,7 +318,7 @@ test.describe('when something breaks', () => {
   })
 
   test('a server that asks to wait gets the reading later, and nothing before it', async ({ page, context }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     const sent: number[] = []
     await context.route('**/api/v1/runs/*/facts*', async (route) => {
@@ -343,7 +343,7 @@ test.describe('when something breaks', () => {
     page,
     context,
   }) => {
-    await page.keyboard.press('Enter')
+    await record(page, 'Shown after taring', '0')
     await expect(field(page, 'Net mass shown')).toBeFocused()
     await context.route('**/api/v1/runs/*/facts*', (route) => route.abort())
     await page.keyboard.type('5.0912')

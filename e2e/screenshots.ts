@@ -1,4 +1,4 @@
-import { begin, expect, makeUp, signIn, test, weigh } from './bench'
+import { begin, expect, makeUp, record, signIn, test, weigh } from './bench'
 
 // The pictures of docs/screenshots, from the sample records.
 const shot = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
@@ -73,7 +73,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await page.mouse.move(0, 0)
   await page.screenshot(shot('dilutions'))
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
-  await page.getByLabel('Temperature', { exact: true }).press('Enter')
+  await record(page, 'Temperature', '20.5')
   await page.getByLabel('How many times').press('Enter')
   await page.getByRole('button', { name: /Delivered/ }).click()
   await page.getByRole('button', { name: /Meniscus on the line/ }).click()

@@ -13,7 +13,7 @@ const trials = (page: Page) => page.getByRole('table', { name: /Trials/ })
 /** Types a reading of the burette, and goes on. */
 async function read(page: Page, mL: string) {
   await expect(field(page, 'Burette')).toBeFocused()
-  await page.keyboard.press('ControlOrMeta+a')
+  await page.keyboard.press('ControlOrMeta+a') // of what was refused
   await page.keyboard.type(mL)
   await page.keyboard.press('Enter')
 }

@@ -83,10 +83,10 @@ func TestRunToTheLabel(t *testing.T) {
 	}
 	out = b.State(choose(run.KindDecided, choiceBase, 0))
 	s = runtest.Now(t, out)
-	if s.Kind != KindBase || !s.Asks || s.Default == "" || !strings.HasPrefix(s.Title, "Add "+s.Default+" mL of sodium hydroxide") {
+	if s.Kind != KindBase || !s.Asks || s.Expects == "" || s.Default != "" || !strings.HasPrefix(s.Title, "Add "+s.Expects+" of sodium hydroxide") {
 		t.Fatalf("%+v", s)
 	}
-	out = b.State(mLOf(KindBase, 0, s.Default+" mL"))
+	out = b.State(mLOf(KindBase, 0, s.Expects))
 	if s = runtest.Now(t, out); s.Kind != KindRead || !s.Asks {
 		t.Fatalf("a portion asks for a reading: %+v", s)
 	}

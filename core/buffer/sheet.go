@@ -85,7 +85,7 @@ func (a *account) takeStep(tubeAt, k int) run.Step {
 		v := i.For(take.mol)
 		s.Title = a.tubeWord(t) + take.Amount + " of " + i.String()
 		s.Kind, s.Label, s.Dimensions, s.Unit = KindMeasured, "Volume let out", volumeOnly, "mL"
-		s.Default = quantity.Digits(v, 2)
+		s.Expects = quantity.Digits(v, 2) + " mL"
 		s.Hint = "From a " + a.measure(v).Name() + ", rinsed with it two or three times. What was let out is what counts."
 		s.Cautions = a.cautions()
 		return s
@@ -149,9 +149,9 @@ func (a *account) addStep(s run.Step, t *tube, got calibration.Taken) run.Step {
 	s.Kind, s.Input, s.Asks = t.adjusting, run.InputQuantity, true
 	s.Title = a.sayAdvice(advice)
 	s.Label, s.Dimensions, s.Unit = "Volume let in", volumeOnly, "mL"
-	s.Default = quantity.Digits(quantity.Significant(advice.First, 2), -1)
+	s.Expects = quantity.Digits(quantity.Significant(advice.First, 2), -1) + " mL"
 	if other := t.adjusting == KindAcid; other != advice.Acid { // the person knows better, or went past
-		s.Title, s.Default = "Add a little of "+a.with(other)+".", ""
+		s.Title, s.Expects = "Add a little of "+a.with(other)+".", ""
 	}
 	s.Hint = fmt.Sprintf(
 		"The first portion stops short of pH %s; read, then add the rest. Drop by drop, stirring.",

@@ -25,12 +25,15 @@ type point struct {
 	// settling is the time constant with which the probe came to rest, s; 0 unknown.
 	settling float64
 	kept     bool
+	// otherwise reports whether it was read in mV though the first one was in pH, or the reverse.
+	otherwise bool
 	// found is what the display showed before it was adjusted; nil when it was not.
 	found *electrode.Read
 }
 
 type account struct {
 	Request
+	read   quantity.Dimension // what the first reading was in; none before
 	bulb   string
 	dryAt  time.Time
 	soaked time.Duration // how long, once it was
@@ -62,7 +65,16 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 		return nil, err
 	}
 	a := &account{Request: r, points: make([]point, len(r.Buffers)), notes: run.NewNotes(len(facts))}
-	for _, f := range fact.Standing(facts) {
+	standing := fact.Standing(facts)
+	// A meter that shows either is read as the first buffer was.
+	if i := slices.IndexFunc(standing, func(f fact.Fact) bool { return f.Kind == KindRead }); i >= 0 {
+		first := standing[i].Quantity
+		a.read = first.Unit.Dimension
+		if a.read == quantity.Acidity && !a.Meter.ShowsPH {
+			a.Meter.ShowsPH, a.Meter.Resolution = true, electrode.LastDigit(*first)
+		}
+	}
+	for _, f := range standing {
 		if f.Part >= 0 && f.Part < len(a.points) {
 			a.take(f)
 		}
@@ -92,6 +104,7 @@ func (a *account) take(f fact.Fact) {
 	case KindRead:
 		read := a.Meter.Read(f, a.Celsius)
 		p.read, p.shown, p.settling, p.kept = &read, electrode.ShownBy(f), electrode.Settling(f), false
+		p.otherwise = f.Quantity.Unit.Dimension != a.read
 		if p.found = nil; f.After != nil {
 			found := a.Meter.Read(fact.Fact{Quantity: f.Quantity, Beside: f.Beside}, a.Celsius)
 			p.found = &found

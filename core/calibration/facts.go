@@ -61,7 +61,7 @@ func (r Request) Check(f fact.Fact) error {
 		run.CheckChoice(f, &p, choiceIn)
 	case KindRead:
 		f.Only(&p, "quantity", "spread", "beside", "after")
-		if f.After != nil && !r.Meter.ShowsPH {
+		if f.After != nil && !r.Meter.ShowsPH && (f.Quantity == nil || f.Quantity.Unit.Dimension != quantity.Acidity) {
 			p.Add("/after", "a potential is not adjusted: record what %s shows", r.Meter.Name)
 			return p
 		}

@@ -64,6 +64,9 @@ const uncalibrated = 0.1
 func (p *Probe) Read(f fact.Fact, celsius float64, t verdict.Thresholds) Taken {
 	m := p.Meter()
 	x := m.Read(f, celsius)
+	if p != nil {
+		x = p.Calibration.Read(f, celsius)
+	}
 	got := Taken{Celsius: x.Celsius, Shown: electrode.Shown(*f.Quantity), read: x}
 	if p == nil {
 		// What it is off by is the same in all readings; each has its own last digit besides.

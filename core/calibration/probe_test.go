@@ -6,8 +6,10 @@ import (
 	"testing"
 
 	"vialbench/core/calibration"
+	"vialbench/core/electrode"
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
 	"vialbench/core/working/workingtest"
 )
 
@@ -48,4 +50,42 @@ func TestWorkingOfAReading(t *testing.T) {
 		t.Errorf("%+v", lines)
 	}
 	workingtest.Check(t, lines)
+}
+
+// A meter calibrated in mV and switched to pH gives the pH that it shows, with its last digit and
+// with all that the calibration leaves in doubt.
+func TestCalibratedInPotentialsReadInPH(t *testing.T) {
+	p := &calibration.Probe{Calibration: probed(t, 0.98, 5).Calibration, At: eight, Number: 12}
+	same := p.Read(shows("a", 142.3, "mV"), 25, nil)
+	f := shows("a", 4.63, "pH")
+	f.Quantity.Decimals = 2
+	got := p.Read(f, 25, nil)
+	if math.Abs(got.PH.Value-4.63) > 1e-12 || math.Abs(got.PH.Value-same.PH.Value) > 0.01 {
+		t.Errorf("pH %v; by its potential %v", got.PH.Value, same.PH.Value)
+	}
+	digit := uncertain.Rectangular(0.005) // 0.1 mV, of the other, is less than a tenth of it
+	if more := math.Sqrt(got.PH.U()*got.PH.U() - same.PH.U()*same.PH.U()); math.Abs(more/digit-1) > 0.01 {
+		t.Errorf("u %v, of the potential %v", got.PH.U(), same.PH.U())
+	}
+	lines := p.Lines("pH as it was read", got)
+	if !strings.Contains(lines[1].From[0], "what gives pH 4.63, which") {
+		t.Errorf("%+v", lines[1].From)
+	}
+	workingtest.Check(t, lines)
+	// From buffer to buffer, the piece that holds there.
+	for _, pH := range []float64{3, 5, 6.9, 8, 11} {
+		c := p.Calibration
+		c.Pieces = []electrode.Piece{
+			{Low: c.Low(), High: 6.865, Offset: uncertain.Exact(3), Slope: uncertain.Exact(0.97)},
+			{Low: 6.865, High: c.High(), Offset: uncertain.Exact(4), Slope: uncertain.Exact(0.99)},
+		}
+		f := shows("b", pH, "pH")
+		want := c.Pieces[0]
+		if pH > 6.865 {
+			want = c.Pieces[1]
+		}
+		if r := c.Read(f, 25); math.Abs(r.MV-want.Offset.Value-want.Slope.Value*electrode.FromShown(pH, 25)) > 1e-9 {
+			t.Errorf("pH %g: %g mV", pH, r.MV)
+		}
+	}
 }

@@ -107,11 +107,17 @@ func (a *account) readStep(i int) run.Step {
 			-1,
 		) + " pH in 10 s. A point that is taken too early is taken again.",
 	}, celsius, expected)
+	if a.read == quantity.Potential {
+		s.Dimensions = []quantity.Dimension{quantity.Potential}
+	}
 	if a.Meter.ShowsPH {
 		s.Then = &run.Field{Label: "After adjusting, if it was", Unit: "pH", Dimensions: s.Dimensions}
 	}
 	if doubts := a.pointVerdicts(i); len(doubts) > 0 {
-		doubts[0].Choices = []verdict.Choice{{ID: choiceAgain, Label: "Take this buffer again"}, {ID: choiceKeep, Label: "Keep this reading"}}
+		doubts[0].Choices = []verdict.Choice{{ID: choiceAgain, Label: "Take this buffer again"}}
+		if !a.points[i].otherwise {
+			doubts[0].Choices = append(doubts[0].Choices, verdict.Choice{ID: choiceKeep, Label: "Keep this reading"})
+		}
 		s.Verdicts, s.Asks = doubts, false
 	}
 	return s
@@ -124,6 +130,10 @@ func (a *account) pointVerdicts(i int) []verdict.Verdict {
 		return nil
 	}
 	var list []verdict.Verdict
+	if p.otherwise {
+		return append(list, electrode.RuleOneScale.Says(verdict.Stop, nil,
+			"%s, and the first buffer was read in %s: read all of them the same way.", p.shown, a.Meter.Unit()))
+	}
 	offset := a.Thresholds.Of(electrode.RuleOffsetUsable)
 	found, ok := electrode.Recognise(p.read.MV, p.read.Celsius, offset, a.Buffers)
 	switch {

@@ -109,7 +109,7 @@ func (a *account) asksProbe(s run.Step, b *beaker, pH, celsius float64) run.Step
 func (a *account) waterStep(s run.Step, b *beaker) run.Step {
 	s.Kind, s.Input, s.Label, s.Dimensions, s.Unit = KindAdded, run.InputQuantity, "Water", []quantity.Dimension{quantity.Volume}, "mL"
 	s.Title = run.UpperFirst(b.Name) + ": add " + quantity.Trim(a.Dilution) + " mL of deionised water"
-	s.Default = quantity.Digits(a.Dilution, max(1, decimals(a.Dilution)))
+	s.Expects = quantity.Digits(a.Dilution, max(1, decimals(a.Dilution))) + " mL"
 	s.Hint = quantity.Digits(b.added.Value, 1) + " mL so far. Stir."
 	s.Ends = &verdict.Choice{ID: choiceDone, Label: "Done with this beaker"}
 	s.Verdicts = b.doubts
@@ -127,7 +127,7 @@ func (a *account) bathStep(i int) run.Step {
 		return a.asksProbe(s, b, b.at(a.celsius), a.celsius)
 	case b.since.IsZero():
 		s.Kind, s.Input, s.Label, s.Unit = KindBath, run.InputQuantity, "Bath", "°C"
-		s.Dimensions, s.Default = []quantity.Dimension{quantity.Temperature}, quantity.Trim(b.Celsius)
+		s.Dimensions, s.Expects = []quantity.Dimension{quantity.Temperature}, quantity.Trim(b.Celsius)+" °C"
 		s.Title = name + ": into the bath; how warm is it?"
 		s.Hint = "Another beaker stays untouched beside it."
 		s.Cautions = []string{"Hot water scalds: tongs and gloves. Keep the probe within the temperatures that its maker names."}

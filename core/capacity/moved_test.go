@@ -190,7 +190,7 @@ func TestDiluted(t *testing.T) {
 	}
 	out = b.State(reading(0, 6.87))
 	s := runtest.Now(t, out)
-	if s.Kind != KindAdded || s.Title != "Buffer with water: add 50 mL of deionised water" || s.Default != "50.0" || s.Ends == nil ||
+	if s.Kind != KindAdded || s.Title != "Buffer with water: add 50 mL of deionised water" || s.Expects != "50.0 mL" || s.Ends == nil ||
 		len(out.Figures) != 0 {
 		t.Fatalf("%+v", s)
 	}

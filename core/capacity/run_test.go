@@ -53,7 +53,7 @@ func TestFourBeakers(t *testing.T) {
 	}
 	out = b.series(0, 6)
 	s := runtest.Now(t, out)
-	if s.Kind != KindAdded || s.Default != "2.00" || !strings.Contains(s.Title, "add 2 mL of hydrochloric acid, 0.1 mol/L") || s.Ends == nil {
+	if s.Kind != KindAdded || s.Expects != "2.00 mL" || s.Default != "" || !strings.Contains(s.Title, "add 2 mL of hydrochloric acid, 0.1 mol/L") || s.Ends == nil {
 		t.Fatalf("%+v", s)
 	}
 	view := out.View.(View) //nolint:errcheck // its own kind

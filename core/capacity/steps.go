@@ -67,9 +67,9 @@ func (a *account) beakerStep(i int) run.Step {
 	}
 	s.Kind, s.Input, s.Label, s.Dimensions, s.Unit = KindAdded, run.InputQuantity, "Portion", []quantity.Dimension{quantity.Volume}, "mL"
 	s.Title = fmt.Sprintf("%s: add %s of %s", run.UpperFirst(b.Name), a.sayPortion(), b.With)
-	s.Default = quantity.Digits(a.Portion, max(2, decimals(a.Portion)))
+	s.Expects = quantity.Digits(a.Portion, max(2, decimals(a.Portion))) + " mL"
 	if a.Drops > 0 {
-		s.Input, s.Label, s.Unit, s.Default, s.Dimensions = run.InputDrops, "Drops", "drops", strconv.Itoa(a.Drops), nil
+		s.Input, s.Label, s.Unit, s.Default, s.Expects, s.Dimensions = run.InputDrops, "Drops", "drops", strconv.Itoa(a.Drops), "", nil
 	}
 	s.Hint = fmt.Sprintf("%s mL so far. Stir after each portion.", quantity.Digits(total, 2))
 	s.Ends = &verdict.Choice{ID: choiceDone, Label: "Done with this beaker"}

@@ -74,8 +74,9 @@ func (a *account) proposes(step float64) string {
 
 // asksAddition asks for a reading of the burette after an addition, or for the drops of it.
 func (a *account) asksAddition(s run.Step, next string) run.Step {
-	s.Kind, s.Default = KindAdded, next
+	s.Kind = KindAdded
 	if a.Tip != nil {
+		s.Default = next
 		s.Input, s.Label, s.Unit, s.Title = run.InputDrops, "Drops", "drops", "Let it drip, and count"
 		if next != "" {
 			s.Title += ": about " + next
@@ -86,6 +87,7 @@ func (a *account) asksAddition(s run.Step, next string) run.Step {
 	s.Scale, s.Title = a.Glass.Volume, "Run in, and read the burette"
 	if next != "" {
 		s.Title += ": to about " + next + " mL"
+		s.Expects = next + " mL"
 	}
 	return s
 }

@@ -89,13 +89,13 @@ func (a *account) acidStep() run.Step {
 	case len(a.acidPH) == 0 || a.dropMore:
 		s.Kind, s.Input, s.Label, s.Unit, s.Dimensions = KindAcid, run.InputQuantity, "Acid", "mL", []quantity.Dimension{quantity.Volume}
 		s.Title = fmt.Sprintf("To its fully protonated form: %s mL of %s into the beaker", quantity.Digits(a.AcidVolume(), 2), a.sayAcid())
-		s.Default = quantity.Digits(a.AcidVolume(), 2)
+		s.Expects = quantity.Digits(a.AcidVolume(), 2) + " mL"
 		s.Hint = "As many moles of acid as protons are missing. What is read is what counts."
 		if a.unknown() {
 			s.Hint = "Its strength is unknown: this amount is a guess. One drop more will show whether it was enough."
 		}
 		if a.dropMore {
-			s.Title, s.Default, s.Hint = "One drop of acid more", quantity.Digits(acidDrop, 2), "About 0.05 mL, unless the drop was counted."
+			s.Title, s.Expects, s.Hint = "One drop of acid more", quantity.Digits(acidDrop, 2)+" mL", "About 0.05 mL, unless the drop was counted."
 		}
 		s.Cautions = []string{"Acid burns skin and eyes: goggles and gloves."}
 		return s

@@ -51,7 +51,7 @@ func TestProtonatedFirst(t *testing.T) {
 	b := on(t, r)
 	out := b.State(fact.Fact{Kind: KindReady, Choice: choiceIn})
 	s := runtest.Now(t, out)
-	if s.Kind != KindAcid || s.Default != "1.00" ||
+	if s.Kind != KindAcid || s.Expects != "1.00 mL" || s.Default != "" ||
 		s.Title != "To its fully protonated form: 1.00 mL of hydrochloric acid, 1.0000 mol/L, bottle 3 into the beaker" {
 		t.Errorf("%+v", s)
 	}
@@ -63,7 +63,7 @@ func TestProtonatedFirst(t *testing.T) {
 	}
 	b.shows(s.Stands.PH)
 	out = b.State(decided(choiceDrop))
-	if s = runtest.Now(t, out); s.Default != "0.05" || s.Title != "One drop of acid more" {
+	if s = runtest.Now(t, out); s.Expects != "0.05 mL" || s.Title != "One drop of acid more" {
 		t.Errorf("%+v", s)
 	}
 	b.State(of1(KindAcid, "mL", 0.25))

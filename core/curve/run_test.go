@@ -202,7 +202,7 @@ func TestFirstStepsOfACurve(t *testing.T) {
 	}
 	out = b.State(of1(KindRead, "pH", 2.98))
 	s = runtest.Now(t, out)
-	if s.Kind != KindAdded || s.Default == "" || !strings.HasPrefix(s.Title, "Run in, and read the burette: to about 1.") ||
+	if s.Kind != KindAdded || s.Expects == "" || s.Default != "" || !strings.HasPrefix(s.Title, "Run in, and read the burette: to about 1.") ||
 		len(out.Figures) != 0 {
 		t.Fatalf("%+v", s)
 	}

@@ -27,7 +27,7 @@ func (a *account) steps(now time.Time) []run.Step {
 			Dimensions: []quantity.Dimension{quantity.Temperature},
 			Unit:       "°C",
 			Asks:       true,
-			Default:    quantity.Digits(a.WaterTemperature, 1),
+			Expects:    quantity.Digits(a.WaterTemperature, 1) + " °C",
 			Hint:       "Both at the same temperature: then it hardly matters which.",
 			Cautions:   []string{"Goggles and gloves on; never pipette by mouth. Your local rules and the safety data sheet come first."},
 		},

@@ -2,6 +2,7 @@ package electrode
 
 import (
 	"math"
+	"slices"
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
@@ -16,21 +17,30 @@ import (
 
 // Takes lists the dimensions of such a fact.
 func (m Meter) Takes() []quantity.Dimension {
-	return []quantity.Dimension{m.shows(), quantity.Temperature, quantity.Time}
+	return append(m.shows(), quantity.Temperature, quantity.Time)
 }
 
-// shows is the dimension of what the meter shows.
-func (m Meter) shows() quantity.Dimension {
+// shows lists the dimensions of what the meter shows: a meter that shows a potential can be
+// switched to pH.
+func (m Meter) shows() []quantity.Dimension {
 	if m.ShowsPH {
-		return quantity.Acidity
+		return []quantity.Dimension{quantity.Acidity}
 	}
-	return quantity.Potential
+	return []quantity.Dimension{quantity.Potential, quantity.Acidity}
+}
+
+// Unit is that of what it shows.
+func (m Meter) Unit() string {
+	if m.ShowsPH {
+		return "pH"
+	}
+	return "mV"
 }
 
 // Asks completes a step that takes a reading; celsius is the temperature to be proposed,
 // mV about what will be read, NaN when nobody can tell.
 func (m Meter) Asks(s run.Step, celsius, mV float64) run.Step {
-	s.Input, s.Dimensions, s.Instrument = run.InputQuantity, []quantity.Dimension{m.shows()}, m.Name
+	s.Input, s.Dimensions, s.Instrument = run.InputQuantity, m.shows(), m.Name
 	s.Label, s.Unit = "Potential shown", "mV"
 	expected := quantity.Quantity{Value: mV, Unit: quantity.Of(0, "mV").Unit, Decimals: 0}
 	if m.ShowsPH {
@@ -61,7 +71,7 @@ func (m Meter) CheckReading(f fact.Fact, p *verdict.Problems) {
 	if f.After != nil {
 		m.checkShown("/after", f.After, p)
 	}
-	if f.Spread != nil && (f.Spread.Unit.Dimension != m.shows() || !(f.Spread.Value >= 0) || m.mV(*f.Spread) > maxMV) {
+	if f.Spread != nil && (!slices.Contains(m.shows(), f.Spread.Unit.Dimension) || !(f.Spread.Value >= 0) || inMV(*f.Spread, 25) > maxMV) {
 		p.Add("/spread", "how far it still moved is zero or more, in what the meter shows")
 	}
 	for i, q := range f.Beside {
@@ -84,29 +94,29 @@ func besideField(i int) string { return "/beside/" + string(rune('0'+i)) }
 
 func (m Meter) checkShown(field string, q *quantity.Quantity, p *verdict.Problems) {
 	switch {
-	case q == nil || q.Unit.Dimension != m.shows():
+	case q == nil || !slices.Contains(m.shows(), q.Unit.Dimension):
 		if m.ShowsPH {
 			p.Add(field, "%s shows pH: write what it shows, like 6.92", m.Name)
 		} else {
-			p.Add(field, "%s shows a potential: write it in mV, like 177.3", m.Name)
+			p.Add(field, "%s shows a potential or a pH: write what it shows, like 177.3 mV or 6.92 pH", m.Name)
 		}
-	case m.ShowsPH && !(q.Value >= leastShown && q.Value <= mostShown):
+	case q.Unit.Dimension == quantity.Acidity && !(q.Value >= leastShown && q.Value <= mostShown):
 		p.Add(field, "%s: a meter shows pH −2 to 16", q)
-	case !m.ShowsPH && !(math.Abs(q.In("mV")) <= maxMV):
+	case q.Unit.Dimension == quantity.Potential && !(math.Abs(q.In("mV")) <= maxMV):
 		p.Add(field, "%s: a probe gives −1000 to 1000 mV", q)
 	}
 }
 
-// mV is how much a difference of what the meter shows is in mV, at 25 °C of a pH.
-func (m Meter) mV(q quantity.Quantity) float64 {
-	if m.ShowsPH {
-		return q.Value * Nernst(25)
+// inMV is how much a difference of what a meter shows is in mV.
+func inMV(q quantity.Quantity, celsius float64) float64 {
+	if q.Unit.Dimension == quantity.Acidity {
+		return q.Value * Nernst(celsius)
 	}
 	return q.In("mV")
 }
 
 // Read is the reading of a fact; celsius holds where the fact does not say. Of a display
-// that was adjusted, what it showed afterwards counts.
+// that was adjusted, what it showed afterwards counts. A pH is the potential by [FromShown].
 func (m Meter) Read(f fact.Fact, celsius float64) Read {
 	r := Read{ID: f.ID, Celsius: celsius}
 	for _, q := range f.Beside {
@@ -114,17 +124,40 @@ func (m Meter) Read(f fact.Fact, celsius float64) Read {
 			r.Celsius = q.Base()
 		}
 	}
-	if m.ShowsPH {
-		shown := f.Quantity
-		if f.After != nil {
-			shown = f.After
-		}
+	shown := f.Quantity
+	if f.After != nil {
+		shown = f.After
+	}
+	if shown.Unit.Dimension == quantity.Acidity {
 		r.MV = FromShown(shown.Value, r.Celsius)
+		if !m.ShowsPH {
+			r.PH, r.Digit = &shown.Value, LastDigit(*shown)
+		}
 	} else {
-		r.MV = f.Quantity.In("mV")
+		r.MV = shown.In("mV")
 	}
 	if f.Spread != nil {
-		r.Spread = m.mV(*f.Spread)
+		r.Spread = inMV(*f.Spread, 25)
+	}
+	return r
+}
+
+// LastDigit is that of a quantity as it was written, in its unit.
+func LastDigit(q quantity.Quantity) float64 { return math.Pow10(-q.Decimals) }
+
+// Read is the reading of a fact under a calibration. A pH that a meter of potentials shows is
+// treated as adjusted to the same buffers: it stands for the potential that the calibration gives
+// at that pH.
+func (c Calibration) Read(f fact.Fact, celsius float64) Read {
+	r := c.Meter.Read(f, celsius)
+	if r.PH != nil {
+		offset, slope := c.Offset, c.Slope
+		for _, piece := range c.Pieces {
+			if offset, slope = piece.Offset, piece.Slope; *r.PH <= piece.High {
+				break
+			}
+		}
+		r.MV = offset.Value + slope.Value*FromShown(*r.PH, r.Celsius)
 	}
 	return r
 }

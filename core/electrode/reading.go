@@ -17,6 +17,10 @@ type Read struct {
 	ID      string  `json:"id,omitempty"`
 	MV      float64 `json:"mV"`
 	Celsius float64 `json:"celsius"`
+	// PH is what a meter of potentials showed when it was switched to pH, Digit the last one of it;
+	// MV is then what stands for it.
+	PH    *float64 `json:"pH,omitempty"`
+	Digit float64  `json:"digit,omitempty"`
 	// Spread is how far it still moved when it was taken, mV; 0 when it had settled.
 	Spread float64 `json:"spread,omitempty"`
 	// Dilute reports whether the sample has hardly any ions: rain, deionised water.
@@ -50,7 +54,11 @@ func (r Read) Check() error {
 func (c Calibration) PH(r Read) uncertain.Number {
 	k := Nernst(r.Celsius)
 	offset, slope := c.At(r.MV)
-	reading := uncertain.New(r.MV, c.Meter.reading(r.Celsius, r.Spread), uncertain.Source{
+	meter := c.Meter
+	if r.PH != nil {
+		meter.Resolution = r.Digit * slope.Value * k
+	}
+	reading := uncertain.New(r.MV, meter.reading(r.Celsius, r.Spread), uncertain.Source{
 		ID: "sample " + r.ID, Label: "reading of the sample", Basis: "last digit and repeatability, as far as it had settled",
 	})
 	pH := uncertain.Exact(7).Minus(reading.Minus(offset).Over(slope).Scale(1 / k))
@@ -146,6 +154,13 @@ func NernstLine(celsius float64, of string) working.Line {
 	}
 }
 
+func (c Calibration) sayShown(r Read, shown string) string {
+	if r.PH != nil {
+		return "E: what gives " + shown + ", which " + c.Meter.Name + " showed, adjusted to the same buffers"
+	}
+	return "E: " + shown + ", as " + c.Meter.Name + " showed it"
+}
+
 // Lines show how a reading gives its pH. shown is what the meter showed, calibration the
 // one that held.
 func (c Calibration) Lines(title string, r Read, shown, calibration string) []working.Line {
@@ -166,7 +181,7 @@ func (c Calibration) Lines(title string, r Read, shown, calibration string) []wo
 			),
 			Result: working.Result(pH, ""),
 			From: []string{
-				"E: " + shown + ", as " + c.Meter.Name + " showed it",
+				c.sayShown(r, shown),
 				"E₀ and η: calibration, " + calibration,
 				"E, E₀ and k in mV",
 			},

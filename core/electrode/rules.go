@@ -169,6 +169,11 @@ var (
 		Why:    "Red litmus turns blue in base, blue litmus red in acid. One paper alone leaves acid and neutral, or base and neutral, apart.",
 		Source: "common practice",
 	}
+	RuleOneScale = verdict.Rule{
+		ID: "P-28", Title: "All in mV, or all in pH",
+		Why:    "A display in pH has been corrected by the meter; a potential has not. A line through both means nothing.",
+		Source: "common practice",
+	}
 )
 
 // Rules lists the rules of the package.
@@ -177,5 +182,6 @@ func Rules() []verdict.Rule {
 		RuleWet, RuleRinse, RuleBracket, RuleSettled, RuleScatter, RuleSlopeLow, RuleSlopeHigh, RuleSlopeUsable, RuleSlopeMost, RuleOffset,
 		RuleOffsetUsable, RuleTemperature, RuleSpan, RuleDilute, RulePoured, RuleDrift, RuleStale, RuleResidual, RuleSwapped,
 		RuleBufferAge, RuleAlkaline, RuleSchool, RuleOnePoint, RuleCompensated, RuleColours, RuleWarmed, RuleLitmus,
+		RuleOneScale,
 	}
 }

@@ -127,7 +127,7 @@ func (a *account) figure(f fact.Fact, pH uncertain.Number) figure.Figure {
 // takeReading fills in what the meter showed.
 func (a *account) takeReading(row *Row, f fact.Fact) {
 	c, t := a.Calibration, a.Thresholds
-	read := c.Meter.Read(f, a.Celsius)
+	read := c.Read(f, a.Celsius)
 	read.Dilute, read.Sodium = f.Choice == choiceDilute, f.Choice == choiceSodium
 	pH := c.PH(read)
 	row.read, row.Shown, row.Celsius, row.Refused = read, electrode.Shown(*f.Quantity), quantity.Digits(read.Celsius, 1), read.Dilute

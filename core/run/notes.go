@@ -61,14 +61,14 @@ func (n *Notes) place(steps []Step, void bool, done func(*Step) bool) (atHand in
 		s := &steps[i]
 		switch {
 		case done(s):
-			s.State, s.Default, s.Asks, s.Ends, s.Clock, s.Stands = Done, "", false, nil, nil, nil
+			s.State, s.Default, s.Expects, s.Asks, s.Ends, s.Clock, s.Stands = Done, "", "", false, nil, nil, nil
 			for k := range s.Verdicts { // decided already
 				s.Verdicts[k].Choices = nil
 			}
 		case atHand < 0 && !void:
 			s.State, atHand = Now, i
 		default:
-			s.State, s.Default, s.Asks, s.Cautions, s.Verdicts, s.Stands = Coming, "", false, nil, nil, nil
+			s.State, s.Default, s.Expects, s.Asks, s.Cautions, s.Verdicts, s.Stands = Coming, "", "", false, nil, nil, nil
 		}
 		first := len(ids)
 		for _, f := range n.facts {

@@ -141,7 +141,9 @@ type Step struct {
 	Unit         string               `json:"unit,omitempty"`
 	Default      string               `json:"default,omitempty"`
 	ByDifference bool                 `json:"byDifference,omitempty"`
-	// Expects is about what will be read, like “177 mV”.
+	// Expects is about what will be read, like “177 mV”. It stands beside the field, not in it: a
+	// proposal is no reading. A Default is for what is done rather than read: a count of drops or
+	// inversions, a day.
 	Expects string `json:"expects,omitempty"`
 	// Stands is what a probe stands in, as calculated: a stand-in meter reads that.
 	Stands *Stands `json:"stands,omitempty"`

@@ -1,6 +1,7 @@
 package solution_test
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"testing"
@@ -55,7 +56,7 @@ func toTheLabel(t testing.TB, r solution.Request) *script {
 		case step.Kind == solution.KindMadeUp && step.Unit == "g":
 			read(recipe.Flask.Volume*r.SolutionDensity, "g", 4)
 		case step.Kind == solution.KindMadeUp, step.Kind == run.KindTemperature:
-			q, err := quantity.ParseAny(step.Default, step.Dimensions, step.Unit)
+			q, err := quantity.ParseAny(cmp.Or(step.Default, step.Expects), step.Dimensions, step.Unit)
 			if err != nil {
 				t.Fatal(err)
 			}

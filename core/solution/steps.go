@@ -84,7 +84,7 @@ func (a *account) settleStep() run.Step {
 		Instrument: a.Balance.Name,
 		Tares:      true,
 		Asks:       true,
-		Default:    quantity.Digits(0, a.Balance.Decimals()),
+		Expects:    quantity.Digits(0, a.Balance.Decimals()) + " g",
 		Hint:       hint,
 		Cautions:   a.general[:1],
 		Verdicts:   a.tareVerdicts(),
@@ -183,7 +183,7 @@ func (a *account) temperatureStep() run.Step {
 		Dimensions: temperatureOnly,
 		Unit:       "°C",
 		Asks:       a.temperature == nil,
-		Default:    quantity.Digits(a.WaterTemperature, 1),
+		Expects:    quantity.Digits(a.WaterTemperature, 1) + " °C",
 		Hint:       "Measure in the flask or in a beaker of the same water beside it.",
 		Verdicts:   a.temperatureVerdicts(),
 	}
@@ -210,7 +210,7 @@ func (a *account) madeUpStep() run.Step {
 	water := a.waterToAdd(a.masses())
 	step.Title = "Add " + a.sayWater(water) + " of water in all, with a " + a.added.Name()
 	step.Label, step.Dimensions, step.Unit = "Water added", volumeOnly, "mL"
-	step.Default = quantity.Digits(water, a.added.Decimals())
+	step.Expects = quantity.Digits(water, a.added.Decimals()) + " mL"
 	step.Hint = fmt.Sprintf(
 		"The rinsings count too. It makes about %s mL, not exactly: the concentration is nominal.",
 		quantity.Trim(a.flask.Volume),

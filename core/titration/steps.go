@@ -69,11 +69,10 @@ func (a *account) trialStep(i int) run.Step {
 		s.Kind, s.Title = KindStart, name+": read the "+a.device()+" before it begins"
 		s.Hint = "Anywhere near the top will do: it is the difference that counts. " + a.howToRead()
 		if i > 0 {
-			s.Default = a.shows(a.trials[i-1].last())
-			s.Hint = "What is left may serve, or fill it up and read. " + a.howToRead()
+			s.Expects, s.Hint = a.afterLast(a.trials[i-1].last(), a.expects(t))
 		}
 		if t.refilling {
-			s.Kind, s.Default = KindRefill, ""
+			s.Kind, s.Expects = KindRefill, ""
 			s.Title = name + ": fill the " + a.device() + " up" + a.funnelOff() + ", and read it"
 		}
 		s = a.scale(s)
@@ -83,7 +82,6 @@ func (a *account) trialStep(i int) run.Step {
 			s.Title = name + ": stopped after " + drops(t.last())
 		}
 		s = a.scale(s)
-		s.Default = ""
 		s.Verdicts = []verdict.Verdict{a.askColour(t)}
 		if t.misread() {
 			s.Verdicts = []verdict.Verdict{RuleScale.Says(verdict.Stop, []verdict.Choice{{ID: choiceReread, Label: "Read it again"}},
@@ -106,15 +104,21 @@ func (a *account) trialStep(i int) run.Step {
 		if v := a.expects(t); v > 0 && !t.blank {
 			s.Expects = a.shows(math.Min(a.holdsAtMost(), a.endOf(t, v))) + " " + s.Unit
 		}
-		if a.Tip != nil {
-			s.Default = ""
-			if t.unsure {
-				s.Title, s.Default = name+": one drop more", "1"
-			}
+		if a.Tip != nil && t.unsure {
+			s.Title, s.Default = name+": one drop more", "1"
 		}
 		s.Verdicts = a.judgeLevel(t)
 	}
 	return s
+}
+
+// afterLast says what the burette shows unless it was filled up since the trial before, and whether
+// what is left does for the next one, which takes about so many mL.
+func (a *account) afterLast(last, takes float64) (expects, hint string) {
+	if left := a.Burette.Volume - last; takes > left {
+		return "", fmt.Sprintf("Fill it up first: %s mL are left, about %s mL are needed. %s", a.shows(left), quantity.Digits(takes, 1), a.howToRead())
+	}
+	return a.shows(last) + " mL", "What is left may serve, or fill it up and read. " + a.howToRead()
 }
 
 // scale asks for a reading of the burette, or for drops.
@@ -304,8 +308,8 @@ func (a *account) judgeLevel(t *trial) []verdict.Verdict {
 	return []verdict.Verdict{
 		RuleRefill.Says(
 			verdict.Look,
-			nil,
-			"From %s mL on it takes about %s mL, more than is left: correct the reading before after filling up, or fill up on the way.",
+			[]verdict.Choice{{ID: choiceRefill, Label: "Fill it up first"}},
+			"From %s mL on it takes about %s mL, more than is left: fill up now, or on the way.",
 			a.shows(t.start),
 			quantity.Digits(v, 1),
 		),

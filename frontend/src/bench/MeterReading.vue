@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import type { Fact, NewFact, Step } from '@/api/client'
 import LiveMeter from './LiveMeter.vue'
@@ -40,6 +41,24 @@ const high = ref(props.corrects?.after ? written(props.corrects.after) : '')
 const bath = ref(isTaken('temperature') && props.corrects?.quantity ? written(props.corrects.quantity) : '')
 const options = computed(() => (props.step.options ?? []).map((o) => [o.id, o.label] as const))
 const problem = (field: string) => props.problems?.get(field) ?? ''
+/** A meter that shows either is read as it was last time on this machine; a correction as it was taken. */
+const lastUnit = useLocalStorage('vialbench.meter-unit', 'mV')
+const either = computed(() => (props.step.dimensions?.length ?? 0) > 1)
+const taken = ref(props.corrects?.quantity?.unit)
+const unit = computed(() => taken.value ?? (either.value ? lastUnit.value : (props.step.unit ?? '')))
+const label = computed(() =>
+  unit.value === props.step.unit
+    ? (props.step.label ?? 'Reading')
+    : unit.value === 'pH'
+      ? 'pH shown'
+      : 'Potential shown',
+)
+function switchUnit() {
+  const other = unit.value === 'pH' ? 'mV' : 'pH'
+  if (taken.value) taken.value = other
+  else lastUnit.value = other
+  void nextTick(() => readingField.value?.focus())
+}
 const fields = useTemplateRef<HTMLElement>('fields')
 const readingField = useTemplateRef('readingField')
 const live = useTemplateRef('live')
@@ -65,7 +84,7 @@ function typed() {
   // What else was read beside it stays when a reading is corrected.
   const rest = props.corrects?.beside?.filter((q) => q.unit !== '°C').map(({ value, unit }) => ({ value, unit })) ?? []
   emit('state', {
-    quantity: { text: reading.value, unit: props.step.unit },
+    quantity: { text: reading.value, unit: unit.value },
     beside: [{ text: temperature.value, unit: '°C' }, ...rest],
     ...(adjusted.value.trim() ? { after: { text: adjusted.value, unit: props.step.unit } } : {}),
     ...named(),
@@ -108,8 +127,8 @@ function seen() {
         <QuantityField
           ref="readingField"
           v-model="reading"
-          :label="step.label ?? 'Reading'"
-          :unit="step.unit ?? ''"
+          :label="label"
+          :unit="unit"
           :dimensions="step.dimensions ?? []"
           :initial="initial"
           :big="big && !connected"
@@ -140,10 +159,13 @@ function seen() {
         <TextField v-if="isTaken('note')" v-model="text" words label="Note" @keydown.enter.prevent="typed" />
       </div>
       <p v-if="big" class="small soft">
-        <template v-if="step.expects"
+        <template v-if="step.expects && unit === step.unit"
           >A good probe shows about <span class="figure">{{ step.expects }}</span>. </template
         ><kbd>Enter</kbd> records{{ connected ? ' what is typed' : '' }}
       </p>
+      <el-button v-if="either" link type="primary" @click="switchUnit">
+        {{ unit === 'pH' ? 'The meter shows mV' : 'The meter shows pH' }}
+      </el-button>
     </template>
     <form v-else class="seen" @submit.prevent="seen">
       <template v-if="isTaken('range')">

@@ -77,7 +77,11 @@ const quantity = (text: string) => ({ text, unit: unit.value })
           :problem="problem('/quantity')"
           @record="(text) => emit('state', { quantity: quantity(text) })"
         />
-        <span v-if="big" class="hint small soft"><kbd>Enter</kbd> records{{ connected ? ' what is typed' : '' }}</span>
+        <p v-if="big" class="hint small soft">
+          <template v-if="step.expects"
+            >About <span class="figure">{{ step.expects }}</span>, as planned: type what you read. </template
+          ><kbd>Enter</kbd> records{{ connected ? ' what is typed' : '' }}
+        </p>
       </div>
       <div v-else class="pair">
         <QuantityField
