@@ -255,7 +255,7 @@ func TestEventsCrossProcesses(t *testing.T) {
 	}
 	defer stream.Body.Close() //nolint:errcheck // the test is over
 	lines := bufio.NewScanner(stream.Body)
-	for lines.Scan() && !strings.Contains(lines.Text(), "resync") {
+	for lines.Scan() && !strings.Contains(lines.Text(), "joined") {
 		continue
 	}
 	heard := make(chan bool)

@@ -2,12 +2,14 @@ package httpapi
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
 
 	"vialbench/internal/lab"
 )
@@ -16,16 +18,34 @@ import (
 type hub struct {
 	mu      sync.Mutex
 	streams map[chan string]struct{}
+	// name tells processes apart, said is how much was announced in this one.
+	name string
+	said uint64
 }
 
-func newHub() *hub { return &hub{streams: map[chan string]struct{}{}} }
+func newHub() *hub { return &hub{streams: map[chan string]struct{}{}, name: uuid.NewString()[:8]} }
 
-func (h *hub) join() chan string {
-	stream := make(chan string, 64)
+// join opens a stream, and says what was announced before it.
+func (h *hub) join() (stream chan string, seen string) {
+	stream = make(chan string, 64)
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	h.streams[stream] = struct{}{}
-	return stream
+	return stream, h.state()
+}
+
+func (h *hub) state() string { return fmt.Sprintf("%s %d", h.name, h.said) }
+
+// seenHeader says how much was announced when work on an answer began: who opens a stream later
+// than that has missed what came between.
+const seenHeader = "Seen"
+
+func (h *hub) mark(c *gin.Context) {
+	if c.Request.Method == http.MethodGet && strings.HasPrefix(c.Request.URL.Path, apiPrefix+"/") {
+		h.mu.Lock()
+		c.Header(seenHeader, h.state())
+		h.mu.Unlock()
+	}
 }
 
 func (h *hub) leave(stream chan string) {
@@ -39,6 +59,7 @@ func (h *hub) leave(stream chan string) {
 func (h *hub) announce(topic string) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
+	h.said++
 	for stream := range h.streams {
 		select {
 		case stream <- topic:
@@ -94,15 +115,16 @@ func (s *Server) sessionHolds(c *gin.Context) bool {
 }
 
 // streamEvents sends the topics of what changes as server-sent events. Clients
-// read again what they show of a topic; "resync" means all of it.
+// read again what they show of a topic; "resync" means all of it. The first event says what was
+// announced before.
 func (s *Server) streamEvents(c *gin.Context) {
 	if !signedIn(c) {
 		return
 	}
-	stream := s.events.join()
+	stream, seen := s.events.join()
 	defer s.events.leave(stream)
 	c.Header("X-Accel-Buffering", "no")
-	write(c, "topic", "resync")
+	write(c, "joined", seen)
 	beat := time.NewTicker(heartbeat)
 	defer beat.Stop()
 	for {

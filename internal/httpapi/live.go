@@ -39,7 +39,7 @@ type prediction struct {
 
 // whileSessionHolds stops a stream when the session that it was opened in ends.
 func (s *Server) whileSessionHolds(ctx context.Context, c *gin.Context, stop context.CancelFunc) {
-	topics := s.events.join()
+	topics, _ := s.events.join()
 	defer s.events.leave(topics)
 	beat := time.NewTicker(heartbeat)
 	defer beat.Stop()

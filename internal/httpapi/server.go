@@ -82,6 +82,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 		writeProblem(c.Writer, http.StatusInternalServerError, wentWrong, nil)
 		c.Abort()
 	}))
+	engine.Use(s.events.mark)
 	engine.Use(
 		gzip.Gzip(
 			gzip.DefaultCompression,

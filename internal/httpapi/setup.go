@@ -33,11 +33,7 @@ func optional(s string) *string {
 // GetBench implements StrictServerInterface.
 func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenchResponseObject, error) {
 	bench, err := s.lab.Bench(ctx)
-	if err != nil {
-		return nil, err
-	}
-	wire, err := s.wireBench(ctx, bench)
-	return GetBench200JSONResponse(wire), err
+	return GetBench200JSONResponse(wireBench(bench)), err
 }
 
 // PutBench implements StrictServerInterface.
@@ -53,30 +49,20 @@ func (s *Server) PutBench(ctx context.Context, r PutBenchRequestObject) (PutBenc
 			Version:          r.Body.Version,
 		},
 	)
-	if err != nil {
-		return nil, err
-	}
-	wire, err := s.wireBench(ctx, bench)
-	return PutBench200JSONResponse(wire), err
+	return PutBench200JSONResponse(wireBench(bench)), err
 }
 
-// wireBench adds the last check to the balance on the bench, and how the meter stands.
-func (s *Server) wireBench(ctx context.Context, b store.Bench) (Bench, error) {
+func wireBench(b lab.BenchView) Bench {
 	out := Bench{Session: b.Session, WaterTemperature: b.WaterTemperature, Version: b.Version}
-	balances, err := s.lab.Balances(ctx)
-	for _, balance := range balances {
-		if b.BalanceID != nil && balance.ID == *b.BalanceID {
-			wire := wireBalance(balance)
-			out.Balance = &wire
-		}
+	if b.Balance != nil {
+		wire := wireBalance(*b.Balance)
+		out.Balance = &wire
 	}
-	if err != nil || b.Meter == nil {
-		return out, err
+	if b.Meter != nil {
+		wire := wireMeter(*b.Meter)
+		out.Meter = &wire
 	}
-	meter, err := s.lab.MeterAsItStands(ctx, *b.Meter)
-	wire := wireMeter(meter)
-	out.Meter = &wire
-	return out, err
+	return out
 }
 
 // GetSettings implements StrictServerInterface.

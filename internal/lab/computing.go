@@ -24,6 +24,8 @@ type computing struct {
 	tx    *store.Store
 	by    Actor
 	cause string
+	// states is the run that a fact was stated of.
+	states string
 	// changed are the bottles and runs that are not what they were.
 	changed []node
 	// moved says how the figures of bottles moved.
@@ -196,7 +198,11 @@ func (c *computing) run(view *RunView) error {
 	if err := errors.Join(c.keep(view), c.draw(view)); err != nil {
 		return err
 	}
-	return c.tx.Announce("run " + view.ID)
+	topic := "run " + view.ID
+	if view.ID == c.states { // who has all its facts has it as it is
+		topic = fmt.Sprintf("%s %d", topic, len(view.Facts))
+	}
+	return c.tx.Announce(topic, view.Plan.Kind)
 }
 
 // renew takes the figures of the sources into the plan. What is void stays in it as it

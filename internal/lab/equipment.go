@@ -207,10 +207,14 @@ type doubts []doubt
 
 // doubts finds the stretches of doubt from the checks.
 func (l *Lab) doubts(db *store.Store) (doubts, error) {
-	checks, err := db.BalanceChecks("", maxChecks)
-	if err != nil {
-		return nil, err
-	}
+	return l.checks.get(l, []string{"setup"}, func() (doubts, error) {
+		checks, err := db.BalanceChecks("", maxChecks)
+		return doubtsOf(checks), err
+	})
+}
+
+// doubtsOf follows the checks of balances, the newest first.
+func doubtsOf(checks []store.BalanceCheck) doubts {
 	slices.Reverse(checks) // oldest first
 	lastGood := map[string]time.Time{}
 	open := map[string]int{} // the doubt that is going on
@@ -230,7 +234,7 @@ func (l *Lab) doubts(db *store.Store) (doubts, error) {
 			list = append(list, doubt{balance: name, from: lastGood[name], failed: c.MadeAt})
 		}
 	}
-	return list, nil
+	return list
 }
 
 // of says why readings are in doubt; empty when they are not.

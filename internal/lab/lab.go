@@ -19,6 +19,11 @@ type Lab struct {
 	// feeds are the connections to instruments of this process.
 	feeds  instrument.Feeds
 	hasher *hasher
+	// What everybody asks for, as long as it stays the same.
+	changes changes
+	bench   kept[BenchView]
+	today   kept[Today]
+	checks  kept[doubts]
 	Options
 }
 
@@ -33,7 +38,9 @@ type Options struct {
 // New returns a lab on a store.
 func New(s *store.Store, o Options) *Lab {
 	now := func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }
-	return &Lab{store: s, now: now, hasher: newHasher(o.Hashing), Options: o}
+	l := &Lab{store: s, now: now, hasher: newHasher(o.Hashing), Options: o}
+	s.Hear(l.changes.note)
+	return l
 }
 
 // The roles.
@@ -93,7 +100,12 @@ func isUUID(id string) bool {
 func (l *Lab) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
 
 // Listen passes on what changes, from every server process, until the context ends.
-func (l *Lab) Listen(ctx context.Context, heard func(topic string)) { l.store.Listen(ctx, heard) }
+func (l *Lab) Listen(ctx context.Context, heard func(topic string)) {
+	l.store.Listen(ctx, func(topic string) {
+		l.changes.note(topic) // before anybody hears of it and asks again
+		heard(topic)
+	})
+}
 
 // pageSize is the length of a page of a list.
 const pageSize = 50

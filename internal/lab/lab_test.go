@@ -275,7 +275,7 @@ func TestTheFirstBalanceGoesOntoTheBench(t *testing.T) {
 		t.Errorf("the same name twice: %v", err)
 	}
 	bench, err := l.Bench(t.Context())
-	if err != nil || bench.Balance == nil || bench.Balance.Balance != fern {
+	if err != nil || bench.Balance == nil || bench.Balance.Balance.Balance != fern {
 		t.Errorf("%+v, %v", bench.Balance, err)
 	}
 }

@@ -52,11 +52,6 @@ func (l *Lab) Meters(ctx context.Context) ([]MeterView, error) {
 	return views, nil
 }
 
-// MeterAsItStands tells how a meter stands.
-func (l *Lab) MeterAsItStands(ctx context.Context, m store.Meter) (MeterView, error) {
-	return l.meterView(l.store.With(ctx), m)
-}
-
 func (l *Lab) meterView(db *store.Store, m store.Meter) (MeterView, error) {
 	view := MeterView{Meter: m, Standing: calibration.NotCalibrated()}
 	settings, err := db.Settings()
@@ -109,7 +104,7 @@ func outcomeOf(db *store.Store, id string) (run.Outcome, error) {
 // lastCheck finds the last reading of a check buffer under a calibration, and reports whether
 // it failed.
 func lastCheck(db *store.Store, calibrationRun string) (checked time.Time, failed bool, err error) {
-	after, err := db.RunsAfter(calibrationRun)
+	after, err := db.RunsOfKindAfter(calibrationRun, readings.Kind)
 	if err != nil {
 		return checked, failed, err
 	}

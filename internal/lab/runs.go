@@ -135,7 +135,7 @@ func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, bat
 	if err := tx.Create(&begun); err != nil {
 		return err
 	}
-	return tx.Announce("run " + id)
+	return tx.Announce("run "+id, row.Kind)
 }
 
 // Run returns a run. Its outcome is computed again: the proposals that depend on the day
@@ -361,7 +361,7 @@ func (l *Lab) recordAll(tx *store.Store, by Actor, view *RunView, rows []store.F
 		}
 	}
 	view.Facts, view.ChangedAt = append(view.Facts, rows...), rows[len(rows)-1].MadeAt
-	c := &computing{Lab: l, tx: tx, by: by, cause: cause}
+	c := &computing{Lab: l, tx: tx, by: by, cause: cause, states: view.ID}
 	if err := c.run(view); err != nil {
 		return nil, err
 	}
@@ -440,8 +440,11 @@ const (
 )
 
 // Today gathers what is going on and what to do next.
-func (l *Lab) Today(ctx context.Context) (t Today, err error) {
-	db := l.store.With(ctx)
+func (l *Lab) Today(ctx context.Context) (Today, error) {
+	return l.today.get(l, []string{"run", "shelf", "bottle", "setup"}, func() (Today, error) { return l.lookToday(l.store.With(ctx)) })
+}
+
+func (l *Lab) lookToday(db *store.Store) (t Today, err error) {
 	if t.Open, err = db.Runs(string(run.Open), "", fromStart, pageSize); err != nil {
 		return t, err
 	}

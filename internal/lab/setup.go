@@ -8,15 +8,51 @@ import (
 	"slices"
 	"strings"
 
+	"vialbench/core/calibration"
 	"vialbench/core/glassware"
+	"vialbench/core/readings"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/internal/store"
 )
 
+// BenchView is what is on the bench, with the balance and the meter as they stand.
+type BenchView struct {
+	store.Bench
+	Balance *BalanceView
+	Meter   *MeterView
+}
+
+// benchTopics are what the bench depends on. How a meter stands changes with its calibrations and
+// with the check buffers that are read.
+var benchTopics = []string{"bench", "setup", calibration.Kind, readings.Kind}
+
 // Bench returns what is on the bench.
-func (l *Lab) Bench(ctx context.Context) (store.Bench, error) { return l.store.With(ctx).Bench() }
+func (l *Lab) Bench(ctx context.Context) (BenchView, error) {
+	return l.bench.get(l, benchTopics, func() (view BenchView, err error) {
+		if view.Bench, err = l.store.With(ctx).Bench(); err != nil {
+			return view, err
+		}
+		if id := view.BalanceID; id != nil {
+			balances, err := l.Balances(ctx)
+			if err != nil {
+				return view, err
+			}
+			if i := slices.IndexFunc(balances, func(b BalanceView) bool { return b.ID == *id }); i >= 0 {
+				view.Balance = &balances[i]
+			}
+		}
+		if m := view.Bench.Meter; m != nil {
+			meter, err := l.meterView(l.store.With(ctx), *m)
+			if err != nil {
+				return view, err
+			}
+			view.Meter = &meter
+		}
+		return view, nil
+	})
+}
 
 // BenchChange is the whole bench as it is to be, and the version it was seen at.
 type BenchChange struct {
@@ -28,15 +64,14 @@ type BenchChange struct {
 }
 
 // ChangeBench changes what is on the bench.
-func (l *Lab) ChangeBench(ctx context.Context, by Actor, c BenchChange) (store.Bench, error) {
+func (l *Lab) ChangeBench(ctx context.Context, by Actor, c BenchChange) (BenchView, error) {
 	var p verdict.Problems
 	if !(c.WaterTemperature >= glassware.MinTemperature && c.WaterTemperature <= glassware.MaxTemperature) {
 		p.Add("/waterTemperature", "the water is between 0 and 40 °C")
 	}
 	if len(p) > 0 {
-		return store.Bench{}, p
+		return BenchView{}, p
 	}
-	var bench store.Bench
 	err := l.change(ctx, by, func(tx *store.Store) error {
 		if c.BalanceID != nil {
 			if _, err := tx.BalanceByID(*c.BalanceID); err != nil {
@@ -60,10 +95,11 @@ func (l *Lab) ChangeBench(ctx context.Context, by Actor, c BenchChange) (store.B
 		if err != nil {
 			return err
 		}
-		if bench, err = tx.Bench(); err != nil {
-			return err
-		}
 		if !won {
+			bench, err := tx.Bench()
+			if err != nil {
+				return err
+			}
 			return Conflict{
 				fmt.Sprintf(
 					"the bench was changed meanwhile: water %g °C, session “%s”. Look, then change it again",
@@ -74,7 +110,10 @@ func (l *Lab) ChangeBench(ctx context.Context, by Actor, c BenchChange) (store.B
 		}
 		return tx.Announce("bench")
 	})
-	return bench, err
+	if err != nil {
+		return BenchView{}, err
+	}
+	return l.Bench(ctx)
 }
 
 // Settings returns the rules of the lab.
@@ -292,26 +331,15 @@ func (l *Lab) addSubstance(tx *store.Store, by Actor, s substance.Substance) (Ow
 
 // lacks names what a lab has still to set up, in the order to do it.
 func lacks(db *store.Store, begun bool) ([]string, error) {
-	balances, err := db.Balances()
-	if err != nil {
-		return nil, err
-	}
-	glass, err := db.Glass()
-	if err != nil {
-		return nil, err
-	}
-	people, err := db.Accounts()
-	if err != nil {
-		return nil, err
-	}
+	there, err := db.SetUp()
 	list := []string{}
 	for _, x := range []struct {
 		what  string
 		there bool
-	}{{"balance", len(balances) > 0}, {"glass", len(glass) > 0}, {"people", len(people) > 1}, {"bottle", begun}} {
+	}{{"balance", there.Balance}, {"glass", there.Glass}, {"people", there.People}, {"bottle", begun}} {
 		if !x.there {
 			list = append(list, x.what)
 		}
 	}
-	return list, nil
+	return list, err
 }

@@ -238,53 +238,66 @@ func (l *Lab) shelved(db *store.Store, f store.ShelfFilter) ([]BottleView, error
 }
 
 func (l *Lab) withDoubts(db *store.Store, bottles []store.Bottle) ([]BottleView, error) {
-	doubts, err := l.doubts(db)
+	ids := make([]string, len(bottles))
+	for i, b := range bottles {
+		ids[i] = b.ID
+	}
+	line, err := l.lineage(db, ids)
 	if err != nil {
 		return nil, err
 	}
-	known := map[string]string{} // by the ID of a bottle
 	views := make([]BottleView, len(bottles))
 	for i, b := range bottles {
-		views[i].Bottle = b
-		if views[i].Doubt, err = doubts.inherited(db, b, known); err != nil {
-			return nil, err
-		}
+		views[i] = BottleView{Bottle: b, Doubt: line.doubtOf(b.ID, b.Product.Readings)}
 	}
 	return views, nil
 }
 
-// inherited says why a bottle is in doubt: by its own weighings, or else by those of
+// lineage is what bottles were made from, as far back as it goes, and which weighings are in doubt.
+type lineage struct {
+	doubts
+	parents map[string][]string
+	bottles map[string]store.Ancestor
+	known   map[string]string // by the ID of a bottle
+}
+
+func (l *Lab) lineage(db *store.Store, of []string) (lineage, error) {
+	line := lineage{known: map[string]string{}}
+	var err error
+	if line.doubts, err = l.doubts(db); err != nil {
+		return line, err
+	}
+	line.parents, line.bottles, err = db.Ancestry(of)
+	return line, err
+}
+
+// doubtOf says why a bottle is in doubt: by its own weighings, or else by those of
 // what it was diluted from or poured together of.
-func (d doubts) inherited(db *store.Store, b store.Bottle, known map[string]string) (string, error) {
-	if doubt, ok := known[b.ID]; ok {
-		return doubt, nil
+func (l lineage) doubtOf(id string, readings []run.Reading) string {
+	if doubt, ok := l.known[id]; ok {
+		return doubt
 	}
-	doubt := d.of(b.Product.Readings)
-	if known[b.ID] = doubt; doubt != "" {
-		return doubt, nil
-	}
-	parents, err := parentsOf(db, b.ID)
-	if err != nil {
-		return "", err
-	}
-	for _, id := range parents {
-		parent, err := db.BottleByID(id)
-		if err != nil {
-			return "", err
-		}
-		above, err := d.inherited(db, parent, known)
-		if err != nil {
-			return "", err
-		}
-		if parent.State == isVoid {
-			above = "it is void, " + parent.Reason + "."
-		}
-		if above != "" {
-			known[b.ID] = fmt.Sprintf("Made from bottle %d: %s", parent.Number, above)
+	doubt := l.of(readings)
+	for _, parent := range l.parents[id] {
+		if doubt != "" {
 			break
 		}
+		doubt = l.madeFrom(l.bottles[parent])
 	}
-	return known[b.ID], nil
+	l.known[id] = doubt
+	return doubt
+}
+
+// madeFrom says why what was made from a bottle is in doubt.
+func (l lineage) madeFrom(b store.Ancestor) string {
+	above := l.doubtOf(b.ID, b.Readings)
+	if b.State == isVoid {
+		above = "it is void, " + b.Reason + "."
+	}
+	if above == "" {
+		return ""
+	}
+	return fmt.Sprintf("Made from bottle %d: %s", b.Number, above)
 }
 
 // doubtOfRun says why a run is in doubt: by its own readings, or by what it depends on.
@@ -300,28 +313,28 @@ func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
 	if err != nil {
 		return "", err
 	}
+	var from []string
 	for _, s := range sources {
 		if s.EarlierID != nil {
 			if doubt, err := doubtOfEarlier(db, *s.EarlierID); doubt != "" || err != nil {
 				return doubt, err
 			}
 		}
-		if s.BottleID == nil {
-			continue
+		if s.BottleID != nil {
+			from = append(from, *s.BottleID)
 		}
-		b, err := db.BottleByID(*s.BottleID)
-		if err != nil {
-			return "", err
-		}
-		doubt, err := doubts.inherited(db, b, map[string]string{})
-		if err != nil {
-			return "", err
-		}
-		if b.State == isVoid {
-			doubt = "it is void, " + b.Reason + "."
-		}
-		if doubt != "" {
-			return fmt.Sprintf("Made from bottle %d: %s", b.Number, doubt), nil
+	}
+	bottles, err := db.Ancestors(from)
+	if err != nil || len(from) == 0 {
+		return "", err
+	}
+	line, err := l.lineage(db, from)
+	if err != nil {
+		return "", err
+	}
+	for _, id := range from {
+		if doubt := line.madeFrom(bottles[id]); doubt != "" {
+			return doubt, nil
 		}
 	}
 	return "", nil

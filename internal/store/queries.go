@@ -212,6 +212,16 @@ func (s *Store) FinishedRuns(kind string, most int) ([]Run, error) {
 		Order("runs.number DESC").Limit(most))
 }
 
+// Equipped says what of a lab is set up already: a balance, glass, and somebody beside the first.
+type Equipped struct{ Balance, Glass, People bool }
+
+// SetUp looks what of a lab is set up already.
+func (s *Store) SetUp() (e Equipped, err error) {
+	err = s.db.Raw(`SELECT EXISTS (SELECT FROM balances) AS balance, EXISTS (SELECT FROM glass) AS glass,
+		(SELECT count(*) FROM accounts) > 1 AS people`).Scan(&e).Error
+	return e, err
+}
+
 // Substances lists the lab's own substances.
 func (s *Store) Substances() ([]Substance, error) { return many[Substance](s.db.Order("key")) }
 
@@ -306,95 +316,6 @@ func (s *Store) Corrections(ids []string) ([]Fact, error) {
 	return many[Fact](s.db.Joins("Maker").Where("replaces IN ?", ids))
 }
 
-func (s *Store) bottles() *gorm.DB {
-	return s.db.Joins("Maker").Joins("Run").Joins("Plan")
-}
-
-// BottleByID finds a bottle with its run and plan.
-func (s *Store) BottleByID(id string) (Bottle, error) {
-	return one[Bottle](s.bottles().Where("bottles.id = ?", id))
-}
-
-// BottleOfRun finds the bottle that a run made, or one tube of a dilution.
-func (s *Store) BottleOfRun(runID string, part int) (Bottle, error) {
-	return one[Bottle](s.bottles().Where("bottles.run_id = ? AND bottles.part = ?", runID, part))
-}
-
-// LockBottle keeps other transactions from changing a bottle until this one ends.
-func (s *Store) LockBottle(id string) error {
-	return s.db.Model(&Bottle{}).Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", id).Take(&struct{ ID string }{}).Error
-}
-
-// ShelfFilter narrows the shelf. Zero fields do not narrow.
-type ShelfFilter struct {
-	Text string
-	// ExpiringBefore and StandardiseBefore keep those on the shelf whose day comes
-	// before another.
-	ExpiringBefore, StandardiseBefore time.Time
-	// Unlabelled keeps those on the shelf whose label was never printed, Low those
-	// with less than that share of their volume left.
-	Unlabelled bool
-	Low        float64
-}
-
-// Bottles lists bottles, newest first, with a number below before.
-func (s *Store) Bottles(f ShelfFilter, before int64, most int) ([]Bottle, error) {
-	q := s.bottles().Where("bottles.number < ?", before)
-	if f.Text != "" {
-		q = q.Where("bottles.title ILIKE ?", contains(f.Text))
-	}
-	if !f.ExpiringBefore.IsZero() {
-		q = q.Where("state = 'shelf' AND expires_on < ?", f.ExpiringBefore)
-	}
-	if !f.StandardiseBefore.IsZero() {
-		q = q.Where("state = 'shelf' AND standardise_on < ?", f.StandardiseBefore)
-	}
-	if f.Unlabelled {
-		q = q.Where("state = 'shelf' AND label_printed_at IS NULL")
-	}
-	if f.Low > 0 {
-		q = q.Where("state = 'shelf' AND bottles.volume - bottles.taken < ? * bottles.volume", f.Low)
-	}
-	return many[Bottle](q.Order("bottles.number DESC").Limit(most))
-}
-
-// BottlesOfPlan lists the bottles that the runs of a plan made, oldest first.
-func (s *Store) BottlesOfPlan(planID string) ([]Bottle, error) {
-	return many[Bottle](s.bottles().Where("bottles.plan_id = ? AND bottles.run_id IS NOT NULL", planID).Order("bottles.number"))
-}
-
-// RunsOfPlan lists the runs of a plan, oldest first.
-func (s *Store) RunsOfPlan(planID string) ([]Run, error) {
-	return many[Run](s.db.Where("plan_id = ?", planID).Order("number"))
-}
-
-// ParentsOf lists what a bottle was made from.
-func (s *Store) ParentsOf(bottleID string) ([]Parent, error) {
-	return many[Parent](s.db.Joins("Parent").Where("bottle_id = ?", bottleID).Order(`"Parent".number`))
-}
-
-// ChildrenOf lists the bottles that were made from a bottle.
-func (s *Store) ChildrenOf(bottleID string) ([]Bottle, error) {
-	return many[Bottle](
-		s.bottles().Joins("JOIN parents ON parents.bottle_id = bottles.id").Where("parents.parent_id = ?", bottleID).Order("bottles.number"),
-	)
-}
-
-// PoolsOf lists the bottles that a bottle was poured into.
-func (s *Store) PoolsOf(bottleID string) ([]string, error) {
-	return ids(s.db.Model(&Parent{}).Where("parent_id = ? AND share IS NOT NULL", bottleID).Order("bottle_id"), "bottle_id")
-}
-
-// Pools lists the bottles that were poured together, oldest first.
-func (s *Store) Pools() ([]string, error) {
-	return ids(s.db.Model(&Bottle{}).Where("run_id IS NULL").Order("number"), "id")
-}
-
-// BottlesOfRun lists the IDs of the bottles that a run made.
-func (s *Store) BottlesOfRun(runID string) ([]string, error) {
-	return ids(s.db.Model(&Bottle{}).Where("run_id = ?", runID).Order("part"), "id")
-}
-
 // SourcesOf lists what a run depends on, by itself or by its plan.
 func (s *Store) SourcesOf(r Run) ([]Source, error) {
 	return many[Source](s.db.Where("run_id = ? OR plan_id = ?", r.ID, r.PlanID).Order("id"))
@@ -438,8 +359,13 @@ func (s *Store) RunsAfter(runID string) ([]string, error) {
 	return s.runsThat("sources.earlier_id = ?", runID)
 }
 
-func (s *Store) runsThat(condition, id string) ([]string, error) {
-	q := s.db.Model(&Run{}).Distinct().Joins("JOIN sources ON sources.run_id = runs.id OR sources.plan_id = runs.plan_id").Where(condition, id)
+// RunsOfKindAfter lists those of one kind of work.
+func (s *Store) RunsOfKindAfter(runID, kind string) ([]string, error) {
+	return s.runsThat("sources.earlier_id = ? AND EXISTS (SELECT FROM plans WHERE plans.id = runs.plan_id AND plans.kind = ?)", runID, kind)
+}
+
+func (s *Store) runsThat(condition string, values ...any) ([]string, error) {
+	q := s.db.Model(&Run{}).Distinct().Joins("JOIN sources ON sources.run_id = runs.id OR sources.plan_id = runs.plan_id").Where(condition, values...)
 	return ids(q.Order("runs.id"), "runs.id")
 }
 

@@ -32,6 +32,10 @@ type Store struct {
 	// actor is the account that changes are made for.
 	actor string
 	facts *memory
+	// said are the topics announced in this transaction so far; nil outside one.
+	said map[string]bool
+	// heard is told what this process announced, once it is committed; nil when nobody is.
+	heard func(topic string)
 }
 
 // Open connects to a PostgreSQL database by its URL, as its owner.
@@ -132,28 +136,51 @@ func (s *Store) Context() context.Context { return s.db.Statement.Context }
 
 // With returns the store bound to a context.
 func (s *Store) With(ctx context.Context) *Store {
-	return &Store{s.db.WithContext(ctx), s.url, s.actor, s.facts}
+	bound := *s
+	bound.db = s.db.WithContext(ctx)
+	return &bound
 }
 
 // As returns the store acting for an account, which the history then names.
-func (s *Store) As(accountID string) *Store { return &Store{s.db, s.url, accountID, s.facts} }
+func (s *Store) As(accountID string) *Store {
+	acting := *s
+	acting.actor = accountID
+	return &acting
+}
+
+// Hear sets who is told what this process announced, as soon as it is committed and before it
+// comes back from the database by [Store.Listen].
+func (s *Store) Hear(heard func(topic string)) { s.heard = heard }
 
 // InTransaction runs do in one transaction; an error rolls it back.
 func (s *Store) InTransaction(do func(tx *Store) error) error {
-	return s.db.Transaction(func(tx *gorm.DB) error {
+	inside := *s
+	inside.said = map[string]bool{}
+	err := s.db.Transaction(func(tx *gorm.DB) error {
 		if s.actor != "" {
 			if err := tx.Exec("SELECT set_config('vialbench.actor', ?, true)", s.actor).Error; err != nil {
 				return err
 			}
 		}
-		return do(&Store{tx, s.url, s.actor, s.facts})
+		inside.db = tx
+		return do(&inside)
 	})
+	if err == nil && s.heard != nil {
+		for topic := range inside.said {
+			s.heard(topic)
+		}
+	}
+	return err
 }
 
 // Snapshot runs do on the records as they stand at one moment; it can change nothing.
 func (s *Store) Snapshot(do func(db *Store) error) error {
 	options := sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true}
-	return s.db.Transaction(func(tx *gorm.DB) error { return do(&Store{tx, s.url, s.actor, s.facts}) }, &options)
+	return s.db.Transaction(func(tx *gorm.DB) error {
+		inside := *s
+		inside.db = tx
+		return do(&inside)
+	}, &options)
 }
 
 //go:embed migrations/*.sql
@@ -215,9 +242,23 @@ func (s *Store) Migrate(ctx context.Context) error {
 const channel = "vialbench"
 
 // Announce tells every server process that something changed, once the
-// transaction commits. A topic is like "run 0197…", "shelf" or "bench".
-func (s *Store) Announce(topic string) error {
-	return s.db.Exec("SELECT pg_notify(?, ?)", channel, topic).Error
+// transaction commits. A topic is like "run 0197…", "shelf" or "bench"; each goes out once.
+func (s *Store) Announce(topics ...string) error {
+	var values []any
+	for _, t := range topics {
+		if s.said[t] {
+			continue
+		}
+		if s.said != nil {
+			s.said[t] = true
+		}
+		values = append(values, t)
+	}
+	if len(values) == 0 {
+		return nil
+	}
+	each := strings.Repeat(", pg_notify('"+channel+"', ?)", len(values))
+	return s.db.Exec("SELECT "+each[2:], values...).Error
 }
 
 // Listen calls heard for every announcement until the context ends. After a lost

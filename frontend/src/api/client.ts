@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import { learn } from './clock'
+import { noteSeen } from './events'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
@@ -63,7 +64,11 @@ export const api = createClient<paths>({ baseUrl: '/api/v1' })
 const askedAt = new WeakMap<Request, number>()
 api.use({
   onRequest: ({ request }) => void askedAt.set(request, Date.now()),
-  onResponse: ({ request, response }) => learn(response, askedAt.get(request) ?? 0),
+  onResponse: ({ request, response }) => {
+    learn(response, askedAt.get(request) ?? 0)
+    const seen = response.headers.get('Seen')
+    if (seen) noteSeen(seen)
+  },
 })
 
 /** An answer that is a problem: a sentence for the person, and the fields it is about. */

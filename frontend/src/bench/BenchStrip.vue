@@ -22,7 +22,7 @@ const panel = useTemplateRef<HTMLElement>('panel')
 
 const { trouble: says, look } = useLook(async () => {
   await bench.look()
-}, ['bench', 'setup', 'run'])
+}, ['bench', 'setup', 'calibration', 'readings'])
 
 async function open(part: typeof editing.value) {
   says.value = ''

@@ -21,7 +21,7 @@ async function look() {
   }
 }
 onMounted(look)
-onChange(['run'], look)
+onChange([props.kind], look)
 
 async function again(planId: string) {
   try {

@@ -49,9 +49,14 @@ async function look() {
 }
 onMounted(look)
 watch(() => props.id, look)
-onChange([`run ${props.id}`], () => {
-  if (!busy.value) void look()
-})
+onChange(
+  [`run ${props.id}`],
+  (topic) => {
+    const facts = Number(topic.split(' ')[2] ?? Infinity) // those that there are by now
+    if (!busy.value && !(run.value && run.value.facts.length >= facts)) void look()
+  },
+  0,
+)
 
 /** The problems that the run sheet shows beside what caused them. */
 const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind', '/name', '/text', '/choice', '/beside/0']

@@ -97,7 +97,7 @@ const { look } = useLook(
       if (!bottles.value.some((b) => b.id === typed.value[field])) typed.value[field] = ''
     if (!acids.value.some(([id]) => id === typed.value.acidBottle)) typed.value.acidBottle = ''
   },
-  ['shelf', 'setup', 'bench'],
+  ['shelf', 'setup', 'bench', 'droptip'],
   trouble,
 )
 

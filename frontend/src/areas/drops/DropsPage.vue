@@ -47,7 +47,7 @@ const { look } = useLook(
     if (!bench.bench) await bench.look()
     ;[tips.value, glass.value] = await Promise.all([ask(api.GET('/tips')), ask(api.GET('/glass'))])
   },
-  ['run', 'setup', 'bench'],
+  ['droptip', 'setup', 'bench'],
   trouble,
 )
 

@@ -49,7 +49,7 @@ const { look } = useLook(
     settings.value = rules
     if (!list.some((m) => m.id === typed.value.meter)) typed.value.meter = bench.bench?.meter?.id ?? list[0]?.id ?? ''
   },
-  ['setup', 'run', 'bench'],
+  ['setup', 'calibration', 'readings', 'bench'],
   trouble,
 )
 watch([typed, meters, library, settings, celsius], computeSoon, { deep: true, immediate: true })

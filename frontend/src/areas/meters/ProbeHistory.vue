@@ -17,7 +17,7 @@ const { busy, says, send } = useForm()
 const { trouble, look } = useLook(async () => {
   const { id } = props.meter
   history.value = await ask(api.GET('/meters/{id}/history', { params: { path: { id } } }))
-}, ['setup', 'run'])
+}, ['setup', 'calibration', 'readings'])
 watch(() => props.meter.id, look)
 
 async function add() {

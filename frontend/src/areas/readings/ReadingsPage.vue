@@ -24,7 +24,7 @@ const { look } = useLook(
     meters.value = list
     if (!list.some((m) => m.id === meter.value)) meter.value = bench.bench?.meter?.id ?? list[0]?.id ?? ''
   },
-  ['setup', 'run', 'bench'],
+  ['setup', 'calibration', 'readings', 'bench'],
   trouble,
 )
 

@@ -23,7 +23,7 @@ const reason = ref('')
 
 const { trouble, look } = useLook(async () => {
   bottle.value = await ask(api.GET('/bottles/{id}', { params: { path: { id: props.id } } }))
-}, ['shelf'])
+}, ['shelf', `bottle ${props.id}`])
 watch(() => props.id, look)
 
 const { working, explain, close } = useWorking(

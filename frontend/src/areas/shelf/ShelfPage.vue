@@ -51,7 +51,7 @@ async function look(more = false) {
   }
 }
 onMounted(() => look())
-onChange(['shelf'], () => void look())
+onChange(['shelf', 'bottle'], () => void look())
 watch(
   search,
   useDebounceFn(() => look(), 120),

@@ -123,7 +123,7 @@ const { look } = useLook(
     glass.value = owned
     propose()
   },
-  ['shelf', 'setup', 'bench', 'run'],
+  ['shelf', 'setup', 'bench', 'droptip'],
   trouble,
 )
 

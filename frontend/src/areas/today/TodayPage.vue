@@ -16,7 +16,7 @@ const session = useSession()
 
 const { trouble, look } = useLook(async () => {
   today.value = await ask(api.GET('/today'))
-}, ['run', 'shelf'])
+}, ['run', 'shelf', 'setup'])
 /** What the shelf asks for today. */
 const dues = computed(() =>
   [
