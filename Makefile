@@ -1,7 +1,7 @@
 # Vial Bench. `make` lists what can be made.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
-.PHONY: help demo dev test bench faults mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
+.PHONY: help demo dev test bench load faults mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
 
 NPM := npm --no-fund --no-audit
 TOOL := go tool -modfile=tools/go.mod
@@ -24,6 +24,10 @@ test: ## all checks: generated files, lint, types, Go tests, browser tests
 
 bench: ## benchmarks of the core and of the API
 	@. scripts/common.sh && VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) go test -run '^$$' -bench . -benchmem ./core/... ./internal/httpapi
+
+load: bin/vialbench ## a class at work on a server of its own: how long people wait (PEOPLE=200 for a college)
+	@. scripts/common.sh && export VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) && \
+	  for people in $${PEOPLE:-50 200}; do go run ./scripts/load -people $$people; done
 
 faults: $(SITE) ## servers and databases killed, wires cut, clocks wrong, for three minutes: what is lost (FOR=10m for longer)
 	@scripts/faults.sh

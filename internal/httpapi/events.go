@@ -1,40 +1,92 @@
 package httpapi
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
 
+	"github.com/gin-contrib/sse"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
 	"vialbench/internal/lab"
 )
 
-// hub passes announcements to the event streams of this process.
+// said is one announcement, and which one it was in this process.
+type said struct {
+	n     uint64
+	topic string
+}
+
+// everything is the topic of what may have been missed.
+const everything = "resync"
+
+// stream is what one reader hears.
+type stream struct {
+	c chan said
+	// topics are how those begin that it wants to hear of; none are all.
+	topics []string
+}
+
+func (s stream) wants(topic string) bool {
+	return len(s.topics) == 0 || topic == everything || strings.HasPrefix(topic, lab.TopicSession) ||
+		slices.ContainsFunc(s.topics, func(t string) bool { return strings.HasPrefix(topic, t) })
+}
+
+// hub passes announcements to the event streams of this process, each to those that want it.
 type hub struct {
 	mu      sync.Mutex
-	streams map[chan string]struct{}
-	// name tells processes apart, said is how much was announced in this one.
-	name string
-	said uint64
+	streams map[chan said]stream
+	// name tells processes apart, count is how much was announced in this one, and latest are the
+	// last of it.
+	name   string
+	count  uint64
+	latest []said
 }
 
-func newHub() *hub { return &hub{streams: map[chan string]struct{}{}, name: uuid.NewString()[:8]} }
+// remembered is how many announcements are kept for those whose stream broke off or was opened
+// again for other topics.
+const remembered = 1000
 
-// join opens a stream, and says what was announced before it.
-func (h *hub) join() (stream chan string, seen string) {
-	stream = make(chan string, 64)
+func newHub() *hub { return &hub{streams: map[chan said]stream{}, name: uuid.NewString()[:8]} }
+
+// join opens a stream for some topics, and says what was announced before it. What came since an
+// event that was heard, by its ID, waits in it.
+func (h *hub) join(topics []string, since string) (c chan said, seen string) {
+	s := stream{make(chan said, 64), topics}
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	h.streams[stream] = struct{}{}
-	return stream, h.state()
+	if since != "" {
+		h.replay(s, since)
+	}
+	h.streams[s.c] = s
+	return s.c, h.id(h.count)
 }
 
-func (h *hub) state() string { return fmt.Sprintf("%s %d", h.name, h.said) }
+// replay hands a stream what it missed, or tells it that it missed too much.
+func (h *hub) replay(s stream, since string) {
+	var n uint64
+	name, number, _ := strings.Cut(since, " ")
+	n, err := strconv.ParseUint(number, 10, 64)
+	if name != h.name || err != nil || n+uint64(len(h.latest)) < h.count {
+		s.c <- said{h.count, everything}
+		return
+	}
+	for _, x := range h.latest {
+		if x.n > n && s.wants(x.topic) {
+			send(s.c, x)
+		}
+	}
+}
+
+// id names an announcement among those of all processes.
+func (h *hub) id(n uint64) string { return fmt.Sprintf("%s %d", h.name, n) }
 
 // seenHeader says how much was announced when work on an answer began: who opens a stream later
 // than that has missed what came between.
@@ -43,34 +95,47 @@ const seenHeader = "Seen"
 func (h *hub) mark(c *gin.Context) {
 	if c.Request.Method == http.MethodGet && strings.HasPrefix(c.Request.URL.Path, apiPrefix+"/") {
 		h.mu.Lock()
-		c.Header(seenHeader, h.state())
+		seen := h.id(h.count)
 		h.mu.Unlock()
+		c.Header(seenHeader, seen)
 	}
 }
 
-func (h *hub) leave(stream chan string) {
+func (h *hub) leave(c chan said) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	delete(h.streams, stream)
+	delete(h.streams, c)
 }
 
-// announce hands a topic to every stream. A stream that has fallen far behind
-// misses it, and finds "resync" waiting instead.
+// announce hands a topic to every stream that wants it.
 func (h *hub) announce(topic string) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	h.said++
-	for stream := range h.streams {
-		select {
-		case stream <- topic:
-		default:
-			drain(stream)
-			stream <- "resync"
+	h.count++
+	x := said{h.count, topic}
+	if len(h.latest) == 2*remembered {
+		h.latest = slices.Clone(h.latest[remembered:])
+	}
+	h.latest = append(h.latest, x)
+	for c, s := range h.streams {
+		if s.wants(topic) {
+			send(c, x)
 		}
 	}
 }
 
-func drain(stream chan string) {
+// send hands an announcement to a stream. One that has fallen far behind misses it, and finds
+// “resync” waiting instead.
+func send(c chan said, x said) {
+	select {
+	case c <- x:
+	default:
+		drain(c)
+		c <- said{x.n, everything}
+	}
+}
+
+func drain(stream chan said) {
 	for {
 		select {
 		case <-stream:
@@ -88,9 +153,9 @@ const heartbeat = 20 * time.Second
 const eventTime = 30 * time.Second
 
 // write sends an event. A reader that does not take it for long is cut off.
-func write(c *gin.Context, event string, data any) {
+func write(c *gin.Context, e sse.Event) {
 	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Now().Add(eventTime))
-	c.SSEvent(event, data)
+	c.Render(-1, e)
 	c.Writer.Flush()
 }
 
@@ -114,17 +179,27 @@ func (s *Server) sessionHolds(c *gin.Context) bool {
 	return !errors.As(err, &nobody)
 }
 
-// streamEvents sends the topics of what changes as server-sent events. Clients
-// read again what they show of a topic; "resync" means all of it. The first event says what was
-// announced before.
+// mostTopics is how many one stream may name.
+const mostTopics = 50
+
+// topicsOf are the beginnings of the topics that somebody wants to hear of.
+func topicsOf(c *gin.Context) []string {
+	list := slices.DeleteFunc(strings.Split(c.Query("topics"), ","), func(t string) bool { return t == "" })
+	return list[:min(len(list), mostTopics)]
+}
+
+// streamEvents sends the topics of what changes as server-sent events, those that begin with one of
+// `topics`. Clients read again what they show of a topic; "resync" means all of it. The first event
+// says what was announced before. Who comes back with the ID of what was heard last, or opens
+// another stream `since` that, hears what came between.
 func (s *Server) streamEvents(c *gin.Context) {
 	if !signedIn(c) {
 		return
 	}
-	stream, seen := s.events.join()
+	stream, seen := s.events.join(topicsOf(c), cmp.Or(c.GetHeader("Last-Event-ID"), c.Query("since")))
 	defer s.events.leave(stream)
 	c.Header("X-Accel-Buffering", "no")
-	write(c, "joined", seen)
+	write(c, sse.Event{Event: "joined", Data: seen, Id: seen})
 	beat := time.NewTicker(heartbeat)
 	defer beat.Stop()
 	for {
@@ -133,19 +208,19 @@ func (s *Server) streamEvents(c *gin.Context) {
 			return
 		case <-s.lifetime.Done():
 			return
-		case topic := <-stream:
-			if strings.HasPrefix(topic, lab.TopicSession) { // for the streams themselves
+		case x := <-stream:
+			if strings.HasPrefix(x.topic, lab.TopicSession) { // for the streams themselves
 				if !s.sessionHolds(c) {
 					return
 				}
 				continue
 			}
-			write(c, "topic", topic)
+			write(c, sse.Event{Event: "topic", Data: x.topic, Id: s.events.id(x.n)})
 		case <-beat.C:
 			if !s.sessionHolds(c) {
 				return
 			}
-			write(c, "beat", "")
+			write(c, sse.Event{Event: "beat"})
 		}
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/gin-contrib/sse"
 	"github.com/gin-gonic/gin"
 
 	"vialbench/core/quantity"
@@ -39,16 +40,16 @@ type prediction struct {
 
 // whileSessionHolds stops a stream when the session that it was opened in ends.
 func (s *Server) whileSessionHolds(ctx context.Context, c *gin.Context, stop context.CancelFunc) {
-	topics, _ := s.events.join()
-	defer s.events.leave(topics)
+	ends, _ := s.events.join([]string{lab.TopicSession}, "")
+	defer s.events.leave(ends)
 	beat := time.NewTicker(heartbeat)
 	defer beat.Stop()
 	for {
 		select {
 		case <-ctx.Done():
 			return
-		case topic := <-topics:
-			if !strings.HasPrefix(topic, lab.TopicSession) {
+		case x := <-ends:
+			if !strings.HasPrefix(x.topic, lab.TopicSession) {
 				continue
 			}
 		case <-beat.C:
@@ -76,7 +77,7 @@ func (s *Server) stream(watch func(context.Context, string, func(lab.Live) error
 				c.Header("X-Accel-Buffering", "no")
 				begun = true
 			}
-			write(c, "reading", wireLive(l))
+			write(c, sse.Event{Event: "reading", Data: wireLive(l)})
 			return nil
 		})
 		if err != nil && !begun {

@@ -1,30 +1,45 @@
 import { onScopeDispose } from 'vue'
 
-type Listener = (topic: string) => void
+/** Who listens: the beginnings of topics, and what to do. */
+interface Listener {
+  prefixes: string[]
+  hear: (topic: string) => void
+}
 
 const listeners = new Set<Listener>()
 let source: EventSource | undefined
-/** What the server had announced when the stream began, and when it began to work on the oldest
- * answer that a page here shows. Both are unknown at first. */
-let joined: string | undefined
+/** What the stream brings: the server sends nobody what no page of theirs shows. */
+let brings: string[] = []
+/** The last announcement that was heard: another stream goes on from there. */
+let heard: string | undefined
+/** When the server began to work on the oldest answer that a page shows, until the first stream is open. */
 let oldest: string | undefined
 
+const wanted = () => [...new Set([...listeners].flatMap((l) => l.prefixes))].sort()
+
 function tell(topic: string) {
-  listeners.forEach((hear) => hear(topic))
+  for (const l of listeners) if (topic === 'resync' || l.prefixes.some((p) => topic.startsWith(p))) l.hear(topic)
 }
 
 function open() {
-  oldest = undefined // of what is shown from now on
-  source = new EventSource('/api/v1/events')
-  source.addEventListener('joined', (event) => {
-    const again = joined !== undefined // after a lost connection
-    joined = (event as MessageEvent<string>).data
-    if (again || (oldest !== undefined && (!sameServer(oldest, joined) || before(oldest, joined)))) tell('resync')
+  source?.close()
+  brings = wanted()
+  const query = new URLSearchParams({ topics: brings.join(','), ...(heard ? { since: heard } : {}) })
+  const stream = (source = new EventSource(`/api/v1/events?${query}`))
+  stream.addEventListener('joined', (event) => {
+    const joined = (event as MessageEvent<string>).data
+    const first = heard === undefined
+    heard = joined
+    if (first && oldest !== undefined && (!sameServer(oldest, joined) || before(oldest, joined))) tell('resync')
   })
-  source.addEventListener('topic', (event) => tell((event as MessageEvent<string>).data))
-  source.addEventListener('error', () => {
+  stream.addEventListener('topic', (event) => {
+    const { data, lastEventId } = event as MessageEvent<string>
+    heard = lastEventId
+    tell(data)
+  })
+  stream.addEventListener('error', () => {
     // A closed stream (the session ended) does not come back by itself.
-    if (source?.readyState === EventSource.CLOSED) {
+    if (stream.readyState === EventSource.CLOSED && stream === source) {
       source = undefined
       if (listeners.size > 0) setTimeout(() => source ?? open(), 3000)
     }
@@ -37,15 +52,13 @@ const sameServer = (a: string, b: string) => a.split(' ')[0] === b.split(' ')[0]
 /** Notes how much the server had announced when it began to work on an answer. What it announced
  * between that and the beginning of the stream was not heard: then all is looked up once more. */
 export function noteSeen(seen: string) {
-  if (joined === undefined) {
-    if (oldest === undefined || !sameServer(seen, oldest) || before(seen, oldest)) oldest = seen
-  } else if (sameServer(seen, joined) && before(seen, joined)) tell('resync')
+  if (heard === undefined && (oldest === undefined || !sameServer(seen, oldest) || before(seen, oldest))) oldest = seen
 }
 
 /** Hears the topics that begin with a prefix, with what stands after it. */
 export function onTopic(prefix: string, hear: (rest: string) => void) {
-  listen((topic) => {
-    if (topic.startsWith(prefix)) hear(topic.slice(prefix.length))
+  listen([prefix], (topic) => {
+    if (topic !== 'resync') hear(topic.slice(prefix.length))
   })
 }
 
@@ -62,8 +75,7 @@ export function onChange(prefixes: string[], reload: (topic: string) => void, ap
     waiting = undefined
     reload(topic)
   }
-  listen((topic) => {
-    if (topic !== 'resync' && !prefixes.some((p) => topic.startsWith(p))) return
+  listen(prefixes, (topic) => {
     const wait = last + apart - performance.now()
     if (wait <= 0 && !waiting) now(topic)
     else waiting ??= setTimeout(() => now(topic), wait)
@@ -71,14 +83,29 @@ export function onChange(prefixes: string[], reload: (topic: string) => void, ap
   onScopeDispose(() => clearTimeout(waiting))
 }
 
-function listen(hear: Listener) {
-  listeners.add(hear)
-  if (!source) open()
-  onScopeDispose(() => {
-    listeners.delete(hear)
+let changing = false
+
+/** Opens the stream, or another one when it does not bring what a page wants; pages come and go in
+ * one moment. */
+function follow() {
+  if (changing) return
+  changing = true
+  queueMicrotask(() => {
+    changing = false
     if (listeners.size === 0) {
       source?.close()
-      source = joined = oldest = undefined
-    }
+      source = heard = oldest = undefined
+    } else if (!source || !wanted().every((p) => brings.includes(p))) open()
+  })
+}
+
+function listen(prefixes: string[], hear: (topic: string) => void) {
+  const listener = { prefixes, hear }
+  if (!source && listeners.size === 0) oldest = undefined // of what is shown from now on
+  listeners.add(listener)
+  follow()
+  onScopeDispose(() => {
+    listeners.delete(listener)
+    follow()
   })
 }
