@@ -171,3 +171,63 @@ func BenchmarkLargePlanTable(b *testing.B) {
 		}
 	}
 }
+
+// college is a lab with the records of years: runs of twelve facts each, one of a hundred says
+// something rare, and a bottle of every fourth run. They were put in by hand.
+func college(b *testing.B, runs int) *person {
+	b.Helper()
+	s, address := storetest.OpenWithURL(b)
+	ra, run := begin(b, newServer(b, s))
+	ra.unchecked = true
+	finished(b, ra, run)
+	c, err := pgx.Connect(b.Context(), address)
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer c.Close(b.Context()) //nolint:errcheck // the benchmark goes on
+	for _, sql := range []string{
+		"ALTER TABLE runs ADD COLUMN copy_of integer",
+		fmt.Sprintf(`INSERT INTO plans (id, kind, title, request, batches, created_by, created_at)
+			SELECT gen_random_uuid(), kind, 'Batch ' || n || ' of ' || title, request, batches, created_by, created_at FROM plans, generate_series(1, %d) n`, runs/10),
+		fmt.Sprintf(`INSERT INTO runs (id, plan_id, batch, status, step, reason, begun_by, begun_at, changed_at, copy_of)
+			SELECT gen_random_uuid(), p.id, r.batch, r.status, r.step, r.reason, r.begun_by, r.begun_at, r.changed_at, n
+			FROM runs r, generate_series(1, %d) n JOIN plans p ON p.title LIKE 'Batch ' || (n %% %d + 1) || ' of %%'`, runs, runs/10),
+		`INSERT INTO facts (id, run_id, kind, body, sentence, made_by, made_at, recorded_at)
+			SELECT gen_random_uuid(), r.id, f.kind, f.body, f.sentence || CASE WHEN copy_of % 100 = 1 THEN ', of the turquoise batch' ELSE '' END,
+				f.made_by, f.made_at, f.recorded_at
+			FROM runs r, generate_series(1, 12) n, LATERAL (SELECT * FROM facts WHERE facts.run_id <> r.id ORDER BY seq LIMIT 1) f WHERE copy_of > 0`,
+		`INSERT INTO bottles (id, run_id, part, plan_id, title, product, computed, volume, taken, made_by, made_at, expires_on, state, reason)
+			SELECT gen_random_uuid(), r.id, b.part, b.plan_id, b.title || ' ' || copy_of, b.product, true, b.volume, 0, b.made_by, b.made_at, b.expires_on, b.state, b.reason
+			FROM runs r, LATERAL (SELECT * FROM bottles WHERE bottles.run_id <> r.id ORDER BY number LIMIT 1) b WHERE copy_of % 4 = 1`,
+		"VACUUM ANALYZE", // as the database does by itself
+	} {
+		if _, err := c.Exec(b.Context(), sql); err != nil {
+			b.Fatal(err)
+		}
+	}
+	return ra
+}
+
+// A hundred thousand facts in 8400 runs, and 2100 bottles: what people look up there.
+func BenchmarkCollege(b *testing.B) {
+	ra := college(b, 8400)
+	for _, x := range [][2]string{
+		{"logbook, a rare word", "/logbook?q=turquoise"},
+		{"logbook, a common word", "/logbook?q=tared"},
+		{"logbook, an absent word", "/logbook?q=zirconium"},
+		{"shelf, by a word", "/bottles?q=8397"},
+		{"bottles", "/bottles"},
+		{"today", "/today"},
+		{"runs", "/runs"},
+		{"bench", "/bench"},
+		{"logbook as CSV", "/logbook.csv"},
+		{"export", "/export"},
+	} {
+		b.Run(x[0], func(b *testing.B) {
+			for b.Loop() {
+				size, _ := download(b, ra, http.MethodGet, x[1], nil)
+				b.ReportMetric(float64(size)/1e3, "kB")
+			}
+		})
+	}
+}

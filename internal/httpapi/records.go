@@ -14,6 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 	openapi_types "github.com/oapi-codegen/runtime/types"
 
+	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/substance"
 	"vialbench/internal/lab"
@@ -36,23 +37,28 @@ func logFilter(q, person *string, from, to *openapi_types.Date) store.LogFilter 
 // ListLogbook implements StrictServerInterface.
 func (s *Server) ListLogbook(ctx context.Context, r ListLogbookRequestObject) (ListLogbookResponseObject, error) {
 	page, err := s.lab.Logbook(ctx, logFilter(r.Params.Q, r.Params.Person, r.Params.From, r.Params.To), cursor(r.Params.Cursor))
-	return ListLogbook200JSONResponse{Items: each(page.Items, wireEntry), Next: nextCursor(page.Next)}, err
+	out := ListLogbook200JSONResponse{Items: make([]LogEntry, len(page.Items)), Next: nextCursor(page.Next)}
+	for i, e := range page.Items {
+		f, bad := e.Fact()
+		out.Items[i], err = wireEntry(e, f), errors.Join(err, bad)
+	}
+	return out, err
 }
 
-func wireEntry(e lab.Entry) LogEntry {
+func wireEntry(e lab.Entry, f fact.Fact) LogEntry {
 	out := LogEntry{
-		Fact:      e.Body,
+		Fact:      f,
 		RunId:     e.RunID,
-		RunNumber: int(e.Run.Number),
-		Title:     e.Run.Plan.Title,
+		RunNumber: int(e.RunNumber),
+		Title:     e.Title,
 		Sentence:  e.Sentence,
-		Corrected: e.Correction != nil,
+		Corrected: e.Corrected,
 	}
 	if e.Late {
 		out.Recorded = &e.RecordedAt
 	}
-	if e.Correction != nil {
-		out.CorrectedBy, out.CorrectedReason = &e.Correction.Maker.Initials, &e.Correction.Reason
+	if e.Corrected {
+		out.CorrectedBy, out.CorrectedReason = &e.CorrectedBy, &e.CorrectedReason
 	}
 	return out
 }
@@ -61,19 +67,17 @@ func wireEntry(e lab.Entry) LogEntry {
 func (s *Server) ExportLogbookCSV(ctx context.Context, r ExportLogbookCSVRequestObject) (ExportLogbookCSVResponseObject, error) {
 	filter := logFilter(r.Params.Q, r.Params.Person, r.Params.From, r.Params.To)
 	line := func(e lab.Entry) report.LogLine {
-		line := report.LogLine{
+		return report.LogLine{
 			At:       e.MadeAt,
 			Recorded: e.RecordedAt,
-			By:       e.Maker.Initials,
-			Run:      fmt.Sprint(e.Run.Number),
-			Title:    e.Run.Plan.Title,
+			By:       e.By,
+			Run:      fmt.Sprint(e.RunNumber),
+			Title:    e.Title,
 			Sentence: e.Sentence,
 			Reason:   e.Reason,
+
+			CorrectedBy: e.CorrectedBy,
 		}
-		if e.Correction != nil {
-			line.CorrectedBy = e.Correction.Maker.Initials
-		}
-		return line
 	}
 	download(ctx, "logbook.csv")
 	return table{ctx, func(w io.Writer) error {

@@ -220,7 +220,7 @@ func (s *Server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetToda
 	today, err := s.lab.Today(ctx)
 	return GetToday200JSONResponse{
 		Open: each(today.Open, wireSummary), Recent: each(today.Recent, wireSummary),
-		Expiring: each(today.Expiring, wireBottle), Standardise: each(today.Standardise, wireBottle), Bottles: int(today.Bottles),
+		Expiring: each(today.Expiring, wireListed), Standardise: each(today.Standardise, wireListed), Bottles: int(today.Bottles),
 		Lacks: each(today.Lacks, func(what string) TodayLacks { return TodayLacks(what) }),
 	}, err
 }

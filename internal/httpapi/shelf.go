@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"vialbench/core/figure"
@@ -16,7 +17,7 @@ import (
 func (s *Server) ListBottles(ctx context.Context, r ListBottlesRequestObject) (ListBottlesResponseObject, error) {
 	shelf := lab.Shelf{Text: given(r.Params.Q), Only: string(given(r.Params.Only))}
 	page, err := s.lab.Bottles(ctx, shelf, cursor(r.Params.Cursor))
-	return ListBottles200JSONResponse{Items: each(page.Items, wireBottle), Next: nextCursor(page.Next)}, err
+	return ListBottles200JSONResponse{Items: each(page.Items, wireListed), Next: nextCursor(page.Next)}, err
 }
 
 // GetBottle implements StrictServerInterface.
@@ -65,6 +66,18 @@ func (s *Server) TakeFromBottle(ctx context.Context, r TakeFromBottleRequestObje
 // LabelsPrinted implements StrictServerInterface.
 func (s *Server) LabelsPrinted(ctx context.Context, r LabelsPrintedRequestObject) (LabelsPrintedResponseObject, error) {
 	return LabelsPrinted204Response{}, s.lab.LabelsPrinted(ctx, actor(ctx), r.Body.Bottles)
+}
+
+// wireListed is a bottle in a list: its figures without what adds to their uncertainty, but for the
+// concentration, which other work starts from.
+func wireListed(b lab.BottleView) Bottle {
+	out := wireBottle(b)
+	out.Figures = slices.Clone(out.Figures)
+	for i := range out.Figures {
+		out.Figures[i].Contributions, out.Figures[i].Budget = nil, nil
+	}
+	out.Concentration.Budget = nil
+	return out
 }
 
 func wireBottle(b lab.BottleView) Bottle {

@@ -55,12 +55,16 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 		if err != nil {
 			return err
 		}
-		for i, id := range ids {
-			record, err := exportRun(db, id)
+		lines := 0
+		for some := range slices.Chunk(ids, runsAtATime) {
+			records, err := exportRuns(db, some)
 			if err != nil {
 				return err
 			}
-			w.line(i, record)
+			for _, record := range records {
+				w.line(lines, record)
+				lines++
+			}
 		}
 		w.text("]}\n")
 		return buffer.Flush()
@@ -103,26 +107,45 @@ func anys[T any](list []T) []any {
 	return out
 }
 
-func exportRun(db *store.Store, id string) (RunRecord, error) {
-	view, err := runView(db, id, false)
+// runsAtATime is how many runs are read at once.
+const runsAtATime = 200
+
+// exportRuns are some runs as records.
+func exportRuns(db *store.Store, ids []string) ([]RunRecord, error) {
+	runs, err := db.RunsByID(ids)
 	if err != nil {
-		return RunRecord{}, err
+		return nil, err
 	}
-	work, err := workOf(db, view.Plan)
-	out := RunRecord{
-		ID:     view.ID,
-		Number: view.Number,
-		Plan:   planRecord(view.Plan, work),
-		Batch:  view.Batch,
-		By:     view.Beginner.Initials,
-		Begun:  view.BegunAt.UTC(),
-		Facts:  make([]FactRecord, len(view.Facts)),
+	facts, err := db.FactsOfRuns(ids)
+	if err != nil {
+		return nil, err
 	}
-	for i, f := range view.Facts {
-		recorded := f.RecordedAt.UTC()
-		out.Facts[i] = FactRecord{f.Body, f.Seq, &recorded}
+	plans := make([]store.Plan, len(ids))
+	for i, id := range ids {
+		plans[i] = runs[id].Plan
 	}
-	return out, err
+	works, err := worksOf(db, plans)
+	if err != nil {
+		return nil, err
+	}
+	records := make([]RunRecord, len(ids))
+	for i, id := range ids {
+		r := runs[id]
+		records[i] = RunRecord{
+			ID:     id,
+			Number: r.Number,
+			Plan:   planRecord(r.Plan, works[i]),
+			Batch:  r.Batch,
+			By:     r.Beginner.Initials,
+			Begun:  r.BegunAt.UTC(),
+			Facts:  make([]FactRecord, len(facts[id])),
+		}
+		for k, f := range facts[id] {
+			recorded := f.RecordedAt.UTC()
+			records[i].Facts[k] = FactRecord{f.Body, f.Seq, &recorded}
+		}
+	}
+	return records, nil
 }
 
 func planRecord(p store.Plan, work Work) PlanRecord {
@@ -165,14 +188,11 @@ func exportHead(db *store.Store) (Records, error) {
 	if err != nil {
 		return out, err
 	}
-	for _, p := range plans {
-		work, err := workOf(db, p)
-		if err != nil {
-			return out, err
-		}
-		out.Plans = append(out.Plans, planRecord(p, work))
+	works, err := worksOf(db, plans)
+	for i, work := range works {
+		out.Plans = append(out.Plans, planRecord(plans[i], work))
 	}
-	return out, nil
+	return out, err
 }
 
 func exportSetup(db *store.Store, out *Records) error {
@@ -280,32 +300,41 @@ func exportShelf(db *store.Store, out *Records) error {
 	return err
 }
 
-// workOf is a plan as a record has it.
-func workOf(db *store.Store, p store.Plan) (Work, error) {
+// worksOf are plans as records have them.
+func worksOf(db *store.Store, plans []store.Plan) ([]Work, error) {
+	ids := make([]string, len(plans))
+	for i, p := range plans {
+		ids[i] = p.ID
+	}
+	sources, err := db.SourcesOfPlans(ids)
+	if err != nil {
+		return nil, err
+	}
+	works := make([]Work, len(plans))
+	for i, p := range plans {
+		if works[i], err = workOf(p, sources[p.ID]); err != nil {
+			return nil, err
+		}
+	}
+	return works, nil
+}
+
+func workOf(p store.Plan, sources []store.PlanSource) (Work, error) {
 	work := Work{Kind: p.Kind, Request: json.RawMessage(p.Request)}
 	plan, err := planOf(p, 0)
 	if err != nil {
 		return work, err
 	}
-	if work.Request, err = json.Marshal(unbound(plan)); err != nil {
-		return work, err
-	}
-	sources, err := db.SourcesOfPlan(p.ID)
+	work.Request, err = json.Marshal(unbound(plan))
 	for _, s := range sources {
-		if s.EarlierID != nil {
+		switch {
+		case s.EarlierID != nil:
 			work.Sources = append(work.Sources, SourceRecord{Role: s.Role, Run: *s.EarlierID, Result: true})
-		}
-		if s.BottleID == nil {
-			continue
-		}
-		bottle, err := db.BottleByID(*s.BottleID)
-		if err != nil {
-			return work, err
-		}
-		if bottle.RunID != nil {
-			work.Sources = append(work.Sources, SourceRecord{Role: s.Role, Run: *bottle.RunID, Part: bottle.Part})
-		} else {
-			work.Sources = append(work.Sources, SourceRecord{Role: s.Role, Bottle: bottle.ID})
+		case s.BottleID == nil: // an instrument
+		case s.FromRun != nil:
+			work.Sources = append(work.Sources, SourceRecord{Role: s.Role, Run: *s.FromRun, Part: s.Part})
+		default:
+			work.Sources = append(work.Sources, SourceRecord{Role: s.Role, Bottle: *s.BottleID})
 		}
 	}
 	return work, err

@@ -9,8 +9,7 @@ import (
 
 // Entry is one line of the logbook: a fact, and the correction that replaced it.
 type Entry struct {
-	store.Fact
-	Correction *store.Fact
+	store.LogLine
 	// Late reports whether it went on record long after it was made.
 	Late bool
 }
@@ -45,27 +44,14 @@ func (l *Lab) EachEntry(ctx context.Context, f store.LogFilter, visit func(Entry
 
 func (l *Lab) log(ctx context.Context, f store.LogFilter, before int64, most int) ([]Entry, error) {
 	db := l.store.With(ctx)
-	facts, err := db.Log(f, before, most)
+	lines, err := db.Log(f, before, most)
 	if err != nil {
 		return nil, err
 	}
 	settings, err := db.Settings()
-	if err != nil {
-		return nil, err
+	entries := make([]Entry, len(lines))
+	for i, line := range lines {
+		entries[i] = Entry{line, run.Late(line.MadeAt, line.RecordedAt, settings.Thresholds)}
 	}
-	entries := make([]Entry, len(facts))
-	place := make(map[string]int, len(facts))
-	ids := make([]string, len(facts))
-	for i, fact := range facts {
-		late := run.Late(fact.MadeAt, fact.RecordedAt, settings.Thresholds)
-		entries[i], ids[i], place[fact.ID] = Entry{Fact: fact, Late: late}, fact.ID, i
-	}
-	corrections, err := db.Corrections(ids)
-	if err != nil {
-		return nil, err
-	}
-	for i, c := range corrections {
-		entries[place[*c.Replaces]].Correction = &corrections[i]
-	}
-	return entries, nil
+	return entries, err
 }

@@ -27,11 +27,25 @@ func (s *Store) FactsOfRun(runID string) ([]Fact, error) {
 // Remember keeps the facts of a run, all of them and committed, so that they are not read again.
 func (s *Store) Remember(runID string, facts []Fact) { s.facts.keep(runID, facts) }
 
-// factsFrom reads the facts of a run from a sequence number on. It scans them by hand: of everything
-// that is read this is read most.
+// FactsOfRuns lists the facts of several runs, in the order in which they were stated.
+func (s *Store) FactsOfRuns(runIDs []string) (map[string][]Fact, error) {
+	list, err := s.scanFacts("run_id IN ?", runIDs)
+	found := make(map[string][]Fact, len(runIDs))
+	for _, f := range list {
+		found[f.RunID] = append(found[f.RunID], f)
+	}
+	return found, err
+}
+
+// factsFrom reads the facts of a run from a sequence number on.
 func (s *Store) factsFrom(runID string, seq int64) ([]Fact, error) {
+	return s.scanFacts("run_id = ? AND seq >= ?", runID, seq)
+}
+
+// scanFacts reads facts. It scans them by hand: of everything that is read this is read most.
+func (s *Store) scanFacts(condition string, values ...any) ([]Fact, error) {
 	rows, err := s.db.Raw(`SELECT id, seq, run_id, kind, body, sentence, made_by, made_at, recorded_at, replaces, reason
-		FROM facts WHERE run_id = ? AND seq >= ? ORDER BY seq`, runID, seq).Rows()
+		FROM facts WHERE `+condition+` ORDER BY seq`, values...).Rows()
 	if err != nil {
 		return nil, err
 	}

@@ -3,7 +3,6 @@ package store
 import (
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -263,6 +262,16 @@ func (s *Store) RunByID(id string, forChange bool) (Run, error) {
 	return one[Run](s.db.Joins("Plan").Joins("Plan.Creator").Joins("Beginner").Where("runs.id = ?", id))
 }
 
+// RunsByID finds some runs with their plans, by their IDs.
+func (s *Store) RunsByID(ids []string) (map[string]Run, error) {
+	list, err := many[Run](s.db.Joins("Plan").Joins("Plan.Creator").Joins("Beginner").Where("runs.id IN ?", ids))
+	found := make(map[string]Run, len(list))
+	for _, r := range list {
+		found[r.ID] = r
+	}
+	return found, err
+}
+
 // Runs lists runs, newest first, of one status and one kind, or all, with a number below
 // before.
 func (s *Store) Runs(status, kind string, before int64, most int) ([]Run, error) {
@@ -279,51 +288,27 @@ func (s *Store) Runs(status, kind string, before int64, most int) ([]Run, error)
 // FactByID finds a fact.
 func (s *Store) FactByID(id string) (Fact, error) { return one[Fact](s.db.Where("id = ?", id)) }
 
-// contains is a pattern of ILIKE for a text that stands anywhere.
-func contains(text string) string {
-	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
-}
-
-// LogFilter narrows the logbook. Zero fields do not narrow.
-type LogFilter struct {
-	Text     string
-	Initials string
-	From, To time.Time // To is exclusive
-}
-
-// Log lists facts, newest first, with a sequence number below before; with their
-// run, plan and maker.
-func (s *Store) Log(f LogFilter, before int64, most int) ([]Fact, error) {
-	q := s.db.Joins("Maker").Joins("Run").Joins("Run.Plan").Where("facts.seq < ?", before)
-	if f.Text != "" {
-		like := contains(f.Text)
-		q = q.Where(`facts.sentence ILIKE @like OR facts.reason ILIKE @like OR "Run__Plan".title ILIKE @like`, map[string]any{"like": like})
-	}
-	if f.Initials != "" {
-		q = q.Where(`"Maker".initials = ?`, f.Initials)
-	}
-	if !f.From.IsZero() {
-		q = q.Where("facts.made_at >= ?", f.From)
-	}
-	if !f.To.IsZero() {
-		q = q.Where("facts.made_at < ?", f.To)
-	}
-	return many[Fact](q.Order("facts.seq DESC").Limit(most))
-}
-
-// Corrections lists the facts that replace any of the given ones.
-func (s *Store) Corrections(ids []string) ([]Fact, error) {
-	return many[Fact](s.db.Joins("Maker").Where("replaces IN ?", ids))
-}
-
 // SourcesOf lists what a run depends on, by itself or by its plan.
 func (s *Store) SourcesOf(r Run) ([]Source, error) {
 	return many[Source](s.db.Where("run_id = ? OR plan_id = ?", r.ID, r.PlanID).Order("id"))
 }
 
-// SourcesOfPlan lists what a plan depends on.
-func (s *Store) SourcesOfPlan(planID string) ([]Source, error) {
-	return many[Source](s.db.Where("plan_id = ?", planID).Order("id"))
+// PlanSource is what a plan depends on. Of a bottle it says which run it came from, if from one.
+type PlanSource struct {
+	Source
+	FromRun *string
+	Part    int
+}
+
+// SourcesOfPlans lists what some plans depend on, by plan.
+func (s *Store) SourcesOfPlans(planIDs []string) (map[string][]PlanSource, error) {
+	list, err := many[PlanSource](s.db.Table("sources").Joins("LEFT JOIN bottles ON bottles.id = sources.bottle_id").
+		Select("sources.*, bottles.run_id AS from_run, bottles.part").Where("sources.plan_id IN ?", planIDs).Order("sources.id"))
+	found := map[string][]PlanSource{}
+	for _, x := range list {
+		found[*x.PlanID] = append(found[*x.PlanID], x)
+	}
+	return found, err
 }
 
 // Stands records what a plan or a run depends on, once.
