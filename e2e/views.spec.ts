@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { begin, expect, signIn, test, weigh } from './bench'
+import { begin, expect, field, signIn, test, weigh } from './bench'
 
 /** Fonts in use that do not ship with the application. */
 async function strangeFonts(page: Page): Promise<string[]> {
@@ -145,4 +145,35 @@ test('bench mode fills the screen with large figures and targets', async ({ page
   await check(page, 'bench mode')
   await page.keyboard.press('b')
   await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible()
+  // The same by touch.
+  await page.getByRole('button', { name: 'Bench mode' }).click()
+  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeHidden()
+  await page.getByRole('button', { name: 'Leave bench mode' }).click()
+  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible()
+})
+
+test('single keys can be switched off, on this machine', async ({ page }) => {
+  await signIn(page)
+  await begin(page)
+  await weigh(page, '5.0918')
+  await expect(page.getByText('0.27 % under')).toBeVisible()
+  await page.getByRole('button', { name: 'Keys ?' }).click()
+  const works = page.getByRole('checkbox', { name: /^Single letters, digits and signs/ })
+  await works.press('Space')
+  await expect(works).not.toBeChecked()
+  await page.getByRole('region', { name: 'Keys' }).press('Escape')
+  await page.reload()
+  await expect(page.getByRole('button', { name: 'Keep this mass' })).toBeFocused()
+  await page.keyboard.press('b')
+  await page.keyboard.press('1')
+  await page.keyboard.press('t')
+  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible()
+  await page.keyboard.press('Enter') // is no single letter, and the button has the focus
+  await expect(page.getByText('Decided: keep this mass').or(field(page, 'How many times')).first()).toBeVisible()
+  await page.getByRole('button', { name: 'Keys ?' }).click()
+  await works.press('Space')
+  await expect(works).toBeChecked()
+  await page.getByRole('region', { name: 'Keys' }).press('Escape')
+  await page.keyboard.press('t')
+  await expect(page).toHaveURL(/\/today/)
 })

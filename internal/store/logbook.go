@@ -45,7 +45,8 @@ func (l LogLine) Fact() (f fact.Fact, err error) {
 
 // Log lists facts, newest first, with a sequence number below before.
 func (s *Store) Log(f LogFilter, before int64, most int) ([]LogLine, error) {
-	q := s.db.Table("facts AS f").Select(`f.seq, f.run_id, r.number, p.title, m.initials, f.sentence, f.made_at, f.recorded_at, f.reason, f.body,
+	q := s.db.Table("facts AS f").Select(`f.seq, f.run_id, r.number, p.title, m.initials, f.sentence, f.made_at, f.recorded_at, f.reason,
+		f.body,
 		c.id IS NOT NULL, coalesce(cm.initials, ''), coalesce(c.reason, '')`).
 		Joins("JOIN accounts m ON m.id = f.made_by").
 		Joins("JOIN runs r ON r.id = f.run_id").

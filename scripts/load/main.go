@@ -255,7 +255,8 @@ func (p *person) work(ctx context.Context) {
 			return
 		case <-facts.C:
 			facts.Reset(betweenFacts/2 + rand.N(betweenFacts))
-			p.timed(ctx, "fact", http.MethodPost, "/runs/"+p.run+"/facts", map[string]any{"id": uuid.NewString(), "kind": "note", "text": "stirring"})
+			note := map[string]any{"id": uuid.NewString(), "kind": "note", "text": "stirring"}
+			p.timed(ctx, "fact", http.MethodPost, "/runs/"+p.run+"/facts", note)
 		case <-computes.C:
 			computes.Reset(betweenComputes/2 + rand.N(betweenComputes))
 			p.timed(ctx, "compute", http.MethodPost, "/compute/standard", p.question)

@@ -5,7 +5,7 @@ import { useBench } from './bench'
 import BenchStrip from './BenchStrip.vue'
 import { away } from '@/router'
 import OutboxBanner from './OutboxBanner.vue'
-import { keysInForce, useKeys } from './keys'
+import { keysInForce, singleKeys, useKeys } from './keys'
 import { kinds, sharing, type Kind } from './kinds'
 
 interface Area {
@@ -93,10 +93,14 @@ watch(listingKeys, async (open) => {
           >{{ area.label }}</RouterLink
         >
       </template>
+      <button type="button" class="keys" @click="bench.benchMode = true">Bench mode <kbd>b</kbd></button>
       <button type="button" class="keys" @click="listingKeys = !listingKeys">Keys <kbd>?</kbd></button>
     </nav>
     <BenchStrip />
     <main id="sheet" tabindex="-1">
+      <button v-if="bench.benchMode" type="button" class="leave no-print" @click="bench.benchMode = false">
+        Leave bench mode <kbd>b</kbd>
+      </button>
       <OutboxBanner />
       <p v-if="away" class="problem" role="alert">{{ away }}</p>
       <section
@@ -122,6 +126,7 @@ watch(listingKeys, async (open) => {
           <dt><kbd>↑</kbd> <kbd>↓</kbd></dt>
           <dd>step the last digit</dd>
         </dl>
+        <el-checkbox v-model="singleKeys">Single letters, digits and signs work as keys on this machine</el-checkbox>
         <el-button @click="listingKeys = false">Close <kbd>Esc</kbd></el-button>
       </section>
       <nav v-if="tabs.length" class="tabs" aria-label="In this area">
@@ -186,8 +191,11 @@ watch(listingKeys, async (open) => {
   color: var(--green-deep);
   font-weight: 700;
 }
+.rail a + .keys {
+  margin-top: auto;
+}
 .keys {
-  margin: auto 1.3rem 0;
+  margin: 0 1.3rem;
   font: inherit;
   font-size: 0.87rem;
   background: none;
@@ -229,6 +237,16 @@ dd {
 }
 .frame.alone {
   grid-template: 1fr / minmax(0, 1fr);
+}
+.leave {
+  float: right;
+  font: inherit;
+  min-height: 48px;
+  padding: 0 1rem;
+  border: 1px solid var(--line-strong);
+  border-radius: 3px;
+  background: var(--sheet);
+  cursor: pointer;
 }
 .frame.alone .rail,
 .frame.alone :deep(.strip) {

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
 import { computed, nextTick, ref, useId, useTemplateRef, watch } from 'vue'
 import { api, ask, ProblemError, sentence, type QuantityQuestion } from '@/api/client'
 
@@ -56,8 +55,7 @@ async function read() {
     wrong.value = error instanceof ProblemError && error.status === 422 ? sentence(error) : ''
   }
 }
-const readSoon = useDebounceFn(read, 40)
-watch(text, readSoon, { immediate: true })
+watch(text, read, { immediate: true })
 
 async function record() {
   await read()

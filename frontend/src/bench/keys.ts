@@ -1,3 +1,4 @@
+import { useLocalStorage } from '@vueuse/core'
 import { onMounted, onScopeDispose, ref } from 'vue'
 
 export interface Key {
@@ -11,6 +12,10 @@ export interface Key {
 /** The keys that work now, for the list of keys. */
 export const keysInForce = ref<Key[]>([])
 
+/** Whether a single letter, digit or sign does something on this machine: who dictates, or strikes
+ * keys by chance, can do without. */
+export const singleKeys = useLocalStorage('vialbench.single-keys', true)
+
 const isTyping = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
@@ -23,6 +28,7 @@ export function useKeys(keys: Key[]) {
     const key = event.key.toLowerCase()
     if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
     if (isTyping(event.target) && key !== 'escape') return // Escape writes nothing
+    if (!singleKeys.value && key.length === 1) return
     const hit = keys.find((k) => k.key === key)
     if (!hit) return
     event.preventDefault()

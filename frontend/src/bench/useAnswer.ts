@@ -1,5 +1,4 @@
-import { useDebounceFn } from '@vueuse/core'
-import { onScopeDispose, ref, type Ref } from 'vue'
+import { nextTick, onScopeDispose, ref, type Ref } from 'vue'
 import { pause, type NewPlan } from '@/api/client'
 import { newId } from '@/api/id'
 import { latest } from '@/api/latest'
@@ -34,7 +33,16 @@ export function useAnswer<Q, A>(
     }
   }
   onScopeDispose(asked)
-  const computeSoon = useDebounceFn(compute, 50)
+  let due = false
+  /** Asks at once, and once for all that changed in one moment. */
+  function computeSoon() {
+    if (due) return
+    due = true
+    void nextTick(() => {
+      due = false
+      void compute()
+    })
+  }
 
   /** Keeps the plan and begins a run of it; says whether it did. */
   async function take(plan: (question: Q, id: string) => NewPlan): Promise<boolean> {
