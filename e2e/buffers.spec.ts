@@ -140,7 +140,7 @@ test('a row of buffers from two liquids: one table, one run, a bottle each', asy
         inSheet(page).getByText(new RegExp(`pH ${['4.40', '5.00'][tube]}: [\\d.]+ mL of ${liquid}`)),
       ).toBeVisible()
       const asked = await inSheet(page)
-        .getByText(/^About [\d.]+ mL, as planned/)
+        .getByText(/^About [\d.]+ mL expected/)
         .innerText()
       await record(page, 'Volume let out', /[\d.]+/.exec(asked)![0])
       await expect(

@@ -136,7 +136,7 @@ test('a weak acid from a bottle, a dilution, and a warm bath with its colour', a
 
   await read(page, 7.03)
   await expect(inSheet(page).getByText('Buffer with water: add 50 mL of deionised water')).toBeVisible()
-  await expect(page.getByText('About 50.0 mL, as planned: type what you read.')).toBeVisible()
+  await expect(page.getByText('About 50.0 mL expected: type what you read.')).toBeVisible()
   await field(page, 'Water').press('Enter') // what is planned is no reading
   await expect(page.getByText('nothing written: write a number and its unit').first()).toBeVisible()
   await record(page, 'Water', '50.0')

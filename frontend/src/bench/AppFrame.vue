@@ -126,7 +126,9 @@ watch(listingKeys, async (open) => {
           <dt><kbd>↑</kbd> <kbd>↓</kbd></dt>
           <dd>step the last digit</dd>
         </dl>
-        <el-checkbox v-model="singleKeys">Single letters, digits and signs work as keys on this machine</el-checkbox>
+        <p>
+          <el-checkbox v-model="singleKeys">Single letters, digits and signs work as keys on this machine</el-checkbox>
+        </p>
         <el-button @click="listingKeys = false">Close <kbd>Esc</kbd></el-button>
       </section>
       <nav v-if="tabs.length" class="tabs" aria-label="In this area">
@@ -239,7 +241,10 @@ dd {
   grid-template: 1fr / minmax(0, 1fr);
 }
 .leave {
-  float: right;
+  position: fixed;
+  right: 1rem;
+  bottom: 1rem;
+  z-index: 2;
   font: inherit;
   min-height: 48px;
   padding: 0 1rem;

@@ -79,7 +79,7 @@ const quantity = (text: string) => ({ text, unit: unit.value })
         />
         <p v-if="big" class="hint small soft">
           <template v-if="step.expects"
-            >About <span class="figure">{{ step.expects }}</span>, as planned: type what you read. </template
+            >About <span class="figure">{{ step.expects }}</span> expected: type what you read. </template
           ><kbd>Enter</kbd> records{{ connected ? ' what is typed' : '' }}
         </p>
       </div>
