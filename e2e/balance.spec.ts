@@ -2,7 +2,7 @@ import { begin, expect, field, makeUp, signIn, test } from './bench'
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page, lab }) => {
-  lab.database.sql(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
+  lab.database.change(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
   await signIn(page)
 })
 
@@ -11,7 +11,7 @@ test.afterEach(async ({ page, lab }) => {
   const id = lab.database.sql("SELECT id FROM balances WHERE name = 'Fern'")
   for (const data of [{ link: 'ON' }, { draught: 'OFF' }, { pan: 0 }])
     await page.request.post(`/api/v1/balances/${id}/standin`, { data })
-  lab.database.sql("UPDATE balances SET address = ''")
+  lab.database.change("UPDATE balances SET address = ''")
 })
 
 type Page = import('@playwright/test').Page

@@ -20,6 +20,10 @@ export class Database {
   sql(statement: string): string {
     return execFileSync('psql', ['-qXAt', this.url, '-c', statement]).toString().trim()
   }
+  /** Changes what is set up, behind the server’s back but not without telling it. */
+  change(statement: string) {
+    this.sql(`${statement}; SELECT pg_notify('vialbench', 'setup')`)
+  }
   /** Takes the database away from whoever uses it, and gives it back. */
   away(isAway: boolean) {
     this.onServer(`ALTER DATABASE ${this.name} ALLOW_CONNECTIONS ${!isAway}`)
@@ -89,12 +93,12 @@ export const test = base.extend<{ allow: RegExp[]; watched: void }, { lab: Lab }
       const server = await Server.start('demo', database)
       // Readings are typed, but for the tests of the connected balance.
       const standin = database.sql("SELECT address FROM balances WHERE name = 'Fern'")
-      database.sql("UPDATE balances SET address = ''")
+      database.change("UPDATE balances SET address = ''")
       const plugged = database.sql("SELECT string_agg(id || ' ' || address, ',') FROM meters").split(',')
       const plug = (meters: boolean) => {
         for (const line of plugged) {
           const [id, address] = line.split(' ')
-          database.sql(`UPDATE meters SET address = '${meters ? address : ''}' WHERE id = '${id}'`)
+          database.change(`UPDATE meters SET address = '${meters ? address : ''}' WHERE id = '${id}'`)
         }
       }
       await use({ database, server, standin, plug })

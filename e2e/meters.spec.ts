@@ -10,8 +10,8 @@ test.beforeEach(async ({ page }) => signIn(page))
 const shows = (page: Page, meter: string) => page.getByRole('group', { name: `pH meter ${meter}` })
 
 /** Readings of a meter are typed, as without a cable. */
-function unplug(lab: { database: { sql: (text: string) => string } }, meter: string) {
-  lab.database.sql(`UPDATE meters SET address = '' WHERE name = '${meter}'`)
+function unplug(lab: { database: { change: (text: string) => void } }, meter: string) {
+  lab.database.change(`UPDATE meters SET address = '' WHERE name = '${meter}'`)
 }
 
 /** Takes a calibration in the buffers that are proposed to the bench. */

@@ -38,7 +38,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await expect(page.getByRole('button', { name: 'Apply', exact: true })).toBeVisible()
   await page.screenshot(shot('setup-rules'))
 
-  lab.database.sql(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
+  lab.database.change(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
   await begin(page)
   await page.getByText('Stand-in balance, by hand').click()
   await page.getByRole('button', { name: 'A vessel on' }).click()
@@ -96,7 +96,7 @@ test('pictures of the main views', async ({ page, lab }) => {
   await expect(page.getByRole('img', { name: 'Buffer capacity of each step, on theory' })).toBeVisible()
   await page.screenshot(shot('capacity'))
 
-  lab.database.sql("UPDATE balances SET address = ''") // typed
+  lab.database.change("UPDATE balances SET address = ''") // typed
   await page.goto('/titrations')
   for (const [label, option] of [
     ['Titration', 'Permanganate against oxalate'],
