@@ -24,7 +24,7 @@ type Standing struct {
 func NotCalibrated() Standing {
 	return Standing{
 		Word:    "not calibrated",
-		Verdict: electrode.RuleStale.Says(verdict.Stop, nil, "Never calibrated here: calibrate it before anything is read."),
+		Verdict: electrode.RuleStale.Says(verdict.Stop, nil, "No calibration is in use: calibrate it before anything is read."),
 	}
 }
 

@@ -293,6 +293,9 @@ func TestSecondBuretteAndCylinder(t *testing.T) {
 	if math.Abs(out.Figures[0].Value-0.1) > 1e-9 || view(out).Trials[0].Sample != "24.90 mL" {
 		t.Errorf("%v", out.Figures[0])
 	}
+	if got := says(view(out).Verdicts, "T-12"); got != "fine: Just as it was made (0.1000 mol/L)." {
+		t.Error(got)
+	}
 }
 
 func TestBadReadings(t *testing.T) {

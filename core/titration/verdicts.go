@@ -103,16 +103,16 @@ func (a *account) judgeMade(r Result) []verdict.Verdict {
 	}
 	found := r.C.Scale(1 / a.Titrant.Units)
 	off := 100 * (found.Value/a.Titrant.C.Value - 1)
+	made := quantity.Digits(a.Titrant.C.Value, 4)
+	size := quantity.Digits(math.Abs(off), 1)
+	if size == "0.0" {
+		return []verdict.Verdict{RuleMade.Finds(verdict.Fine, nil, "Just as it was made ("+made+" mol/L).")}
+	}
 	way := "higher"
 	if off < 0 {
 		way = "lower"
 	}
-	sentence := fmt.Sprintf(
-		"%s %% %s than it was made as (%s mol/L).",
-		quantity.Digits(math.Abs(off), 1),
-		way,
-		quantity.Digits(a.Titrant.C.Value, 4),
-	)
+	sentence := fmt.Sprintf("%s %% %s than it was made as (%s mol/L).", size, way, made)
 	if most := a.Thresholds.Of(RuleMade); math.Abs(off) > most {
 		return []verdict.Verdict{
 			RuleMade.Finds(

@@ -120,7 +120,7 @@ func TestCalibrationHoldsForItsReadings(t *testing.T) {
 		readings.Kind,
 		json.RawMessage(`{"meter": "`+m.ID+`", "name": "x", "celsius": 20}`),
 	); err == nil ||
-		!strings.Contains(err.Error(), "was never calibrated") {
+		!strings.Contains(err.Error(), "has no calibration in use") {
 		t.Errorf("readings without a calibration: %v", err)
 	}
 	if s := heronOf(t, l).Standing; s.Word != "not calibrated" || s.Verdict.Level != verdict.Stop {

@@ -85,7 +85,7 @@ func askReadings(question json.RawMessage, own *owned) (run.Plan, error) {
 		return nil, err
 	}
 	if len(past) == 0 {
-		return nil, verdict.Problems{{Field: "/meter", Reason: meter.Name + " was never calibrated: calibrate it first"}}
+		return nil, verdict.Problems{{Field: "/meter", Reason: meter.Name + " has no calibration in use: calibrate it first"}}
 	}
 	return readings.Request{
 		Name:         q.Name,
