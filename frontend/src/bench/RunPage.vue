@@ -192,7 +192,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
           It stays on record.
           <template v-if="kind?.measured">Nothing counts that was read in it.</template>
           <template v-else>
-            Discard what was poured for it: ask what your local rules allow; licensed waste handling comes first.
+            Discard what is in the flask: ask what your local rules allow; licensed waste handling comes first.
           </template>
         </p>
         <el-button type="primary" @click="again()">Begin again from the plan</el-button>
