@@ -47,10 +47,11 @@ const modes: { value: Mode; label: string }[] = [
   { value: 'chain', label: 'A chain' },
 ]
 
+/** What the lab has made comes before what may be bought. */
 const stocks = computed((): [string, string][] => [
   ['', 'a stock of this strength'],
-  ...liquids.value.map((s): [string, string] => [`liquid ${s.substance.key}`, s.substance.name]),
   ...bottles.value.map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`]),
+  ...liquids.value.map((s): [string, string] => [`liquid ${s.substance.key}`, s.substance.name]),
 ])
 
 const reading = latest()
