@@ -57,3 +57,19 @@ test('what one states comes with the answer: the run is not read again', async (
   expect(count(path)).toBe(1)
   await other.context().close()
 })
+
+test('each question begins in its first field', async ({ page }) => {
+  for (const [path, label] of [
+    ['/standards', 'What'],
+    ['/dilutions', 'From'],
+    ['/buffers', 'pH wanted'],
+    ['/readings', 'Samples, in a few words'],
+    ['/capacity', 'Buffer'],
+    ['/titrations', 'Titration'],
+    ['/curves', 'Sample'],
+    ['/drops', 'Tip'],
+  ] as const) {
+    await page.goto(path)
+    await expect(field(page, label)).toBeFocused()
+  }
+})

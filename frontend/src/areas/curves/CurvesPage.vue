@@ -8,6 +8,7 @@ import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import PreviewSide from '@/bench/PreviewSide.vue'
+import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 import { usePreview } from '@/bench/usePreview'
 import { useTyped } from '@/bench/useTyped'
@@ -113,7 +114,7 @@ async function start() {
       <p v-if="trouble" class="problem" role="alert">
         {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
       </p>
-      <form @submit.prevent="start">
+      <form v-first @submit.prevent="start">
         <fieldset>
           <legend>In the beaker, with the probe</legend>
           <SelectField

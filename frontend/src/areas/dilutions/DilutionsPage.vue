@@ -20,6 +20,7 @@ import { useAnswer } from '@/bench/useAnswer'
 import { useWorking } from '@/bench/useWorking'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
+import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 import { useTyped } from '@/bench/useTyped'
 import LadderDrawing from './LadderDrawing.vue'
@@ -199,6 +200,7 @@ const toTheBench = async () => {
   </nav>
   <QuestionFields
     v-model="typed"
+    v-first
     :stocks="stocks"
     :stock="stock"
     :balance="bench.bench?.balance?.balance.name"

@@ -9,6 +9,7 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useBegin } from '@/bench/useBegin'
 import VerdictLine from '@/bench/VerdictLine.vue'
+import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 
 /** What is read, and with which meter: its calibration comes along. */
@@ -46,7 +47,7 @@ function start() {
     No pH meter yet. <RouterLink to="/setup/meters">Add the first one</RouterLink>, calibrate it, then read samples with
     it.
   </p>
-  <form v-if="chosen" @submit.prevent="start">
+  <form v-if="chosen" v-first @submit.prevent="start">
     <TextField
       v-model="name"
       words

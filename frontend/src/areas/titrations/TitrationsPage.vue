@@ -18,6 +18,7 @@ import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import PreviewSide from '@/bench/PreviewSide.vue'
+import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 import { usePreview } from '@/bench/usePreview'
 import { useTyped } from '@/bench/useTyped'
@@ -164,7 +165,7 @@ async function start() {
       <p v-if="bottles?.length === 0" class="soft">
         Nothing on the shelf yet. <RouterLink to="/standards">Make a solution</RouterLink>, then titrate with it.
       </p>
-      <form v-if="bottles?.length" @submit.prevent="start">
+      <form v-if="bottles?.length" v-first @submit.prevent="start">
         <fieldset>
           <legend>What reacts</legend>
           <SelectField
