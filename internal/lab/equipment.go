@@ -207,8 +207,8 @@ type doubts []doubt
 
 // doubts finds the stretches of doubt from the checks.
 func (l *Lab) doubts(db *store.Store) (doubts, error) {
-	return l.checks.get(l, []string{"setup"}, func() (doubts, error) {
-		checks, err := db.BalanceChecks("", maxChecks)
+	return l.checks.get(db.Context(), l, []string{"setup"}, func(ctx context.Context) (doubts, error) {
+		checks, err := l.store.With(ctx).BalanceChecks("", maxChecks)
 		return doubtsOf(checks), err
 	})
 }

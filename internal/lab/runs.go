@@ -441,7 +441,9 @@ const (
 
 // Today gathers what is going on and what to do next.
 func (l *Lab) Today(ctx context.Context) (Today, error) {
-	return l.today.get(l, []string{"run", "shelf", "bottle", "setup"}, func() (Today, error) { return l.lookToday(l.store.With(ctx)) })
+	return l.today.get(ctx, l, []string{"run", "shelf", "bottle", "setup"}, func(ctx context.Context) (Today, error) {
+		return l.lookToday(l.store.With(ctx))
+	})
 }
 
 func (l *Lab) lookToday(db *store.Store) (t Today, err error) {

@@ -30,7 +30,7 @@ var benchTopics = []string{"bench", "setup", calibration.Kind, readings.Kind}
 
 // Bench returns what is on the bench.
 func (l *Lab) Bench(ctx context.Context) (BenchView, error) {
-	return l.bench.get(l, benchTopics, func() (view BenchView, err error) {
+	return l.bench.get(ctx, l, benchTopics, func(ctx context.Context) (view BenchView, err error) {
 		if view.Bench, err = l.store.With(ctx).Bench(); err != nil {
 			return view, err
 		}
