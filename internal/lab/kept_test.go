@@ -6,6 +6,7 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"testing/synctest"
 	"time"
 )
 
@@ -50,49 +51,43 @@ func TestKeptUntilItsTopicChanges(t *testing.T) {
 // Who asks at once waits for one and the same; who goes away meanwhile does not end it for the
 // others; what came from before a change is not told to who asks after it.
 func TestKeptIsWorkedOutOnce(t *testing.T) {
-	l := &Lab{now: time.Now}
-	var k kept[int]
-	var made atomic.Int32
-	begun, goOn := make(chan bool, 9), make(chan bool)
-	work := func(ctx context.Context) (int, error) {
-		n := int(made.Add(1))
-		begun <- true
-		select {
-		case <-goOn:
-			return n, nil
-		case <-ctx.Done():
-			return 0, ctx.Err()
-		}
-	}
-	gone, leave := context.WithCancel(t.Context())
-	var first, others sync.WaitGroup
-	first.Go(func() {
-		if _, err := k.get(gone, l, []string{"bench"}, work); !errors.Is(err, context.Canceled) {
-			t.Errorf("who went away: %v", err)
-		}
-	})
-	<-begun
-	for range 5 {
-		others.Go(func() {
-			if v, err := k.get(t.Context(), l, []string{"bench"}, work); v < 1 || err != nil { // before the change or after it
-				t.Errorf("got %d, %v", v, err)
+	synctest.Test(t, func(t *testing.T) {
+		l := &Lab{now: time.Now}
+		var k kept[int]
+		var made atomic.Int32
+		goOn := make(chan bool)
+		work := func(ctx context.Context) (int, error) {
+			n := int(made.Add(1))
+			select {
+			case <-goOn:
+				return n, nil
+			case <-ctx.Done():
+				return 0, ctx.Err()
 			}
-		})
-	}
-	leave()
-	first.Wait()
-	l.changes.note("bench")
-	others.Go(func() {
-		if v, err := k.get(t.Context(), l, []string{"bench"}, work); v != 2 || err != nil {
-			t.Errorf("after the change: %d, %v", v, err)
+		}
+		gone, leave := context.WithCancel(t.Context())
+		var all sync.WaitGroup
+		asks := func(ctx context.Context, want int, wrong error) {
+			all.Go(func() {
+				if v, err := k.get(ctx, l, []string{"bench"}, work); v != want || !errors.Is(err, wrong) {
+					t.Errorf("got %d, %v, want %d", v, err, want)
+				}
+			})
+			synctest.Wait()
+		}
+		asks(gone, 0, context.Canceled)
+		for range 5 {
+			asks(t.Context(), 1, nil)
+		}
+		leave()
+		l.changes.note("bench")
+		asks(t.Context(), 2, nil)
+		close(goOn)
+		all.Wait()
+		if v, err := k.get(t.Context(), l, []string{"bench"}, work); v != 2 || err != nil || made.Load() != 2 {
+			t.Errorf("kept %d, %v, worked out %d times", v, err, made.Load())
 		}
 	})
-	<-begun
-	close(goOn)
-	others.Wait()
-	if v, err := k.get(t.Context(), l, []string{"bench"}, work); v != 2 || err != nil || made.Load() != 2 {
-		t.Errorf("kept %d, %v, worked out %d times", v, err, made.Load())
-	}
 }
 
 // What went wrong is told and not kept, a panic too.
