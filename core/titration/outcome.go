@@ -20,6 +20,9 @@ type ViewTrial struct {
 	// been with the sample of the first; as text, empty before.
 	Start string `json:"start"`
 	Last  string `json:"last"`
+	// Earlier is what had run in before the burette was filled up on the way, in mL as text; empty
+	// where it was not.
+	Earlier string `json:"earlier"`
 	// First is what ran in to the first of two end points, in mL as text; empty where there is one.
 	First    string `json:"first"`
 	Titre    string `json:"titre"`
@@ -123,6 +126,13 @@ func (a *account) viewOf(i int, r Result, places []int, ok bool) ViewTrial {
 	}
 	if len(t.readings) > 0 {
 		v.Last = a.shows(t.last())
+	}
+	earlier := 0.0
+	for _, s := range t.before {
+		earlier += a.delivered(s).Value
+	}
+	if len(t.before) > 0 {
+		v.Earlier = quantity.Digits(earlier, a.decimals())
 	}
 	if n, is := a.titre(i); is && t.done {
 		v.Titre = quantity.Digits(n.Value, a.decimals())

@@ -394,6 +394,9 @@ func TestHardnessFilledUpOnTheWay(t *testing.T) {
 	b.State(scale(KindRefill, 0, "1.00"))
 	b.State(scale(KindRead, 0, "4.50"))
 	out := b.State(decide(0, choiceEnd))
+	if first := view(out).Trials[0]; first.Earlier != "9.00" || first.Start != "1.00" || first.Last != "4.50" || first.Titre != "12.50" {
+		t.Errorf("%+v", first)
+	}
 	figures := map[string]float64{}
 	for _, f := range out.Figures {
 		figures[f.ID] = f.Value

@@ -2128,6 +2128,9 @@ type TitrationTrial struct {
 	Counts bool `json:"counts"`
 	Done   bool `json:"done"`
 
+	// Earlier mL that had run in before it was filled up on the way; empty where it was not
+	Earlier string `json:"earlier"`
+
 	// First mL to the first of two end points; empty where there is one
 	First    string  `json:"first"`
 	From     float64 `json:"from"`

@@ -3178,6 +3178,8 @@ export interface components {
             sample: string;
             start: string;
             last: string;
+            /** @description mL that had run in before it was filled up on the way; empty where it was not */
+            earlier: string;
             /** @description mL to the first of two end points; empty where there is one */
             first: string;
             titre: string;

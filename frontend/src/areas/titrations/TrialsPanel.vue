@@ -80,6 +80,10 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
             <th>{{ view.drop ? 'drops' : 'after' }}</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.last }}</td>
           </tr>
+          <tr v-if="shown.some((t) => t.earlier)">
+            <th>before filling up, mL</th>
+            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.earlier }}</td>
+          </tr>
           <tr v-if="shown.some((t) => t.first)">
             <th>first, mL</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.first }}</td>
