@@ -3,6 +3,7 @@ package glassware_test
 import (
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"vialbench/core/glassware"
@@ -111,5 +112,19 @@ func TestMeasures(t *testing.T) {
 	}
 	if a, b := pipette.Reading(8).U(), cylinder.Reading(8).U(); !(b > 1.5*a) {
 		t.Errorf("pipette u %g mL, cylinder u %g mL", a, b)
+	}
+}
+
+// Each piece is handled as its kind is: no bulb on a cylinder, no second stop on a burette.
+func TestHandling(t *testing.T) {
+	for kind, want := range map[glassware.Kind]string{
+		glassware.OneMarkPipette: "bulb", glassware.GraduatedPipette: "bulb", glassware.PistonPipette: "second stop",
+		glassware.Burette: "Funnel off", glassware.Syringe: "plunger", glassware.Cylinder: "let it drain", glassware.VolumetricFlask: "let it drain",
+	} {
+		for _, words := range []string{"bulb", "second stop", "Funnel off", "plunger", "let it drain"} {
+			if says := (glassware.Item{Kind: kind}).Handling(); strings.Contains(says, words) != (words == want) {
+				t.Errorf("%s: %s", kind, says)
+			}
+		}
 	}
 }

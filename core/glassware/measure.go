@@ -215,3 +215,19 @@ func (i Item) expelled(mL float64) float64 {
 func (i Item) Decimals() int {
 	return int(math.Max(0, math.Ceil(-math.Log10(i.Division()/5)-1e-9)))
 }
+
+// Handling says how a liquid is measured out with it (common practice; ISO 648 and ISO 835 for the
+// waiting and the touching off of pipettes).
+func (i Item) Handling() string {
+	switch i.Kind {
+	case OneMarkPipette, GraduatedPipette:
+		return "With a bulb, the meniscus at eye level; let it run out, touch off the tip, do not blow out."
+	case PistonPipette:
+		return "A fresh tip, upright; draw slowly, touch off the tip, push to the second stop."
+	case Burette:
+		return "Funnel off, no bubble in the tip; read before and after at eye level, and touch off the drop."
+	case Syringe:
+		return "No bubble; push slowly, and read at the same edge of the plunger."
+	}
+	return "On a level bench, the meniscus at eye level; pour slowly and let it drain."
+}

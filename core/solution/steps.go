@@ -131,7 +131,7 @@ func (a *account) takeStep(part int) run.Step {
 	if a.byVolume {
 		step.Title, step.Kind = "Measure "+target+" of "+what+" with a "+t.with(), KindMeasured
 		step.Label, step.Dimensions, step.Unit, step.Instrument, step.ByDifference = "Volume measured", volumeOnly, "mL", "", false
-		step.Hint = "With a bulb, the meniscus at eye level; let it run into the water, touch off the tip, do not blow out."
+		step.Hint = "Into the water, slowly. " + t.measure.Handling()
 	}
 	return step
 }
