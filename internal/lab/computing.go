@@ -191,11 +191,12 @@ func (c *computing) run(view *RunView) error {
 	if err != nil {
 		return err
 	}
+	wasFinished := view.Status == string(run.Finished)
 	view.Status, view.Reason, view.Step, view.Outcome = string(outcome.Status), outcome.Reason, outcome.AtHand(), outcome
 	if err := c.tx.Save(&view.Run); err != nil {
 		return err
 	}
-	if err := errors.Join(c.keep(view), c.draw(view)); err != nil {
+	if err := errors.Join(c.keep(view, wasFinished), c.draw(view)); err != nil {
 		return err
 	}
 	topic := "run " + view.ID
@@ -257,9 +258,13 @@ func (c *computing) product(s store.Source) (*run.Product, error) {
 
 // keep puts the products of a finished run on the shelf, or brings them up to date. A run
 // that is no longer finished takes them off.
-func (c *computing) keep(view *RunView) error {
-	if view.Outcome.Status != run.Finished {
+func (c *computing) keep(view *RunView, wasFinished bool) error {
+	switch {
+	case view.Outcome.Status == run.Finished:
+	case wasFinished:
 		return c.withdraw(view)
+	default: // nothing was made yet
+		return nil
 	}
 	made := map[int]string{} // by part
 	for _, p := range view.Outcome.Products {

@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"golang.org/x/sync/singleflight"
+
+	"vialbench/internal/store"
 )
 
 // changes counts what was announced, by the first word of each topic.
@@ -22,7 +24,7 @@ type changes struct {
 func (c *changes) note(topic string) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	if topic == "resync" {
+	if topic == "resync" || topic == store.Listening {
 		c.all++
 		return
 	}

@@ -261,6 +261,10 @@ func (s *Store) Announce(topics ...string) error {
 	return s.db.Exec("SELECT "+each[2:], values...).Error
 }
 
+// Listening is the topic with which listening begins: what was looked up before may have changed
+// unheard.
+const Listening = "listening"
+
 // Listen calls heard for every announcement until the context ends. After a lost
 // connection it comes back by itself and calls heard with "resync", since
 // announcements may have been missed.
@@ -287,6 +291,8 @@ func (s *Store) listenOnce(ctx context.Context, heard func(string), again bool) 
 	}
 	if again {
 		heard("resync")
+	} else {
+		heard(Listening)
 	}
 	for {
 		n, err := conn.WaitForNotification(ctx)

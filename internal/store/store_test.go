@@ -10,6 +10,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -87,26 +88,49 @@ func TestAnnouncementsReachOtherProcesses(t *testing.T) {
 	defer other.Close() //nolint:errcheck // the test is over
 	ctx, stop := context.WithCancel(context.Background())
 	defer stop()
-	heard := make(chan string, 1)
+	heard, listening := make(chan string, 9), make(chan bool, 1)
 	go other.Listen(ctx, func(topic string) {
-		select {
-		case heard <- topic:
-		default:
+		if topic == store.Listening {
+			listening <- true
+			return
 		}
+		heard <- topic
 	})
-	for { // until the listener is there
-		if err := s.Announce("shelf"); err != nil {
-			t.Fatal(err)
-		}
+	<-listening
+	next := func() string {
 		select {
 		case topic := <-heard:
-			if topic != "shelf" {
-				t.Errorf("heard %q", topic)
-			}
-			return
-		case <-t.Context().Done():
-			t.Fatal("nothing heard")
-		default:
+			return topic
+		case <-time.After(20 * time.Second):
+			return "nothing"
+		}
+	}
+	if err := s.Announce("shelf", "bench"); err != nil {
+		t.Fatal(err)
+	}
+	for _, want := range []string{"shelf", "bench"} {
+		if topic := next(); topic != want {
+			t.Errorf("heard %q, want %q", topic, want)
+		}
+	}
+	// Within one, each goes out once, when it is committed; this process hears of it then.
+	var own []string
+	s.Hear(func(topic string) { own = append(own, topic) })
+	again := errors.New("changed my mind")
+	for _, end := range []error{again, nil} {
+		err := s.InTransaction(func(tx *store.Store) error {
+			return errors.Join(tx.Announce("run 1"), tx.Announce("run 1", "shelf"), end)
+		})
+		if !errors.Is(err, end) {
+			t.Fatal(err)
+		}
+		if (end == nil) != (len(own) == 2) {
+			t.Errorf("heard %q by itself", own)
+		}
+	}
+	for _, want := range []string{"run 1", "shelf"} {
+		if topic := next(); topic != want {
+			t.Errorf("heard %q, want %q", topic, want)
 		}
 	}
 }
