@@ -338,6 +338,18 @@ func TestDilutionOverHTTP(t *testing.T) {
 		t.Errorf("%d lines of working", len(lines))
 	}
 	tube := rack[0].(object)["id"].(string)
+	// In a list figures come without what adds to their uncertainty, but for the concentration,
+	// which other work starts from; a bottle by itself has it all.
+	whole := ra.must(200, "GET", "/bottles/"+tube, nil)
+	for i, f := range rack[0].(object)["figures"].([]any) {
+		full := whole["figures"].([]any)[i].(object)
+		if is := f.(object); is["budget"] != nil || is["contributions"] != nil || is["value"] != full["value"] || full["budget"] == nil {
+			t.Errorf("in a list: %v", is)
+		}
+	}
+	if is := rack[0].(object)["concentration"].(object); is["contributions"] == nil || is["budget"] != nil {
+		t.Errorf("in a list: %v", is)
+	}
 	if family := ra.must(200, "GET", "/bottles/"+tube+"/family", nil)["list"].([]any); len(family) != 3 ||
 		family[0].(object)["bottle"].(object)["id"] != bottle {
 		t.Errorf("family %v", family)
