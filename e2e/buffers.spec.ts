@@ -1,4 +1,4 @@
-import { expect, field, inSheet, record, signIn, test } from './bench'
+import { expect, field, inSheet, record, signIn, test, unfold } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -158,6 +158,24 @@ test('a row of buffers from two liquids: one table, one run, a bottle each', asy
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: /the buffers are on the/ })).toBeVisible()
   await expect(page.getByRole('table', { name: 'The row' }).getByRole('row')).toHaveCount(3)
+})
+
+test('a row after a way with a solid was chosen says what is wrong', async ({ page, lab }) => {
+  lab.plug(false)
+  await ask(page, '4.70', '0.1 mol/L', 'Acetate')
+  const ways = page.getByRole('list', { name: 'Ways' })
+  await ways
+    .getByRole('button', { name: /sodium acetate/i })
+    .first()
+    .click()
+  await expect(ways.getByRole('button', { pressed: true })).toHaveText(/sodium acetate/i)
+  await unfold(page, 'Details')
+  const row = field(page, 'A row: further pH, from the same two stocks')
+  await row.fill('5.0')
+  const says = page.getByText('a row is made of two liquids, and the way chosen has a solid in it').first()
+  await expect(says).toBeVisible()
+  await row.fill('')
+  await expect(says).toBeHidden()
 })
 
 test('what cannot be is said beside its field, and nothing is lost', async ({ page }) => {

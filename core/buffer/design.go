@@ -167,7 +167,12 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 		chosen = max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
 	}
 	if q.Route != "" {
-		if chosen = slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route }); chosen < 0 {
+		if chosen = slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route }); chosen < 0 && len(r.Row) > 0 {
+			return a, verdict.Problems{{
+				Field: "/targets", Reason: "a row is made of two liquids, and the way chosen has a solid in it: choose one of two liquids, or make two stocks first",
+			}}
+		}
+		if chosen < 0 {
 			return a, verdict.Problems{{Field: "/route", Reason: "these two do not reach this pH, or are not here: choose one of those listed"}}
 		}
 	}

@@ -67,6 +67,17 @@ func TestNoWayThatMissesThePH(t *testing.T) {
 		!strings.Contains(p[0].Reason, "do not reach this pH") {
 		t.Errorf("asked for by name: %v", err)
 	}
+	// A way with a solid in it, chosen before further pH were asked for, makes no row.
+	q = ask(4.7, "acetic")
+	for _, w := range answer(t, q).Routes {
+		if q.Route = w.ID; !w.Acid.Liquid() || !w.Base.Liquid() {
+			break
+		}
+	}
+	q.Targets = []float64{5.0}
+	if _, err := Solve(context.Background(), q); !errors.As(err, &p) || p[0].Field != "/targets" || !strings.Contains(p[0].Reason, "has a solid in it") {
+		t.Errorf("a row from %s: %v", q.Route, err)
+	}
 }
 
 // Two stocks exactly as strong as the buffer make it, without water; what stands on the shelf

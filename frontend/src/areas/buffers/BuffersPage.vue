@@ -106,6 +106,7 @@ async function toTheBench() {
         :bottles="bottles"
         :problem="problem"
       />
+      <p v-if="problem('/route')" class="problem small" role="alert">{{ problem('/route') }}</p>
       <div v-if="answer" :class="{ stale: problems.size > 0 }">
         <LandscapePlot :landscape="answer.design.landscape" :targets="targets" />
         <SystemsTable
