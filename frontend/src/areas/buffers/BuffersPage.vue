@@ -14,7 +14,6 @@ import {
 } from '@/api/client'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
-import { vFirst } from '@/bench/first'
 import { useAnswer } from '@/bench/useAnswer'
 import { useLook } from '@/bench/useLook'
 import { useTyped } from '@/bench/useTyped'
@@ -100,7 +99,6 @@ async function toTheBench() {
       </p>
       <QuestionFields
         v-model="typed"
-        v-first
         :settings="settings"
         :bench-celsius="bench.bench?.waterTemperature"
         :bottles="bottles"

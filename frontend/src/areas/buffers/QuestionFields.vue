@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue'
 import type { Bottle, Settings } from '@/api/client'
+import { vFirst } from '@/bench/first'
 import QuantityField from '@/bench/QuantityField.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -49,7 +50,7 @@ const summary = computed(() => {
 </script>
 
 <template>
-  <div class="fields">
+  <div v-first class="fields">
     <TextField v-model="typed.target" label="pH wanted" :problem="problem('/target')" />
     <TextField v-model="typed.celsius" label="Used at, °C" :problem="problem('/celsius')" />
     <QuantityField

@@ -20,7 +20,6 @@ import { useAnswer } from '@/bench/useAnswer'
 import { useWorking } from '@/bench/useWorking'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
-import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 import { useTyped } from '@/bench/useTyped'
 import LadderDrawing from './LadderDrawing.vue'
@@ -200,7 +199,6 @@ const toTheBench = async () => {
   </nav>
   <QuestionFields
     v-model="typed"
-    v-first
     :stocks="stocks"
     :stock="stock"
     :balance="bench.bench?.balance?.balance.name"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue'
 import type { DilutionQuestion } from '@/api/client'
+import { vFirst } from '@/bench/first'
 import QuantityField from '@/bench/QuantityField.vue'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -56,7 +57,7 @@ const summary = computed(() => {
 </script>
 
 <template>
-  <div class="fields">
+  <div v-first class="fields">
     <SelectField
       v-model="typed.bottle"
       label="From"
