@@ -161,20 +161,9 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 		return a, verdict.Problems{{Field: "/system", Reason: fmt.Sprintf(
 			"nothing to make %s with is in the lab: add its acid or its salt to the substances, or a stock to the shelf", r.System.Common())}}
 	}
-	// The first that works, and of which no drops are to be measured if there is one.
-	chosen := slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" && !x.drops })
-	if chosen < 0 {
-		chosen = max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
-	}
-	if q.Route != "" {
-		if chosen = slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route }); chosen < 0 && len(r.Row) > 0 {
-			return a, verdict.Problems{{
-				Field: "/targets", Reason: "a row is made of two liquids, and the way chosen has a solid in it: choose one of two liquids, or make two stocks first",
-			}}
-		}
-		if chosen < 0 {
-			return a, verdict.Problems{{Field: "/route", Reason: "these two do not reach this pH, or are not here: choose one of those listed"}}
-		}
+	chosen, err := q.choose(routes)
+	if err != nil {
+		return a, err
 	}
 	a.Others = others
 	a.Routes, a.Route = routes, routes[chosen].ID
@@ -184,6 +173,28 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 	}
 	a.Design, err = r.design()
 	return a, err
+}
+
+// choose finds the way that was asked for; else the first that works, and of which no drops are to
+// be measured if there is one.
+func (q Question) choose(routes []Route) (int, error) {
+	if q.Route == "" {
+		chosen := slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" && !x.drops })
+		if chosen < 0 {
+			chosen = max(0, slices.IndexFunc(routes, func(x Route) bool { return x.Problem == "" }))
+		}
+		return chosen, nil
+	}
+	chosen := slices.IndexFunc(routes, func(x Route) bool { return x.ID == q.Route })
+	switch {
+	case chosen >= 0:
+		return chosen, nil
+	case len(q.Targets) > 0:
+		return 0, verdict.Problems{{
+			Field: "/targets", Reason: "a row is made of two liquids, and the way chosen has a solid in it: choose one of two liquids, or make two stocks first",
+		}}
+	}
+	return 0, verdict.Problems{{Field: "/route", Reason: "these two do not reach this pH, or are not here: choose one of those listed"}}
 }
 
 // candidate judges a system for the target; ok is false when it is out of reach.
