@@ -162,7 +162,7 @@ func (in *importer) takeTaking(place string, t TakingRecord) error {
 	if !ok || !in.isID(place+"/id", t.ID) {
 		return nil
 	}
-	b, err := in.tx.BottleByID(t.Bottle)
+	_, err = in.tx.BottleByID(t.Bottle)
 	if isNotFound(err) {
 		in.problems.Add(place+"/bottle", "there is no bottle %s", t.Bottle)
 		return nil
@@ -186,8 +186,7 @@ func (in *importer) takeTaking(place string, t TakingRecord) error {
 		MadeBy:   by.ID,
 		MadeAt:   t.At,
 	}
-	b.Taken = max(0, b.Taken+t.Volume)
-	return errors.Join(in.tx.Create(&row), in.tx.Save(&b))
+	return in.tx.Take(row, t.Volume, false)
 }
 
 // source finds the bottle that a record takes from; one without an ID is not here.

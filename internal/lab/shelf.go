@@ -410,14 +410,8 @@ func (l *Lab) TakeFrom(ctx context.Context, by Actor, id, takingID string, mL fl
 		if len(p) > 0 {
 			return p
 		}
-		if err := tx.Create(&store.Taking{ID: takingID, BottleID: id, Volume: mL, Purpose: purpose, MadeBy: by.ID, MadeAt: l.now()}); err != nil {
-			return err
-		}
-		bottle.Taken += mL
-		if err := tx.Save(&bottle); err != nil {
-			return err
-		}
-		return tx.Announce("shelf")
+		taking := store.Taking{ID: takingID, BottleID: id, Volume: mL, Purpose: purpose, MadeBy: by.ID, MadeAt: l.now()}
+		return tx.Take(taking, mL, false)
 	})
 	if err != nil {
 		return BottleView{}, err

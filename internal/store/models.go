@@ -246,7 +246,7 @@ type Bottle struct {
 	Product        run.Product `gorm:"type:jsonb;serializer:json"`
 	Computed       bool        // by this version of the program
 	Volume         float64     // made, mL; 0 of what is not a liquid
-	Taken          float64     // out of it since, mL
+	Taken          float64     `gorm:"<-:create"` // out of it since, mL; only [Store.Take] changes it
 	MadeBy         string
 	Maker          Account `gorm:"foreignKey:MadeBy"`
 	MadeAt         time.Time
