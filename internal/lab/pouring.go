@@ -1,9 +1,14 @@
 package lab
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
+
+	"github.com/google/uuid"
 
 	"vialbench/core/run"
 	"vialbench/internal/store"
@@ -24,6 +29,7 @@ func (c *computing) draw(view *RunView) error {
 	for _, s := range view.plan.Uses().Sources {
 		bottles[s.Role] = s.Bottle
 	}
+	changed := map[string]store.Taking{} // by its ID
 	for i, d := range view.Outcome.Drawn {
 		entry, isKnown := known[ids[i]]
 		if !isKnown {
@@ -54,14 +60,28 @@ func (c *computing) draw(view *RunView) error {
 		}
 		before := entry.Volume
 		entry.Volume = math.Round(1000*d.Volume) / 1000
-		if !c.given.taking(&entry) || isKnown && entry.Volume == before {
-			continue
+		if c.given.taking(&entry) && !(isKnown && entry.Volume == before) {
+			changed[entry.ID] = entry
 		}
-		if err := c.tx.Take(entry, entry.Volume-before, isKnown); err != nil {
+	}
+	// Everybody locks bottles in one order.
+	inOrder := func(a, b store.Taking) int { return cmp.Compare(a.BottleID, b.BottleID) }
+	for _, entry := range slices.SortedFunc(maps.Values(changed), inOrder) {
+		was, isKnown := known[entry.ID]
+		if err := c.tx.Take(entry, entry.Volume-was.Volume, isKnown); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// takenForRun names the entry of what a run draws from one bottle, so that there is one.
+func takenForRun(d run.Drawn, runID string) string {
+	what := d.Role
+	if what == "" {
+		what = fmt.Sprint("part ", d.Part)
+	}
+	return uuid.NewSHA1(uuid.NameSpaceOID, []byte(what+" of run "+runID)).String()
 }
 
 // pool computes a bottle from what was poured into it. It is void when one of those is.
