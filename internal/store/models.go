@@ -235,18 +235,19 @@ type Fact struct {
 // Bottle is what a finished run puts on the shelf, or what several of them were
 // poured together into; then it has no run.
 type Bottle struct {
-	ID             string `gorm:"primaryKey"`
-	Number         int64  `gorm:"default:(-)"`
-	RunID          *string
-	Run            *Run
-	Part           int // of the products of its run
-	PlanID         string
-	Plan           Plan
-	Title          string
-	Product        run.Product `gorm:"type:jsonb;serializer:json"`
-	Computed       bool        // by this version of the program
-	Volume         float64     // made, mL; 0 of what is not a liquid
-	Taken          float64     `gorm:"<-:create"` // out of it since, mL; only [Store.Take] changes it
+	ID       string `gorm:"primaryKey"`
+	Number   int64  `gorm:"default:(-)"`
+	RunID    *string
+	Run      *Run
+	Part     int // of the products of its run
+	PlanID   string
+	Plan     Plan
+	Title    string
+	Product  run.Product `gorm:"type:jsonb;serializer:json"`
+	Computed bool        // by this version of the program
+	Volume   float64     // made, mL; 0 of what is not a liquid
+	// Taken is out of it since, in mL; only [Store.Take] changes it.
+	Taken          float64 `gorm:"<-:create"`
 	MadeBy         string
 	Maker          Account `gorm:"foreignKey:MadeBy"`
 	MadeAt         time.Time
