@@ -33,8 +33,9 @@ func (s *Store) Take(t Taking, more float64, known bool) error {
 	if known {
 		keep = func() error { return s.db.Model(&t).Update("volume", t.Volume).Error }
 	}
+	bottle := s.db.Table("bottles").Where("id = ?", t.BottleID)
 	taken := gorm.Expr("greatest(0, taken + ?)", more)
-	return errors.Join(keep(), s.db.Table("bottles").Where("id = ?", t.BottleID).Update("taken", taken).Error, s.Announce("bottle "+t.BottleID))
+	return errors.Join(keep(), bottle.Update("taken", taken).Error, s.Announce("bottle "+t.BottleID))
 }
 
 // TakingByID finds one.
