@@ -215,5 +215,6 @@ func (r Request) SoughtUnits(compound string) (n float64, ok bool) {
 	if r.Back == nil {
 		return r.Reaction.AnalyteUnits(compound)
 	}
-	return units(compound, r.Back.Analyte, "", 0)
+	n = units(readCompound(compound), readCompound(r.Back.Analyte), "", 0)
+	return n, n > 0
 }

@@ -66,6 +66,9 @@ func init() {
 	if err := json.Unmarshal(libraryJSON, &library); err != nil {
 		panic("titration: embedded library: " + err.Error())
 	}
+	for _, r := range library {
+		known[r.Titrant], known[r.Analyte] = readCompound(r.Titrant), readCompound(r.Analyte)
+	}
 }
 
 // Library lists the titrations that ship with the application.
@@ -134,52 +137,90 @@ func (r Reaction) Seen() string {
 // TitrantUnits is how many units of the titrant's species each unit of a compound contains, like
 // 1 MnO4- of KMnO4; ok is false when it contains none.
 func (r Reaction) TitrantUnits(compound string) (n float64, ok bool) {
-	return units(compound, r.Titrant, r.TitrantMarker, r.TitrantAtoms)
+	n = r.titrantUnits(readCompound(compound), readCompound(r.Titrant))
+	return n, n > 0
 }
 
 // AnalyteUnits is [Reaction.TitrantUnits] of the analyte.
 func (r Reaction) AnalyteUnits(compound string) (n float64, ok bool) {
-	if r.AnalyteSystem != "" {
-		c, _ := equilibrium.CompoundOf(compound)
-		for _, u := range c.Units {
-			if u.System.Key == r.AnalyteSystem {
-				return u.Count, true
-			}
-		}
-		return 0, false
-	}
-	return units(compound, r.Analyte, r.AnalyteMarker, 0)
+	n = r.analyteUnits(readCompound(compound), readCompound(r.Analyte))
+	return n, n > 0
 }
 
-func units(compound, species, marker string, inSpecies float64) (n float64, ok bool) {
-	f, err := formula.Parse(compound)
-	if err != nil {
-		return 0, false
+// Use is what a compound is to a titration: how many units of its titrant and of its analyte each
+// unit of the compound contains; 0 for none.
+type Use struct{ Titrant, Analyte float64 }
+
+// Uses tells what a compound is to each titration of [Library], in that order.
+func Uses(compound string) []Use {
+	c := readCompound(compound)
+	list := make([]Use, len(library))
+	for i, r := range library {
+		list[i] = Use{r.titrantUnits(c, known[r.Titrant]), r.analyteUnits(c, known[r.Analyte])}
 	}
-	s, err := formula.Parse(species)
-	if err != nil {
-		return 0, false
+	return list
+}
+
+func (r Reaction) titrantUnits(c, titrant compound) float64 {
+	return units(c, titrant, r.TitrantMarker, r.TitrantAtoms)
+}
+
+func (r Reaction) analyteUnits(c, analyte compound) float64 {
+	if r.AnalyteSystem == "" {
+		return units(c, analyte, r.AnalyteMarker, 0)
 	}
-	if dry, err := f.WithWaters(0); err == nil {
-		f = dry
-	}
-	if sameAtoms(f, s) {
-		return 1, true
-	}
-	if marker != "" {
-		if inSpecies == 0 {
-			inSpecies = s.Atoms(marker)
+	for _, u := range c.gives.Units {
+		if u.System.Key == r.AnalyteSystem {
+			return u.Count
 		}
-		n := f.Atoms(marker) / inSpecies
-		return n, n > 0 && !math.IsInf(n, 0)
 	}
-	// A strong base does for another, and a strong acid.
-	of, ok1 := equilibrium.CompoundOf(compound)
-	for_, ok2 := equilibrium.CompoundOf(species)
-	if ok1 && ok2 && of.Strong() != 0 && of.Strong() == for_.Strong() {
-		return of.StrongCharge() / for_.StrongCharge(), true
+	return 0
+}
+
+// compound is a formula as it was read: its atoms, without water of crystallisation, and what it gives in
+// water, if that is known. Its zero value is no formula.
+type compound struct {
+	formula formula.Formula
+	gives   equilibrium.Compound
+	found   bool
+}
+
+// known are the species of the library, read once.
+var known = map[string]compound{}
+
+func readCompound(text string) (c compound) {
+	f, err := formula.Parse(text)
+	if err != nil {
+		return c
 	}
-	return 0, false
+	c.formula = f
+	if dry, err := f.WithWaters(0); err == nil {
+		c.formula = dry
+	}
+	c.gives, c.found = equilibrium.CompoundOf(text)
+	return c
+}
+
+// units is how many units of a species each unit of a compound contains; 0 for none.
+func units(c, of compound, marker string, inSpecies float64) float64 {
+	switch {
+	case len(c.formula.Elements) == 0 || len(of.formula.Elements) == 0:
+		return 0
+	case sameAtoms(c.formula, of.formula):
+		return 1
+	case marker != "":
+		if inSpecies == 0 {
+			inSpecies = of.formula.Atoms(marker)
+		}
+		if n := c.formula.Atoms(marker) / inSpecies; !math.IsNaN(n) && !math.IsInf(n, 0) {
+			return n
+		}
+		return 0
+	case c.found && of.found && c.gives.Strong() != 0 && c.gives.Strong() == of.gives.Strong():
+		// A strong base does for another, and a strong acid.
+		return c.gives.StrongCharge() / of.gives.StrongCharge()
+	}
+	return 0
 }
 
 func sameAtoms(a, b formula.Formula) bool {

@@ -247,6 +247,16 @@ func TestUnitsOfACompound(t *testing.T) {
 		if got, ok := of(x.compound); got != x.want && ok || ok != (x.want > 0) {
 			t.Errorf("%s, %s: %g %v, want %g", x.key, x.compound, got, ok, x.want)
 		}
+		use := Uses(x.compound)[slices.IndexFunc(Library(), func(r Reaction) bool { return r.Key == x.key })]
+		if got := map[bool]float64{true: use.Titrant, false: use.Analyte}[x.titrant]; got != x.want {
+			t.Errorf("%s, %s among all: %g, want %g", x.key, x.compound, got, x.want)
+		}
+	}
+}
+
+func BenchmarkUses(b *testing.B) {
+	for b.Loop() {
+		Uses("C10H14N2Na2O8·2H2O")
 	}
 }
 

@@ -246,7 +246,7 @@ func TestEventsCrossProcesses(t *testing.T) {
 	elsewhere := newPerson(t, newServer(t, second))
 	elsewhere.must(200, "POST", "/session", object{"login": "ashdown", "password": password})
 
-	ctx, stop := context.WithTimeout(t.Context(), 20*time.Second)
+	ctx, stop := context.WithTimeout(t.Context(), 2*time.Minute)
 	defer stop()
 	r, _ := http.NewRequestWithContext(ctx, http.MethodGet, elsewhere.base+"/api/v1/events", nil)
 	stream, err := elsewhere.client.Do(r)

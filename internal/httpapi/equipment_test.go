@@ -120,7 +120,7 @@ func TestConnectedBalanceOverHTTP(t *testing.T) {
 	lines := bufio.NewScanner(stream.Body)
 	wait := func(what string, want func(object) bool) {
 		t.Helper()
-		for until := time.Now().Add(15 * time.Second); lines.Scan() && time.Now().Before(until); {
+		for until := time.Now().Add(time.Minute); lines.Scan() && time.Now().Before(until); {
 			data, ok := strings.CutPrefix(lines.Text(), "data:")
 			var event object
 			if ok && json.Unmarshal([]byte(data), &event) == nil && want(event) {

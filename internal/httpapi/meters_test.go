@@ -167,7 +167,7 @@ func TestMeterStreamOverHTTP(t *testing.T) {
 	if status, problem := ra.do("POST", "/meters/"+id+"/standin", object{"do": "AIR", "bulb": "WET"}); status != 422 {
 		t.Errorf("two at once: %d %v", status, problem)
 	}
-	ctx, stop := context.WithTimeout(t.Context(), 20*time.Second)
+	ctx, stop := context.WithTimeout(t.Context(), 2*time.Minute)
 	defer stop()
 	request, err := http.NewRequestWithContext(ctx, http.MethodGet, base+"/api/v1/meters/"+id+"/live", http.NoBody)
 	if err != nil {

@@ -368,7 +368,7 @@ func TestWatchingABalance(t *testing.T) {
 	}()
 	wait := func(what string, want func(lab.Live) bool) lab.Live {
 		t.Helper()
-		timeout := time.After(10 * time.Second)
+		timeout := time.After(time.Minute)
 		for {
 			select {
 			case live := <-seen:

@@ -20,10 +20,11 @@ type Lab struct {
 	feeds  instrument.Feeds
 	hasher *hasher
 	// What everybody asks for, as long as it stays the same.
-	changes changes
-	bench   kept[BenchView]
-	today   kept[Today]
-	checks  kept[doubts]
+	changes    changes
+	bench      kept[BenchView]
+	today      kept[Today]
+	checks     kept[doubts]
+	titrations kept[[]TitrationView]
 	Options
 }
 

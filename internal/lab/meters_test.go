@@ -290,7 +290,7 @@ func TestWatchMeter(t *testing.T) {
 	}
 	hand("RINSE", "rinsed=yes")
 	hand("IN phthalate 25", "in=hydrogen phthalate")
-	ctx, stop := context.WithTimeout(t.Context(), 40*time.Second)
+	ctx, stop := context.WithTimeout(t.Context(), 2*time.Minute)
 	defer stop()
 	done := errors.New("seen enough")
 	predicted, asked, n := false, false, 0

@@ -271,7 +271,12 @@ type TitrationView struct {
 
 // Titrations lists the titrations of the library, each with what is in the lab for it.
 func (l *Lab) Titrations(ctx context.Context) ([]TitrationView, error) {
-	db := l.store.With(ctx)
+	return l.titrations.get(ctx, l, []string{"shelf", "bottle", "setup"}, func(ctx context.Context) ([]TitrationView, error) {
+		return lookTitrations(l.store.With(ctx))
+	})
+}
+
+func lookTitrations(db *store.Store) ([]TitrationView, error) {
 	bottles, err := db.Bottles(store.ShelfFilter{}, fromStart, atATime)
 	if err != nil {
 		return nil, err
@@ -280,7 +285,7 @@ func (l *Lab) Titrations(ctx context.Context) ([]TitrationView, error) {
 	if err != nil {
 		return nil, err
 	}
-	var list []TitrationView
+	list := make([]TitrationView, 0, len(titration.Library()))
 	for _, r := range titration.Library() {
 		v := TitrationView{Reaction: r, Titrants: []string{}, Samples: []string{}, Solids: []string{}}
 		e, err := r.Balanced()
@@ -291,23 +296,39 @@ func (l *Lab) Titrations(ctx context.Context) ([]TitrationView, error) {
 		if v.Ratio, err = r.Ratio(); err != nil {
 			return nil, err
 		}
-		for _, b := range bottles {
-			if b.State != onShelf {
-				continue
-			}
-			if _, ok := r.SolutionOf(b.Product, b.ID, b.Number, true); ok {
-				v.Titrants = append(v.Titrants, b.ID)
-			}
-			if _, ok := r.SolutionOf(b.Product, b.ID, b.Number, false); ok {
-				v.Samples = append(v.Samples, b.ID)
-			}
-		}
-		for _, s := range solids {
-			if _, ok := r.AnalyteUnits(s.Formula); ok && !s.Liquid && s.Mixture == "" {
-				v.Solids = append(v.Solids, s.Key)
-			}
-		}
 		list = append(list, v)
+	}
+	uses := map[string][]titration.Use{} // many bottles hold the same
+	usesOf := func(compound string) []titration.Use {
+		known, ok := uses[compound]
+		if !ok {
+			known = titration.Uses(compound)
+			uses[compound] = known
+		}
+		return known
+	}
+	for _, b := range bottles {
+		if _, ok := b.Product.Molar(); !ok || b.State != onShelf {
+			continue
+		}
+		for i, use := range usesOf(b.Product.Solute()) {
+			if use.Titrant > 0 {
+				list[i].Titrants = append(list[i].Titrants, b.ID)
+			}
+			if use.Analyte > 0 {
+				list[i].Samples = append(list[i].Samples, b.ID)
+			}
+		}
+	}
+	for _, s := range solids {
+		if s.Liquid || s.Mixture != "" {
+			continue
+		}
+		for i, use := range usesOf(s.Formula) {
+			if use.Analyte > 0 {
+				list[i].Solids = append(list[i].Solids, s.Key)
+			}
+		}
 	}
 	return list, nil
 }

@@ -135,7 +135,7 @@ func TestDisconnectionAndReturn(t *testing.T) {
 	first, second := feeds.Watch(ctx, address), feeds.Watch(ctx, address)
 	wait := func(what string, samples <-chan instrument.Sample, want func(instrument.Sample) bool) {
 		t.Helper()
-		timeout := time.After(10 * time.Second)
+		timeout := time.After(time.Minute)
 		for {
 			select {
 			case s := <-samples:
