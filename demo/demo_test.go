@@ -21,7 +21,7 @@ func TestLoadOnceAndAgain(t *testing.T) {
 		}
 	}
 	today, err := l.Today(t.Context())
-	if err != nil || len(today.Open) != 1 || today.Bottles != 8 {
+	if err != nil || len(today.Open) != 1 || today.Bottles != 9 {
 		t.Fatalf("%d runs open, %d bottles, %v", len(today.Open), today.Bottles, err)
 	}
 	if age := time.Since(today.Open[0].ChangedAt); age < 0 || age > 48*time.Hour {
@@ -42,6 +42,7 @@ func TestLoadOnceAndAgain(t *testing.T) {
 		"Potassium dihydrogen phosphate, 100 mg/L as P": {99, 101},
 		"Phosphate buffer, 0.05 mol/L, pH 7.02":         {0.048, 0.049},
 		"Potassium permanganate, 0.02 mol/L":            {0.0198, 0.0200}, // as standardised
+		"Sodium hydroxide, 0.1 mol/L":                   {0.099, 0.101},
 	}
 	rack := 0
 	for _, b := range bottles.Items {

@@ -110,9 +110,29 @@ type Expected struct {
 type Design struct {
 	Request Request    `json:"request"`
 	Buffers []Expected `json:"buffers"`
-	// Nernst is the theoretical slope at the temperature.
-	Nernst   string            `json:"nernst"`
+	// Nernst is the theoretical slope at the temperature, Slope that in mV for each pH.
+	Nernst string  `json:"nernst"`
+	Slope  float64 `json:"slope"`
+	// Known is to what a pH would be known that is read with such a probe, over the scale; Says it of
+	// the samples, or between the buffers where nobody says what they are.
+	Known []Known `json:"known"`
+	Says  string  `json:"says"`
+	// Better is the buffer of the library that would narrow that most; nil where none does by much.
+	Better   *Better           `json:"better,omitempty"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
+}
+
+// Known is to what ± (95 %) a pH would be known.
+type Known struct {
+	PH     float64 `json:"pH"`
+	Limits float64 `json:"limits"`
+}
+
+// Better is a buffer that would help.
+type Better struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	Says string `json:"says"`
 }
 
 // Design implements [run.Plan].
@@ -124,7 +144,7 @@ func (r Request) Solve() (Design, error) {
 		return Design{}, err
 	}
 	k := electrode.Nernst(r.Celsius)
-	d := Design{Request: r, Nernst: quantity.Digits(k, 2) + " mV", Verdicts: []verdict.Verdict{}}
+	d := Design{Request: r, Nernst: quantity.Digits(k, 2) + " mV", Slope: k, Verdicts: []verdict.Verdict{}}
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, b := range r.Buffers {
 		pH, err := b.At(r.Celsius)
@@ -160,7 +180,84 @@ func (r Request) Solve() (Design, error) {
 	case r.High > 0:
 		d.Verdicts = append(d.Verdicts, electrode.RuleBracket.Says(verdict.Fine, nil, "The buffers bracket the samples."))
 	}
-	return d, nil
+	return d, r.foresee(&d, low, high)
+}
+
+// knownPoints is how many points the scale is known at; helps is how much, in pH, another buffer has to take
+// away to be worth taking: less does not show at a bench.
+const knownPoints, helps = 57, 0.01
+
+// foresee fills in to what a pH of the samples would be known, low and high being the span of the buffers.
+func (r Request) foresee(d *Design, low, high float64) error {
+	c, err := r.ideal(r.Buffers)
+	if err != nil {
+		return err
+	}
+	for i := range knownPoints {
+		pH := 14 * float64(i) / (knownPoints - 1)
+		d.Known = append(d.Known, Known{pH, limits(c, pH, r.Celsius)})
+	}
+	of := "Between the buffers"
+	if r.High > 0 {
+		low, high, of = r.Low, r.High, fmt.Sprintf("In samples of pH %s to %s", quantity.Digits(r.Low, -1), quantity.Digits(r.High, -1))
+	}
+	if len(r.Buffers) == 1 && r.High == 0 {
+		of = "In this buffer"
+	}
+	best, worst := span(c, low, high, r.Celsius)
+	d.Says = fmt.Sprintf("%s a pH would be known to ± %s", of, quantity.Digits(worst, 2))
+	if quantity.Digits(best, 2) != quantity.Digits(worst, 2) {
+		d.Says = fmt.Sprintf("%s a pH would be known to ± %s at best, ± %s at worst", of, quantity.Digits(best, 2), quantity.Digits(worst, 2))
+	}
+	d.Says += ", with a good probe."
+	if r.High == 0 || len(r.Buffers) == electrode.MaxPoints {
+		return nil
+	}
+	narrowest := worst - helps
+	for _, b := range electrode.Buffers() {
+		pH, err := b.At(r.Celsius)
+		if err != nil || slices.ContainsFunc(r.Buffers, func(x electrode.Buffer) bool { return x.Name == b.Name }) {
+			continue
+		}
+		with, err := r.ideal(append(slices.Clone(r.Buffers), b))
+		if err != nil {
+			continue
+		}
+		if _, worst := span(with, low, high, r.Celsius); worst < narrowest {
+			narrowest = worst
+			d.Better = &Better{Key: b.Key, Name: b.Name, Says: fmt.Sprintf("With %s (pH %s) as well: ± %s at worst.",
+				b.Name, quantity.Digits(pH, 2), quantity.Digits(worst, 2))}
+		}
+	}
+	return nil
+}
+
+// ideal is the calibration that a probe without faults would get in some buffers.
+func (r Request) ideal(buffers []electrode.Buffer) (electrode.Calibration, error) {
+	points := make([]electrode.Point, len(buffers))
+	for i, b := range buffers {
+		pH, err := b.At(r.Celsius)
+		if err != nil {
+			return electrode.Calibration{}, err
+		}
+		points[i] = electrode.Point{Buffer: b, MV: electrode.FromShown(pH, r.Celsius), Celsius: r.Celsius}
+	}
+	return electrode.Calibrate(r.Meter, points, r.Thresholds.Of(electrode.RuleSchool) == 1)
+}
+
+// limits is to what a pH would be known under a calibration.
+func limits(c electrode.Calibration, pH, celsius float64) float64 {
+	return c.PH(electrode.Read{MV: electrode.FromShown(pH, celsius), Celsius: celsius}).Expanded()
+}
+
+// span is the smallest and the largest of that between two pH.
+func span(c electrode.Calibration, low, high, celsius float64) (best, worst float64) {
+	best = math.Inf(1)
+	for i := range knownPoints {
+		is := limits(c, low+(high-low)*float64(i)/(knownPoints-1), celsius)
+		best, worst = min(best, is), max(worst, is)
+	}
+	return best, worst
 }
 
 // Uses implements [run.Plan].

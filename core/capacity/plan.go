@@ -3,7 +3,10 @@ package capacity
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"reflect"
+	"strconv"
+	"strings"
 
 	"vialbench/core/calibration"
 	"vialbench/core/droptip"
@@ -89,8 +92,8 @@ func (r Request) check() error {
 	if !(r.Portion > 0 && r.Portion <= r.Volume) {
 		p.Add("/portion", "a portion is above zero, and less than what is in the beaker")
 	}
-	if r.Drops < 0 || r.Drops > 200 {
-		p.Add("/drops", "a portion has at most 200 drops")
+	if r.Drops < 0 || r.Drops > maxPortion {
+		p.Add("/drops", "a portion has at most %d drops", maxPortion)
 	}
 	if len(p) == 0 {
 		m := r.Mixture
@@ -102,6 +105,9 @@ func (r Request) check() error {
 	}
 	return p.OrNil()
 }
+
+// maxPortion is the most drops of a portion.
+const maxPortion = 200
 
 // MaxBaths is how many beakers are warmed or cooled at most.
 const MaxBaths = 4
@@ -196,8 +202,13 @@ type Design struct {
 	Volume  float64  `json:"volume"`
 	Covered float64  `json:"covered"`
 	Portion string   `json:"portion"`
-	Start   string   `json:"start"` // the calculated pH, before anything is added
-	Beta    string   `json:"beta"`  // and the capacity, mmol/L per pH
+	// Moves says by how much the first portion moves the pH, by theory; empty where nothing of known
+	// strength is added. Take is a portion that moves it by about 0.1, as it is typed: in mL, or in
+	// drops where those are counted; empty where the plan's does.
+	Moves string `json:"moves"`
+	Take  string `json:"take"`
+	Start string `json:"start"` // the calculated pH, before anything is added
+	Beta  string `json:"beta"`  // and the capacity, mmol/L per pH
 }
 
 // Curve is theory of one beaker: pH against what was added, and the capacity at that pH.
@@ -227,7 +238,52 @@ func (r Request) Design() (any, error) {
 		return nil, err
 	}
 	d.Start, d.Beta = quantity.Digits(s.Solve().PH, 2), quantity.Digits(1000*s.Capacity(nil).Total, 1)
+	d.Moves, d.Take = r.moves()
 	return d, nil
+}
+
+// A portion that moves the pH by a tenth shows the capacity where it is (common practice); a half to
+// twice as much will do.
+const portionMoves, portionLeast, portionMost = 0.1, 0.05, 0.2
+
+// moves says what a portion does to the buffer by theory, and proposes one.
+func (r Request) moves() (says, take string) {
+	best := 0.0
+	var parts []string
+	for _, b := range r.beakers() {
+		if b.Kind != Titrated || b.Water || !(b.C > 0) {
+			continue
+		}
+		v := r.vessel(b)
+		moved := v.moved(r.Portion)
+		with := "base"
+		if b.Acid {
+			with = "acid"
+		}
+		parts = append(parts, quantity.Digits(moved, 2)+" with "+with)
+		if moved >= portionLeast && moved <= portionMost {
+			continue
+		}
+		if mL := v.portion(portionMoves, r.Volume); mL > 0 && (best == 0 || mL < best) {
+			best = mL
+		}
+	}
+	if len(parts) == 0 {
+		return "", ""
+	}
+	says = "One portion moves the pH by about " + strings.Join(parts, ", ") + "."
+	if best == 0 {
+		return says, ""
+	}
+	if r.Drops > 0 {
+		n := max(1, int(math.Round(best*float64(r.Drops)/r.Portion)))
+		if n == r.Drops || n > maxPortion {
+			return says, ""
+		}
+		return says, strconv.Itoa(n)
+	}
+	take, _ = quantity.Round(best, best)
+	return says, take
 }
 
 func (r Request) sayPortion() string {
@@ -283,19 +339,35 @@ const (
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
 	if r.Bottle != "" {
-		uses.Sources = []run.Source{{Role: RoleBuffer, Bottle: r.Bottle}}
+		buffer := run.Source{Role: RoleBuffer, Bottle: r.Bottle}
+		for _, b := range r.beakers() {
+			if !b.Water {
+				buffer.Needs += r.Volume
+			}
+		}
+		uses.Sources = []run.Source{buffer}
 	}
 	for _, x := range []struct {
 		role string
 		from *Titrant
 	}{{RoleAcid, r.AcidFrom}, {RoleBase, r.BaseFrom}} {
 		if x.from != nil {
-			uses.Sources = append(uses.Sources, run.Source{Role: x.role, Bottle: x.from.Bottle})
+			uses.Sources = append(uses.Sources, run.Source{Role: x.role, Bottle: x.from.Bottle, Needs: r.toOne(x.from)})
 		}
 	}
 	r.Probe.Uses(&uses)
 	r.Tip.Uses(&uses)
 	return uses
+}
+
+// toOne is about what moves the buffer by one pH, in mL, where acid or base comes from a bottle.
+func (r Request) toOne(from *Titrant) float64 {
+	for _, b := range r.beakers() {
+		if b.from == from && !b.Water {
+			return r.vessel(b).portion(1, r.Volume)
+		}
+	}
+	return 0
 }
 
 // From implements [run.Sourced]: the buffer is what its bottle holds, the calibration what

@@ -94,6 +94,29 @@ func (v Vessel) Theory(volumes []float64) []equilibrium.Added {
 	return v.Mixture.Titrated(v.Volume.Value, v.titrant(), volumes)
 }
 
+// moved is by how much a portion in mL moves the pH from where the beaker stands at first.
+func (v Vessel) moved(mL float64) float64 {
+	at := v.Theory([]float64{0, mL})
+	return math.Abs(at[1].PH - at[0].PH)
+}
+
+// portion in mL moves the pH by so much at first; 0 where no portion of at most so many mL does.
+func (v Vessel) portion(by, most float64) float64 {
+	if v.moved(most) < by {
+		return 0
+	}
+	low, high := 0.0, most
+	for range 40 { // more of it moves the pH further
+		middle := (low + high) / 2
+		if v.moved(middle) < by {
+			low = middle
+		} else {
+			high = middle
+		}
+	}
+	return high
+}
+
 // Steps are those between the readings, with the capacity that each gives:
 //
 //	β = f·c·Δv / (V̄·|ΔpH|)

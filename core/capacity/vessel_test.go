@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strconv"
+	"strings"
 	"testing"
 
 	"vialbench/core/equilibrium"
@@ -270,5 +272,76 @@ func TestWaterThatCoversTheProbeThins(t *testing.T) {
 	// As much buffer as before neutralises the acid, so β for each litre is halved.
 	if ratio := covered.Steps[0].Theory / whole.Steps[0].Theory; math.Abs(ratio-0.5) > 0.01 {
 		t.Errorf("β covered to β uncovered: %.3f", ratio)
+	}
+}
+
+// A buffer of equal parts has the capacity ln 10·c/4 where a strong acid does not matter (Van Slyke 1922):
+// 0.1 pH of 50 mL, 0.1 mol/L, takes about 0.1·0.0576·50/0.1 mL of 0.1 mol/L acid. Theory of the beaker
+// counts activities and dilution besides.
+func TestPortionThatIsProposed(t *testing.T) {
+	r := plan()
+	r.Mixture = acetate(0.05)
+	v := r.vessel(r.beakers()[0])
+	got := v.portion(0.1, r.Volume)
+	beta := math.Ln10 * (0.05 * 2) / 4
+	if want := 0.1 * beta * r.Volume / 0.1; math.Abs(got/want-1) > 0.05 {
+		t.Errorf("%g mL, want about %g", got, want)
+	}
+	if moved := v.moved(got); math.Abs(moved-0.1) > 1e-6 {
+		t.Errorf("it moves the pH by %g", moved)
+	}
+	if v.portion(3, 0.01) != 0 {
+		t.Error("a drop is enough to move it by 3")
+	}
+}
+
+func TestMovesOfAPlan(t *testing.T) {
+	of := func(change func(*Request)) (moves, take string) {
+		r := plan()
+		change(&r)
+		d, err := r.Design()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return d.(Design).Moves, d.(Design).Take //nolint:errcheck // its own kind
+	}
+	small, take := of(func(r *Request) { r.Portion = 0.5 })
+	if !strings.HasPrefix(small, "One portion moves the pH by about 0.0") || !strings.Contains(small, " with acid, 0.0") || !strings.HasSuffix(small, " with base.") {
+		t.Error(small)
+	}
+	portion, err := strconv.ParseFloat(take, 64)
+	if err != nil {
+		t.Fatal(take)
+	}
+	if moves, again := of(func(r *Request) { r.Portion = portion }); again != "" || !strings.Contains(moves, " 0.1") {
+		t.Errorf("%s mL: %s, then %s", take, moves, again)
+	}
+	if _, take := of(func(r *Request) { r.Portion = 20 }); take == "" || take == "20" {
+		t.Errorf("20 mL at once are let be: %s", take)
+	}
+	drops, take := of(func(r *Request) { r.Drops, r.Portion = 2, 0.1 })
+	if n, err := strconv.Atoi(take); err != nil || math.Abs(float64(n)*0.05-portion) > 0.1*portion {
+		t.Errorf("%s drops, %s", take, drops)
+	}
+	if moves, take := of(func(r *Request) { r.Acid, r.Base, r.Dilution = 0, 0, 50 }); moves+take != "" {
+		t.Errorf("nothing is added: %s %s", moves, take)
+	}
+	if moves, _ := of(func(r *Request) { r.Drink = "A soft drink" }); strings.Contains(moves, "acid") {
+		t.Errorf("of an unknown strength: %s", moves)
+	}
+}
+
+func TestNeedsOfTheShelf(t *testing.T) {
+	r := plan()
+	r.Bottle, r.Baths, r.Dilution = "b1", []float64{5, 40}, 50
+	r.AcidFrom = titrant(t, "Hydrochloric acid, 0.1 mol/L", "HCl")
+	list := map[string]float64{}
+	for _, s := range r.Uses().Sources {
+		list[s.Role] = s.Needs
+	}
+	// With acid, with base, diluted, and two baths; the water beside them takes none.
+	v := r.vessel(r.beakers()[0])
+	if list[RoleBuffer] != 250 || math.Abs(v.moved(list[RoleAcid])-1) > 1e-6 {
+		t.Errorf("%v", list)
 	}
 }

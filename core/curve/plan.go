@@ -82,7 +82,7 @@ func (r Request) sample() uncertain.Number {
 	if r.Sample.Kind == glassware.OneMarkPipette {
 		return r.Sample.Delivered("flask")
 	}
-	return r.Sample.Reading(r.Volume)
+	return r.Sample.Reading(r.Volume, "")
 }
 
 // unknown reports whether nobody has a guess of how strong it is.
@@ -156,7 +156,7 @@ func (r Request) Design() (any, error) {
 	last := a.Equivalences[len(a.Equivalences)-1].Volume
 	volumes := make([]float64, usualPoints)
 	for i := range volumes {
-		volumes[i] = 1.3 * last * float64(i) / float64(usualPoints-1)
+		volumes[i] = beyond * last * float64(i) / float64(usualPoints-1)
 	}
 	for i, pH := range c.At(volumes) {
 		a.Points = append(a.Points, Point{volumes[i], pH})
@@ -214,6 +214,19 @@ func (r Request) sayBurette() string {
 	return text + r.sayDevice()
 }
 
+// beyond is how far a curve goes past its last equivalence, as a part of the way there.
+const beyond = 1.3
+
+// needs is about how much of the titrant the whole curve takes, in mL; 0 where nobody says how strong the
+// sample is.
+func (r Request) needs() float64 {
+	list := r.curve().Equivalences()
+	if r.unknown() || len(list) == 0 {
+		return 0
+	}
+	return beyond * list[len(list)-1]
+}
+
 // The bottles that a curve takes from.
 const (
 	RoleFlask   = "flask"
@@ -226,10 +239,10 @@ const (
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
 	if r.Flask.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleFlask, Bottle: r.Flask.Bottle})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleFlask, Bottle: r.Flask.Bottle, Needs: r.Volume})
 	}
 	if r.Burette.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleBurette, Bottle: r.Burette.Bottle})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleBurette, Bottle: r.Burette.Bottle, Needs: r.needs()})
 	}
 	if r.Protonate != nil && r.Protonate.Acid.Bottle != "" {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleAcid, Bottle: r.Protonate.Acid.Bottle})

@@ -1,13 +1,16 @@
 package curve
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"vialbench/core/equilibrium"
 	"vialbench/core/indicator"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
@@ -26,6 +29,8 @@ type Curve struct {
 	Carbonate float64
 	Celsius   float64
 	Model     equilibrium.Model
+	// Indicator names what shows the end point, in words; empty where that is still open.
+	Indicator string
 	// offset is what the meter reads too high, pH.
 	offset float64
 }
@@ -121,7 +126,8 @@ type Equivalence struct {
 	PH     float64 `json:"pH"`
 	// Jump is how far the pH moves from 0.5 % before to 0.5 % after it.
 	Jump float64 `json:"jump"`
-	// Indicators whose error stays below the limit, the smallest first.
+	// Indicators whose error stays below the limit: that which is to be taken first, then the smallest
+	// error.
 	Indicators []Serves `json:"indicators"`
 }
 
@@ -147,14 +153,20 @@ func (c Curve) Points() []Equivalence {
 			}
 		}
 		slices.SortStableFunc(e.Indicators, func(a, b Serves) int {
-			if math.Abs(a.Error) < math.Abs(b.Error) {
-				return -1
+			if x, y := c.takes(a.Indicator), c.takes(b.Indicator); x != y {
+				return map[bool]int{true: -1, false: 1}[x]
 			}
-			return 1
+			return cmp.Compare(math.Abs(a.Error), math.Abs(b.Error))
 		})
 		list = append(list, e)
 	}
 	return list
+}
+
+// takes reports whether an indicator is among those that are to be taken.
+func (c Curve) takes(i indicator.Indicator) bool {
+	name, _, _ := strings.Cut(i.Name, ",") // “thymol blue, in base”
+	return strings.Contains(c.Indicator, name)
 }
 
 // reaches is the volume between two at which the curve reaches a pH.
@@ -191,6 +203,8 @@ type Question struct {
 	// past the last equivalence.
 	Volumes []float64 `json:"volumes"`
 	Points  int       `json:"points"`
+	// Indicator names what is to show the end point, in words; it comes first where it serves.
+	Indicator string `json:"indicator,omitempty"`
 }
 
 // Point is one of a curve.
@@ -218,7 +232,7 @@ var RuleShows = verdict.Rule{
 // Curve reads the question. An error is a verdict.Problems.
 func (q Question) curve() (Curve, verdict.Problems) {
 	p := equilibrium.CheckSystems(q.Systems)
-	c := Curve{Volume: q.Volume, C: q.Analyte.C, Acid: q.Acid, Strength: q.Titrant.C, Celsius: q.Celsius, Model: q.Model}
+	c := Curve{Volume: q.Volume, C: q.Analyte.C, Acid: q.Acid, Strength: q.Titrant.C, Celsius: q.Celsius, Model: q.Model, Indicator: q.Indicator}
 	var ok bool
 	if c.Analyte, ok = equilibrium.CompoundOf(q.Analyte.Formula, q.Systems...); !ok || len(c.Analyte.Units) > 1 {
 		p.Add("/analyte/formula", "“%s” is not known as one acid or base here", q.Analyte.Formula)
@@ -326,10 +340,14 @@ func (c Curve) judge(list []Equivalence) []verdict.Verdict {
 			)
 		default:
 			best := e.Indicators[0]
+			level := verdict.Fine
+			if slices.ContainsFunc(indicator.Library(), c.takes) && !c.takes(best.Indicator) {
+				level, which = verdict.Look, run.UpperFirst(c.Indicator)+" does not show it well. "+which
+			}
 			verdicts = append(
 				verdicts,
 				RuleShows.Says(
-					verdict.Fine,
+					level,
 					nil,
 					"%s, at %s mL and pH %s: %s, %s to %s, meets it within %s %%.",
 					which,

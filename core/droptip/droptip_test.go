@@ -301,3 +301,49 @@ func TestApart(t *testing.T) {
 		t.Errorf("%s", out.Status)
 	}
 }
+
+// To what ± counts give the volume of a drop by what catches them, by hand: of 20 drops of 0.05 mL in a
+// 5 mL cylinder of class B (ISO 4788: ± 0.1 mL, divided in 0.1 mL), the glass is the same in three counts,
+// reading it is not.
+func TestProspect(t *testing.T) {
+	prospect := func(r Request) string {
+		d, err := r.Design()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return d.(Design).Prospect //nolint:errcheck // its own kind
+	}
+	r := weighed()
+	r.By, r.Glass = ByCylinder, glassware.Item{Kind: glassware.Cylinder, Volume: 5, Class: glassware.ClassB, Count: 1}
+	glass, reading := r.Glass.Tolerance()/math.Sqrt(6), r.Glass.Division()/5/math.Sqrt(3)
+	u := func(drops float64) float64 {
+		v := 0.05 * drops
+		return 200 * math.Hypot(glass/v, reading/v/math.Sqrt(3))
+	}
+	says := prospect(r)
+	if want := fmt.Sprintf("By the cylinder alone, 3 counts of 20 drops give the volume of a drop to ±\u00a0%.2f\u00a0%%", u(20)); !strings.HasPrefix(says, want) {
+		t.Errorf("%s\nwant %s", says, want)
+	}
+	if u(100) > 1 && !strings.HasSuffix(says, "no number of drops that it holds gives ±\u00a01\u00a0%.") {
+		t.Errorf("100 drops fill it and give %.2f %%: %s", u(100), says)
+	}
+	r.Glass.Volume, r.Glass.Class = 25, glassware.ClassA
+	glass, reading = r.Glass.Tolerance()/math.Sqrt(6), r.Glass.Division()/5/math.Sqrt(3)
+	least := math.Ceil(20 * u(20))
+	if want := fmt.Sprintf("it takes %.0f drops a count", least); least <= 500 && !strings.Contains(prospect(r), want) {
+		t.Errorf("%s, want %s", prospect(r), want)
+	}
+	if says := prospect(weighed()); !strings.Contains(says, "By the balance alone") || !strings.HasSuffix(says, "it takes 1 drop a count. How much drops differ comes on top.") {
+		t.Error(says)
+	}
+	coarse := weighed()
+	coarse.Balance.Resolution, coarse.Balance.Repeatability, coarse.Balance.Linearity = 0.01, 0.01, 0
+	says = prospect(coarse)
+	n := 0
+	if _, err := fmt.Sscanf(says[strings.Index(says, "takes"):], "takes %d drops a count", &n); err != nil {
+		t.Fatal(says)
+	}
+	if coarse.foreseen(n, 3) > 0.01 || coarse.foreseen(n-1, 3) <= 0.01 {
+		t.Errorf("%d drops are not the fewest: %g, %g", n, coarse.foreseen(n, 3), coarse.foreseen(n-1, 3))
+	}
+}

@@ -3,6 +3,8 @@ package droptip
 import (
 	"encoding/json"
 	"fmt"
+	"math"
+	"strconv"
 	"time"
 
 	"vialbench/core/fact"
@@ -86,6 +88,9 @@ type Design struct {
 	Drops  int    `json:"drops"`
 	Counts int    `json:"counts"`
 	Way    string `json:"way"`
+	// Prospect says to what ± (95 %) as many drops give the volume of one by what catches them alone, and
+	// how many would give 1 %.
+	Prospect string `json:"prospect"`
 }
 
 // Design implements [run.Plan].
@@ -99,7 +104,60 @@ func (r Request) Design() (any, error) {
 	if r.By == ByCylinder {
 		d.Way = "caught in a " + r.Glass.Name()
 	}
-	return d, r.check()
+	if err := r.check(); err != nil {
+		return d, err
+	}
+	d.Prospect = r.prospect(d.Drops, d.Counts)
+	return d, nil
+}
+
+// wanted is how well the volume of a drop is to be known, ± as a part of it at 95 %; mostDrops is how
+// many anybody counts for that.
+const wanted, mostDrops = 0.01, 1000
+
+func (r Request) prospect(drops, counts int) string {
+	by := "balance"
+	if r.By == ByCylinder {
+		by = "cylinder"
+	}
+	says := fmt.Sprintf("By the %s alone, %d counts of %d drops give the volume of a drop to ± %s %%",
+		by, counts, drops, quantity.Digits(100*r.foreseen(drops, counts), 2))
+	least, most := 1, mostDrops
+	if r.By == ByCylinder {
+		most = int(r.Glass.Volume / r.Thresholds.Of(RuleDrop))
+	}
+	if r.foreseen(most, counts) > wanted {
+		return says + "; no number of drops that it holds gives ± 1 %."
+	}
+	for least < most { // more drops are known better
+		if middle := (least + most) / 2; r.foreseen(middle, counts) > wanted {
+			least = middle + 1
+		} else {
+			most = middle
+		}
+	}
+	return fmt.Sprintf("%s; for ± 1 %% it takes %s a count. How much drops differ comes on top.", says, Say(least))
+}
+
+// foreseen is to what ± counts of so many drops of the usual size would give the volume of one, as a part
+// of it at 95 %.
+func (r Request) foreseen(drops, counts int) float64 {
+	caught := float64(drops) * r.Thresholds.Of(RuleDrop)
+	list := make([]Count, counts)
+	for i := range list {
+		f := fact.Fact{ID: strconv.Itoa(i)}
+		q := quantity.Of(caught, "mL")
+		if r.By == Weighed {
+			q = quantity.Of(caught*r.density(), "g")
+		}
+		f.Quantity = &q
+		list[i] = Count{drops, r.volume(f)}
+	}
+	found, ok := Solve(list)
+	if !ok {
+		return math.Inf(1)
+	}
+	return found.Volume.Expanded() / found.Volume.Value
 }
 
 // Uses implements [run.Plan].
@@ -121,7 +179,7 @@ func (r Request) density() float64 {
 // volume of what was caught, in mL, by what was read.
 func (r Request) volume(f fact.Fact) uncertain.Number {
 	if r.By == ByCylinder {
-		return r.Glass.Reading(f.Quantity.In("mL"))
+		return r.Glass.Reading(f.Quantity.In("mL"), f.ID)
 	}
 	return r.Balance.Net(f.Quantity.In("g"), 0, f.ID).Times(weighing.Buoyancy(1000 * r.density())).Scale(1 / r.density())
 }

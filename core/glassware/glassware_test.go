@@ -110,7 +110,7 @@ func TestMeasures(t *testing.T) {
 	if m, err := glassware.MeasureFor(glassware.Cylinder, 200, owned); err == nil {
 		t.Errorf("200 mL from what is owned: %v", m)
 	}
-	if a, b := pipette.Reading(8).U(), cylinder.Reading(8).U(); !(b > 1.5*a) {
+	if a, b := pipette.Reading(8, "").U(), cylinder.Reading(8, "").U(); !(b > 1.5*a) {
 		t.Errorf("pipette u %g mL, cylinder u %g mL", a, b)
 	}
 }

@@ -106,7 +106,7 @@ func TestSourcesOfGlass(t *testing.T) {
 	}
 	i = glassware.Item{Kind: glassware.Cylinder, Volume: 100, Class: glassware.ClassA}
 	i.Certified, i.CertifiedLimits = 99.6, 0.1
-	v := i.Reading(50)
+	v := i.Reading(50, "")
 	if math.Abs(v.Value-49.8) > 1e-12 {
 		t.Errorf("read 50 mL: %g mL, want 49.8", v.Value)
 	}

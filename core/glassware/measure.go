@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"vialbench/core/uncertain"
 )
@@ -147,13 +148,13 @@ const ScaleSource = "glass "
 
 // Reading returns a volume read on graduated glass, in mL, with its sources: the
 // glass (certificate, or tolerance, triangular), and reading to a fifth of the
-// smallest division (rectangular, common practice).
-func (i Item) Reading(mL float64) uncertain.Number {
+// smallest division (rectangular, common practice); id keeps the times apart.
+func (i Item) Reading(mL float64, id string) uncertain.Number {
 	nominal := i.Volume
 	v := i.calibrated(nominal, i.Tolerance(), i.Standard(), i.source())
 	v.Value = mL * v.Value / nominal
 	return v.Plus(uncertain.WithLimits(0, i.Division()/5, uncertain.RectangularShape, uncertain.Source{
-		ID: "reading " + i.Name(), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", i.Division()),
+		ID: strings.TrimSpace("reading " + i.Name() + " " + id), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", i.Division()),
 	}))
 }
 

@@ -75,6 +75,9 @@ type Source struct {
 	Role   string
 	Bottle string // its ID
 	Run    string // or that of the earlier run that it is a result of
+	// Needs is about how much the plan will take of it, in mL; 0 where that is not known beforehand, or
+	// where nothing is poured.
+	Needs float64
 }
 
 // Drawn is what the facts of a run have taken out of a bottle so far, in mL; 0 when nothing was,

@@ -254,7 +254,7 @@ func (c *context) taking(flask glassware.Flask) float64 {
 // netMass turns a reading, in unit(), into a mass in g; tare is taken off a balance.
 func (c *context) netMass(reading, tare float64, id string) uncertain.Number {
 	if c.byVolume {
-		return c.measure.Reading(reading).Times(c.liquid)
+		return c.measure.Reading(reading, "").Times(c.liquid)
 	}
 	return c.Balance.Net(reading, tare, id)
 }

@@ -76,7 +76,7 @@ func (c *context) sayWater(mL float64) string {
 // volumeByAdding is the volume in mL of a solution to which so much water was added.
 // Where it is not calculated from a density, the allowance of rule M-9 comes on top.
 func (c *context) volumeByAdding(mL float64, masses []uncertain.Number) uncertain.Number {
-	volume := c.mixed(c.added.Reading(mL), masses)
+	volume := c.mixed(c.added.Reading(mL, ""), masses)
 	if c.SolutionDensity > 0 {
 		return volume
 	}

@@ -183,7 +183,7 @@ func (a *account) sampled(t *trial, f fact.Fact) {
 		mL := f.After.In("mL") - f.Quantity.In("mL")
 		t.sample, t.read = a.Glass.Dispensed(mL, f.ID), quantity.Digits(mL, a.Glass.Decimals())+" mL"
 	case ByCylinder:
-		t.sample, t.read = a.Glass.Reading(f.Quantity.In("mL")), f.Quantity.String()
+		t.sample, t.read = a.Glass.Reading(f.Quantity.In("mL"), f.ID), f.Quantity.String()
 	case Weighed:
 		load, tare := f.Quantity.In("g"), 0.0
 		if f.After != nil {

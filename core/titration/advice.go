@@ -1,10 +1,12 @@
 package titration
 
 import (
+	"fmt"
 	"math"
 
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
 
@@ -36,6 +38,46 @@ func (r Request) judgePlan(v float64) []verdict.Verdict {
 			"A trial would take %s mL only: take about %s, or a titrant of about %s.", quantity.Digits(v, 1), take, strength)}
 	}
 	return []verdict.Verdict{}
+}
+
+// prospect is what the trials that must agree would give if each took v mL.
+func (r Request) prospect(v float64) string {
+	if r.Reaction.Pair() {
+		return ""
+	}
+	a := account{Request: r}
+	trials := make([]Trial, int(r.Thresholds.Of(RuleTrials)))
+	for i := range trials {
+		id := fmt.Sprint("trial ", i)
+		ran := stretch{to: v, begins: id + " first", id: id + " last"}
+		if r.Tip != nil {
+			ran.to = math.Round(v / r.Tip.Volume.Value)
+		}
+		trials[i] = Trial{Titre: a.warmed(r.delivered(ran)), Sample: r.sampled(id)}
+		if r.Back != nil {
+			trials[i].Excess = r.Back.excess(id)
+		}
+	}
+	found, err := r.known().Solve(trials, r.limits())
+	if err != nil || found.C.Relative() == 0 {
+		return ""
+	}
+	most := found.C.Budget()[0]
+	return fmt.Sprintf("%d trials that agree would give it to about ± %s %%; most of that is the %s (%s %%).", len(trials),
+		quantity.Digits(100*found.C.Expanded()/math.Abs(found.C.Value), 2), most.Label, quantity.Digits(100*most.Fraction, 0))
+}
+
+// sampled is a sample as planned; id keeps its readings apart from others.
+func (r Request) sampled(id string) uncertain.Number {
+	switch r.By {
+	case ByPipette:
+		return r.Glass.Delivered(id)
+	case ByBurette:
+		return r.Glass.Dispensed(r.Volume, id)
+	case ByCylinder:
+		return r.Glass.Reading(r.Volume, id)
+	}
+	return r.Balance.Net(r.Mass, 0, id)
 }
 
 // sayAmount is a sample so many times as large, to two digits.

@@ -260,6 +260,9 @@ type Design struct {
 	// text; empty when it is not known.
 	Expected string `json:"expected"`
 	Needed   string `json:"needed"`
+	// Prospect is what the trials that must agree would give without any slip: about ± how many per
+	// cent (95 %), and what adds most to that; empty when it is not known.
+	Prospect string `json:"prospect"`
 	// Take is how much of the sample would use half to nine tenths of the burette, in mL or g as it
 	// is typed; empty where the plan does.
 	Take      string            `json:"take"`
@@ -282,6 +285,7 @@ func (r Request) curve() *curve.Answer {
 	q := curve.Question{
 		Analyte: curve.Solution{Formula: r.Sample.Formula, C: r.Sample.C.Value}, Volume: r.Volume,
 		Titrant: curve.Solution{Formula: r.Titrant.Formula, C: r.Titrant.C.Value}, Celsius: curveCelsius,
+		Indicator: r.Reaction.Indicator,
 	}
 	if r.By == Weighed {
 		q.Volume = dissolvedIn
@@ -344,11 +348,19 @@ func (r Request) Design() (any, error) {
 	if r.Tip != nil {
 		d.Expected = fmt.Sprintf("%s (%s)", drops(v/r.Tip.Volume.Value), d.Expected)
 	}
-	trials := r.trials()
-	needed := v*trials + r.Thresholds.Of(RuleRinse)*rinsing*r.holds()
-	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(math.Ceil(needed/10)*10, 0), quantity.Trim(trials))
-	d.Verdicts, d.Take = r.judgePlan(v), r.take(v)
+	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(r.needs(), 0), quantity.Trim(r.trials()))
+	d.Verdicts, d.Take, d.Prospect = r.judgePlan(v), r.take(v), r.prospect(v)
 	return d, nil
+}
+
+// needs is about what all trials and rinsing take of the titrant, in mL, up to the next ten; 0 where what a
+// trial takes is not known.
+func (r Request) needs() float64 {
+	v := r.Expected()
+	if v == 0 {
+		return 0
+	}
+	return 10 * math.Ceil((v*r.trials()+r.Thresholds.Of(RuleRinse)*rinsing*r.holds())/10)
 }
 
 // trials is how many there will be if all goes well.

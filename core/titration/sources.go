@@ -26,13 +26,17 @@ func (r Request) Uses() run.Uses {
 		if r.Standardise {
 			role = run.RoleStandardises
 		}
-		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle})
+		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle, Needs: r.needs()})
 	}
 	if r.Back != nil && r.Back.Reagent.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleReagent, Bottle: r.Back.Reagent.Bottle})
+		uses.Sources = append(uses.Sources, run.Source{Role: RoleReagent, Bottle: r.Back.Reagent.Bottle, Needs: r.trials() * r.Back.Volume})
 	}
 	if r.Sample.Bottle != "" {
-		uses.Sources = append(uses.Sources, run.Source{Role: RoleSample, Bottle: r.Sample.Bottle})
+		sample := run.Source{Role: RoleSample, Bottle: r.Sample.Bottle}
+		if r.By != Weighed {
+			sample.Needs = r.trials() * r.Volume
+		}
+		uses.Sources = append(uses.Sources, sample)
 	}
 	if r.Descent != nil {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleUndiluted, Bottle: r.Descent.Bottle})

@@ -1457,6 +1457,19 @@ type MissQuestion = buffer.MissQuestion
 // Mixture defines model for Mixture.
 type Mixture = equilibrium.Mixture
 
+// Need defines model for Need.
+type Need struct {
+	// Left what is left in it
+	Left float64 `json:"left"`
+
+	// Needs about how much
+	Needs float64 `json:"needs"`
+
+	// Number of the bottle
+	Number int64  `json:"number"`
+	Title  string `json:"title"`
+}
+
 // NewAccount defines model for NewAccount.
 type NewAccount struct {
 	Initials string `json:"initials"`
@@ -1830,9 +1843,12 @@ type Run struct {
 	Facts []FactLine `json:"facts"`
 
 	// Moved what the fact just stated moved on the shelf
-	Moved   []string `json:"moved"`
-	Outcome Outcome  `json:"outcome"`
-	Plan    Plan     `json:"plan"`
+	Moved []string `json:"moved"`
+
+	// Needs what a preview will take from the shelf
+	Needs   *[]Need `json:"needs,omitempty"`
+	Outcome Outcome `json:"outcome"`
+	Plan    Plan    `json:"plan"`
 
 	// Since how many facts are left out before the first of these
 	Since   int        `json:"since"`

@@ -144,7 +144,15 @@ func wireRunSince(v lab.RunView, since int) Run {
 	batches := each(v.Batches, func(b lab.BatchState) BatchState {
 		return BatchState{RunId: optional(b.RunID), BottleId: optional(b.BottleID), Status: optional(b.Status)}
 	})
+	var needs *[]Need
+	if len(v.Needs) > 0 {
+		list := each(v.Needs, func(n lab.Need) Need {
+			return Need{Number: n.Number, Title: n.Title, Needs: n.Needs, Left: n.Left}
+		})
+		needs = &list
+	}
 	return Run{
+		Needs:   needs,
 		Summary: wireSummary(v.Run),
 		Plan:    wirePlan(lab.PlanView{Plan: v.Plan, Design: v.Design}),
 		Outcome: v.Outcome,

@@ -5,6 +5,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/json"
+	"slices"
 
 	"vialbench/core/run"
 	"vialbench/internal/store"
@@ -108,7 +109,35 @@ func (l *Lab) Preview(ctx context.Context, by Actor, id, kindName string, questi
 		return view, err
 	}
 	view.Status, view.Step = string(view.Outcome.Status), view.Outcome.AtHand()
-	return view, nil
+	view.Needs, err = l.needsOf(ctx, plan)
+	return view, err
+}
+
+// Need is about how much of a bottle a plan will take, in mL, and how much is left in it.
+type Need struct {
+	Bottle      string
+	Number      int64
+	Title       string
+	Needs, Left float64
+}
+
+// needsOf lists what a plan will take from the shelf, as far as it knows.
+func (l *Lab) needsOf(ctx context.Context, plan run.Plan) (list []Need, err error) {
+	for _, s := range plan.Uses().Sources {
+		if s.Bottle == "" || s.Needs == 0 {
+			continue
+		}
+		if i := slices.IndexFunc(list, func(n Need) bool { return n.Bottle == s.Bottle }); i >= 0 {
+			list[i].Needs += s.Needs
+			continue
+		}
+		b, err := l.store.With(ctx).BottleByID(s.Bottle)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, Need{Bottle: b.ID, Number: b.Number, Title: b.Title, Needs: s.Needs, Left: b.Left()})
+	}
+	return list, nil
 }
 
 // keepPlan keeps a plan with what it depends on, as a row that is begun; the number 0 is the next one.

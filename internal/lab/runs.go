@@ -33,6 +33,8 @@ type RunView struct {
 	Doubt string
 	// Thresholds are the lab's, for what is late.
 	Thresholds verdict.Thresholds
+	// Needs is what a preview will take from the shelf.
+	Needs []Need
 	// Moved says what else the fact just stated moved on the shelf.
 	Moved []string
 

@@ -2250,6 +2250,26 @@ export interface components {
             request: components["schemas"]["CalibrationRequest"];
             buffers: components["schemas"]["ExpectedBuffer"][];
             nernst: string;
+            /**
+             * Format: double
+             * @description the same in mV for each pH
+             */
+            slope: number;
+            /** @description to what ± a pH would be known, over the scale */
+            known: {
+                /** Format: double */
+                pH: number;
+                /** Format: double */
+                limits: number;
+            }[];
+            /** @description the same of the samples */
+            says: string;
+            /** @description the buffer that would narrow it most */
+            better?: {
+                key: string;
+                name: string;
+                says: string;
+            };
             verdicts: components["schemas"]["Verdict"][];
         };
         ExpectedBuffer: {
@@ -2684,6 +2704,10 @@ export interface components {
             /** Format: double */
             covered: number;
             portion: string;
+            /** @description by how much a portion moves the pH */
+            moves: string;
+            /** @description a portion that moves it by about 0.1, mL or drops; empty where this one does */
+            take: string;
             start: string;
             beta: string;
         };
@@ -3160,6 +3184,8 @@ export interface components {
             ratio: string;
             expected: string;
             needed: string;
+            /** @description to what ± the trials would give it, and what adds most; empty where unknown */
+            prospect: string;
             /** @description how much of the sample would use half to nine tenths of the burette, mL or g; empty where this does */
             take: string;
             sample: string;
@@ -3263,6 +3289,8 @@ export interface components {
             /** @description how often */
             counts: number;
             way: string;
+            /** @description to what ± they give the volume of a drop */
+            prospect: string;
         };
         DropTipView: {
             /**
@@ -3800,7 +3828,27 @@ export interface components {
             moved: string[];
             /** @description why its readings are in doubt */
             doubt?: string;
+            /** @description what a preview will take from the shelf */
+            needs?: components["schemas"]["Need"][];
             batches?: components["schemas"]["BatchState"][];
+        };
+        Need: {
+            /**
+             * Format: int64
+             * @description of the bottle
+             */
+            number: number;
+            title: string;
+            /**
+             * Format: double
+             * @description about how much
+             */
+            needs: number;
+            /**
+             * Format: double
+             * @description what is left in it
+             */
+            left: number;
         };
         BatchState: {
             runId?: string;

@@ -1,17 +1,23 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Plan, Run } from '@/api/client'
 import { kindOf } from './kinds'
+import ShelfNeeds from './ShelfNeeds.vue'
 
-/** The answer to a question, beside it while it is typed. */
-defineProps<{ kind: Plan['kind']; run: Run | undefined; unclear: boolean }>()
+/** The answer to a question, beside it while it is typed. What is short on the shelf comes first. */
+const props = defineProps<{ kind: Plan['kind']; run: Run | undefined; unclear: boolean }>()
+const short = computed(() => props.run?.needs?.some((n) => n.needs > n.left))
 </script>
 
 <template>
   <aside aria-label="What it would be" aria-live="polite">
+    <ShelfNeeds v-if="run?.needs && short" :needs="run.needs" />
+    <slot name="first" />
     <component :is="kindOf(kind).Side" v-if="run" :run="run" />
     <p v-else class="soft">
       {{ unclear ? 'The answer appears here once the question is clear.' : 'Working it out…' }}
     </p>
     <slot />
+    <ShelfNeeds v-if="run?.needs && !short" :needs="run.needs" />
   </aside>
 </template>

@@ -87,6 +87,9 @@ const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = us
   Boolean(bottles.value?.some((b) => b.id === typed.value.bottle)),
 )
 watch([typed, bottles, () => bench.bench], computeSoon, { deep: true })
+const design = computed(() => (answer.value?.plan.kind === 'capacity' ? answer.value.plan.design : undefined))
+/** Takes the portion that is proposed. */
+const take = (portion: string) => (typed.value[typed.value.by === 'drops' ? 'drops' : 'portion'] = portion)
 const { look } = useLook(
   async () => {
     if (!bench.bench) await bench.look()
@@ -228,7 +231,14 @@ async function start() {
       </form>
       <MadeBefore kind="capacity" once @trouble="(error) => (trouble = sentence(error))" />
     </section>
-    <PreviewSide v-if="bottles?.length" kind="capacity" :run="answer" :unclear="problems.size > 0" />
+    <PreviewSide v-if="bottles?.length" kind="capacity" :run="answer" :unclear="problems.size > 0">
+      <template v-if="design?.moves" #first>
+        <p>{{ design.moves }}</p>
+        <el-button v-if="design.take" @click="take(design.take)"
+          >Take {{ design.take }} {{ typed.by === 'drops' ? 'drops' : 'mL' }} instead</el-button
+        >
+      </template>
+    </PreviewSide>
   </div>
 </template>
 

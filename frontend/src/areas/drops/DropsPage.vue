@@ -116,7 +116,11 @@ async function start() {
       </section>
       <MadeBefore kind="droptip" @trouble="(error) => (trouble = sentence(error))" />
     </section>
-    <PreviewSide kind="droptip" :run="answer" :unclear="problems.size > 0 || !typed.name.trim()" />
+    <PreviewSide kind="droptip" :run="answer" :unclear="problems.size > 0 || !typed.name.trim()">
+      <template v-if="answer?.plan.kind === 'droptip'" #first>
+        <p>{{ answer.plan.design.prospect }}</p>
+      </template>
+    </PreviewSide>
   </div>
 </template>
 

@@ -7,9 +7,11 @@ import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { useAnswer } from '@/bench/useAnswer'
 import VerdictLine from '@/bench/VerdictLine.vue'
+import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 import { useTyped } from '@/bench/useTyped'
 import { clock, when } from '@/design/time'
+import ExpectedLine from './ExpectedLine.vue'
 import PHScale from './PHScale.vue'
 import ProbeHistory from './ProbeHistory.vue'
 import { questionOf, typedQuestion } from './question'
@@ -75,117 +77,114 @@ const places = computed(() => {
 })
 const bufferProblem = (i: number) =>
   [...problems.value].find(([field]) => field.startsWith(`/buffers/${asked(i)}`))?.[1] ?? ''
+/** Takes one more buffer. */
+function add(key: string) {
+  const free = typed.value.buffers.indexOf('')
+  if (free >= 0) typed.value.buffers[free] = key
+}
 /** The place of a field among the buffers that are asked for. */
 const asked = (i: number) => typed.value.buffers.slice(0, i).filter(Boolean).length
 </script>
 
 <template>
-  <h1>Which meter can you trust today?</h1>
-  <p v-if="trouble" class="problem" role="alert">
-    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
-  </p>
-  <p v-if="meters?.length === 0" class="soft">
-    No pH meter yet. <RouterLink to="/setup/meters">Add the first one</RouterLink>: it goes onto the bench, and its
-    calibrations and probe are kept here.
-  </p>
-  <div v-if="meters?.length" class="meters">
-    <article v-for="m in meters" :key="m.id" :aria-label="m.meter.name">
-      <header>
-        <h2>{{ m.meter.name }}</h2>
-        <span class="small soft"
-          >{{ m.meter.probe || 'no probe named' }}{{ shown(m) ? ', shows pH' : ''
-          }}{{ m.address ? ', connected' : '' }}</span
-        >
-      </header>
-      <VerdictLine :verdict="m.standing.verdict" />
-      <template v-if="m.newest">
-        <PHScale :low="m.newest.low" :high="m.newest.high" :points="m.newest.points" />
-        <p class="figures">
-          <span v-for="f in m.newest.figures.filter((f) => f.role)" :key="f.id" class="figure"
-            >{{ f.label.replace(' of the slowest point', '') }} {{ f.text }}&#8239;{{ f.unit }}</span
-          >
-        </p>
-        <p class="small soft">
-          <RouterLink :to="`/runs/${m.newest.runId}`">Run {{ m.newest.number }}</RouterLink
-          >, {{ when(m.newest.at) }} by {{ m.newest.by
-          }}<template v-if="m.standing.hoursLeft > 0"> · {{ checkDue(m) }}</template>
-        </p>
-      </template>
-      <p v-for="run in m.open" :key="run.id" class="small">
-        Being calibrated by {{ run.by }} since {{ when(run.begun) }}:
-        <RouterLink :to="`/runs/${run.id}`">go on with run {{ run.number }}</RouterLink
-        >.<template v-if="m.newest"> Until it is in use, run {{ m.newest.number }} holds.</template>
+  <div :class="{ 'sheet-and-side': meter }">
+    <section>
+      <h1>Which meter can you trust today?</h1>
+      <p v-if="trouble" class="problem" role="alert">
+        {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
       </p>
-      <el-button link type="primary" :aria-expanded="opened === m.id" @click="opened = opened === m.id ? '' : m.id">{{
-        opened === m.id ? 'Close the history' : 'History of the probe'
-      }}</el-button>
-    </article>
-  </div>
-  <ProbeHistory v-for="m in (meters ?? []).filter((m) => m.id === opened)" :key="m.id" :meter="m" />
-
-  <section v-if="meter" class="question" aria-label="Calibrate">
-    <h2>Calibrate</h2>
-    <div class="fields">
-      <SelectField v-model="typed.meter" label="Meter" :options="names" />
-      <TextField
-        v-model="typed.celsius"
-        :label="`Temperature, °C (bench: ${bench.bench?.waterTemperature ?? 20})`"
-        :problem="problem('/celsius')"
-      />
-      <TextField v-model="typed.low" label="Samples from pH" :problem="problem('/low')" />
-      <TextField v-model="typed.high" label="to pH" :problem="problem('/high')" />
-    </div>
-    <div class="below">
-      <ol class="buffers" aria-label="Buffers, in the order in which they are taken">
-        <li v-for="i in places" :key="i">
-          <SelectField
-            v-model="typed.buffers[i]!"
-            :label="`Buffer ${i + 1}`"
-            :options="choices"
-            :problem="bufferProblem(i)"
-          />
-          <TextField v-if="typed.buffers[i]" v-model="typed.opened[i]!" label="Opened on" placeholder="2026-10-01" />
-          <div v-if="typed.buffers[i] === 'own'" class="own">
-            <TextField v-model="typed.own[i]!.name" words label="Name on the bottle" />
-            <TextField v-model="typed.own[i]!.pH" label="pH" />
-            <TextField v-model="typed.own[i]!.celsius" label="at °C" />
-            <TextField v-model="typed.own[i]!.limits" label="± pH" />
-          </div>
-        </li>
-      </ol>
-      <div>
-        <p v-if="problem('/buffers')" class="problem">{{ problem('/buffers') }}</p>
-        <template v-if="answer">
-          <table class="plain" :class="{ stale: problems.size > 0 }">
-            <thead>
-              <tr>
-                <th>Buffer</th>
-                <th>pH at {{ celsius }} °C</th>
-                <th>A good probe shows</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="b in answer.buffers" :key="b.name">
-                <td>
-                  {{ b.name }}
-                </td>
-                <td class="figure">{{ b.pH }}</td>
-                <td class="figure">{{ b.text }}</td>
-              </tr>
-            </tbody>
-          </table>
-          <p class="small soft">
-            Theoretical slope <span class="figure">{{ answer.nernst }}</span> for each pH. Values:
-            {{ [...new Set(answer.buffers.map((b) => b.source || 'what the bottle says'))].join('; ') }}.
+      <p v-if="meters?.length === 0" class="soft">
+        No pH meter yet. <RouterLink to="/setup/meters">Add the first one</RouterLink>: it goes onto the bench, and its
+        calibrations and probe are kept here.
+      </p>
+      <div v-if="meters?.length" class="meters">
+        <article v-for="m in meters" :key="m.id" :aria-label="m.meter.name">
+          <header>
+            <h2>{{ m.meter.name }}</h2>
+            <span class="small soft"
+              >{{ m.meter.probe || 'no probe named' }}{{ shown(m) ? ', shows pH' : ''
+              }}{{ m.address ? ', connected' : '' }}</span
+            >
+          </header>
+          <VerdictLine :verdict="m.standing.verdict" />
+          <template v-if="m.newest">
+            <PHScale :low="m.newest.low" :high="m.newest.high" :points="m.newest.points" />
+            <p class="figures">
+              <span v-for="f in m.newest.figures.filter((f) => f.role)" :key="f.id" class="figure"
+                >{{ f.label.replace(' of the slowest point', '') }} {{ f.text }}&#8239;{{ f.unit }}</span
+              >
+            </p>
+            <p class="small soft">
+              <RouterLink :to="`/runs/${m.newest.runId}`">Run {{ m.newest.number }}</RouterLink
+              >, {{ when(m.newest.at) }} by {{ m.newest.by
+              }}<template v-if="m.standing.hoursLeft > 0"> · {{ checkDue(m) }}</template>
+            </p>
+          </template>
+          <p v-for="run in m.open" :key="run.id" class="small">
+            Being calibrated by {{ run.by }} since {{ when(run.begun) }}:
+            <RouterLink :to="`/runs/${run.id}`">go on with run {{ run.number }}</RouterLink
+            >.<template v-if="m.newest"> Until it is in use, run {{ m.newest.number }} holds.</template>
           </p>
-          <VerdictLine v-for="v in answer.verdicts" :key="v.sentence" :verdict="v" />
-          <el-button type="primary" :disabled="busy || problems.size > 0" @click="toTheBench"
-            >Take it to the bench</el-button
+          <el-button
+            link
+            type="primary"
+            :aria-expanded="opened === m.id"
+            @click="opened = opened === m.id ? '' : m.id"
+            >{{ opened === m.id ? 'Close the history' : 'History of the probe' }}</el-button
           >
-        </template>
+        </article>
       </div>
-    </div>
-  </section>
+      <ProbeHistory v-for="m in (meters ?? []).filter((m) => m.id === opened)" :key="m.id" :meter="m" />
+
+      <section v-if="meter" class="question" aria-label="Calibrate">
+        <h2>Calibrate</h2>
+        <form v-first @submit.prevent="toTheBench">
+          <div class="fields">
+            <SelectField v-model="typed.meter" label="Meter" :options="names" />
+            <TextField
+              v-model="typed.celsius"
+              :label="`Temperature, °C (bench: ${bench.bench?.waterTemperature ?? 20})`"
+              :problem="problem('/celsius')"
+            />
+            <TextField v-model="typed.low" label="Samples from pH" :problem="problem('/low')" />
+            <TextField v-model="typed.high" label="to pH" :problem="problem('/high')" />
+          </div>
+          <ol class="buffers" aria-label="Buffers, in the order in which they are taken">
+            <li v-for="i in places" :key="i">
+              <SelectField
+                v-model="typed.buffers[i]!"
+                :label="`Buffer ${i + 1}`"
+                :options="choices"
+                :problem="bufferProblem(i)"
+              />
+              <TextField
+                v-if="typed.buffers[i]"
+                v-model="typed.opened[i]!"
+                label="Opened on"
+                placeholder="2026-10-01"
+              />
+              <div v-if="typed.buffers[i] === 'own'" class="own">
+                <TextField v-model="typed.own[i]!.name" words label="Name on the bottle" />
+                <TextField v-model="typed.own[i]!.pH" label="pH" />
+                <TextField v-model="typed.own[i]!.celsius" label="at °C" />
+                <TextField v-model="typed.own[i]!.limits" label="± pH" />
+              </div>
+            </li>
+          </ol>
+          <p v-if="problem('/buffers')" class="problem">{{ problem('/buffers') }}</p>
+          <el-button type="primary" native-type="submit" :disabled="busy || problems.size > 0"
+            >Take it to the bench <kbd>Enter</kbd></el-button
+          >
+        </form>
+      </section>
+    </section>
+    <aside v-if="meter" aria-label="What it would be" aria-live="polite">
+      <ExpectedLine v-if="answer" :design="answer" :celsius="celsius" :stale="problems.size > 0" @add="add" />
+      <p v-else class="soft">
+        {{ problems.size > 0 ? 'The answer appears here once the question is clear.' : 'Working it out…' }}
+      </p>
+    </aside>
+  </div>
 </template>
 
 <style scoped>
@@ -223,13 +222,8 @@ article p {
 }
 .fields {
   display: grid;
-  grid-template-columns: 14rem 15rem 9rem 9rem;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 0.4rem 1.2rem;
-}
-.below {
-  display: grid;
-  grid-template-columns: 30rem minmax(0, 1fr);
-  gap: 0 2.2rem;
 }
 .buffers {
   list-style: none;
@@ -248,19 +242,5 @@ article p {
   gap: 0 0.8rem;
   border-left: 3px solid var(--line);
   padding-left: 0.8rem;
-}
-th {
-  white-space: nowrap;
-}
-.stale {
-  opacity: 0.55;
-}
-@media (max-width: 1100px) {
-  .fields {
-    grid-template-columns: repeat(2, minmax(0, 1fr));
-  }
-  .below {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

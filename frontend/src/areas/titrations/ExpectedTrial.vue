@@ -11,6 +11,7 @@ defineProps<{ design: TitrationDesign }>()
   <p v-if="design.expected">
     About <span class="figure">{{ design.expected }}</span> a trial, {{ design.needed }}.
   </p>
+  <p v-if="design.prospect">{{ design.prospect }}</p>
   <VerdictLine v-for="v in design.verdicts" :key="v.sentence" :verdict="v" />
   <template v-if="design.curve">
     <CurvePlot :curve="design.curve" />

@@ -1,0 +1,130 @@
+package titration
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"vialbench/core/droptip"
+	"vialbench/core/fact"
+	"vialbench/core/glassware"
+	"vialbench/core/uncertain"
+)
+
+func prospectOf(t *testing.T, r Request) string {
+	t.Helper()
+	d, err := r.Design()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d.(Design).Prospect //nolint:errcheck // its own kind
+}
+
+// What two trials would give is worked out by hand (JCGM 100): the pipette and the burette are the same
+// in both, deliveries, readings and end points are not. Tolerances of class A: ISO 648 and ISO 385.
+func TestProspectByHand(t *testing.T) {
+	square := func(x float64) float64 { return x * x }
+	const triangular, rectangular = 6, 3
+	both := square(0.0001/0.1) + square(0.03/25)/triangular + square(0.05/25)/triangular
+	each := square(0.01/25) + 2*square(0.02/25)/rectangular + square(0.025/25)/rectangular
+	u := math.Sqrt(both + each/2)
+	want := fmt.Sprintf("2 trials that agree would give it to about ±\u00a0%.2f\u00a0%%; most of that is the khp (%.0f %%).", 200*u, 100*square(0.001)/square(u))
+	if got := prospectOf(t, lye(t)); got != want {
+		t.Errorf("%s\nwant %s", got, want)
+	}
+}
+
+// It is what a run gives whose trials come out as expected.
+func TestProspectIsKept(t *testing.T) {
+	r := lye(t)
+	b := on(t, r)
+	b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
+	b.trial(0, "0.00", "25.00")
+	b.trial(1, "0.00", "25.00")
+	out := b.trial(2, "0.00", "25.00")
+	f := out.Figures[0]
+	if want := fmt.Sprintf("±\u00a0%.2f", 100*f.Expanded/f.Value); !strings.Contains(prospectOf(t, r), want) {
+		t.Errorf("%s, found %s", prospectOf(t, r), want)
+	}
+}
+
+func TestProspectOfOtherWays(t *testing.T) {
+	weighed := iron(t)
+	weighed.By, weighed.Mass = Weighed, 0.5
+	if got := prospectOf(t, weighed); got != "" {
+		t.Errorf("nothing is known of an unknown: %s", got)
+	}
+	for name, change := range map[string]func(*Request){
+		"burette": func(r *Request) { r.By, r.Glass = ByBurette, burette() },
+		"cylinder": func(r *Request) {
+			r.By, r.Glass = ByCylinder, glassware.Item{Kind: glassware.Cylinder, Volume: 25, Class: glassware.ClassB, Count: 1}
+		},
+		"drops": func(r *Request) {
+			tip := droptip.Uncounted("a dropper", 0.05)
+			r.Tip, r.Volume = &tip, 5
+			r.Glass = pipette(5)
+		},
+	} {
+		r := lye(t)
+		change(&r)
+		got := prospectOf(t, r)
+		most := map[string]string{"burette": "khp", "cylinder": "25 mL cylinder", "drops": "volume of a drop"}[name]
+		if !strings.Contains(got, "most of that is the "+most+" (") {
+			t.Errorf("%s: %s", name, got)
+		}
+	}
+	back := chalk(t)
+	if back.Sample.C = number("chalk", 0.05, 0.001); back.Expected() > 0 {
+		if got := prospectOf(t, back); !strings.HasPrefix(got, "2 trials that agree") {
+			t.Errorf("a back titration: %s", got)
+		}
+	}
+	none := lye(t)
+	if none.Titrant.C = (uncertain.Number{}); prospectOf(t, none) != "" {
+		t.Error("a prospect without an expected titre")
+	}
+}
+
+// What is needed of each bottle: three trials of 25 mL and two rinsings of a 50 mL burette with 5 mL.
+func TestNeedsOfTheShelf(t *testing.T) {
+	needs := func(r Request) map[string]float64 {
+		list := map[string]float64{}
+		for _, s := range r.Uses().Sources {
+			list[s.Role] = s.Needs
+		}
+		return list
+	}
+	if got := needs(lye(t)); got["standardises"] != 90 || got[RoleSample] != 75 {
+		t.Errorf("%v", got)
+	}
+	if got := needs(iron(t)); got[RoleTitrant] != 0 {
+		t.Errorf("of an unknown: %v", got)
+	}
+	r := chalk(t)
+	if got := needs(r)[RoleReagent]; got != 3*r.Back.Volume {
+		t.Errorf("%g mL of the excess, want three times %g", got, r.Back.Volume)
+	}
+}
+
+// The verdict on the curve is about the indicator that the titration is carried out with, where that
+// serves; where it does not, that is said. Acetic acid with methyl orange is the textbook mistake.
+func TestTheIndicatorAtHandIsJudged(t *testing.T) {
+	r := lye(t)
+	d, err := r.Design()
+	if err != nil {
+		t.Fatal(err)
+	}
+	curve := d.(Design).Curve //nolint:errcheck // its own kind
+	if got := says(curve.Verdicts, "T-14"); !strings.Contains(got, "fine: The end point, at 25.00 mL and pH 8.8: phenolphthalein, colourless") {
+		t.Error(got)
+	}
+	r.Reaction.Indicator = "methyl orange"
+	d, err = r.Design()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := says(d.(Design).Curve.Verdicts, "T-14"); !strings.HasPrefix(got, "look: Methyl orange does not show it well. The end point, at 25.00 mL") { //nolint:errcheck // its own kind
+		t.Error(got)
+	}
+}
