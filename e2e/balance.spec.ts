@@ -113,6 +113,12 @@ test('a failed check marks what was weighed since the last good one', async ({ p
   await check('100.0052')
   await expect(page.getByText('0.0052 g off, and at most ±0.0011 g would be right.')).toBeVisible()
   await expect(page.getByText('failed its check').first()).toBeVisible() // the bench strip
+  await expect(
+    page
+      .getByRole('region', { name: 'What depends on Fern' })
+      .getByRole('row', { name: /in progress/ })
+      .first(),
+  ).toBeVisible()
   await page.goto(run)
   await expect(page.getByText(/^Fern failed its check on .* weigh again or standardise\.$/)).toBeVisible()
   await check('100.0001')

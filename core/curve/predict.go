@@ -232,7 +232,10 @@ var RuleShows = verdict.Rule{
 // Curve reads the question. An error is a verdict.Problems.
 func (q Question) curve() (Curve, verdict.Problems) {
 	p := equilibrium.CheckSystems(q.Systems)
-	c := Curve{Volume: q.Volume, C: q.Analyte.C, Acid: q.Acid, Strength: q.Titrant.C, Celsius: q.Celsius, Model: q.Model, Indicator: q.Indicator}
+	c := Curve{
+		Volume: q.Volume, C: q.Analyte.C, Acid: q.Acid, Strength: q.Titrant.C, Celsius: q.Celsius, Model: q.Model,
+		Indicator: q.Indicator,
+	}
 	var ok bool
 	if c.Analyte, ok = equilibrium.CompoundOf(q.Analyte.Formula, q.Systems...); !ok || len(c.Analyte.Units) > 1 {
 		p.Add("/analyte/formula", "“%s” is not known as one acid or base here", q.Analyte.Formula)

@@ -340,7 +340,8 @@ func TestProspect(t *testing.T) {
 	coarse.Balance.Resolution, coarse.Balance.Repeatability, coarse.Balance.Linearity = 0.01, 0.01, 0
 	says = prospect(coarse)
 	n := 0
-	if _, err := fmt.Sscanf(says[strings.Index(says, "takes"):], "takes %d drops a count", &n); err != nil {
+	_, takes, _ := strings.Cut(says, "it takes ")
+	if _, err := fmt.Sscanf(takes, "%d drops a count", &n); err != nil {
 		t.Fatal(says)
 	}
 	if coarse.foreseen(n, 3) > 0.01 || coarse.foreseen(n-1, 3) <= 0.01 {

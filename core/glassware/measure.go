@@ -154,7 +154,8 @@ func (i Item) Reading(mL float64, id string) uncertain.Number {
 	v := i.calibrated(nominal, i.Tolerance(), i.Standard(), i.source())
 	v.Value = mL * v.Value / nominal
 	return v.Plus(uncertain.WithLimits(0, i.Division()/5, uncertain.RectangularShape, uncertain.Source{
-		ID: strings.TrimSpace("reading " + i.Name() + " " + id), Label: "reading the scale", Basis: fmt.Sprintf("a fifth of %g mL, rectangular", i.Division()),
+		ID: strings.TrimSpace("reading " + i.Name() + " " + id), Label: "reading the scale",
+		Basis: fmt.Sprintf("a fifth of %g mL, rectangular", i.Division()),
 	}))
 }
 

@@ -397,6 +397,7 @@ const (
 	A4     GetLabelsParamsPaper = "a4"
 	Label  GetLabelsParamsPaper = "label"
 	Letter GetLabelsParamsPaper = "letter"
+	Vial   GetLabelsParamsPaper = "vial"
 	Vials  GetLabelsParamsPaper = "vials"
 )
 
@@ -408,6 +409,8 @@ func (e GetLabelsParamsPaper) Valid() bool {
 	case Label:
 		return true
 	case Letter:
+		return true
+	case Vial:
 		return true
 	case Vials:
 		return true
@@ -1122,6 +1125,24 @@ type CurveSolution = curve.Solution
 
 // CurveView defines model for CurveView.
 type CurveView = curve.View
+
+// Dependent defines model for Dependent.
+type Dependent struct {
+	Bottles []DependentBottle `json:"bottles"`
+	Run     RunSummary        `json:"run"`
+}
+
+// DependentBottle defines model for DependentBottle.
+type DependentBottle struct {
+	// Doubt why it is in doubt; left out when it is not
+	Doubt *string `json:"doubt,omitempty"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id     Id     `json:"id"`
+	Number int64  `json:"number"`
+	State  string `json:"state"`
+	Title  string `json:"title"`
+}
 
 // DilutionAnswer defines model for DilutionAnswer.
 type DilutionAnswer = dilution.Answer
@@ -2273,6 +2294,11 @@ type ListHistoryParams struct {
 	Cursor *string `form:"cursor,omitempty" json:"cursor,omitempty"`
 }
 
+// ListDependentsParams defines parameters for ListDependents.
+type ListDependentsParams struct {
+	Name string `form:"name" json:"name"`
+}
+
 // GetLabelsParams defines parameters for GetLabels.
 type GetLabelsParams struct {
 	Bottle []Id                  `form:"bottle" json:"bottle"`
@@ -2573,6 +2599,9 @@ type ServerInterface interface {
 	// ListIndicators The acid–base indicators, by the pH at which they change
 	// (GET /indicators)
 	ListIndicators(c *gin.Context)
+	// ListDependents The runs that depend on a balance or a pH meter, newest first, with the bottles that they made
+	// (GET /instruments/dependents)
+	ListDependents(c *gin.Context, params ListDependentsParams)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(c *gin.Context, params GetLabelsParams)
@@ -3212,6 +3241,33 @@ func (siw *ServerInterfaceWrapper) ListIndicators(c *gin.Context) {
 	}
 
 	siw.Handler.ListIndicators(c)
+}
+
+// ListDependents operation middleware
+func (siw *ServerInterfaceWrapper) ListDependents(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListDependentsParams
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDependents(c, params)
 }
 
 // GetLabels operation middleware
@@ -4291,6 +4347,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/balances/:id/checks", wrapper.CheckBalance)
 	router.POST(options.BaseURL+"/balances/:id/tare", wrapper.TareBalance)
 	router.POST(options.BaseURL+"/balances/:id/standin", wrapper.HandStandin)
+	router.GET(options.BaseURL+"/instruments/dependents", wrapper.ListDependents)
 	router.GET(options.BaseURL+"/meters", wrapper.ListMeters)
 	router.POST(options.BaseURL+"/meters", wrapper.CreateMeter)
 	router.GET(options.BaseURL+"/meters/usual", wrapper.UsualMeter)
@@ -5210,6 +5267,45 @@ type ListIndicatorsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListIndicatorsdefaultApplicationProblemPlusJSONResponse) VisitListIndicatorsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDependentsRequestObject struct {
+	Params ListDependentsParams
+}
+
+type ListDependentsResponseObject interface {
+	VisitListDependentsResponse(w http.ResponseWriter) error
+}
+
+type ListDependents200JSONResponse []Dependent
+
+func (response ListDependents200JSONResponse) VisitListDependentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDependentsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDependentsdefaultApplicationProblemPlusJSONResponse) VisitListDependentsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7165,6 +7261,9 @@ type StrictServerInterface interface {
 	// ListIndicators The acid–base indicators, by the pH at which they change
 	// (GET /indicators)
 	ListIndicators(ctx context.Context, request ListIndicatorsRequestObject) (ListIndicatorsResponseObject, error)
+	// ListDependents The runs that depend on a balance or a pH meter, newest first, with the bottles that they made
+	// (GET /instruments/dependents)
+	ListDependents(ctx context.Context, request ListDependentsRequestObject) (ListDependentsResponseObject, error)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
@@ -8102,6 +8201,32 @@ func (sh *strictHandler) ListIndicators(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListIndicatorsResponseObject); ok {
 		if err := validResponse.VisitListIndicatorsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDependents operation middleware
+func (sh *strictHandler) ListDependents(ctx *gin.Context, params ListDependentsParams) {
+	var request ListDependentsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDependents(ctx, request.(ListDependentsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDependents")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDependentsResponseObject); ok {
+		if err := validResponse.VisitListDependentsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -177,6 +177,20 @@ func TestChecksOverHTTP(t *testing.T) {
 			t.Errorf("%s: doubt %q", what, doubt)
 		}
 	}
+	on := ra.must(200, "GET", "/instruments/dependents?name=Fern", nil)["list"].([]any)
+	if len(on) != 1 || on[0].(object)["run"].(object)["id"] != run {
+		t.Fatalf("%v", on)
+	}
+	for _, paper := range []string{"label", "vial"} {
+		_, pdf := ra.do("GET", "/labels?bottle="+bottle+"&paper="+paper, nil)
+		if says := pdfText(t, pdf["text"].(string)); !strings.Contains(says, "IN DOUBT, SEE ITS RECORD") {
+			t.Errorf("the %s of a bottle in doubt: %s", paper, says)
+		}
+	}
+	if b := on[0].(object)["bottles"].([]any)[0].(object); b["id"] != bottle || b["number"] != 1.0 || b["state"] != "shelf" ||
+		!strings.Contains(b["doubt"].(string), "Fern failed its check") {
+		t.Errorf("%v", b)
+	}
 	if b := ra.must(200, "GET", "/bench", nil); b["balance"].(object)["lastCheck"].(object)["passed"] != false ||
 		b["balance"].(object)["balance"].(object)["failedCheck"] != true {
 		t.Errorf("bench %v", b)
@@ -211,7 +225,7 @@ func TestShelfOverHTTP(t *testing.T) {
 	if listed("unlabelled") != 1 || listed("low") != 0 {
 		t.Errorf("unlabelled %d, low %d", listed("unlabelled"), listed("low"))
 	}
-	for paper, copies := range map[string]int{"vials": 20, "a4": 3, "label": 1} {
+	for paper, copies := range map[string]int{"vials": 20, "vial": 2, "a4": 3, "label": 1} {
 		_, pdf := ra.do("GET", fmt.Sprintf("/labels?bottle=%s&paper=%s&copies=%d&start=2", bottle, paper, copies), nil)
 		if !strings.HasPrefix(pdf["text"].(string), "%PDF-") {
 			t.Errorf("%s: %.40s", paper, pdf["text"])

@@ -32,6 +32,19 @@ func wireCalibration(c lab.PastCalibration) PastCalibration {
 	return out
 }
 
+// ListDependents implements StrictServerInterface.
+func (s *Server) ListDependents(ctx context.Context, r ListDependentsRequestObject) (ListDependentsResponseObject, error) {
+	list, err := s.lab.Dependents(ctx, r.Params.Name)
+	return ListDependents200JSONResponse(each(list, func(d lab.Dependent) Dependent {
+		return Dependent{
+			Run: wireSummary(d.Run),
+			Bottles: each(d.Bottles, func(b lab.BottleView) DependentBottle {
+				return DependentBottle{Id: b.ID, Number: b.Number, Title: b.Title, State: b.State, Doubt: optional(b.Doubt)}
+			}),
+		}
+	})), err
+}
+
 // ListMeters implements StrictServerInterface.
 func (s *Server) ListMeters(ctx context.Context, _ ListMetersRequestObject) (ListMetersResponseObject, error) {
 	meters, err := s.lab.Meters(ctx)

@@ -44,7 +44,7 @@ func demoLab(t *testing.T) *person {
 func TestEveryLabelSaysHowStrong(t *testing.T) {
 	ra := demoLab(t)
 	bottles := ra.must(200, "GET", "/bottles", nil)["items"].([]any)
-	if len(bottles) != 8 {
+	if len(bottles) != 9 {
 		t.Fatalf("%d bottles", len(bottles))
 	}
 	for _, item := range bottles {
@@ -58,19 +58,29 @@ func TestEveryLabelSaysHowStrong(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, paper := range []string{"label", "a4", "letter", "vials"} {
+		for _, paper := range []string{"label", "a4", "letter", "vials", "vial"} {
 			status, pdf := ra.do("GET", "/labels?bottle="+bottle["id"].(string)+"&paper="+paper, nil)
 			if status != 200 {
 				t.Fatal(status)
 			}
 			says := pdfText(t, pdf["text"].(string))
 			name, _, _ := strings.Cut(bottle["name"].(string), " ")
+			place := fmt.Sprintf("bottle %v", bottle["number"])
+			if bottle["tube"] == true { // bottles 4 to 6 are the rack
+				place = fmt.Sprintf("tube %v, ", bottle["number"].(float64)-3) + place
+			}
+			if !strings.Contains(says, place) || strings.Contains(says, "tube") != (bottle["tube"] == true) {
+				t.Errorf("on %s, %s does not stand: %s", paper, place, says)
+			}
+			if strings.Contains(says, "IN DOUBT") {
+				t.Errorf("bottle %v is in doubt: %s", bottle["number"], says)
+			}
 			for _, want := range []string{strong, name, expires.Format(time.DateOnly), bottle["by"].(string)} {
 				if !strings.Contains(says, want) {
 					t.Errorf("on %s, bottle %v does not say %q: %s", paper, bottle["number"], want, says)
 				}
 			}
-			if bottle["name"] == "Phosphate buffer" && paper != "vials" && !strings.Contains(says, "pH 7.021 ± 0.018 read at 21.4 °C") {
+			if bottle["name"] == "Phosphate buffer" && !strings.HasPrefix(paper, "vial") && !strings.Contains(says, "pH 7.021 ± 0.018 read at 21.4 °C") {
 				t.Errorf("on %s, the buffer does not say its pH: %s", paper, says)
 			}
 			if signal, _ := bottle["signal"].(string); signal != "" && !strings.Contains(says, signal) {

@@ -278,6 +278,7 @@ func wireLabel(b lab.BottleView, labName, base string) report.Label {
 	label := report.Label{
 		Lab:          labName,
 		Number:       b.Number,
+		Doubted:      b.Doubt != "",
 		Name:         p.Name,
 		Formula:      p.Formula,
 		Exact:        p.Exact,
@@ -287,6 +288,9 @@ func wireLabel(b lab.BottleView, labName, base string) report.Label {
 		Pictograms:   substance.Pictograms(p.Hazards),
 		Unclassified: len(p.Ingredients) == 0,
 		URL:          base + "/shelf/" + b.ID,
+	}
+	if p.Tube {
+		label.Tube = p.Part + 1
 	}
 	if b.ExpiresOn != nil {
 		label.Expires = *b.ExpiresOn

@@ -195,6 +195,39 @@ func (l *Lab) BalanceChecks(ctx context.Context, balanceID string) ([]store.Bala
 	return db.BalanceChecks(balanceID, pageSize)
 }
 
+// Dependent is a run that was carried out with an instrument, or depends on one that was, with the bottles
+// that it made.
+type Dependent struct {
+	store.Run
+	Bottles []BottleView
+}
+
+// Dependents lists what depends on a balance or a pH meter, newest first.
+func (l *Lab) Dependents(ctx context.Context, instrument string) ([]Dependent, error) {
+	db := l.store.With(ctx)
+	runs, err := db.RunsOn(instrument, pageSize)
+	if err != nil || len(runs) == 0 {
+		return nil, err
+	}
+	list, at, ids := make([]Dependent, len(runs)), map[string]int{}, make([]string, len(runs))
+	for i, r := range runs {
+		list[i].Run, at[r.ID], ids[i] = r, i, r.ID
+	}
+	bottles, err := db.BottlesOfRuns(ids)
+	if err != nil {
+		return nil, err
+	}
+	views, err := l.withDoubts(db, bottles)
+	if err != nil {
+		return nil, err
+	}
+	for _, b := range views {
+		d := &list[at[*b.RunID]]
+		d.Bottles = append(d.Bottles, b)
+	}
+	return list, nil
+}
+
 // doubt is a stretch of time in which a balance cannot be trusted: from its last
 // good check to the next one, with a failed check in between.
 type doubt struct {

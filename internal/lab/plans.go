@@ -109,7 +109,10 @@ func (l *Lab) Preview(ctx context.Context, by Actor, id, kindName string, questi
 		return view, err
 	}
 	view.Status, view.Step = string(view.Outcome.Status), view.Outcome.AtHand()
-	view.Needs, err = l.needsOf(ctx, plan)
+	if view.Needs, err = l.needsOf(ctx, plan); err != nil {
+		return view, err
+	}
+	view.Doubt, err = l.doubtOfPlan(l.store.With(ctx), plan)
 	return view, err
 }
 

@@ -302,26 +302,54 @@ func (l lineage) madeFrom(b store.Ancestor) string {
 
 // doubtOfRun says why a run is in doubt: by its own readings, or by what it depends on.
 func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
-	doubts, err := l.doubts(db)
-	if err != nil {
-		return "", err
-	}
-	if doubt := doubts.of(v.Outcome.Readings); doubt != "" {
-		return doubt, nil
-	}
 	sources, err := db.SourcesOf(v.Run)
 	if err != nil {
 		return "", err
 	}
-	var from []string
+	var bottles, earlier []string
 	for _, s := range sources {
 		if s.EarlierID != nil {
-			if doubt, err := doubtOfEarlier(db, *s.EarlierID); doubt != "" || err != nil {
-				return doubt, err
-			}
+			earlier = append(earlier, *s.EarlierID)
 		}
 		if s.BottleID != nil {
-			from = append(from, *s.BottleID)
+			bottles = append(bottles, *s.BottleID)
+		}
+	}
+	return l.doubtOfAll(db, v.Outcome.Readings, bottles, earlier)
+}
+
+// doubtOfPlan says why what a plan would give is in doubt before it is begun: by the instruments at hand,
+// or by what it takes from.
+func (l *Lab) doubtOfPlan(db *store.Store, plan run.Plan) (string, error) {
+	var readings []run.Reading
+	var bottles, earlier []string
+	uses := plan.Uses()
+	for _, name := range uses.Instruments {
+		readings = append(readings, run.Reading{Instrument: name, At: l.now()})
+	}
+	for _, s := range uses.Sources {
+		if s.Run != "" {
+			earlier = append(earlier, s.Run)
+		}
+		if s.Bottle != "" {
+			bottles = append(bottles, s.Bottle)
+		}
+	}
+	return l.doubtOfAll(db, readings, bottles, earlier)
+}
+
+// doubtOfAll says why what is based on some readings, bottles and earlier runs is in doubt.
+func (l *Lab) doubtOfAll(db *store.Store, readings []run.Reading, from, earlier []string) (string, error) {
+	doubts, err := l.doubts(db)
+	if err != nil {
+		return "", err
+	}
+	if doubt := doubts.of(readings); doubt != "" {
+		return doubt, nil
+	}
+	for _, id := range earlier {
+		if doubt, err := doubtOfEarlier(db, id); doubt != "" || err != nil {
+			return doubt, err
 		}
 	}
 	bottles, err := db.Ancestors(from)

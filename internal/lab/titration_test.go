@@ -143,6 +143,10 @@ func TestAPreviewKeepsNothing(t *testing.T) {
 		if err == nil && (view.Status != "open" || view.Step == "" || view.Outcome.Figures == nil || len(view.Facts) != 0) {
 			t.Errorf("%+v", view)
 		}
+		if b := bottleNamed(t, l, "Sodium hydroxide"); err == nil && mass == "0.5105" &&
+			(len(view.Needs) != 1 || view.Needs[0] != lab.Need{Bottle: b.ID, Number: b.Number, Title: b.Title, Needs: 90, Left: b.Left()}) {
+			t.Errorf("%+v", view.Needs)
+		}
 		design, _ := view.Design.(titration.Design)
 		return design, err
 	}

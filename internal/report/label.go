@@ -24,8 +24,12 @@ var boldFont []byte
 
 // Label is what is on the label of one bottle.
 type Label struct {
-	Lab     string
-	Number  int64
+	Lab    string
+	Number int64
+	// Tube is its place in the rack, from 1; 0 of a bottle.
+	Tube int
+	// Doubted reports whether what it was made with or from is in doubt.
+	Doubted bool
 	Name    string
 	Formula []formula.Piece
 	// Concentrations has a line for each solute: "0.099731 ± 0.000090 mol/L".
@@ -48,13 +52,14 @@ type Label struct {
 // Paper is what the labels are printed on.
 type Paper string
 
-// The papers: one label a page, sheets of bottle labels, a sheet of small ones for
-// vials.
+// The papers: one label a page, as a roll has them, sheets of bottle labels, and the same of small ones
+// for vials.
 const (
 	SingleLabel Paper = "label"
 	A4          Paper = "a4"
 	Letter      Paper = "letter"
 	Vials       Paper = "vials"
+	SingleVial  Paper = "vial"
 )
 
 // layout places labels on a page, all in mm.
@@ -74,6 +79,7 @@ var layouts = map[Paper]layout{
 	A4:          {fpdf.SizeType{Wd: 210, Ht: 297}, labelWidth, labelHeight, 6, 2, 2, 5, drawLabel},
 	Letter:      {fpdf.SizeType{Wd: 215.9, Ht: 279.4}, labelWidth, labelHeight, 6, 2, 2, 5, drawLabel},
 	Vials:       {fpdf.SizeType{Wd: 210, Ht: 297}, vialWidth, vialHeight, 2, 0, 5, 13, drawVial},
+	SingleVial:  {fpdf.SizeType{Wd: vialWidth, Ht: vialHeight}, vialWidth, vialHeight, 0, 0, 1, 1, drawVial},
 }
 
 // PerSheet is how many labels a sheet of a paper has.
@@ -84,10 +90,10 @@ func PerSheet(paper Paper) int { return layouts[paper].columns * layouts[paper].
 func Labels(w io.Writer, labels []Label, paper Paper, start int) error {
 	on, ok := layouts[paper]
 	if !ok {
-		return fmt.Errorf("no paper “%s”: use label, a4, letter or vials", paper)
+		return fmt.Errorf("no paper “%s”: use label, a4, letter, vials or vial", paper)
 	}
 	pdf := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: on.page, OrientationStr: "P"})
-	if paper == SingleLabel { // wider than high
+	if on.page.Wd > on.page.Ht {
 		pdf = fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: on.page.Ht, Ht: on.page.Wd}, OrientationStr: "L"})
 	}
 	pdf.SetMargins(0, 0, 0)
@@ -121,6 +127,17 @@ func Labels(w io.Writer, labels []Label, paper Paper, start int) error {
 		place = (place + 1) % perPage
 	}
 	return pdf.Output(w)
+}
+
+// doubtful is what a label says of a bottle in doubt.
+const doubtful = "in doubt, see its record"
+
+// place says which bottle it is, and which tube of its rack.
+func (l Label) place() string {
+	if l.Tube > 0 {
+		return fmt.Sprintf("tube %d, bottle %d", l.Tube, l.Number)
+	}
+	return fmt.Sprintf("bottle %d", l.Number)
 }
 
 // drawCode draws the QR code that opens the bottle.
@@ -161,7 +178,10 @@ func drawVial(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	}
 	pdf.SetFont("text", "", 5)
 	at = y + vialHeight - margin
-	lines := []string{fmt.Sprintf("bottle %d, %s", l.Number, l.By)}
+	lines := []string{l.place() + ", " + l.By}
+	if l.Doubted {
+		lines = append(lines, strings.ToUpper(doubtful))
+	}
 	if !l.Expires.IsZero() {
 		lines = append(lines, "use by "+l.Expires.Format(time.DateOnly))
 	}
@@ -227,6 +247,9 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	if !l.StandardiseBy.IsZero() {
 		basis = "standardise again by " + l.StandardiseBy.Format(time.DateOnly) + " · " + basis
 	}
+	if l.Doubted {
+		basis = strings.ToUpper(doubtful) + " · " + basis
+	}
 	pdf.SetFont("text", "", 6.2)
 	for _, text := range wrap(pdf, basis, textWidth, 2) { // beside the QR code and the number below it
 		line += 2.5
@@ -262,7 +285,7 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 		pdf.Text(x+margin+pdf.GetStringWidth(foot)+4, bottom, "Use by "+l.Expires.Format(time.DateOnly))
 	}
 	pdf.SetFont("text", "", 7)
-	number := fmt.Sprintf("bottle %d", l.Number)
+	number := l.place()
 	pdf.Text(right-qr/2+1.5-pdf.GetStringWidth(number)/2, y+margin+qr+1.2, number)
 	room := labelWidth - 2*margin - 58
 	if lines := wrap(pdf, l.Lab, room, 1); len(lines) > 0 {

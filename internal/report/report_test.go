@@ -58,6 +58,9 @@ func TestLabels(t *testing.T) {
 	if pages := strings.Count(write(many, report.Vials, 60), "<</Type /Page\n"); pages != 2 || report.PerSheet(report.Vials) != 65 {
 		t.Errorf("vials: %d pages, want 2 (6 + 19 labels)", pages)
 	}
+	if pages := strings.Count(write(many, report.SingleVial, 1), "<</Type /Page\n"); pages != 25 {
+		t.Errorf("a roll: %d pages, want one for each label", pages)
+	}
 	if err := report.Labels(&bytes.Buffer{}, one, "a3", 1); err == nil {
 		t.Error("paper a3 gives no error")
 	}

@@ -137,6 +137,11 @@ func (s *Store) Pools() ([]string, error) {
 	return ids(s.db.Model(&Bottle{}).Where("run_id IS NULL").Order("number"), "id")
 }
 
+// BottlesOfRuns lists the bottles that some runs made, oldest first.
+func (s *Store) BottlesOfRuns(runIDs []string) ([]Bottle, error) {
+	return many[Bottle](s.bottles().Where("bottles.run_id IN ?", runIDs).Order("bottles.number"))
+}
+
 // BottlesOfRun lists the IDs of the bottles that a run made.
 func (s *Store) BottlesOfRun(runID string) ([]string, error) {
 	return ids(s.db.Model(&Bottle{}).Where("run_id = ?", runID).Order("part"), "id")

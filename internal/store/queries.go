@@ -285,6 +285,16 @@ func (s *Store) Runs(status, kind string, before int64, most int) ([]Run, error)
 	return many[Run](q.Order("runs.number DESC").Limit(most))
 }
 
+// RunsOn lists the runs that were carried out with an instrument, and those that depend on the results
+// of these, newest first.
+func (s *Store) RunsOn(instrument string, most int) ([]Run, error) {
+	return many[Run](s.db.Joins("Plan").Joins("Beginner").Where(`runs.id IN (
+		WITH RECURSIVE affected AS (
+			SELECT r.id FROM runs r JOIN sources s ON s.run_id = r.id OR s.plan_id = r.plan_id WHERE s.instrument = ?
+			UNION SELECT r.id FROM affected a JOIN sources s ON s.earlier_id = a.id JOIN runs r ON s.run_id = r.id OR s.plan_id = r.plan_id)
+		SELECT id FROM affected)`, instrument).Order("runs.number DESC").Limit(most))
+}
+
 // FactByID finds a fact.
 func (s *Store) FactByID(id string) (Fact, error) { return one[Fact](s.db.Where("id = ?", id)) }
 

@@ -268,6 +268,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/instruments/dependents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The runs that depend on a balance or a pH meter, newest first, with the bottles that they made */
+        get: operations["listDependents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/meters": {
         parameters: {
             query?: never;
@@ -2803,6 +2820,8 @@ export interface components {
             model?: string;
             volumes?: components["schemas"]["Typed"][];
             points?: components["schemas"]["Typed"];
+            /** @description what is to show the end point; named first where it serves */
+            indicator?: string;
         };
         CurveServes: {
             key: string;
@@ -3806,6 +3825,19 @@ export interface components {
             changed: string;
             batch?: number;
         };
+        Dependent: {
+            run: components["schemas"]["RunSummary"];
+            bottles: components["schemas"]["DependentBottle"][];
+        };
+        DependentBottle: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            title: string;
+            state: string;
+            /** @description why it is in doubt; left out when it is not */
+            doubt?: string;
+        };
         FactLine: {
             fact: components["schemas"]["Fact"];
             sentence: string;
@@ -4576,6 +4608,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandinState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDependents: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dependent"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -6037,7 +6092,7 @@ export interface operations {
         parameters: {
             query: {
                 bottle: components["schemas"]["Id"][];
-                paper?: "label" | "a4" | "letter" | "vials";
+                paper?: "label" | "a4" | "letter" | "vials" | "vial";
                 start?: number;
                 copies?: number;
             };

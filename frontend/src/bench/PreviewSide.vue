@@ -12,6 +12,7 @@ const short = computed(() => props.run?.needs?.some((n) => n.needs > n.left))
 <template>
   <aside aria-label="What it would be" aria-live="polite">
     <ShelfNeeds v-if="run?.needs && short" :needs="run.needs" />
+    <p v-if="run?.doubt" class="doubt" role="status">{{ run.doubt }}</p>
     <slot name="first" />
     <component :is="kindOf(kind).Side" v-if="run" :run="run" />
     <p v-else class="soft">
@@ -21,3 +22,10 @@ const short = computed(() => props.run?.needs?.some((n) => n.needs > n.left))
     <ShelfNeeds v-if="run?.needs && !short" :needs="run.needs" />
   </aside>
 </template>
+
+<style scoped>
+.doubt {
+  color: var(--amber);
+  font-weight: 700;
+}
+</style>

@@ -11,6 +11,7 @@ import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 import { useTyped } from '@/bench/useTyped'
 import { clock, when } from '@/design/time'
+import DependentsList from '@/bench/DependentsList.vue'
 import ExpectedLine from './ExpectedLine.vue'
 import PHScale from './PHScale.vue'
 import ProbeHistory from './ProbeHistory.vue'
@@ -134,7 +135,10 @@ const asked = (i: number) => typed.value.buffers.slice(0, i).filter(Boolean).len
           >
         </article>
       </div>
-      <ProbeHistory v-for="m in (meters ?? []).filter((m) => m.id === opened)" :key="m.id" :meter="m" />
+      <template v-for="m in (meters ?? []).filter((m) => m.id === opened)" :key="m.id">
+        <ProbeHistory :meter="m" />
+        <DependentsList :instrument="m.meter.name" />
+      </template>
 
       <section v-if="meter" class="question" aria-label="Calibrate">
         <h2>Calibrate</h2>

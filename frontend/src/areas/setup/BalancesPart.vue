@@ -8,6 +8,7 @@ import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
 import BalanceChecks from './BalanceChecks.vue'
+import DependentsList from '@/bench/DependentsList.vue'
 
 const props = defineProps<{ mayChange: boolean }>()
 const list = ref<LabBalance[]>()
@@ -79,6 +80,7 @@ const connect = (id: string) =>
         <tr v-if="opened === b.id">
           <td colspan="8">
             <BalanceChecks :balance="b" />
+            <DependentsList :instrument="b.balance.name" />
             <form v-if="props.mayChange" class="connect" @submit.prevent="connect(b.id)">
               <TextField
                 v-model="address"

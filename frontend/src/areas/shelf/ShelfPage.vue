@@ -18,7 +18,7 @@ const search = ref('')
 const only = ref<Only | ''>('')
 const trouble = ref('')
 const picked = ref<string[]>([])
-const paper = ref<'a4' | 'letter' | 'label' | 'vials'>('a4')
+const paper = ref<'a4' | 'letter' | 'label' | 'vials' | 'vial'>('a4')
 const start = ref(1)
 const copies = ref(1)
 const filters: { value: Only | ''; label: string; none: string }[] = [
@@ -149,7 +149,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
               >{{ b.expired ? 'expired' : 'use by' }} {{ b.expires }}</span
             >
           </span>
-          <span v-if="b.doubt" class="small late">weighed on a balance that failed its check</span>
+          <span v-if="b.doubt" class="small late" :title="b.doubt">in doubt: {{ b.doubt }}</span>
           <span v-else-if="b.standardiseNow" class="small late">standardise it: due {{ b.standardiseBy }}</span>
           <span v-else-if="!b.exact" class="small approx">approximate until standardised</span>
         </span>
@@ -164,6 +164,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
         <el-option value="a4" label="A4, 10 labels" />
         <el-option value="letter" label="Letter, 10 labels" />
         <el-option value="vials" label="A4, 65 for vials" />
+        <el-option value="vial" label="a roll, for vials" />
         <el-option value="label" label="single labels" /> </el-select
     ></label>
     <label
@@ -173,7 +174,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
         type="number"
         min="1"
         :max="paper === 'vials' ? 65 : 10"
-        :disabled="paper === 'label'"
+        :disabled="paper === 'label' || paper === 'vial'"
     /></label>
     <label>Of each <el-input v-model.number="copies" type="number" min="1" max="65" /></label>
     <a v-if="picked.length" class="go" :href="sheet" target="_blank" @click="printed">
