@@ -186,12 +186,12 @@ export async function pure(page: Page) {
 export const field = (page: Page, label: string) => page.getByLabel(label, { exact: true })
 export const inSheet = (page: Page) => page.getByRole('list', { name: 'Run sheet' })
 
-/** Chooses from a list, by keyboard. */
+/** Chooses from a list, by keyboard: the first that is so called. */
 export async function choose(page: Page, list: string, option: RegExp | string) {
   const box = page.getByRole('combobox', { name: list, exact: true })
   await box.focus()
   await page.keyboard.press('Enter')
-  await page.getByRole('option', { name: option }).click()
+  await page.getByRole('option', { name: option }).first().click()
 }
 
 /** A bottle of sodium hydroxide or of hydrochloric acid, made approximately; taken in twice it is

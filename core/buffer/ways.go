@@ -96,6 +96,8 @@ func (q Question) pool(wanted float64) hands {
 // first.
 func (h hand) rank() (rank float64) {
 	switch {
+	case h.Bottle != "" && h.compound.Strong() != 0:
+		return -0.1 // before another one; a strong acid or base stands on every bench
 	case h.Bottle != "":
 		return -1.5 // at hand
 	case h.compound.Strong() != 0:

@@ -133,6 +133,23 @@ func TestWaysOfWhatALabOwns(t *testing.T) {
 	}
 }
 
+// A strong base stands on every bench: a bottle of it comes before any other, and does not displace the
+// two salts of the system.
+func TestAStrongBaseOfItsOwn(t *testing.T) {
+	q := ask(7, "phosphoric")
+	before := answer(t, q).Routes[0].ID
+	q.Shelf = []Stock{{Name: "Sodium hydroxide", Formula: "NaOH", Concentration: uncertain.Exact(0.1), Bottle: "b9", Number: 9, Left: 500}}
+	routes := answer(t, q).Routes
+	if routes[0].ID != before {
+		t.Errorf("%s comes before %s", routes[0].ID, before)
+	}
+	own := slices.IndexFunc(routes, func(r Route) bool { return r.Base.Bottle == "b9" })
+	other := slices.IndexFunc(routes, func(r Route) bool { return r.Base.Substance.Formula == "NaOH" && r.Base.Bottle == "" })
+	if own < 0 || other >= 0 && other < own {
+		t.Errorf("the bottle at %d, another sodium hydroxide at %d", own, other)
+	}
+}
+
 // An ionic strength below the buffer's own cannot be made by adding salt.
 func TestStrengthBelowTheBuffersOwn(t *testing.T) {
 	q := ask(7.2, "phosphoric")

@@ -60,7 +60,7 @@ const vFocus = {
         :aria-invalid="(wrong || problem) !== ''"
         :aria-describedby="`${id}-says`"
         @input="counted = Number(text) || 0"
-        @keydown.enter.prevent="record"
+        @keydown.enter.exact.prevent="record"
         @keydown.space="tally && ($event.preventDefault(), one())"
         @keydown.esc.prevent="((text = initial), (counted = 0))"
         @keydown.up.prevent="step(1)"

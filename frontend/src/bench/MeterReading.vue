@@ -110,7 +110,7 @@ function seen() {
         label="Sample"
         :max="60"
         :problem="problem('/name')"
-        @keydown.enter.prevent="goOn"
+        @keydown.enter.exact.prevent="goOn"
       />
       <SelectField v-model="choice" label="What is read" :options="options" :problem="problem('/choice')" />
     </div>

@@ -99,7 +99,7 @@ const vFocus = {
         :inputmode="big ? 'decimal' : 'text'"
         :aria-invalid="shown !== ''"
         :aria-describedby="`${id}-says`"
-        @keydown.enter.prevent="record"
+        @keydown.enter.exact.prevent="record"
         @keydown.esc.prevent="restore"
         @keydown.up.prevent="step(1)"
         @keydown.down.prevent="step(-1)"

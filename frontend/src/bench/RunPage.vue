@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { useSessionStorage } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, ProblemError, sentence, type LabMeter, type NewFact, type Run } from '@/api/client'
 import { onChange } from '@/api/events'
@@ -11,6 +10,7 @@ import { useBench } from '@/bench/bench'
 import { kindOf } from '@/bench/kinds'
 import { useWorking } from '@/bench/useWorking'
 import { useLive, type Connected } from '@/bench/live'
+import RunFoot from '@/bench/RunFoot.vue'
 import RunSheet from '@/bench/RunSheet.vue'
 import StandinMeter from '@/bench/StandinMeter.vue'
 import StandinPanel from '@/bench/StandinPanel.vue'
@@ -29,9 +29,6 @@ const says = ref('')
 const problems = ref(new Map<string, string>())
 const about = ref('') // the fact that was to be replaced when they were found
 const busy = ref(false)
-const note = useSessionStorage(() => `vialbench-note ${props.id}`, '') // it outlives a reload
-const ending = ref(false)
-const endReason = ref('')
 
 /** An answer that was under way before a fact was stated shows the run as it was. */
 const asked = latest()
@@ -87,7 +84,6 @@ const outcome = computed(() => run.value?.outcome)
 const figures = computed(() => outcome.value?.figures ?? [])
 const kind = computed(() => run.value && kindOf(run.value.plan.kind))
 watch(kind, (is) => is && (bench.runArea = is.path))
-const notes = computed(() => run.value?.facts.filter((line) => line.fact.kind === 'note') ?? [])
 const live = useLive()
 const reads = computed(() => outcome.value?.steps.find((s) => s.state === 'now')?.instrument)
 const meters = ref<LabMeter[]>([])
@@ -142,25 +138,27 @@ const { working, explain, refresh, close } = useWorking(
 )
 
 /** A note waits for nothing: while a reading is on its way it is kept behind it. */
-async function addNote() {
-  const text = note.value.trim()
-  if (!text) return
+async function addNote(text: string): Promise<boolean> {
   if (!busy.value) {
     await state({ kind: 'note', text })
-    if (!says.value) note.value = ''
-    return
+    return !says.value
   }
-  note.value = ''
-  try {
-    await outbox.send(props.id, { kind: 'note', text, id: newId() })
-    await look()
-  } catch (error) {
-    says.value = sentence(error)
-  }
+  void outbox.send(props.id, { kind: 'note', text, id: newId() }).then(look, (error) => (says.value = sentence(error)))
+  return true
 }
 /** What is kept on this device of this run. */
 const waiting = computed(() => outbox.ofMine.filter((l) => l.runId === props.id))
-const waitingNotes = computed(() => waiting.value.filter((l) => l.fact.kind === 'note'))
+
+/** What has ended offers what comes next, where the hands were: their field is gone with the step. */
+const ended = useTemplateRef<HTMLElement>('ended')
+watch(
+  () => run.value?.summary.id + ' ' + outcome.value?.status,
+  async (is, was) => {
+    if (was?.split(' ')[0] !== is.split(' ')[0] || !was.endsWith(' open')) return
+    await nextTick()
+    if (document.activeElement === document.body) ended.value?.querySelector<HTMLElement>('a, button')?.focus()
+  },
+)
 
 async function again(which = run.value?.summary.batch ?? 0) {
   if (!run.value) return
@@ -186,7 +184,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
         run {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
       </p>
 
-      <div v-if="outcome.status === 'void'" class="ended stop" role="status">
+      <div v-if="outcome.status === 'void'" ref="ended" class="ended stop" role="status">
         <h2>This run is void: {{ outcome.reason }}</h2>
         <p>
           It stays on record.
@@ -197,7 +195,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
         </p>
         <el-button type="primary" @click="again()">Begin again from the plan</el-button>
       </div>
-      <div v-else-if="outcome.status === 'finished'" class="ended fine" role="status">
+      <div v-else-if="outcome.status === 'finished'" ref="ended" class="ended fine" role="status">
         <component :is="kind?.Ended" :run="run" />
         <template v-if="batches.length">
           <p v-if="nextBatch >= 0">
@@ -238,31 +236,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
       </p>
       <RunSheet :run="run" :busy="busy" :problems="problems" :about="about" @state="state" />
 
-      <section class="foot no-print">
-        <ul v-if="notes.length + waitingNotes.length">
-          <li v-for="line in notes" :key="line.fact.id">
-            {{ line.fact.text }} <span class="soft small">{{ line.fact.by }} {{ when(line.fact.at) }}</span>
-          </li>
-          <li v-for="l in waitingNotes" :key="l.fact.id">
-            {{ l.fact.text }} <span class="soft small">kept here, not on record yet</span>
-          </li>
-        </ul>
-        <form @submit.prevent="addNote">
-          <label>Note for the record<el-input v-model="note" maxlength="2000" /></label>
-          <el-button native-type="submit" :disabled="!note.trim()">Add the note</el-button>
-        </form>
-        <p v-if="figures.length" class="small">
-          <a :href="`/api/v1/runs/${id}/table.csv`" download>Results as CSV</a>
-        </p>
-        <template v-if="outcome.status === 'open'">
-          <el-button v-if="!ending" link type="primary" @click="ending = true">Give this run up</el-button>
-          <form v-else @submit.prevent="state({ kind: 'decided', choice: 'start-again', text: endReason })">
-            <label>Why it is given up<el-input v-model="endReason" maxlength="300" /></label>
-            <el-button type="danger" plain native-type="submit" :disabled="busy">Void this run</el-button>
-            <el-button link @click="ending = false">Go on with it</el-button>
-          </form>
-        </template>
-      </section>
+      <RunFoot :key="run.summary.id" :run="run" :busy="busy" :add="addNote" @state="state" />
     </section>
 
     <aside aria-label="Vessel and result">
@@ -313,20 +287,5 @@ async function again(which = run.value?.summary.batch ?? 0) {
 }
 .label-link {
   font-weight: 700;
-}
-.foot {
-  border-top: 1px solid var(--line);
-  padding-top: 1rem;
-}
-.foot form {
-  display: flex;
-  gap: 0.7rem;
-  align-items: end;
-  margin-bottom: 0.6rem;
-}
-.foot label {
-  flex: 1;
-  font-size: 0.87rem;
-  color: var(--ink-soft);
 }
 </style>

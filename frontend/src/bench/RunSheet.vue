@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import type { NewFact, Run } from '@/api/client'
 import { clock } from '@/design/time'
 import FactLines from './FactLines.vue'
+import { useKeys } from './keys'
 import { useDigits } from './useDigits'
 import StepClock from './StepClock.vue'
 import StepInput from './StepInput.vue'
@@ -42,6 +43,19 @@ function pick(index: number) {
     emit('state', { kind: step.kind, choice: step.options[index].id, part: step.part })
 }
 const strayed = useDigits(5, pick)
+
+/** Ends what goes on as long as somebody likes: trials, additions, counts. */
+function end() {
+  const step = now.value
+  if (step?.ends && !props.busy) emit('state', { kind: 'decided', choice: step.ends.id, part: step.part })
+}
+/** By key only where nothing is typed that would be lost. */
+function endByKey() {
+  const field = document.activeElement
+  if (field instanceof HTMLInputElement && field.value.trim() && field.value !== now.value?.default) return
+  end()
+}
+useKeys([{ key: 'ctrl enter', does: 'enough of it: go on to what comes next', act: endByKey }])
 watch(inputKey, () => (strayed.value = ''))
 </script>
 
@@ -105,11 +119,7 @@ watch(inputKey, () => (strayed.value = ''))
             @state="(fact) => emit('state', { ...fact, kind: step.kind, part: step.part })"
           />
           <p v-if="step.ends" class="ends">
-            <el-button
-              :disabled="busy"
-              @click="emit('state', { kind: 'decided', choice: step.ends.id, part: step.part })"
-              >{{ step.ends.label }}</el-button
-            >
+            <el-button :disabled="busy" @click="end">{{ step.ends.label }} <kbd>Ctrl Enter</kbd></el-button>
           </p>
           <p v-if="strayed" class="problem" role="alert">
             “{{ strayed }}” was not taken: a choice comes first. Choose, then type it into its field.

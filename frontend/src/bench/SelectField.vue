@@ -3,7 +3,7 @@ import { useId } from 'vue'
 
 /** A labelled choice among a few, with its problem below it. `spoken` names it where
  * the label alone does not. */
-defineProps<{
+const props = defineProps<{
   label: string
   options: readonly (readonly [value: T, label: string])[]
   spoken?: string
@@ -12,6 +12,12 @@ defineProps<{
 }>()
 const chosen = defineModel<T>({ required: true })
 const id = useId()
+
+/** Delete empties it, where nothing is a choice too. */
+function empty() {
+  const nothing = props.options.find(([value]) => value === '')
+  if (nothing && !props.filterable) chosen.value = nothing[0]
+}
 </script>
 
 <template>
@@ -23,6 +29,7 @@ const id = useId()
       :aria-label="spoken ?? label"
       :filterable="filterable"
       :empty-values="[null, undefined]"
+      @keydown.delete="empty"
     >
       <el-option v-for="[value, text] in options" :key="value" :value="value" :label="text" />
     </el-select>

@@ -2,7 +2,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { onMounted, onScopeDispose, ref } from 'vue'
 
 export interface Key {
-  /** The key as KeyboardEvent.key has it, in lower case. */
+  /** The key as KeyboardEvent.key has it, in lower case; “ctrl enter” with the control key held. */
   key: string
   /** What it does, for the list of keys; empty of one that is not listed. */
   does: string
@@ -25,9 +25,10 @@ const isTyping = (target: EventTarget | null) =>
 /** Makes keys work while a component is there, except while something is typed. */
 export function useKeys(keys: Key[]) {
   function press(event: KeyboardEvent) {
-    const key = event.key.toLowerCase()
-    if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
-    if (isTyping(event.target) && key !== 'escape') return // Escape writes nothing
+    if (event.altKey || event.defaultPrevented) return
+    const held = event.ctrlKey || event.metaKey
+    const key = (held ? 'ctrl ' : '') + event.key.toLowerCase()
+    if (isTyping(event.target) && !held && key !== 'escape') return // these write nothing
     if (!singleKeys.value && key.length === 1) return
     const hit = keys.find((k) => k.key === key)
     if (!hit) return

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import {
   api,
   ask,
@@ -14,6 +14,7 @@ import {
 } from '@/api/client'
 import { useBench } from '@/bench/bench'
 import MadeBefore from '@/bench/MadeBefore.vue'
+import { vOnward } from '@/bench/onward'
 import { useAnswer } from '@/bench/useAnswer'
 import { useLook } from '@/bench/useLook'
 import { useTyped } from '@/bench/useTyped'
@@ -32,6 +33,7 @@ const substances = ref<LabSubstance[]>([])
 const systems = ref<LabSystem[]>([])
 const settings = ref<Settings>()
 const usual = ref<BufferQuestion['balance']>()
+const recipe = useTemplateRef<{ focus: () => void }>('recipe')
 
 const { answer, problems, problem, trouble, busy, compute, computeSoon, take } = useAnswer<
   BufferQuestion,
@@ -97,13 +99,15 @@ async function toTheBench() {
       <p v-if="trouble" class="problem" role="alert">
         {{ trouble }} <el-button link type="primary" @click="look().then(compute)">Try again</el-button>
       </p>
-      <QuestionFields
-        v-model="typed"
-        :settings="settings"
-        :bench-celsius="bench.bench?.waterTemperature"
-        :bottles="bottles"
-        :problem="problem"
-      />
+      <div v-onward="() => recipe?.focus()">
+        <QuestionFields
+          v-model="typed"
+          :settings="settings"
+          :bench-celsius="bench.bench?.waterTemperature"
+          :bottles="bottles"
+          :problem="problem"
+        />
+      </div>
       <p v-if="problem('/route')" class="problem small" role="alert">{{ problem('/route') }}</p>
       <div v-if="answer" :class="{ stale: problems.size > 0 }">
         <LandscapePlot :landscape="answer.design.landscape" :targets="targets" />
@@ -116,7 +120,13 @@ async function toTheBench() {
       <MadeBefore kind="buffer" @trouble="(error) => (trouble = sentence(error))" />
     </section>
     <aside aria-label="Recipe" aria-live="polite">
-      <RecipePanel v-if="answer" :answer="answer" :ready="!busy && problems.size === 0" @take="toTheBench" />
+      <RecipePanel
+        v-if="answer"
+        ref="recipe"
+        :answer="answer"
+        :ready="!busy && problems.size === 0"
+        @take="toTheBench"
+      />
       <p v-else class="soft">
         {{ problems.size ? 'The recipe appears here once the question is clear.' : 'Working it out…' }}
       </p>

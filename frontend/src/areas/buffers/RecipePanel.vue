@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import type { BufferAnswer } from '@/api/client'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
@@ -13,6 +13,8 @@ const emit = defineEmits<{ take: [] }>()
 const design = computed(() => props.answer.design)
 const line = computed(() => design.value.lines[0]!)
 const working = ref(false)
+const takeButton = useTemplateRef<{ ref: HTMLElement }>('takeButton')
+defineExpose({ focus: () => takeButton.value?.ref.focus() })
 useKeys([{ key: '=', does: 'working of the estimate', act: () => (working.value = !working.value) }])
 </script>
 
@@ -53,7 +55,7 @@ useKeys([{ key: '=', does: 'working of the estimate', act: () => (working.value 
       <dt>diluted by two</dt>
       <dd class="figure">pH {{ line.diluted }}</dd>
     </dl>
-    <el-button type="primary" :disabled="!ready" @click="emit('take')">Take it to the bench</el-button>
+    <el-button ref="takeButton" type="primary" :disabled="!ready" @click="emit('take')">Take it to the bench</el-button>
     <section class="estimate">
       <h3>The estimate beside it</h3>
       <p>
