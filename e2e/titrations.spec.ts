@@ -313,3 +313,28 @@ test('a figure typed while a choice waits chooses nothing, and what belongs to a
   await expect(field(page, 'Diluted before, times')).toHaveValue('')
   await expect(field(page, 'What it is called')).toHaveValue('')
 })
+
+test('the reaction follows from the two bottles, and the bottles from the reaction', async ({ page }) => {
+  await page.goto('/titrations')
+  const chosen = (list: string) =>
+    page.locator('.el-select', { has: page.getByRole('combobox', { name: list, exact: true }) })
+  await expect(chosen('Titration')).toContainText('Sodium hydroxide against potassium hydrogen phthalate')
+  await choose(page, 'Titrant', /bottle 8: Potassium permanganate/)
+  await expect(chosen('Titration')).toContainText('Permanganate')
+  await expect(chosen('Titrant')).toContainText('bottle 8')
+  await choose(page, 'Sample', /bottle 1: Potassium hydrogen phthalate/)
+  await expect(chosen('Titration')).toContainText('phthalate')
+  await expect(chosen('Sample')).toContainText('bottle 1')
+  await expect(chosen('Titrant')).toContainText('Sodium hydroxide')
+  await expect(page.getByText(/About 2[45]\.\d mL a trial/)).toBeVisible()
+  await expect(
+    page.getByRole('complementary').getByText(/trials that agree would give it to about ±.0\.\d\d/),
+  ).toBeVisible()
+  await expect(page.getByRole('region', { name: 'From the shelf' })).toContainText(
+    /About 90.mL of bottle \d+, Sodium hydroxide.*left/,
+  )
+  // Both again from the reaction: nothing on the shelf holds chloride for silver nitrate.
+  await choose(page, 'Titration', /Chloride with silver nitrate|Mohr/)
+  await expect(page.getByText('No bottle on the shelf contains Ag+.')).toBeVisible()
+  await expect(page.getByText(/About 2[45]\.\d mL a trial/)).toBeHidden()
+})

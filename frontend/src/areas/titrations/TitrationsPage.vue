@@ -25,8 +25,9 @@ import { useTyped } from '@/bench/useTyped'
 import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
-import { asTyped, fromLink, isBack, questionOf } from './question'
+import { asTyped, fromLink, questionOf } from './question'
 import { useBalanced } from './useBalanced'
+import { useReaction } from './useReaction'
 
 /** What is in the flask, what is in the burette, and what is wanted. */
 const bench = useBench()
@@ -44,42 +45,14 @@ const substances = ref<LabSubstance[]>([])
 const glass = ref<LabGlass[]>([])
 const tips = ref<Tip[]>([])
 
-const chosen = computed(() => list.value.find((t) => t.key === typed.value.reaction))
 const names = computed((): [string, string][] => [
   ...list.value.map((t): [string, string] => [t.key, t.title]),
   [own, 'another one: type its equation'],
 ])
-const named = (b: Bottle): [string, string] => [b.id, `bottle ${b.number}: ${b.title}${b.exact ? '' : ', approximate'}`]
-const choices = (ids?: string[]) =>
-  (bottles.value ?? []).filter((b) => b.formula.length > 0 && (!ids || ids.includes(b.id))).map(named)
-const titrants = computed(() => choices(chosen.value?.titrants))
-const samples = computed((): [string, string][] => [
-  ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
-  ...choices(chosen.value?.samples),
-])
-const back = computed(() => isBack(typed.value))
-const reagents = computed(() => choices(chosen.value?.samples))
-const solids = computed((): [string, string][] => [
-  ...(typed.value.aim === 'determine' ? [['', 'an unknown, named below'] as [string, string]] : []),
-  ...substances.value
-    .filter((s) => !chosen.value || back.value || chosen.value.solids.includes(s.substance.key))
-    .sort((a, b) => Number(b.substance.class === 'primary') - Number(a.substance.class === 'primary'))
-    .map((s): [string, string] => [s.substance.key, s.substance.name]),
-])
+const { chosen, back, titrants, samples, reagents, solids } = useReaction(typed, list, bottles, substances)
 const burettes = computed(() => graduatedChoices(glass.value, typed.value.device))
-/** What is not among the choices is the first of them. */
-const settle = (
-  field: 'titrantBottle' | 'sampleBottle' | 'reagentBottle' | 'substance',
-  options: [string, string][],
-) => {
-  if (!options.some(([id]) => id === typed.value[field])) typed.value[field] = options[0]?.[0] ?? ''
-}
-watch([titrants, samples, reagents, solids, burettes, tips], () => {
+watch([burettes, tips], () => {
   if (!bottles.value) return
-  settle('titrantBottle', titrants.value)
-  settle('sampleBottle', samples.value)
-  settle('reagentBottle', reagents.value)
-  settle('substance', solids.value)
   if (!burettes.value.some(([v]) => v === typed.value.burette)) typed.value.burette = burettes.value.at(-1)![0]
   if (!tips.value.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
 })
@@ -133,8 +106,8 @@ let proposed = Boolean(linked)
 function propose() {
   if (proposed || !bottles.value) return
   proposed = true
-  if (titrants.value.length > 0) return
   const there = (ids: string[]) => bottles.value!.some((b) => ids.includes(b.id))
+  if (chosen.value && there(chosen.value.titrants)) return
   const own = list.value.filter((t) => there(t.titrants))
   const pipetted = own.find((t) => there(t.samples))
   const weighed = own.find((t) =>
@@ -246,7 +219,7 @@ async function start() {
           />
           <DropperFields v-else v-model:tip="typed.tip" v-model:drop="typed.drop" :tips="tips" :problem="problem" />
         </fieldset>
-        <p v-if="chosen && titrants.length === 0" class="small soft">
+        <p v-if="chosen?.titrants.length === 0" class="small soft">
           No bottle on the shelf contains {{ chosen.titrant }}. <RouterLink to="/standards">Make one</RouterLink>.
         </p>
         <fieldset>
