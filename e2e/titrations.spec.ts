@@ -333,6 +333,15 @@ test('the reaction follows from the two bottles, and the bottles from the reacti
   await expect(page.getByRole('region', { name: 'From the shelf' })).toContainText(
     /About 90.mL of bottle \d+, Sodium hydroxide.*left/,
   )
+  // An approximate acid that is determined takes its strength over, unless it was diluted before.
+  await withBottle(page, 'acid')
+  await choose(page, 'To find', /determine it/)
+  await choose(page, 'Sample', /Hydrochloric acid/)
+  await expect(chosen('Titration')).toContainText('acid')
+  await expect(chosen('What is found goes onto its bottle')).toContainText('yes, the bottle takes it over')
+  await field(page, 'Diluted before, times').fill('10')
+  await expect(page.getByRole('combobox', { name: 'What is found goes onto its bottle' })).toBeHidden()
+  await field(page, 'Diluted before, times').fill('')
   // Both again from the reaction: nothing on the shelf holds chloride for silver nitrate.
   await choose(page, 'Titration', /Chloride with silver nitrate|Mohr/)
   await expect(page.getByText('No bottle on the shelf contains Ag+.')).toBeVisible()

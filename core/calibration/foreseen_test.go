@@ -78,3 +78,17 @@ func TestTheBufferThatNarrowsIt(t *testing.T) {
 		t.Errorf("five buffers, and a sixth proposed: %+v", d.Better)
 	}
 }
+
+// Where another buffer is wanted is said of the end that lacks one.
+func TestTheEndThatLacksABuffer(t *testing.T) {
+	for want, x := range map[string][2]float64{
+		"take a buffer of pH 12 or more.":                       {7, 12},
+		"take a buffer of pH 3 or less.":                        {3, 9},
+		"take a buffer of pH 3 or less, and one of 12 or more.": {3, 12},
+	} {
+		d := solved(t, x[0], x[1], "phosphate", "borax")
+		if got := d.Verdicts[0].Sentence; !strings.HasSuffix(got, want) {
+			t.Errorf("%v: %s", x, got)
+		}
+	}
+}

@@ -170,11 +170,12 @@ func (r Request) Solve() (Design, error) {
 			electrode.RuleBracket.Says(
 				verdict.Look,
 				nil,
-				"The buffers go from pH %s to %s, the samples from %s to %s: take a buffer beyond each end.",
+				"The buffers go from pH %s to %s, the samples from %s to %s: take a buffer %s.",
 				quantity.Digits(low, 2),
 				quantity.Digits(high, 2),
 				quantity.Digits(r.Low, -1),
 				quantity.Digits(r.High, -1),
+				r.beyond(low, high),
 			),
 		)
 	case r.High > 0:
@@ -258,6 +259,18 @@ func span(c electrode.Calibration, low, high, celsius float64) (best, worst floa
 		best, worst = min(best, is), max(worst, is)
 	}
 	return best, worst
+}
+
+// beyond says where a buffer is wanted, those that there are going from low to high.
+func (r Request) beyond(low, high float64) string {
+	below, above := quantity.Digits(r.Low, -1), quantity.Digits(r.High, -1)
+	switch {
+	case low <= r.Low:
+		return "of pH " + above + " or more"
+	case high >= r.High:
+		return "of pH " + below + " or less"
+	}
+	return "of pH " + below + " or less, and one of " + above + " or more"
 }
 
 // Uses implements [run.Plan].

@@ -22,6 +22,8 @@ type View struct {
 	// Predicted is the curve by the model, Fitted the one that was fitted; empty before.
 	Predicted []Point `json:"predicted"`
 	Fitted    []Point `json:"fitted"`
+	// Forms are those of the analyte along the predicted curve.
+	Forms []Form `json:"forms"`
 	// Slopes are pH/mL at the readings; Before and After are the lines of Gran.
 	Slopes     []Slope           `json:"slopes"`
 	EndPoints  []EndPoint        `json:"endPoints"`
@@ -212,6 +214,7 @@ func (a *account) outcome() run.Outcome {
 		Readings:   slices.Clone(a.points),
 		Predicted:  []Point{},
 		Fitted:     []Point{},
+		Forms:      []Form{},
 		Slopes:     []Slope{},
 		EndPoints:  []EndPoint{},
 		Halves:     []Half{},
@@ -231,6 +234,9 @@ func (a *account) outcome() run.Outcome {
 	}
 	for i, pH := range c.At(volumes) {
 		view.Predicted = append(view.Predicted, Point{volumes[i], pH})
+	}
+	if forms := c.Forms(volumes); len(volumes) > 0 && forms != nil {
+		view.Forms = forms
 	}
 	answer, ok := a.read()
 	if ok {

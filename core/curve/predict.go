@@ -69,6 +69,33 @@ func (c Curve) At(volumes []float64) []float64 {
 	return list
 }
 
+// Form is one form of the analyte along a curve.
+type Form struct {
+	Formula string `json:"formula"`
+	// Shares are its parts of the analyte, 0…1, at the volumes of the curve.
+	Shares []float64 `json:"shares"`
+}
+
+// Forms are those of the analyte after so much was added, in mL, the most protonated first; none of a strong
+// acid or base.
+func (c Curve) Forms(volumes []float64) []Form {
+	if len(c.Analyte.Units) == 0 {
+		return nil
+	}
+	t, system := c.titration(), c.Analyte.Units[0].System
+	list := make([]Form, system.Protons()+1)
+	for lost := range list {
+		list[lost].Formula = system.Form(lost)
+	}
+	for _, v := range volumes {
+		t.At(v)
+		for lost, share := range t.Forms(0) {
+			list[lost].Shares = append(list[lost].Shares, share)
+		}
+	}
+	return list
+}
+
 // base reports whether the titrant is a base.
 func (c Curve) base() bool { return c.Titrant.StrongCharge() > 0 }
 

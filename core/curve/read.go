@@ -153,6 +153,16 @@ type Gran struct {
 	From float64 `json:"from"`
 	To   float64 `json:"to"`
 	N    int     `json:"n"`
+	// Points are those that it goes through, Slope its rise for each mL: both as a part of the largest
+	// of them, so that the lines before and after can be drawn together.
+	Points []GranPoint `json:"points"`
+	Slope  float64     `json:"slope"`
+}
+
+// GranPoint is a reading as Gran plots it.
+type GranPoint struct {
+	Volume float64 `json:"volume"` // mL
+	Value  float64 `json:"value"`
 }
 
 // GranLines are the lines before and after an equivalence that lies near a volume, of a curve that
@@ -199,5 +209,10 @@ func granLine(x, y []float64) *Gran {
 		mean += q / float64(len(x))
 	}
 	se := math.Abs(l.SD/slope) * math.Sqrt(1/float64(len(x))+(v-mean)*(v-mean)/l.Sxx)
-	return &Gran{Volume: v, SE: se, From: x[0], To: x[len(x)-1], N: len(x)}
+	most := slices.MaxFunc(y, func(a, b float64) int { return cmp.Compare(math.Abs(a), math.Abs(b)) })
+	g := &Gran{Volume: v, SE: se, From: x[0], To: x[len(x)-1], N: len(x), Slope: slope / math.Abs(most)}
+	for i := range x {
+		g.Points = append(g.Points, GranPoint{x[i], y[i] / math.Abs(most)})
+	}
+	return g
 }

@@ -106,3 +106,58 @@ func TestGran(t *testing.T) {
 		t.Errorf("%d of 200 within three standard errors", hits)
 	}
 }
+
+// The readings that a line of Gran goes through lie on it, the largest at 1, and the line meets zero at the
+// volume that it points to: of a strong acid it is straight by definition (Analyst 77 (1952) 661).
+func TestGranIsDrawn(t *testing.T) {
+	before, after := GranLines(measured(of(t, "HCl", 0.1, "NaOH"), 0, nil), 25, 25, 0, true, true)
+	for name, g := range map[string]*Gran{"before": before, "after": after} {
+		if g == nil || len(g.Points) != g.N || g.Points[0].Volume != g.From || g.Points[g.N-1].Volume != g.To {
+			t.Fatalf("%s: %+v", name, g)
+		}
+		most := 0.0
+		for _, p := range g.Points {
+			most = max(most, p.Value)
+			if off := p.Value - g.Slope*(p.Volume-g.Volume); math.Abs(off) > 0.03 {
+				t.Errorf("%s: at %g mL %.3f off the line", name, p.Volume, off)
+			}
+		}
+		if math.Abs(most-1) > 1e-12 || (g.Slope < 0) != (name == "before") {
+			t.Errorf("%s: largest %g, slope %g", name, most, g.Slope)
+		}
+	}
+}
+
+// Half way to the equivalence of acetic acid as much of it is acetate as is not, but for the 0.4 % that its own
+// protons are; past the end nearly all is. Of phosphoric acid each form has its turn.
+func TestFormsAlongACurve(t *testing.T) {
+	forms := of(t, "CH3COOH", 0.1, "NaOH").Forms([]float64{0, 12.5, 30})
+	if len(forms) != 2 || forms[0].Formula != "C2H4O2" || forms[1].Formula != "C2H3O2-" {
+		t.Fatalf("%+v", forms)
+	}
+	for _, x := range []struct{ got, want, within float64 }{
+		{forms[1].Shares[0], 0.013, 0.001}, // Ostwald: √(Ka/c) for pKa 4.756 and 0.1 mol/L
+		{forms[1].Shares[1], 0.5, 0.003},
+		{forms[1].Shares[2], 1, 1e-5},
+	} {
+		if math.Abs(x.got-x.want) > x.within {
+			t.Errorf("acetate %.5f, want %.5f", x.got, x.want)
+		}
+	}
+	phosphate := of(t, "H3PO4", 0.1, "NaOH").Forms([]float64{0, 25, 50})
+	for i := range 3 {
+		sum, most := 0.0, 0
+		for k, f := range phosphate {
+			sum += f.Shares[i]
+			if f.Shares[i] > phosphate[most].Shares[i] {
+				most = k
+			}
+		}
+		if math.Abs(sum-1) > 1e-9 || most != i {
+			t.Errorf("after %d portions: %s is most, together %g", i, phosphate[most].Formula, sum)
+		}
+	}
+	if of(t, "HCl", 0.1, "NaOH").Forms([]float64{1}) != nil {
+		t.Error("a strong acid has forms")
+	}
+}

@@ -45,6 +45,16 @@ func (t *Titration) At(v float64) Point {
 	return t.solver.Solve()
 }
 
+// Forms are the parts of a system, by its place in the mixture that was begun with, at the volume that was
+// asked for last: by how many protons it has given off.
+func (t *Titration) Forms(system int) []float64 {
+	list := make([]float64, t.solver.parts[system].n+1)
+	for lost := range list {
+		list[lost] = t.solver.Fraction(system, lost)
+	}
+	return list
+}
+
 // VolumeAt is how many mL bring the mixture to a pH, at a given ionic strength in mol/L. By the
 // balance of charge, with Q the charge in a litre of the mixture and of the titrant at this pH, its
 // own protons and hydroxide included:

@@ -102,6 +102,9 @@ func (a *account) outcome() run.Outcome {
 		if a.Standardise && a.Titrant.Bottle != "" {
 			p.Detail = run.Standardisation{Bottle: a.Titrant.Bottle, C: r.C.Scale(1 / a.Titrant.Units), At: a.enough}
 		}
+		if a.Settles {
+			p.Detail = run.Standardisation{Bottle: a.Sample.Bottle, C: r.C.Scale(1 / a.Sample.Units), At: a.enough}
+		}
 		out.Products = []run.Product{p}
 	}
 	out.View, out.Table = view, a.table(view)

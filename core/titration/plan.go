@@ -75,6 +75,9 @@ type Request struct {
 	// Diluted is how many times the sample had been diluted before; 0 when it was not. Density
 	// of the undiluted one in g/mL; 0 when it does not matter.
 	Diluted float64 `json:"diluted,omitempty"`
+	// Settles reports whether the bottle of the sample takes over what is found, as one that is
+	// standardised does.
+	Settles bool `json:"settles,omitempty"`
 	// Descent of the sample's bottle from an undiluted one; nil where there is none.
 	Descent *Descent `json:"descent,omitempty"`
 	Density float64  `json:"density,omitempty"`
@@ -138,8 +141,11 @@ func (r Request) check() error {
 	return p.OrNil()
 }
 
-// checkSampling checks how samples are taken.
+// checkSampling checks how samples are taken, and whether their bottle can take over what is found.
 func (r Request) checkSampling(p *verdict.Problems) {
+	if r.Settles && (r.Standardise || r.Sample.Bottle == "" || r.By == Weighed || r.Diluted > 1 || r.Descent != nil || r.Reaction.Pair()) {
+		p.Add("/settles", "only what is found of an undiluted sample from a bottle goes onto its bottle: one strength, of one solute")
+	}
 	switch r.By {
 	case ByPipette, ByBurette, ByCylinder:
 		if !(r.Volume > 0 && r.Volume <= r.Glass.Volume*(1+1e-9)) {
@@ -265,9 +271,11 @@ type Design struct {
 	Prospect string `json:"prospect"`
 	// Take is how much of the sample would use half to nine tenths of the burette, in mL or g as it
 	// is typed; empty where the plan does.
-	Take      string            `json:"take"`
-	Sample    string            `json:"sample"`
-	Burette   string            `json:"burette"`
+	Take    string `json:"take"`
+	Sample  string `json:"sample"`
+	Burette string `json:"burette"`
+	// Settles is the number of the bottle that takes over what is found; 0 where none does.
+	Settles   int64             `json:"settles"`
 	Indicator string            `json:"indicator"`
 	Colour    string            `json:"colour"`
 	Notes     []string          `json:"notes"`
@@ -332,6 +340,12 @@ func (r Request) Design() (any, error) {
 	}
 	if d.Notes == nil {
 		d.Notes = []string{}
+	}
+	switch {
+	case r.Standardise:
+		d.Settles = r.Titrant.Number
+	case r.Settles:
+		d.Settles = r.Sample.Number
 	}
 	d.Sample += r.sayDescent()
 	if r.Back != nil {

@@ -9,6 +9,7 @@ import (
 	"vialbench/core/droptip"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
+	"vialbench/core/run"
 	"vialbench/core/uncertain"
 )
 
@@ -104,6 +105,47 @@ func TestNeedsOfTheShelf(t *testing.T) {
 	r := chalk(t)
 	if got := needs(r)[RoleReagent]; got != 3*r.Back.Volume {
 		t.Errorf("%g mL of the excess, want three times %g", got, r.Back.Volume)
+	}
+}
+
+// A bottle that takes over what is found is not what the result depends on, and is named.
+func TestABottleThatTakesItOver(t *testing.T) {
+	r := iron(t)
+	r.Diluted, r.Density = 0, 0
+	r.Sample = Solution{Name: "Pond iron", Formula: "FeSO4", Units: 1, Bottle: "b7", Number: 7}
+	of := func(r Request) (roles []string) {
+		for _, s := range r.Uses().Sources {
+			roles = append(roles, s.Role+" "+s.Bottle)
+		}
+		return roles
+	}
+	if got := fmt.Sprint(of(r)); got != "[titrant b3 sample b7]" {
+		t.Error(got)
+	}
+	r.Settles = true
+	if got := fmt.Sprint(of(r)); got != "[titrant b3 standardises b7]" {
+		t.Error(got)
+	}
+	d, err := r.Design()
+	if err != nil || d.(Design).Settles != 7 { //nolint:errcheck // its own kind
+		t.Errorf("%+v %v", d, err)
+	}
+	there := r.Bound(run.RoleStandardises, run.Source{Bottle: "other"}, 9).(Request) //nolint:errcheck // its own kind
+	if there.Sample.Bottle != "other" || there.Sample.Number != 9 || there.Titrant.Bottle != "b3" {
+		t.Errorf("%+v", there)
+	}
+	for name, change := range map[string]func(*Request){
+		"standardised": func(r *Request) { *r = lye(t); r.Settles = true },
+		"unknown":      func(r *Request) { r.Sample.Bottle = "" },
+		"diluted":      func(r *Request) { r.Diluted = 10 },
+		"weighed":      func(r *Request) { r.By, r.Mass = Weighed, 0.5 },
+		"a pair":       func(r *Request) { r.Reaction = find(t, "carbonate-both") },
+	} {
+		r := r
+		change(&r)
+		if _, err := r.Design(); err == nil || !strings.Contains(err.Error(), "undiluted sample from a bottle") {
+			t.Errorf("%s: %v", name, err)
+		}
 	}
 }
 

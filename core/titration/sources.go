@@ -14,6 +14,17 @@ const (
 	RoleUndiluted = "undiluted"
 )
 
+// roles are what the two bottles are to the run: one of them may be that whose strength is found.
+func (r Request) roles() (titrant, sample string) {
+	switch {
+	case r.Standardise:
+		return run.RoleStandardises, RoleSample
+	case r.Settles:
+		return RoleTitrant, run.RoleStandardises
+	}
+	return RoleTitrant, RoleSample
+}
+
 // Uses implements [run.Plan]. What is standardised is not what the result depends on.
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
@@ -21,18 +32,15 @@ func (r Request) Uses() run.Uses {
 		uses.Instruments = append(uses.Instruments, r.Balance.Name)
 	}
 	r.Tip.Uses(&uses)
+	titrant, sampled := r.roles()
 	if r.Titrant.Bottle != "" {
-		role := RoleTitrant
-		if r.Standardise {
-			role = run.RoleStandardises
-		}
-		uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: r.Titrant.Bottle, Needs: r.needs()})
+		uses.Sources = append(uses.Sources, run.Source{Role: titrant, Bottle: r.Titrant.Bottle, Needs: r.needs()})
 	}
 	if r.Back != nil && r.Back.Reagent.Bottle != "" {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleReagent, Bottle: r.Back.Reagent.Bottle, Needs: r.trials() * r.Back.Volume})
 	}
 	if r.Sample.Bottle != "" {
-		sample := run.Source{Role: RoleSample, Bottle: r.Sample.Bottle}
+		sample := run.Source{Role: sampled, Bottle: r.Sample.Bottle}
 		if r.By != Weighed {
 			sample.Needs = r.trials() * r.Volume
 		}
@@ -48,11 +56,8 @@ func (r Request) Uses() run.Uses {
 // with what rinsed the burette. What stands in it at the end is left out: a full burette serves
 // trial after trial.
 func (a *account) drawn() []run.Drawn {
-	role := RoleTitrant
-	if a.Standardise {
-		role = run.RoleStandardises
-	}
-	titrant, sample, reagent := run.Drawn{Role: role}, run.Drawn{Role: RoleSample}, run.Drawn{Role: RoleReagent}
+	from, sampled := a.roles()
+	titrant, sample, reagent := run.Drawn{Role: from}, run.Drawn{Role: sampled}, run.Drawn{Role: RoleReagent}
 	if a.Tip == nil {
 		titrant.Volume = a.rinsed() * rinsing * a.holds()
 	}
@@ -119,6 +124,9 @@ func (r Request) follows(role string, source run.Product) (run.Plan, bool) {
 
 // Bound implements [run.Sourced].
 func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
+	if _, sample := r.roles(); role == sample {
+		role = RoleSample
+	}
 	switch role {
 	case RoleTitrant, run.RoleStandardises:
 		r.Titrant.Bottle, r.Titrant.Number = source.Bottle, number

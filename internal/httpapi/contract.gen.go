@@ -1040,9 +1040,13 @@ type CurveFitted struct {
 
 // CurveGran defines model for CurveGran.
 type CurveGran struct {
-	From   float64 `json:"from"`
-	N      int     `json:"n"`
-	Se     float64 `json:"se"`
+	From   float64           `json:"from"`
+	N      int               `json:"n"`
+	Points []curve.GranPoint `json:"points"`
+	Se     float64           `json:"se"`
+
+	// Slope for each mL
+	Slope  float64 `json:"slope"`
 	To     float64 `json:"to"`
 	Volume float64 `json:"volume"`
 }

@@ -62,6 +62,8 @@ type titrationQuestion struct {
 	BackAnalyte   string  `json:"backAnalyte"`
 	ReagentBottle string  `json:"reagentBottle"`
 	Reagent       float64 `json:"reagent"`
+	// Settles reports whether the bottle of the sample takes over what is found.
+	Settles bool `json:"settles"`
 	// Note is a word to those who carry it out.
 	Note string `json:"note"`
 }
@@ -79,6 +81,7 @@ func askTitration(question json.RawMessage, own *owned) (run.Plan, error) {
 		Mass:        q.Mass,
 		Diluted:     q.Diluted,
 		Density:     q.Density,
+		Settles:     q.Settles,
 		Celsius:     q.Celsius,
 		Note:        strings.TrimSpace(q.Note),
 		Balance:     own.balance(),

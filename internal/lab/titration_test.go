@@ -49,7 +49,13 @@ func bottleByID(t *testing.T, l *lab.Lab, id string) lab.BottleView {
 // withLye puts a bottle of sodium hydroxide on the shelf, made approximately.
 func withLye(t *testing.T, l *lab.Lab, by lab.Actor) {
 	t.Helper()
-	file, err := os.Open("testdata/lye.json")
+	withRecords(t, l, by, "testdata/lye.json")
+}
+
+// withRecords takes in a file of records.
+func withRecords(t *testing.T, l *lab.Lab, by lab.Actor, path string) {
+	t.Helper()
+	file, err := os.Open(path)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -340,7 +346,7 @@ func TestTitrationsThatCannotBe(t *testing.T) {
 		t.Fatalf("%d titrations, %v", len(list), err)
 	}
 	i := slices.IndexFunc(list, func(v lab.TitrationView) bool { return v.Key == "phthalate-for-base" })
-	if v := list[i]; !slices.Equal(v.Titrants, []string{lye.ID}) || !slices.Equal(v.Samples, []string{khp.ID}) ||
+	if v := list[i]; len(v.Titrants) != 2 || !slices.Contains(v.Titrants, lye.ID) || !slices.Equal(v.Samples, []string{khp.ID}) ||
 		!slices.Contains(v.Solids, "potassium-hydrogen-phthalate") {
 		t.Errorf("%+v", v)
 	}

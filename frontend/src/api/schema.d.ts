@@ -2882,6 +2882,20 @@ export interface components {
             /** Format: double */
             to: number;
             n: number;
+            points: {
+                /** Format: double */
+                volume: number;
+                /**
+                 * Format: double
+                 * @description as a part of the largest
+                 */
+                value: number;
+            }[];
+            /**
+             * Format: double
+             * @description for each mL
+             */
+            slope: number;
         };
         CurveParameter: {
             name: string;
@@ -3022,6 +3036,11 @@ export interface components {
             readings: components["schemas"]["CurvePoint"][];
             predicted: components["schemas"]["CurvePoint"][];
             fitted: components["schemas"]["CurvePoint"][];
+            /** @description the forms of the analyte along the predicted curve */
+            forms: {
+                formula: string;
+                shares: number[];
+            }[];
             slopes: components["schemas"]["CurveSlope"][] | null;
             endPoints: components["schemas"]["CurveEndPoint"][];
             halves: components["schemas"]["CurvePoint"][];
@@ -3168,6 +3187,8 @@ export interface components {
             backAnalyte?: string;
             reagentBottle?: string;
             reagent?: components["schemas"]["Typed"];
+            /** @description the bottle of the sample takes over what is found */
+            settles?: boolean;
             /** @description a word to those who carry it out */
             note?: string;
             celsius: components["schemas"]["Typed"];
@@ -3207,6 +3228,11 @@ export interface components {
             prospect: string;
             /** @description how much of the sample would use half to nine tenths of the burette, mL or g; empty where this does */
             take: string;
+            /**
+             * Format: int64
+             * @description the bottle that takes over what is found; 0 where none does
+             */
+            settles: number;
             sample: string;
             burette: string;
             indicator: string;

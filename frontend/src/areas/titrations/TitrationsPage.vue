@@ -25,7 +25,7 @@ import { useTyped } from '@/bench/useTyped'
 import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
-import { asTyped, fromLink, questionOf } from './question'
+import { asTyped, fromLink, maySettle, questionOf } from './question'
 import { useBalanced } from './useBalanced'
 import { useReaction } from './useReaction'
 
@@ -51,6 +51,11 @@ const names = computed((): [string, string][] => [
 ])
 const { chosen, back, titrants, samples, reagents, solids } = useReaction(typed, list, bottles, substances)
 const burettes = computed(() => graduatedChoices(glass.value, typed.value.device))
+// A bottle that is only approximate wants it.
+watch(
+  () => typed.value.sampleBottle,
+  (id) => (typed.value.settles = bottles.value?.find((b) => b.id === id)?.exact === false ? 'yes' : 'no'),
+)
 watch([burettes, tips], () => {
   if (!bottles.value) return
   if (!burettes.value.some(([v]) => v === typed.value.burette)) typed.value.burette = burettes.value.at(-1)![0]
@@ -288,6 +293,16 @@ async function start() {
               :problem="problem('/density')"
             />
           </template>
+          <SelectField
+            v-if="maySettle(typed)"
+            v-model="typed.settles"
+            label="What is found goes onto its bottle"
+            :options="[
+              ['no', 'no, into the record alone'],
+              ['yes', 'yes, the bottle takes it over'],
+            ]"
+            :problem="problem('/settles')"
+          />
         </fieldset>
         <ExcessFields v-if="back" v-model="typed" :reagents="reagents" :problem="problem" />
         <ClassFields v-model="typed" :problem="problem" />

@@ -24,6 +24,7 @@ export const asTyped = {
   backAnalyte: '',
   reagentBottle: '',
   reagent: '50',
+  settles: 'no' as 'no' | 'yes',
   note: '',
 }
 export type Typed = typeof asTyped
@@ -34,6 +35,7 @@ const choices: Partial<Record<keyof Typed, readonly string[]>> = {
   by: ['pipette', 'burette', 'cylinder', 'weighed'],
   device: ['burette', 'graduated pipette', 'syringe', 'drops'],
   way: ['direct', 'back'],
+  settles: ['no', 'yes'],
 }
 const longest = 500
 
@@ -51,6 +53,10 @@ export function fromLink(query: Record<string, unknown>): Typed | undefined {
 /** A back titration tells what is in the flask: an excess takes part of it, and its rest is
  * titrated. */
 export const isBack = (t: Typed) => t.aim === 'determine' && t.way === 'back'
+
+/** Whether the bottle of the sample could take over what is found. */
+export const maySettle = (t: Typed) =>
+  t.aim === 'determine' && t.way === 'direct' && t.by !== 'weighed' && t.sampleBottle !== '' && !t.diluted.trim()
 
 /** The question, with the fields that its way needs; figures go as they were typed. */
 export function questionOf(t: Typed, celsius: number) {
@@ -79,6 +85,7 @@ export function questionOf(t: Typed, celsius: number) {
     ...(t.device === 'drops'
       ? { device: t.device, ...(t.tip ? { tip: t.tip } : { drop: t.drop || 0 }) }
       : { device: t.device, burette: t.burette }),
+    ...(maySettle(t) && t.settles === 'yes' ? { settles: true } : {}),
     note: t.note.trim(),
     celsius,
   }
