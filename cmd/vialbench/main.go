@@ -14,6 +14,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"os/signal"
 	"strings"
@@ -57,6 +58,10 @@ Environment:
   VIALBENCH_INSTRUMENT_NETWORKS
                             networks in which instruments stand, like 192.168.1.0/24;
                             those on this machine are always reached
+  VIALBENCH_WATCH_ADDR      an address of this machine, like 127.0.0.1:8488, for Prometheus
+                            (/metrics) and pprof (/debug/pprof/); none when it is empty
+  VIALBENCH_LOG             json for a log that programs read
+  VIALBENCH_DEBUG           1 logs every request
 `
 
 // Where the application and a simulated instrument listen unless told otherwise.
@@ -85,7 +90,12 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 	if os.Getenv("VIALBENCH_DEBUG") != "" {
 		level = slog.LevelDebug
 	}
-	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level})))
+	options := &slog.HandlerOptions{Level: level}
+	var log slog.Handler = slog.NewTextHandler(os.Stderr, options)
+	if os.Getenv("VIALBENCH_LOG") == "json" {
+		log = slog.NewJSONHandler(os.Stderr, options)
+	}
+	slog.SetDefault(slog.New(httpapi.LogHandler(log)))
 	switch flags.Arg(0) {
 	case "serve", "demo", "migrate", "export", "restore", "password":
 		return withLab(ctx, flags.Args(), in, out)
@@ -184,7 +194,38 @@ func withLab(ctx context.Context, args []string, in io.Reader, out io.Writer) er
 			}
 		}
 	}
-	return serve(ctx, l, signIn, out)
+	watch, err := watched(ctx, db)
+	if err != nil {
+		return err
+	}
+	return serve(ctx, l, watch, signIn, out)
+}
+
+// watched measures the process and serves what it finds on VIALBENCH_WATCH_ADDR, an address of this machine,
+// until the context ends; nil where nobody asked for it.
+func watched(ctx context.Context, db *store.Store) (*httpapi.Watch, error) {
+	address := os.Getenv("VIALBENCH_WATCH_ADDR")
+	if address == "" {
+		return nil, nil
+	}
+	host, _, err := net.SplitHostPort(address)
+	if ip, notIP := netip.ParseAddr(host); err != nil || host != "localhost" && (notIP != nil || !ip.IsLoopback()) {
+		return nil, fmt.Errorf("VIALBENCH_WATCH_ADDR: %s is no address of this machine alone, like 127.0.0.1:8488: nobody signs in there", address)
+	}
+	pool, err := db.Pool()
+	if err != nil {
+		return nil, err
+	}
+	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", address)
+	if err != nil {
+		return nil, fmt.Errorf("VIALBENCH_WATCH_ADDR: %w", err)
+	}
+	watch := httpapi.NewWatch(pool)
+	server := &http.Server{Handler: watch.Handler(), ReadHeaderTimeout: 10 * time.Second}
+	go func() { _ = server.Serve(listener) }()
+	context.AfterFunc(ctx, func() { _ = server.Close() })
+	slog.Info("measured", "at", "http://"+listener.Addr().String()+"/metrics")
+	return watch, nil
 }
 
 // openUpToDate migrates a database as its owner, then opens it in the role that can
@@ -217,7 +258,7 @@ func setupWord(ctx context.Context, l *lab.Lab) (string, error) {
 }
 
 // serve answers requests until the context ends, then lets running ones finish.
-func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error {
+func serve(ctx context.Context, l *lab.Lab, watch *httpapi.Watch, signIn string, out io.Writer) error {
 	address := os.Getenv("VIALBENCH_ADDR")
 	if address == "" {
 		address = defaultAddress
@@ -240,7 +281,7 @@ func serve(ctx context.Context, l *lab.Lab, signIn string, out io.Writer) error 
 		return err
 	}
 	handler, err := httpapi.New(streams, l, frontend.Site(),
-		httpapi.Options{SecureCookies: os.Getenv("VIALBENCH_SECURE_COOKIES") != "", Proxies: proxies, SetupWord: word})
+		httpapi.Options{SecureCookies: os.Getenv("VIALBENCH_SECURE_COOKIES") != "", Proxies: proxies, SetupWord: word, Watch: watch})
 	if err != nil {
 		return err
 	}

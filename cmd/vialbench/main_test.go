@@ -71,6 +71,13 @@ func TestServeAndStop(t *testing.T) {
 	}
 
 	t.Setenv("VIALBENCH_ADDR", "127.0.0.1:0")
+	for _, open := range []string{"0.0.0.0:8488", ":8488", "lab.example:8488", "8488"} {
+		t.Setenv("VIALBENCH_WATCH_ADDR", open)
+		if err := run(t.Context(), []string{"serve"}, nil, io.Discard); err == nil || !strings.Contains(err.Error(), "no address of this machine alone") {
+			t.Errorf("measured at %s for everybody: %v", open, err)
+		}
+	}
+	t.Setenv("VIALBENCH_WATCH_ADDR", "127.0.0.1:0")
 	ctx, stop := context.WithCancel(t.Context())
 	out, stopped := watcher{make(chan string, 1)}, make(chan error, 1)
 	go func() { stopped <- run(ctx, []string{"demo"}, nil, out) }()

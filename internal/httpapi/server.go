@@ -21,7 +21,6 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
-	"github.com/google/uuid"
 
 	"vialbench/api"
 	"vialbench/internal/lab"
@@ -58,6 +57,8 @@ type Options struct {
 	Timeout time.Duration
 	// Large is how long one may take that moves much; 10 minutes when zero.
 	Large time.Duration
+	// Watch measures what the server is asked; nothing does when it is nil.
+	Watch *Watch
 }
 
 // trusts reports whether a host is a proxy of the installation.
@@ -82,6 +83,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 		writeProblem(c.Writer, http.StatusInternalServerError, wentWrong, nil)
 		c.Abort()
 	}))
+	engine.Use(noted)
 	engine.Use(s.events.mark)
 	engine.Use(
 		gzip.Gzip(
@@ -147,7 +149,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	origin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, http.StatusForbidden, "this request came from another site", nil)
 	}))
-	return logged(s.secured(s.limited(origin.Handler(routes)))), nil
+	return s.logged(s.secured(s.limited(origin.Handler(routes)))), nil
 }
 
 // detached hands an operation a context of its own: gin uses its contexts again for the
@@ -301,36 +303,6 @@ func (w *statusWriter) Unwrap() http.ResponseWriter { return w.ResponseWriter }
 
 // Flush implements http.Flusher for the event stream.
 func (w *statusWriter) Flush() { _ = http.NewResponseController(w.ResponseWriter).Flush() }
-
-// logged gives every request an ID and a line in the log.
-func logged(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		id := uuid.NewString()
-		begun := time.Now()
-		w.Header().Set("X-Request-Id", id)
-		out := &statusWriter{w, http.StatusOK}
-		next.ServeHTTP(out, r)
-		level := slog.LevelDebug
-		if out.status >= http.StatusInternalServerError {
-			level = slog.LevelError
-		}
-		slog.Log(
-			r.Context(),
-			level,
-			"request",
-			"id",
-			id,
-			"method",
-			r.Method,
-			"path",
-			r.URL.Path,
-			"status",
-			out.status,
-			"ms",
-			time.Since(begun).Milliseconds(),
-		)
-	})
-}
 
 // serveSite serves the front end: hashed assets for a year, and the page itself
 // for every path that is not a file.

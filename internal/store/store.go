@@ -64,9 +64,7 @@ func OpenConfined(url string) (*Store, error) {
 var ErrNoRole = errors.New("the database has no role " + role + " for this user")
 
 func open(url string, options ...stdlib.OptionOpenDB) (*Store, error) {
-	quiet := untroubled{
-		logger.New(slogWriter{}, logger.Config{SlowThreshold: time.Second, LogLevel: logger.Warn, IgnoreRecordNotFoundError: true}),
-	}
+	quiet := untroubled{logger.New(slogWriter{}, logger.Config{LogLevel: logger.Warn})}
 	config, err := pgx.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("the address of the database cannot be read: %w", err)
@@ -98,13 +96,27 @@ const (
 // connectTimeout is how long the database has to take a connection.
 const connectTimeout = 5 * time.Second
 
-// untroubled says nothing of a query whose asker has gone to another page meanwhile.
+// slow is how long a query takes that the log tells of.
+const slow = time.Second
+
+// untroubled tells of queries that failed or were slow, with the request that they belong to; not of one
+// that found nothing, nor of one whose asker has gone to another page meanwhile.
 type untroubled struct{ logger.Interface }
 
 func (u untroubled) Trace(ctx context.Context, begin time.Time, query func() (string, int64), err error) {
-	if !errors.Is(err, context.Canceled) {
-		u.Interface.Trace(ctx, begin, query, err)
+	took := time.Since(begin)
+	says := "query failed"
+	switch {
+	case errors.Is(err, context.Canceled):
+		return
+	case err == nil || errors.Is(err, gorm.ErrRecordNotFound):
+		if took < slow {
+			return
+		}
+		says, err = "slow query", nil
 	}
+	text, rows := query()
+	slog.WarnContext(ctx, says, "ms", took.Milliseconds(), "rows", rows, "error", err, "sql", text)
 }
 
 type slogWriter struct{}
@@ -121,6 +133,9 @@ func (s *Store) Close() error {
 	}
 	return pool.Close()
 }
+
+// Pool is its connections, for those who measure them.
+func (s *Store) Pool() (*sql.DB, error) { return s.db.DB() }
 
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error {
