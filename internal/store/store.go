@@ -245,13 +245,18 @@ func (s *Store) Migrate(ctx context.Context) error {
 			id := strings.TrimSuffix(strings.TrimPrefix(name, "migrations/"), ".sql")
 			migrations = append(migrations, &gormigrate.Migration{ID: id, Migrate: func(tx *gorm.DB) error { return tx.Exec(string(text)).Error }})
 		}
-		options := gormigrate.Options{TableName: "migrations", IDColumnName: "id", IDColumnSize: 255}
+		options := gormigrate.Options{TableName: "migrations", IDColumnName: "id", IDColumnSize: 255, ValidateUnknownMigrations: true}
 		if err := gormigrate.New(tx, &options, migrations).Migrate(); err != nil {
+			if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
+				return errNewer
+			}
 			return err
 		}
 		return tx.Exec(grants).Error
 	})
 }
+
+var errNewer = errors.New("a newer version of this program has changed it: run that version, or restore a backup from before")
 
 // channel is the PostgreSQL notification channel of all changes.
 const channel = "vialbench"

@@ -19,6 +19,25 @@ import (
 	"vialbench/internal/store/storetest"
 )
 
+// A database that a newer version has changed is left alone, and what to do is said.
+func TestANewerDatabaseIsLeftAlone(t *testing.T) {
+	s, address := storetest.OpenWithURL(t)
+	conn, err := pgx.Connect(t.Context(), address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(context.Background()) //nolint:errcheck // the test is over
+	if err := s.Migrate(t.Context()); err != nil {
+		t.Fatalf("migrated once more: %v", err)
+	}
+	if _, err := conn.Exec(t.Context(), "INSERT INTO migrations (id) VALUES ('9999_of_tomorrow')"); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Migrate(t.Context()); err == nil || !strings.Contains(err.Error(), "a newer version of this program") {
+		t.Errorf("an older program on a newer database: %v", err)
+	}
+}
+
 // Two processes that start at once on a new database do not collide.
 func TestMigrateTwiceAtOnce(t *testing.T) {
 	address := storetest.Empty(t)
