@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Plan, Run } from '@/api/client'
-import { kindOf } from './kinds'
 import ShelfNeeds from './ShelfNeeds.vue'
+import { useParts } from './useParts'
 
 /** The answer to a question, beside it while it is typed. What is short on the shelf comes first. */
 const props = defineProps<{ kind: Plan['kind']; run: Run | undefined; unclear: boolean }>()
+const parts = useParts(() => props.kind)
 const short = computed(() => props.run?.needs?.some((n) => n.needs > n.left))
 </script>
 
@@ -14,7 +15,7 @@ const short = computed(() => props.run?.needs?.some((n) => n.needs > n.left))
     <ShelfNeeds v-if="run?.needs && short" :needs="run.needs" />
     <p v-if="run?.doubt" class="doubt" role="status">{{ run.doubt }}</p>
     <slot name="first" />
-    <component :is="kindOf(kind).Side" v-if="run" :run="run" />
+    <component :is="parts.Side" v-if="run && parts" :run="run" />
     <p v-else class="soft">
       {{ unclear ? 'The answer appears here once the question is clear.' : 'Working it out…' }}
     </p>

@@ -8,6 +8,7 @@ import { latest } from '@/api/latest'
 import { useOutbox } from '@/api/outbox'
 import { useBench } from '@/bench/bench'
 import { kindOf } from '@/bench/kinds'
+import { useParts } from '@/bench/useParts'
 import { useWorking } from '@/bench/useWorking'
 import { useLive, type Connected } from '@/bench/live'
 import RunFoot from '@/bench/RunFoot.vue'
@@ -83,6 +84,7 @@ async function state(fact: Omit<NewFact, 'id'>) {
 const outcome = computed(() => run.value?.outcome)
 const figures = computed(() => outcome.value?.figures ?? [])
 const kind = computed(() => run.value && kindOf(run.value.plan.kind))
+const parts = useParts(() => run.value?.plan.kind)
 watch(kind, (is) => is && (bench.runArea = is.path))
 const live = useLive()
 const reads = computed(() => outcome.value?.steps.find((s) => s.state === 'now')?.instrument)
@@ -180,7 +182,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
     <section>
       <h1><SpeciesText :text="run.plan.title" /></h1>
       <p class="soft">
-        <component :is="kind?.Head" :run="run" />
+        <component :is="parts?.Head" :run="run" />
         run {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
       </p>
 
@@ -196,7 +198,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
         <el-button type="primary" @click="again()">Begin again from the plan</el-button>
       </div>
       <div v-else-if="outcome.status === 'finished'" ref="ended" class="ended fine" role="status">
-        <component :is="kind?.Ended" :run="run" />
+        <component :is="parts?.Ended" :run="run" />
         <template v-if="batches.length">
           <p v-if="nextBatch >= 0">
             <el-button type="primary" @click="again(nextBatch)">Begin batch {{ nextBatch + 1 }}</el-button>
@@ -243,7 +245,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="close" />
       <template v-else>
         <component
-          :is="kind?.Side"
+          :is="parts?.Side"
           :run="run"
           :busy="busy"
           @explain="explain"

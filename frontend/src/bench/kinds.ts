@@ -1,6 +1,13 @@
 import type { Component } from 'vue'
 import type { Plan, Run } from '@/api/client'
 
+/** Of a run: what stands under its title, beside its sheet, and when it has ended. */
+export interface RunParts {
+  Head: Component
+  Side: Component
+  Ended: Component
+}
+
 /** One kind of work, as its area presents it. What all kinds share asks this registry;
  * nothing outside an area names a kind. */
 export interface Kind {
@@ -20,10 +27,8 @@ export interface Kind {
   /** What a finished run is called in lists. */
   finished: string
   page: () => Promise<Component>
-  /** Of a run: what stands under its title, beside its sheet, and when it has ended. */
-  Head: Component
-  Side: Component
-  Ended: Component
+  /** How a run is shown, loaded with the first one. */
+  run: () => Promise<{ parts: RunParts }>
   /** What is measured fills the page, and the sheet stands beside it; else the sheet does. */
   measured?: boolean
   /** The figure that a run is about, by its ID. */

@@ -1,17 +1,33 @@
+<script lang="ts">
+import { shallowRef, type ShallowRef } from 'vue'
+
+// It is large, and most pages set no formula: it comes with the first one.
+const katex: ShallowRef<(typeof import('katex'))['default'] | undefined> = shallowRef()
+let asked: Promise<void> | undefined
+const load = () => (asked ??= import('katex').then((module) => void (katex.value = module.default)))
+</script>
+
 <script setup lang="ts">
-import katex from 'katex'
-import { computed, onMounted, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 
 const props = defineProps<{ tex: string }>()
+load().catch(() => (asked = undefined)) // the next formula tries again
 // MathML alone: the browser sets it, and no script or font is needed for it.
-const mathml = computed(() =>
-  katex.renderToString(props.tex, { output: 'mathml', throwOnError: false, displayMode: true }),
+const mathml = computed(
+  () => katex.value?.renderToString(props.tex, { output: 'mathml', throwOnError: false, displayMode: true }) ?? '',
 )
 
 /** A formula that is wider than its place can be scrolled, also by keyboard. */
 const line = useTemplateRef<HTMLElement>('line')
 const wide = ref(false)
-onMounted(() => (wide.value = !!line.value && line.value.scrollWidth > line.value.clientWidth))
+watch(
+  mathml,
+  async () => {
+    await nextTick()
+    wide.value = !!line.value && line.value.scrollWidth > line.value.clientWidth
+  },
+  { immediate: true },
+)
 </script>
 
 <template>

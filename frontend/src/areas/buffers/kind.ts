@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import BeakerPanel from './BeakerPanel.vue'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'buffer',
@@ -14,8 +11,6 @@ export const kind: Kind = {
   begin: 'Make a buffer',
   finished: 'on the shelf',
   page: () => import('./BuffersPage.vue'),
-  Head: RunHead,
-  Side: BeakerPanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   mainFigure: (run) => run.outcome.figures[0]?.id ?? 'plan',
 }

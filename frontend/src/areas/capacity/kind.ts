@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import BeakersPanel from './BeakersPanel.vue'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'capacity',
@@ -14,9 +11,7 @@ export const kind: Kind = {
   begin: 'Test the capacity of a buffer',
   finished: 'tested',
   page: () => import('./CapacityPage.vue'),
-  Head: RunHead,
-  Side: BeakersPanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   measured: true,
   mainFigure: (run) => run.outcome.figures[0]?.id ?? '',
 }

@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import CurvePanel from './CurvePanel.vue'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'curve',
@@ -15,9 +12,7 @@ export const kind: Kind = {
   begin: 'Take a titration curve',
   finished: 'complete',
   page: () => import('./CurvesPage.vue'),
-  Head: RunHead,
-  Side: CurvePanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   measured: true,
   mainFigure: (run) => run.outcome.figures[0]?.id ?? '',
 }

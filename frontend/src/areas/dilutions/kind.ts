@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import RackPanel from './RackPanel.vue'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'dilution',
@@ -14,8 +11,6 @@ export const kind: Kind = {
   begin: 'Dilute a stock',
   finished: 'on the shelf',
   page: () => import('./DilutionsPage.vue'),
-  Head: RunHead,
-  Side: RackPanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   mainFigure: (run) => run.outcome.figures.at(-1)?.id ?? 'tube 1',
 }

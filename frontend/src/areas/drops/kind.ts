@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import CountsPanel from './CountsPanel.vue'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'droptip',
@@ -15,8 +12,6 @@ export const kind: Kind = {
   begin: 'Calibrate a drop tip',
   finished: 'calibrated',
   page: () => import('./DropsPage.vue'),
-  Head: RunHead,
-  Side: CountsPanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   mainFigure: () => 'drop',
 }

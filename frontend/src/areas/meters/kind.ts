@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import LinePanel from './LinePanel.vue'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'calibration',
@@ -15,9 +12,7 @@ export const kind: Kind = {
   begin: 'Calibrate a pH meter',
   finished: 'calibrated',
   page: () => import('./MetersPage.vue'),
-  Head: RunHead,
-  Side: LinePanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   measured: true,
   mainFigure: (run) => run.outcome.figures[0]?.id ?? 'slope',
 }

@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import RowsPanel from './RowsPanel.vue'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
 
 export const kind: Kind = {
   name: 'readings',
@@ -15,9 +12,7 @@ export const kind: Kind = {
   begin: 'Read the pH of samples',
   finished: 'read',
   page: () => import('./ReadingsPage.vue'),
-  Head: RunHead,
-  Side: RowsPanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   measured: true,
   mainFigure: (run) => run.outcome.figures.at(-1)?.id ?? '',
 }

@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
-import RunSide from './RunSide.vue'
 
 export const kind: Kind = {
   name: 'standard',
@@ -14,8 +11,6 @@ export const kind: Kind = {
   begin: 'Make a standard solution',
   finished: 'on the shelf',
   page: () => import('./StandardsPage.vue'),
-  Head: RunHead,
-  Side: RunSide,
-  Ended: RunEnded,
+  run: () => import('./run'),
   mainFigure: () => 'concentration',
 }

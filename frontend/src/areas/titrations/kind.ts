@@ -1,7 +1,4 @@
 import type { Kind } from '@/bench/kinds'
-import RunEnded from './RunEnded.vue'
-import RunHead from './RunHead.vue'
-import TrialsPanel from './TrialsPanel.vue'
 
 export const kind: Kind = {
   name: 'titration',
@@ -15,9 +12,7 @@ export const kind: Kind = {
   begin: 'Titrate',
   finished: 'titrated',
   page: () => import('./TitrationsPage.vue'),
-  Head: RunHead,
-  Side: TrialsPanel,
-  Ended: RunEnded,
+  run: () => import('./run'),
   measured: true,
   mainFigure: (run) => run.outcome.figures[0]?.id ?? '',
 }
