@@ -113,16 +113,16 @@ type Design struct {
 	// Nernst is the theoretical slope at the temperature, Slope that in mV for each pH.
 	Nernst string  `json:"nernst"`
 	Slope  float64 `json:"slope"`
-	// Known is to what a pH would be known that is read with such a probe, over the scale; Says it of
-	// the samples, or between the buffers where nobody says what they are.
+	// Known says how well a pH would be known over the scale, read with a probe without faults; Says puts
+	// it in words for the samples, or for the span of the buffers where nobody says what the samples are.
 	Known []Known `json:"known"`
 	Says  string  `json:"says"`
-	// Better is the buffer of the library that would narrow that most; nil where none does by much.
+	// Better is the buffer of the library that would narrow it most; nil where none helps.
 	Better   *Better           `json:"better,omitempty"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
 }
 
-// Known is to what ± (95 %) a pH would be known.
+// Known is how well a pH would be known, ± at 95 %.
 type Known struct {
 	PH     float64 `json:"pH"`
 	Limits float64 `json:"limits"`
@@ -188,7 +188,7 @@ func (r Request) Solve() (Design, error) {
 // away to be worth taking: less does not show at a bench.
 const knownPoints, helps = 57, 0.01
 
-// foresee fills in to what a pH of the samples would be known, low and high being the span of the buffers.
+// foresee fills in how well a pH of the samples would be known, low and high being the span of the buffers.
 func (r Request) foresee(d *Design, low, high float64) error {
 	c, err := r.ideal(r.Buffers)
 	if err != nil {
@@ -246,7 +246,7 @@ func (r Request) ideal(buffers []electrode.Buffer) (electrode.Calibration, error
 	return electrode.Calibrate(r.Meter, points, r.Thresholds.Of(electrode.RuleSchool) == 1)
 }
 
-// limits is to what a pH would be known under a calibration.
+// limits is how well a pH would be known under a calibration, ± at 95 %.
 func limits(c electrode.Calibration, pH, celsius float64) float64 {
 	return c.PH(electrode.Read{MV: electrode.FromShown(pH, celsius), Celsius: celsius}).Expanded()
 }

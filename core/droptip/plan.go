@@ -88,8 +88,8 @@ type Design struct {
 	Drops  int    `json:"drops"`
 	Counts int    `json:"counts"`
 	Way    string `json:"way"`
-	// Prospect says to what ± (95 %) as many drops give the volume of one by what catches them alone, and
-	// how many would give 1 %.
+	// Prospect says how well so many drops give the volume of one (± at 95 %) by what catches them alone,
+	// and how many would give 1 %.
 	Prospect string `json:"prospect"`
 }
 
@@ -139,8 +139,8 @@ func (r Request) prospect(drops, counts int) string {
 	return fmt.Sprintf("%s; for ± 1 %% it takes %s a count. How much drops differ comes on top.", says, Say(least))
 }
 
-// foreseen is to what ± counts of so many drops of the usual size would give the volume of one, as a part
-// of it at 95 %.
+// foreseen is how well counts of so many drops of the usual size would give the volume of one: ± at 95 %, as
+// a part of it.
 func (r Request) foreseen(drops, counts int) float64 {
 	caught := float64(drops) * r.Thresholds.Of(RuleDrop)
 	list := make([]Count, counts)

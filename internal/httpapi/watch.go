@@ -1,7 +1,6 @@
 package httpapi
 
 import (
-	"cmp"
 	"context"
 	"database/sql"
 	"log/slog"
@@ -64,17 +63,23 @@ func noteOf(ctx context.Context) *note {
 	return n
 }
 
-// noted notes the operation of a request, as the contract names its path.
+// noted notes the operation of a request, as the contract names its path. What has no path of ours is one
+// operation, whatever its method: a stranger makes no new ones.
 func noted(c *gin.Context) {
-	if n := noteOf(c.Request.Context()); n != nil {
-		n.operation = c.Request.Method + " " + cmp.Or(c.FullPath(), "page")
+	n := noteOf(c.Request.Context())
+	switch path := c.FullPath(); {
+	case n == nil:
+	case path == "":
+		n.operation = "page"
+	default:
+		n.operation = c.Request.Method + " " + path
 	}
 }
 
 // logged gives every request an ID and a line in the log, and measures it.
 func (s *Server) logged(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		n := &note{id: uuid.NewString(), operation: r.Method}
+		n := &note{id: uuid.NewString(), operation: "other"}
 		begun := time.Now()
 		w.Header().Set("X-Request-Id", n.id)
 		out := &statusWriter{w, http.StatusOK}

@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -51,6 +52,9 @@ func TestWatch(t *testing.T) {
 	ra, run := begin(t, base)
 	ra.do("GET", "/runs/"+run, nil)
 	ra.do("GET", "/runs/"+uuid.NewString(), nil)
+	for _, method := range []string{"GET", "BREW", "PROPFIND"} {
+		ra.do(method, "/../../teapot", nil)
+	}
 	streams, leave := context.WithCancel(t.Context())
 	r, _ := http.NewRequestWithContext(streams, http.MethodGet, base+"/api/v1/events", nil)
 	stream, err := ra.client.Do(r)
@@ -74,6 +78,11 @@ func TestWatch(t *testing.T) {
 	}
 	if counts["GET /api/v1/runs/:id 200"] != 1 || counts["GET /api/v1/runs/:id 404"] != 1 || counts["POST /api/v1/runs 201"] != 1 {
 		t.Errorf("%v", counts)
+	}
+	for name := range counts {
+		if method, _, _ := strings.Cut(name, " "); !slices.Contains([]string{"GET", "POST", "PUT", "DELETE", "page", "other"}, method) {
+			t.Errorf("an operation of a stranger: %s", name)
+		}
 	}
 	open := func(text string) bool { return strings.Contains(text, "\nvialbench_streams_open 1\n") }
 	if !open(text) || families["go_sql_max_open_connections"] == nil || families["go_goroutines"] == nil {

@@ -2272,7 +2272,7 @@ export interface components {
              * @description the same in mV for each pH
              */
             slope: number;
-            /** @description to what ± a pH would be known, over the scale */
+            /** @description how well a pH would be known over the scale */
             known: {
                 /** Format: double */
                 pH: number;
@@ -3224,7 +3224,7 @@ export interface components {
             ratio: string;
             expected: string;
             needed: string;
-            /** @description to what ± the trials would give it, and what adds most; empty where unknown */
+            /** @description how well the trials would give it, and what adds most; empty where unknown */
             prospect: string;
             /** @description how much of the sample would use half to nine tenths of the burette, mL or g; empty where this does */
             take: string;
@@ -3334,7 +3334,7 @@ export interface components {
             /** @description how often */
             counts: number;
             way: string;
-            /** @description to what ± they give the volume of a drop */
+            /** @description how well they give the volume of a drop */
             prospect: string;
         };
         DropTipView: {

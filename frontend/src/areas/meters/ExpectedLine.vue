@@ -4,7 +4,7 @@ import type { CalibrationDesign } from '@/api/client'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import XYPlot from '@/design/XYPlot.vue'
 
-/** What a good probe would show in the buffers, and to what a pH of the samples would be known then. */
+/** What a good probe would show in the buffers, and how well a pH of the samples would be known then. */
 const props = defineProps<{ design: CalibrationDesign; celsius: string; stale: boolean }>()
 const emit = defineEmits<{ add: [key: string] }>()
 const mV = (pH: number) => -props.design.slope * (pH - 7)
@@ -45,9 +45,9 @@ const most = computed(() => 1.1 * Math.max(...props.design.known.map((k) => k.li
       </tbody>
     </table>
     <VerdictLine v-for="v in design.verdicts" :key="v.sentence" :verdict="v" />
-    <h3>To what a pH would be known</h3>
+    <h3>How well a pH would be known</h3>
     <XYPlot
-      label="To what ± a pH would be known, over the scale"
+      label="How well a pH would be known over the scale"
       :x="axis"
       :y="{ from: 0, to: most, words: '± pH' }"
       :bands="samples"
