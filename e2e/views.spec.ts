@@ -73,6 +73,19 @@ test('every view is accessible and fits', async ({ page }) => {
   }
 })
 
+test('no view is wider than a phone', async ({ page }) => {
+  await signIn(page)
+  await page.setViewportSize({ width: 390, height: 800 })
+  const [bottle] = (await (await page.request.get('/api/v1/bottles')).json()).items
+  for (const [path, heading] of [...views, [`/shelf/${bottle.id}`, bottle.name]] as const) {
+    await page.goto(path)
+    await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
+    await page.waitForTimeout(500) // what comes later makes it no wider either
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth)
+    expect(wide, `${path} is wider than 390 px`).toBeLessThanOrEqual(390)
+  }
+})
+
 test('what is open on a view is accessible and fits', async ({ page }) => {
   test.setTimeout(480_000)
   await signIn(page)

@@ -71,4 +71,9 @@ async function check() {
 .failed {
   color: var(--red);
 }
+@media (max-width: 760px) {
+  .check {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

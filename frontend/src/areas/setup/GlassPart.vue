@@ -129,7 +129,7 @@ const remove = (id: string) => send(() => ask(api.DELETE('/glass/{id}', { params
 <style scoped>
 .groups {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(27rem, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(min(27rem, 100%), 1fr));
   gap: 0 2.5rem;
 }
 .r {

@@ -132,4 +132,9 @@ const change = (id: string) =>
   gap: 1rem;
   align-items: center;
 }
+@media (max-width: 760px) {
+  .change {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

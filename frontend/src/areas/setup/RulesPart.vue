@@ -134,4 +134,13 @@ fieldset {
 .set .el-input {
   width: 6rem;
 }
+@media (max-width: 760px) {
+  .rules {
+    overflow-x: auto;
+  }
+  .el-checkbox {
+    height: auto;
+    white-space: normal;
+  }
+}
 </style>

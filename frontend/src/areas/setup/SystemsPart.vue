@@ -199,4 +199,9 @@ fieldset {
 .source {
   min-width: 24rem;
 }
+@media (max-width: 760px) {
+  .constant {
+    grid-template-columns: 1fr 1fr;
+  }
+}
 </style>

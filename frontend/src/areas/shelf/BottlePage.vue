@@ -309,4 +309,9 @@ dd {
 .hazards {
   margin-bottom: 0.8rem;
 }
+@media (max-width: 760px) {
+  .takings form {
+    grid-template-columns: 1fr;
+  }
+}
 </style>
