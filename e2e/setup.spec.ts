@@ -233,3 +233,19 @@ test.describe('tables and glass', () => {
     await expect(page.getByText('200.05 ± 0.03 mL')).toBeHidden()
   })
 })
+
+test('a day that is typed in another way is named, in the logbook', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/logbook')
+  await expect(page.getByRole('row').nth(1)).toBeVisible()
+  const from = page.getByLabel('From', { exact: true })
+  await from.fill('2026-1')
+  await expect(page.getByText('is no day as it is read here')).toBeHidden()
+  for (const typed of ['23/11/2026', '2026-02-31', '23.11.26']) {
+    await from.fill(typed)
+    await expect(page.getByText(`“${typed}” is no day as it is read here`)).toBeVisible()
+  }
+  await from.fill('2099-01-01')
+  await expect(page.getByText('is no day as it is read here')).toBeHidden()
+  await expect(page.getByText('Nothing on record fits this search.')).toBeVisible()
+})

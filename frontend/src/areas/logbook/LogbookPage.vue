@@ -13,7 +13,17 @@ const filter = ref({ q: '', person: '', from: '', to: '' })
 const people = ref<string[]>([])
 const trouble = ref('')
 
-const whole = (date: string) => (/^\d{4}-\d{2}-\d{2}$/.test(date) ? date : '')
+/** A day as it is asked for; nothing of what is none, like the 31st of February. */
+function whole(text: string): string {
+  const time = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(`${text}T00:00Z`) : Number.NaN
+  return !Number.isNaN(time) && new Date(time).toISOString().startsWith(text) ? text : ''
+}
+/** A day that is typed in another way; one that is still in the making is none. */
+const unread = computed(() =>
+  [filter.value.from, filter.value.to].find(
+    (date) => !whole(date) && (date.length === 10 || !/^\d{0,4}(-\d{0,2}){0,2}$/.test(date)),
+  ),
+)
 const query = computed(() => {
   const { q, person } = filter.value
   const [from, to] = [whole(filter.value.from), whole(filter.value.to)]
@@ -78,6 +88,9 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
     <label>From<el-input v-model="filter.from" class="date" maxlength="10" placeholder="2026-11-23" /></label>
     <label>To<el-input v-model="filter.to" class="date" maxlength="10" placeholder="2026-11-27" /></label>
   </form>
+  <p v-if="unread" class="problem no-print" role="alert">
+    “{{ unread }}” is no day as it is read here: type the year, the month and the day, like 2026-11-23.
+  </p>
   <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
   <p v-if="!entries && !trouble" class="soft">Looking…</p>
   <p v-if="entries && entries.length === 0" class="soft">
