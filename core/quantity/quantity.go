@@ -150,12 +150,12 @@ func Parse(text string, d Dimension, fallback string) (Quantity, error) {
 	unit, err := FindUnit(spelling)
 	if err != nil {
 		if names := UnitsOf(d); len(names) > 0 && ofWhat[spelling] == "" {
-			return Quantity{}, fmt.Errorf("no unit “%s”: a %s is in %s", clip(spelling), d, strings.Join(names, ", "))
+			return Quantity{}, fmt.Errorf("no unit “%s”: %s is in %s", clip(spelling), d.one(), strings.Join(names, ", "))
 		}
 		return Quantity{}, err
 	}
 	if unit.Dimension != d {
-		return Quantity{}, fmt.Errorf("“%s” is a %s, and this is a %s: use %s", clip(trimmed), unit.Dimension, d, strings.Join(UnitsOf(d), ", "))
+		return Quantity{}, fmt.Errorf("“%s” is %s, and this is %s: use %s", clip(trimmed), unit.Dimension.one(), d.one(), strings.Join(UnitsOf(d), ", "))
 	}
 	return Quantity{value, unit, decimals}, nil
 }

@@ -377,3 +377,20 @@ func TestWaysToWriteAValue(t *testing.T) {
 		}
 	}
 }
+
+// The article is right for every quantity.
+func TestArticles(t *testing.T) {
+	for text, want := range map[string]string{
+		"5 mol/L": "“5 mol/L” is an amount concentration, and this is a mass: use",
+		"5 mol":   "“5 mol” is an amount, and this is a mass: use",
+		"5 mL":    "“5 mL” is a volume, and this is a mass: use",
+		"5 eq/L":  "“5 eq/L” is a number of equivalents, and this is a mass: use",
+	} {
+		if _, err := quantity.Parse(text, quantity.Mass, "g"); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%s: %v", text, err)
+		}
+	}
+	if _, err := quantity.Parse("5 stone", quantity.AmountConcentration, "mol/L"); err == nil || !strings.Contains(err.Error(), ": an amount concentration is in mol/L") {
+		t.Error(err)
+	}
+}

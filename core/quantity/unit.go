@@ -30,6 +30,17 @@ const (
 	Time                Dimension = "time"                 // s
 )
 
+// one names a quantity with its article: “a mass”, “an amount”.
+func (d Dimension) one() string {
+	switch d {
+	case Equivalents:
+		return "a number of equivalents"
+	case Amount, AmountConcentration, Absorbance:
+		return "an " + string(d)
+	}
+	return "a " + string(d)
+}
+
 // Unit is one unit of a dimension: 1 unit = Factor × the base unit.
 type Unit struct {
 	Symbol    string
