@@ -319,6 +319,18 @@ func TestMovesOfAPlan(t *testing.T) {
 	if _, take := of(func(r *Request) { r.Portion = 20 }); take == "" || take == "20" {
 		t.Errorf("20 mL at once are let be: %s", take)
 	}
+	// Of acid and base the one that moves it more sets the portion.
+	both := plan()
+	both.Acid, both.Base, both.Portion = 0.5, 0.1, 0.1
+	list := both.beakers()
+	strong, weak := both.vessel(list[0]).portion(0.1, both.Volume), both.vessel(list[1]).portion(0.1, both.Volume)
+	if _, take := of(func(r *Request) { r.Acid, r.Portion = 0.5, 0.1 }); strong >= weak || take != fmt.Sprintf("%.2g", strong) && !strings.HasPrefix(take, fmt.Sprintf("%.1f", strong)) {
+		t.Errorf("take %s, for %g mL of acid and %g of base", take, strong, weak)
+	}
+	// One drop is as few as there are.
+	if moves, take := of(func(r *Request) { r.Acid, r.Base, r.Drops, r.Portion = 10, 10, 1, 0.05 }); take != "" || !strings.Contains(moves, "0.") {
+		t.Errorf("instead of one drop: %s, %s", take, moves)
+	}
 	drops, take := of(func(r *Request) { r.Drops, r.Portion = 2, 0.1 })
 	if n, err := strconv.Atoi(take); err != nil || math.Abs(float64(n)*0.05-portion) > 0.1*portion {
 		t.Errorf("%s drops, %s", take, drops)

@@ -318,3 +318,24 @@ func TestIsoelectricOfOnesOwn(t *testing.T) {
 		t.Error("an isoelectric point of EDTA")
 	}
 }
+
+// What a curve needs from the shelf: the sample, and the titrant to three tenths past the last equivalence;
+// nothing is said where nobody says how strong the sample is.
+func TestNeedsOfTheShelf(t *testing.T) {
+	r := vinegar(t)
+	r.Flask.Bottle, r.Burette.Bottle = "b1", "b2"
+	needs := map[string]float64{}
+	for _, s := range r.Uses().Sources {
+		needs[s.Role] = s.Needs
+	}
+	list := r.curve().Equivalences()
+	if want := 1.3 * list[len(list)-1]; needs[RoleFlask] != r.Volume || math.Abs(needs[RoleBurette]-want) > 1e-9 {
+		t.Errorf("%v, want %g mL of the titrant", needs, want)
+	}
+	r.Flask.Concentration = uncertain.Number{}
+	for _, s := range r.Uses().Sources {
+		if s.Role == RoleBurette && s.Needs != 0 {
+			t.Errorf("%g mL for a sample of unknown strength", s.Needs)
+		}
+	}
+}

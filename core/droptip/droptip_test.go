@@ -344,6 +344,11 @@ func TestProspect(t *testing.T) {
 	if _, err := fmt.Sscanf(takes, "%d drops a count", &n); err != nil {
 		t.Fatal(says)
 	}
+	heavy := coarse
+	heavy.Density = 2 // the same drops weigh twice as much
+	if ratio := coarse.foreseen(20, 3) / heavy.foreseen(20, 3); math.Abs(ratio-2) > 0.02 {
+		t.Errorf("twice as dense: known %g times as well", ratio)
+	}
 	if coarse.foreseen(n, 3) > 0.01 || coarse.foreseen(n-1, 3) <= 0.01 {
 		t.Errorf("%d drops are not the fewest: %g, %g", n, coarse.foreseen(n, 3), coarse.foreseen(n-1, 3))
 	}

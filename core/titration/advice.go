@@ -51,9 +51,9 @@ func (r Request) prospect(v float64) string {
 		id := fmt.Sprint("trial ", i)
 		ran := stretch{to: v, begins: id + " first", id: id + " last"}
 		if r.Tip != nil {
-			ran.to = math.Round(v / r.Tip.Volume.Value)
+			ran.to = v / r.Tip.Volume.Value
 		}
-		trials[i] = Trial{Titre: a.warmed(r.delivered(ran)), Sample: r.sampled(id)}
+		trials[i] = Trial{Titre: a.warmed(r.delivered(ran)), Sample: r.sampled(id + " sample")}
 		if r.Back != nil {
 			trials[i].Excess = r.Back.excess(id)
 		}

@@ -10,6 +10,7 @@ import (
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
 	"vialbench/core/run"
+	"vialbench/core/substance"
 	"vialbench/core/uncertain"
 )
 
@@ -47,6 +48,45 @@ func TestProspectIsKept(t *testing.T) {
 	f := out.Figures[0]
 	if want := fmt.Sprintf("±\u00a0%.2f", 100*f.Expanded/f.Value); !strings.Contains(prospectOf(t, r), want) {
 		t.Errorf("%s, found %s", prospectOf(t, r), want)
+	}
+}
+
+// So it is of a back titration, each trial with an excess of its own.
+func TestProspectOfABackTitration(t *testing.T) {
+	r := chalk(t)
+	r.Substance = &substance.Substance{Key: "calcium-carbonate", Name: "Calcium carbonate", Formula: "CaCO3", Assay: 1}
+	b := on(t, r)
+	b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
+	titre := fmt.Sprintf("%.2f", r.Expected())
+	b.weighed(0, titre)
+	b.weighed(1, titre)
+	f := b.weighed(2, titre).Figures[0]
+	if want := fmt.Sprintf("±\u00a0%.2f", 100*f.Expanded/f.Value); !strings.Contains(prospectOf(t, r), want) {
+		t.Errorf("%s, found %s", prospectOf(t, r), want)
+	}
+}
+
+// A sample from a second burette, by hand: that burette is the one of the titrant, so that its tolerance
+// cancels, and two readings go with each portion.
+func TestProspectOfASecondBurette(t *testing.T) {
+	r := lye(t)
+	r.By, r.Glass = ByBurette, burette()
+	square := func(x float64) float64 { return x * x }
+	each := 4*square(0.02/25)/3 + square(0.025/25)/3
+	u := math.Sqrt(square(0.001) + each/2)
+	if want := fmt.Sprintf("±\u00a0%.2f\u00a0%%", 200*u); !strings.Contains(prospectOf(t, r), want) {
+		t.Errorf("%s, want %s", prospectOf(t, r), want)
+	}
+}
+
+// Of two end points nothing is said beforehand: what is found is what stands beside the carbonate.
+func TestNoProspectOfAPair(t *testing.T) {
+	r := iron(t)
+	r.Reaction, r.Diluted, r.Density = find(t, "carbonate-both"), 0, 0
+	r.Titrant = Solution{Name: "Hydrochloric acid", Formula: "HCl", Units: 1, C: number("acid", 0.1, 0.0001)}
+	r.Sample = Solution{Name: "Soda", Formula: "Na2CO3", Units: 1, C: number("soda", 0.05, 0.0001)}
+	if r.Expected() == 0 || prospectOf(t, r) != "" {
+		t.Errorf("%g mL expected: %s", r.Expected(), prospectOf(t, r))
 	}
 }
 
@@ -130,6 +170,22 @@ func TestABottleThatTakesItOver(t *testing.T) {
 	if err != nil || d.(Design).Settles != 7 { //nolint:errcheck // its own kind
 		t.Errorf("%+v %v", d, err)
 	}
+	if d, err := lye(t).Design(); err != nil || d.(Design).Settles != 2 { //nolint:errcheck // its own kind
+		t.Errorf("the bottle that is standardised: %+v %v", d, err)
+	}
+	// Two irons in each unit of the salt: the bottle has half as much of it.
+	two := r
+	two.Sample.Formula, two.Sample.Units = "Fe2(SO4)3", 2
+	b := on(t, two)
+	b.State(fact.Fact{Kind: KindReady, Choice: choiceThrice})
+	b.trial(0, "0.00", "20.00")
+	b.trial(1, "0.00", "20.00")
+	b.trial(2, "0.00", "20.00")
+	out := b.State(decide(3, choiceEnough))
+	is := out.Products[0].Detail.(run.Standardisation) //nolint:errcheck // as it is asked for
+	if want := 0.02 * 20 / 25 * 5 / 2; is.Bottle != "b7" || math.Abs(is.C.Value/want-1) > 1e-9 {
+		t.Errorf("%g mol/L in %s, want %g", is.C.Value, is.Bottle, want)
+	}
 	there := r.Bound(run.RoleStandardises, run.Source{Bottle: "other"}, 9).(Request) //nolint:errcheck // its own kind
 	if there.Sample.Bottle != "other" || there.Sample.Number != 9 || there.Titrant.Bottle != "b3" {
 		t.Errorf("%+v", there)
@@ -160,6 +216,11 @@ func TestTheIndicatorAtHandIsJudged(t *testing.T) {
 	curve := d.(Design).Curve //nolint:errcheck // its own kind
 	if got := says(curve.Verdicts, "T-14"); !strings.Contains(got, "fine: The end point, at 25.00 mL and pH 8.8: phenolphthalein, colourless") {
 		t.Error(got)
+	}
+	r.Reaction.Indicator = "thymol blue"
+	if d, err = r.Design(); err != nil || !strings.HasPrefix(says(d.(Design).Curve.Verdicts, "T-14"), "fine: The end point") || //nolint:errcheck // its own kind
+		d.(Design).Curve.Equivalences[0].Indicators[0].Name != "thymol blue, in base" { //nolint:errcheck // its own kind
+		t.Errorf("%+v %v", d, err)
 	}
 	r.Reaction.Indicator = "methyl orange"
 	d, err = r.Design()
