@@ -118,7 +118,10 @@ test('what is open on a view is accessible and fits', async ({ page }) => {
   await expect(page.getByRole('list', { name: 'Readings' })).toBeVisible()
   await check(page, 'readings')
   await page.goto('/shelf')
-  await page.getByRole('link', { name: /Disodium EDTA/ }).click()
+  await page
+    .getByRole('link', { name: /Disodium EDTA/ })
+    .last()
+    .click() // that of the sample records
   await expect(page.getByText('Not classified as hazardous at this strength.')).toBeVisible()
   await check(page, 'bottle')
   await page.getByRole('button', { name: 'Discard this bottle' }).click()
