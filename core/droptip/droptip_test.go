@@ -324,13 +324,13 @@ func TestProspect(t *testing.T) {
 	if want := fmt.Sprintf("By the cylinder alone, 3 counts of 20 drops give the volume of a drop to ±\u00a0%.2f\u00a0%%", u(20)); !strings.HasPrefix(says, want) {
 		t.Errorf("%s\nwant %s", says, want)
 	}
-	if u(100) > 1 && !strings.HasSuffix(says, "no number of drops that it holds gives ±\u00a01\u00a0%.") {
+	if u(100) <= 1 || !strings.HasSuffix(says, "no number of drops that it holds gives ±\u00a01\u00a0%.") {
 		t.Errorf("100 drops fill it and give %.2f %%: %s", u(100), says)
 	}
 	r.Glass.Volume, r.Glass.Class = 25, glassware.ClassA
 	glass, reading = r.Glass.Tolerance()/math.Sqrt(6), r.Glass.Division()/5/math.Sqrt(3)
 	least := math.Ceil(20 * u(20))
-	if want := fmt.Sprintf("it takes %.0f drops a count", least); least <= 500 && !strings.Contains(prospect(r), want) {
+	if want := fmt.Sprintf("it takes %.0f drops a count", least); least > 500 || !strings.Contains(prospect(r), want) {
 		t.Errorf("%s, want %s", prospect(r), want)
 	}
 	if says := prospect(weighed()); !strings.Contains(says, "By the balance alone") || !strings.HasSuffix(says, "it takes 1 drop a count. How much drops differ comes on top.") {

@@ -115,12 +115,6 @@ func TestProspectOfOtherWays(t *testing.T) {
 			t.Errorf("%s: %s", name, got)
 		}
 	}
-	back := chalk(t)
-	if back.Sample.C = number("chalk", 0.05, 0.001); back.Expected() > 0 {
-		if got := prospectOf(t, back); !strings.HasPrefix(got, "2 trials that agree") {
-			t.Errorf("a back titration: %s", got)
-		}
-	}
 	none := lye(t)
 	if none.Titrant.C = (uncertain.Number{}); prospectOf(t, none) != "" {
 		t.Error("a prospect without an expected titre")
