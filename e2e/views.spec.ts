@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
-import type { Page } from '@playwright/test'
+import type { Page, Request } from '@playwright/test'
 import { begin, expect, field, signIn, test, weigh } from './bench'
 
 /** Fonts in use that do not ship with the application. */
@@ -79,11 +79,15 @@ test('every view is accessible and fits', async ({ page }) => {
 test('no view is wider than a phone', async ({ page }) => {
   await signIn(page)
   await page.setViewportSize({ width: 390, height: 800 })
+  const asked = new Set<Request>()
+  page.on('request', (r) => r.url().includes('/api/') && !r.url().includes('/events') && asked.add(r))
+  page.on('requestfinished', (r) => asked.delete(r))
+  page.on('requestfailed', (r) => asked.delete(r))
   const [bottle] = (await (await page.request.get('/api/v1/bottles')).json()).items
   for (const [path, heading] of [...views, [`/shelf/${bottle.id}`, bottle.name]] as const) {
     await page.goto(path)
     await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
-    await page.waitForTimeout(500) // what comes later makes it no wider either
+    await expect.poll(() => asked.size).toBe(0) // what it shows has come
     const wide = await page.evaluate(() => document.documentElement.scrollWidth)
     expect(wide, `${path} is wider than 390 px`).toBeLessThanOrEqual(390)
   }

@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, type Dependent } from '@/api/client'
 import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
+import { ending } from './kinds'
 
 /** The runs that depend on a balance or a pH meter, and what they put on the shelf. */
 const props = defineProps<{ instrument: string }>()
@@ -11,7 +12,6 @@ const list = ref<Dependent[]>()
 const { trouble } = useLook(async () => {
   list.value = await ask(api.GET('/instruments/dependents', { params: { query: { name: props.instrument } } }))
 }, ['setup', 'shelf'])
-const words = { open: 'in progress', finished: 'finished', void: 'void' }
 </script>
 
 <template>
@@ -26,7 +26,7 @@ const words = { open: 'in progress', finished: 'finished', void: 'void' }
           <td>
             <RouterLink :to="`/runs/${d.run.id}`">{{ d.run.title }}</RouterLink>
           </td>
-          <td class="small soft">{{ words[d.run.status] }}, {{ when(d.run.begun) }}</td>
+          <td class="small soft">{{ ending(d.run) }}, {{ when(d.run.begun) }}</td>
           <td>
             <span v-for="b in d.bottles" :key="b.id" class="bottle">
               <RouterLink :to="`/shelf/${b.id}`">bottle {{ b.number }}</RouterLink>
