@@ -2,10 +2,6 @@
 import { ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle } from '@/api/client'
-import { newId } from '@/api/id'
-import QuantityField from '@/bench/QuantityField.vue'
-import TextField from '@/bench/TextField.vue'
-import { useForm } from '@/bench/useForm'
 import BudgetBars from '@/bench/BudgetBars.vue'
 import { useWorking } from '@/bench/useWorking'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
@@ -13,6 +9,7 @@ import { useLook } from '@/bench/useLook'
 import FigureText from '@/design/FigureText.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { when } from '@/design/time'
+import BottleTakings from './BottleTakings.vue'
 import FamilyTree from './FamilyTree.vue'
 import StandardisedChart from './StandardisedChart.vue'
 
@@ -52,20 +49,6 @@ async function discard() {
 const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${paper}`
 const printed = () => void api.POST('/labels/printed', { body: { bottles: [props.id] } })
 
-const taking = ref({ volume: '', purpose: '' })
-const { busy, says, problem, send } = useForm()
-async function take() {
-  const { volume, purpose } = taking.value
-  const done = await send(async () => {
-    bottle.value = await ask(
-      api.POST('/bottles/{id}/takings', {
-        params: { path: { id: props.id } },
-        body: { id: newId(), volume: { text: volume, unit: 'mL' }, purpose },
-      }),
-    )
-  })
-  if (done) taking.value = { volume: '', purpose: '' }
-}
 const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poured together with others' }
 </script>
 
@@ -166,28 +149,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
       </dl>
 
       <FamilyTree :id="id" />
-      <section class="takings">
-        <h2>Taken out of it</h2>
-        <ul v-if="bottle.takings?.length">
-          <li v-for="t in bottle.takings" :key="t.at">
-            <span class="figure">{{ t.volume }} mL</span>, {{ t.purpose }}
-            <span class="small soft">{{ t.by }} {{ when(t.at) }}</span>
-          </li>
-        </ul>
-        <form v-if="bottle.state === 'shelf'" class="no-print" @submit.prevent="take">
-          <QuantityField
-            v-model="taking.volume"
-            label="Volume taken"
-            unit="mL"
-            :dimensions="['volume']"
-            :problem="problem('/volume')"
-            @record="take"
-          />
-          <TextField v-model="taking.purpose" words label="What for" :problem="problem('/purpose')" />
-          <el-button native-type="submit" :disabled="busy">Record it</el-button>
-        </form>
-        <p v-if="says && !problem('/volume') && !problem('/purpose')" class="problem" role="alert">{{ says }}</p>
-      </section>
+      <BottleTakings :bottle="bottle" @taken="(now) => (bottle = now)" />
     </section>
     <aside>
       <WorkingPanel v-if="working" :lines="working.lines" :title="working.title" @close="close" />
@@ -233,19 +195,6 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
 </template>
 
 <style scoped>
-.takings ul {
-  margin: 0 0 0.6rem;
-  padding-left: 1.1rem;
-}
-.takings form {
-  display: grid;
-  grid-template-columns: 11rem minmax(10rem, 18rem) auto;
-  gap: 0 1rem;
-}
-.takings form button {
-  align-self: start;
-  margin-top: 1.25rem;
-}
 .from {
   display: block;
 }
@@ -308,10 +257,5 @@ dd {
 }
 .hazards {
   margin-bottom: 0.8rem;
-}
-@media (max-width: 760px) {
-  .takings form {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -9,6 +9,7 @@ import VialDrawing from '@/bench/VialDrawing.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { day } from '@/design/time'
 import BottleDrawing from './BottleDrawing.vue'
+import LabelSheet from './LabelSheet.vue'
 
 type Only = 'expiring' | 'standardise' | 'unlabelled' | 'low'
 
@@ -18,9 +19,6 @@ const search = ref('')
 const only = ref<Only | ''>('')
 const trouble = ref('')
 const picked = ref<string[]>([])
-const paper = ref<'a4' | 'letter' | 'label' | 'vials' | 'vial'>('a4')
-const start = ref(1)
-const copies = ref(1)
 const filters: { value: Only | ''; label: string; none: string }[] = [
   { value: '', label: 'All', none: 'Bottles stand here once a run is finished and labelled.' },
   { value: 'expiring', label: 'Expire within two weeks', none: 'No bottle expires within two weeks.' },
@@ -75,12 +73,6 @@ const racks = computed(() => {
 })
 const bottlesAlone = computed(() => standing.value.filter((b) => !b.tube || !b.runId))
 const gone = computed(() => bottles.value?.filter((b) => b.state !== 'shelf') ?? [])
-const sheet = computed(
-  () =>
-    `/api/v1/labels?${picked.value.map((id) => `bottle=${id}`).join('&')}&paper=${paper.value}&start=${start.value || 1}&copies=${copies.value || 1}`,
-)
-const labels = computed(() => picked.value.length * (copies.value || 1))
-const printed = () => void api.POST('/labels/printed', { body: { bottles: picked.value } })
 const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poured together' }
 </script>
 
@@ -156,32 +148,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
       </RouterLink>
     </li>
   </ul>
-  <section v-if="standing.length" class="sheet-of no-print" aria-label="Label sheet">
-    <h2>Labels on a sheet</h2>
-    <label
-      >Paper
-      <el-select v-model="paper">
-        <el-option value="a4" label="A4, 10 labels" />
-        <el-option value="letter" label="Letter, 10 labels" />
-        <el-option value="vials" label="A4, 65 for vials" />
-        <el-option value="vial" label="a roll, for vials" />
-        <el-option value="label" label="single labels" /> </el-select
-    ></label>
-    <label
-      >First free place
-      <el-input
-        v-model.number="start"
-        type="number"
-        min="1"
-        :max="paper === 'vials' ? 65 : 10"
-        :disabled="paper === 'label' || paper === 'vial'"
-    /></label>
-    <label>Of each <el-input v-model.number="copies" type="number" min="1" max="65" /></label>
-    <a v-if="picked.length" class="go" :href="sheet" target="_blank" @click="printed">
-      Print {{ labels === 1 ? '1 label' : `${labels} labels` }}
-    </a>
-    <span v-else class="soft">Tick the bottles above.</span>
-  </section>
+  <LabelSheet v-if="standing.length" :picked="picked" />
   <el-button v-if="next" @click="look(true)">Older bottles</el-button>
   <section v-if="gone.length">
     <h2>No longer on the shelf</h2>
@@ -208,14 +175,6 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
 }
 .search .el-input {
   width: 18rem;
-}
-.sheet-of .el-input {
-  width: 6rem;
-  display: block;
-}
-.sheet-of .el-select {
-  width: 11rem;
-  display: block;
 }
 .shelf {
   list-style: none;
@@ -302,19 +261,5 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
 }
 .approx {
   color: var(--amber);
-}
-.sheet-of {
-  display: flex;
-  gap: 1rem;
-  align-items: end;
-  flex-wrap: wrap;
-  margin: 1.5rem 0;
-}
-.sheet-of h2 {
-  width: 100%;
-  margin: 0;
-}
-.sheet-of .soft {
-  padding: 0.6rem 0;
 }
 </style>

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { api } from '@/api/client'
+
+/** The labels of the bottles that are ticked, on the paper at hand. */
+const props = defineProps<{ picked: string[] }>()
+const paper = ref<'a4' | 'letter' | 'label' | 'vials' | 'vial'>('a4')
+const start = ref(1)
+const copies = ref(1)
+const sheet = computed(
+  () =>
+    `/api/v1/labels?${props.picked.map((id) => `bottle=${id}`).join('&')}&paper=${paper.value}&start=${start.value || 1}&copies=${copies.value || 1}`,
+)
+const labels = computed(() => props.picked.length * (copies.value || 1))
+const printed = () => void api.POST('/labels/printed', { body: { bottles: props.picked } })
+</script>
+
+<template>
+  <section class="sheet-of no-print" aria-label="Label sheet">
+    <h2>Labels on a sheet</h2>
+    <label
+      >Paper
+      <el-select v-model="paper">
+        <el-option value="a4" label="A4, 10 labels" />
+        <el-option value="letter" label="Letter, 10 labels" />
+        <el-option value="vials" label="A4, 65 for vials" />
+        <el-option value="vial" label="a roll, for vials" />
+        <el-option value="label" label="single labels" /> </el-select
+    ></label>
+    <label
+      >First free place
+      <el-input
+        v-model.number="start"
+        type="number"
+        min="1"
+        :max="paper === 'vials' ? 65 : 10"
+        :disabled="paper === 'label' || paper === 'vial'"
+    /></label>
+    <label>Of each <el-input v-model.number="copies" type="number" min="1" max="65" /></label>
+    <a v-if="picked.length" class="go" :href="sheet" target="_blank" @click="printed">
+      Print {{ labels === 1 ? '1 label' : `${labels} labels` }}
+    </a>
+    <span v-else class="soft">Tick the bottles above.</span>
+  </section>
+</template>
+
+<style scoped>
+.sheet-of .el-input {
+  width: 6rem;
+  display: block;
+}
+.sheet-of .el-select {
+  width: 11rem;
+  display: block;
+}
+.sheet-of {
+  display: flex;
+  gap: 1rem;
+  align-items: end;
+  flex-wrap: wrap;
+  margin: 1.5rem 0;
+}
+.sheet-of h2 {
+  width: 100%;
+  margin: 0;
+}
+.sheet-of .soft {
+  padding: 0.6rem 0;
+}
+</style>
