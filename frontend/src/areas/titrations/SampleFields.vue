@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import SelectField from '@/bench/SelectField.vue'
+import TextField from '@/bench/TextField.vue'
+import { maySettle, type Typed } from './question'
+
+/** What is in the flask, and how it is taken. */
+defineProps<{
+  samples: [string, string][]
+  solids: [string, string][]
+  back: boolean
+  unknown: boolean
+  problem: (...fields: string[]) => string
+}>()
+const typed = defineModel<Typed>({ required: true })
+</script>
+
+<template>
+  <fieldset>
+    <legend>In the flask</legend>
+    <SelectField
+      v-if="typed.aim === 'determine'"
+      v-model="typed.way"
+      label="Titrated"
+      :options="[
+        ['direct', 'directly'],
+        ['back', 'back: an excess first'],
+      ]"
+      :problem="problem('/back')"
+    />
+    <SelectField
+      v-model="typed.by"
+      label="Sample taken"
+      :options="[
+        ['pipette', 'by pipette'],
+        ['burette', 'from a second burette'],
+        ['cylinder', 'by cylinder'],
+        ['weighed', 'weighed'],
+      ]"
+      :problem="problem('/by')"
+    />
+    <template v-if="typed.by === 'weighed'">
+      <SelectField
+        v-model="typed.substance"
+        label="Solid"
+        class="wide"
+        :options="solids"
+        :problem="problem('/substance', '/sample')"
+      />
+      <TextField v-model="typed.mass" label="About, g each" :problem="problem('/mass')" />
+    </template>
+    <template v-else>
+      <SelectField
+        v-if="!back"
+        v-model="typed.sampleBottle"
+        label="Sample"
+        class="wide"
+        :options="samples"
+        :problem="problem('/sampleBottle', unknown ? '' : '/sample')"
+      />
+      <TextField v-model="typed.volume" label="Volume, mL each" :problem="problem('/volume')" />
+    </template>
+    <TextField
+      v-if="unknown"
+      v-model="typed.name"
+      words
+      label="What it is called"
+      placeholder="Pond water, north bank"
+      :problem="problem('/sample')"
+    />
+    <template v-if="typed.aim === 'determine' && typed.by !== 'weighed'">
+      <TextField
+        v-model="typed.diluted"
+        label="Diluted before, times"
+        placeholder="10"
+        :problem="problem('/diluted')"
+      />
+      <TextField v-model="typed.density" label="Density, g/mL" placeholder="for % w/w" :problem="problem('/density')" />
+    </template>
+    <SelectField
+      v-if="maySettle(typed)"
+      v-model="typed.settles"
+      label="What is found goes onto its bottle"
+      :options="[
+        ['no', 'no, into the record alone'],
+        ['yes', 'yes, the bottle takes it over'],
+      ]"
+      :problem="problem('/settles')"
+    />
+  </fieldset>
+</template>
+
+<style scoped src="@/design/fields.css"></style>
