@@ -202,10 +202,10 @@ type Dependent struct {
 	Bottles []BottleView
 }
 
-// Dependents lists what depends on a balance or a pH meter, newest first.
+// Dependents lists what depends on a balance or a pH meter, newest first: a thousand runs at most.
 func (l *Lab) Dependents(ctx context.Context, instrument string) ([]Dependent, error) {
 	db := l.store.With(ctx)
-	runs, err := db.RunsOn(instrument, pageSize)
+	runs, err := db.RunsOn(instrument, atATime)
 	if err != nil || len(runs) == 0 {
 		return nil, err
 	}
