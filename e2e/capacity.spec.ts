@@ -174,6 +174,7 @@ test('a meter switched to pH: what it shows is typed as it stands, and corrected
   await field(page, 'pH shown').fill('7.03')
   await page.keyboard.press('Enter')
   await add(page)
+  await expect(field(page, 'pH shown')).toBeFocused()
   await page.reload() // it is still switched to pH
   await record(page, 'pH shown', '6.91')
   await expect(beaker(page, 'buffer with acid').getByRole('row').nth(2)).toContainText(/2.00\s*6.91/)

@@ -1,12 +1,16 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, useId, useTemplateRef, watch } from 'vue'
 import { api, ask, ProblemError, sentence, type QuantityQuestion } from '@/api/client'
 
 type Dimension = QuantityQuestion['dimensions'][number]
 
+/** A figure is read when the hand rests, in ms; not at each of its digits. */
+const pause = 120
+
 /** Takes a quantity as people type it, shows how it was understood, and refuses
- * nonsense with what would be right. Enter records; Esc restores; the arrows step
- * the last digit. */
+ * nonsense with what would be right. Enter records, and waits for nothing: who takes the
+ * text reads it too. Esc restores; the arrows step the last digit. */
 const props = defineProps<{
   label: string
   dimensions: Dimension[]
@@ -24,6 +28,8 @@ const id = useId()
 const input = useTemplateRef<HTMLInputElement>('input')
 const understood = ref('')
 const wrong = ref('')
+/** The text that what is understood, or wrong, is about. */
+let known = ''
 /** The text that the server's problem is about; once it changes the problem is past. */
 const faulted = ref(text.value)
 watch(
@@ -37,6 +43,7 @@ async function read() {
   const asked = text.value
   if (asked.trim() === '') {
     understood.value = wrong.value = ''
+    known = asked
     return
   }
   try {
@@ -48,18 +55,19 @@ async function read() {
     if (asked !== text.value) return
     understood.value = answer.understood
     wrong.value = ''
+    known = asked
   } catch (error) {
     if (asked !== text.value) return
     understood.value = ''
     // Without a network the text is taken as it is; the server reads it later.
     wrong.value = error instanceof ProblemError && error.status === 422 ? sentence(error) : ''
+    known = asked
   }
 }
-watch(text, read, { immediate: true })
+watchDebounced(text, read, { debounce: pause, immediate: true })
 
-async function record() {
-  await read()
-  if (wrong.value === '') emit('record', text.value)
+function record() {
+  if (wrong.value === '' || known !== text.value) emit('record', text.value)
 }
 
 function step(direction: number) {
