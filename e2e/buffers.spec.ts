@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { expect, field, inSheet, record, signIn, test, unfold } from './bench'
 
 type Page = import('@playwright/test').Page
@@ -128,7 +129,7 @@ test('a row of buffers from two liquids: one table, one run, a bottle each', asy
   lab.plug(false)
   await ask(page, '4.40', '0.1 mol/L', 'Acetate')
   await page.getByText('Details').first().click()
-  await field(page, 'A row: further pH, from the same two stocks').fill('5.0')
+  await field(page, 'A row: further pH').fill('5.0')
   await page.getByRole('button', { name: /Acetic acid, glacial with Sodium hydroxide solution/ }).click()
   const row = recipe(page).getByRole('table', { name: 'The row' })
   await expect(row.getByRole('row')).toHaveCount(3)
@@ -170,7 +171,7 @@ test('a row after a way with a solid was chosen says what is wrong', async ({ pa
     .click()
   await expect(ways.getByRole('button', { pressed: true })).toHaveText(/sodium acetate/i)
   await unfold(page, 'Details')
-  const row = field(page, 'A row: further pH, from the same two stocks')
+  const row = field(page, 'A row: further pH')
   await row.fill('5.0')
   const says = page.getByText('a row is made of two liquids, and the way chosen has a solid in it').first()
   await expect(says).toBeVisible()
@@ -243,4 +244,62 @@ test('a system of the lab’s own: added, corrected, and a buffer of it', async 
   await expect(recipe(page)).toContainText('0.59') // g: 5 mmol of 119.12 g/mol
   await page.getByRole('button', { name: 'Take it to the bench' }).click()
   await expect(page.getByRole('heading', { name: '4-cyanophenolate buffer, 0.02 mol/L, pH 8.00' })).toBeVisible()
+})
+
+/** Two stocks of 0.1 mol/L of one system, as records of an earlier week: grams in 500 mL. */
+async function withStocks(page: Page, weighed: Record<string, number>) {
+  const record = JSON.parse(readFileSync('../internal/lab/testdata/lye.json', 'utf8'))
+  const substances = await (await page.request.get('/api/v1/substances')).json()
+  for (const [i, [key, grams]] of Object.entries(weighed).entries()) {
+    const text = JSON.stringify(record).replaceAll('8000-0000000004', `8000-0000000${i}b4`)
+    const data = JSON.parse(text)
+    const [run] = data.runs
+    run.request.substance = substances.find((s: { substance: { key: string } }) => s.substance.key === key).substance
+    Object.assign(run.request, { assay: 1, assayLimits: 0 })
+    run.facts.find((f: { kind: string }) => f.kind === 'weighed').quantity.value = grams
+    const answer = await page.request.post('/api/v1/import', { data })
+    expect(answer.ok(), await answer.text()).toBe(true)
+  }
+}
+
+test('a row of buffers by volumes of two stocks: no mark, each tube with a pH of its own', async ({ page, lab }) => {
+  lab.plug(false)
+  await withStocks(page, { 'tris-hydrochloride': 7.88, tris: 6.057 })
+  await ask(page, '8.00', '0.1 mol/L', 'Tris')
+  await field(page, 'Used at, °C').fill('21.4') // as warm as the bench
+  await unfold(page, 'Details')
+  const mixes = field(page, 'or mL of acid + base stock')
+  await mixes.fill('5+0 2+8')
+  await expect(page.getByText('tube 1: of both stocks 0.05 mL to 1000 mL, like 5+1')).toBeVisible()
+  await mixes.fill('5+x')
+  await expect(page.getByText(/“x”/).first()).toBeVisible()
+  await mixes.fill('5 + 1  2+8')
+  await expect(field(page, 'Concentration')).toBeHidden()
+  await expect(field(page, 'How much')).toBeHidden()
+  const row = recipe(page).getByRole('table', { name: 'The row' })
+  await expect(row.getByRole('row').nth(1)).toHaveText(/^7\.\d\d5\.00 mL1\.00 mL0\.1$/)
+  await expect(row.getByRole('row').nth(2)).toHaveText(/^8\.\d\d2\.00 mL8\.00 mL0\.1$/)
+  const pH = await row.getByRole('row').nth(2).getByRole('cell').first().innerText()
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await expect(page.getByRole('heading', { name: /^Tris buffer, 0\.1 mol\/L, pH 7\.\d\d and 1 more$/ })).toBeVisible()
+  for (const volumes of [
+    ['5.00', '1.00'],
+    ['2.00', '8.00'],
+  ]) {
+    for (const volume of volumes) {
+      await expect(inSheet(page).getByText(`About ${volume} mL expected`)).toBeVisible()
+      await record(page, 'Volume let out', volume)
+    }
+    await expect(field(page, 'How many times')).toBeFocused()
+    await page.keyboard.press('Enter')
+  }
+  await expect(inSheet(page).getByText(/to the mark/)).toBeHidden()
+  await type(page, 'Potential shown', potential(7.4))
+  await page.getByRole('button', { name: 'Keep it under the pH that it has' }).press('Enter')
+  await type(page, 'Potential shown', potential(Number(pH)))
+  await expect(field(page, 'Keeps until')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: /the buffers are on the/ })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('table', { name: 'The row' }).getByRole('row').nth(2)).toContainText(pH)
 })

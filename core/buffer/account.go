@@ -93,12 +93,12 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 		return nil, err
 	}
 	a := &account{Request: r, notes: run.NewNotes(len(facts))}
-	for _, target := range r.targets() {
-		line, err := r.line(target)
-		if err != nil {
-			return nil, err
-		}
-		a.tubes = append(a.tubes, tube{target: target, plan: line, taken: make([]uncertain.Number, r.perTube())})
+	lines, err := r.lines()
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range lines {
+		a.tubes = append(a.tubes, tube{target: l.Target, plan: l, taken: make([]uncertain.Number, r.perTube())})
 	}
 	for _, f := range fact.Standing(facts) {
 		if f.Part >= 0 && f.Part < r.Parts() {
@@ -143,7 +143,10 @@ func (a *account) drawn() []run.Drawn {
 }
 
 // single reports whether one buffer is made, and brought to its pH.
-func (a *account) single() bool { return len(a.tubes) == 1 }
+func (a *account) single() bool { return !a.inRow() }
+
+// filledUp reports whether a tube holds all that it was planned to: up to its mark, where it has one.
+func (a *account) filledUp(t *tube) bool { return t.mark != "" || a.byVolume() }
 
 // stepOf is the ID of a step of a tube.
 func stepOf(name string, part int) string { return name + " " + strconv.Itoa(part) }
@@ -175,7 +178,7 @@ func (a *account) take(f fact.Fact) {
 		note(stepOf("read", part))
 	case KindAcid, KindBase:
 		a.addTo(t, f)
-		if t.mark != "" {
+		if a.filledUp(t) {
 			note(stepOf("final", part))
 		} else {
 			note(stepOf("read", part))
@@ -221,7 +224,7 @@ func (a *account) addTo(t *tube, f fact.Fact) {
 		t.base = t.base.Plus(n)
 	}
 	t.adjusting = ""
-	if t.mark != "" {
+	if a.filledUp(t) {
 		t.after, t.final = t.after.Plus(n), nil
 		return
 	}
@@ -236,9 +239,9 @@ func (a *account) decide(t *tube, part int, f fact.Fact) {
 	}[f.Choice]
 	switch f.Choice {
 	case choiceAcid:
-		t.adjusting, t.settled = KindAcid, t.mark != ""
+		t.adjusting, t.settled = KindAcid, a.filledUp(t)
 	case choiceBase:
-		t.adjusting, t.settled = KindBase, t.mark != ""
+		t.adjusting, t.settled = KindBase, a.filledUp(t)
 	case choiceLeave:
 		t.settled, t.adjusting = true, ""
 	case choiceReadOn:
@@ -253,7 +256,7 @@ func (a *account) decide(t *tube, part int, f fact.Fact) {
 	case run.ChoiceStartAgain:
 		a.reason = run.GivenUp(f)
 	}
-	if step == "read" && t.mark != "" {
+	if step == "read" && a.filledUp(t) {
 		step = "final"
 	}
 	if step != "" {

@@ -2,6 +2,7 @@ package buffer
 
 import (
 	"math"
+	"slices"
 	"strconv"
 
 	"vialbench/core/calibration"
@@ -28,6 +29,9 @@ const pastMark = 0.01
 
 // contents is the volume of a finished tube in mL.
 func (a *account) contents(t *tube) uncertain.Number {
+	if a.byVolume() {
+		return sum(a.takenOr(t)).Plus(t.after)
+	}
 	flask, err := a.flask()
 	if err != nil { // the recipe was checked
 		return exact(a.Volume)
@@ -41,15 +45,22 @@ func (a *account) contents(t *tube) uncertain.Number {
 	return v.Plus(t.after)
 }
 
+// takenOr is what was taken of each ingredient; as planned, until it is.
+func (a *account) takenOr(t *tube) []uncertain.Number {
+	list := slices.Clone(t.taken)
+	for k, i := range a.ingredients() {
+		if !(list[k].Value > 0) {
+			list[k] = a.plannedTake(i, i.For(t.plan.Takes[k].mol), "planned "+strconv.Itoa(k))
+		}
+	}
+	return list
+}
+
 // mixture is what a tube holds in a volume at a temperature.
 func (a *account) mixture(t *tube, volume uncertain.Number, celsius float64) equilibrium.Mixture {
 	var n [3]uncertain.Number
-	for k, i := range a.ingredients() {
-		taken := t.taken[k]
-		if !(taken.Value > 0) { // as planned, until it is taken
-			taken = a.plannedTake(i, i.For(t.plan.Takes[k].mol), "planned "+strconv.Itoa(k))
-		}
-		n[k] = i.Amount(taken)
+	for k, taken := range a.takenOr(t) {
+		n[k] = a.ingredients()[k].Amount(taken)
 	}
 	m := a.Mixture(n[0], n[1], n[2], volume, temperature(celsius))
 	add := func(ion string, charge int, mL uncertain.Number, acid bool) {
@@ -88,7 +99,7 @@ func (a *account) away(t *tube, got calibration.Taken) float64 {
 // goalNow is the pH to come to now: in the beaker, or in the finished tube.
 func (a *account) goalNow(t *tube, got calibration.Taken) float64 {
 	goal := a.goal(t, got.Celsius)
-	if t.mark != "" || !a.single() {
+	if a.filledUp(t) || !a.single() {
 		return goal
 	}
 	return a.beakerGoal(t, got.Celsius)

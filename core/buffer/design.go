@@ -36,6 +36,9 @@ type Question struct {
 	Route  string `json:"route,omitempty"`
 	// Targets are further values of pH from the same two stocks: a row of buffers.
 	Targets []float64 `json:"targets,omitempty"`
+	// Mixes are a row stated by volumes of the two stocks; Target finds the system, Concentration and
+	// Volume are passed over.
+	Mixes []Mix `json:"mixes,omitempty"`
 
 	// StrongAcid and StrongBase, in mol/L, are what it is brought to its pH with, 1 mol/L when
 	// they are left out; AcidBottle and BaseBottle are bottles on the shelf for that.
@@ -117,7 +120,11 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 	}
 	a := Answer{Routes: []Route{}, Others: []Other{}}
 	systems := append(slices.Clone(q.Systems), equilibrium.Systems()...)
-	hands := q.pool(r.Concentration)
+	wanted := r.Concentration
+	if r.byVolume() {
+		wanted = 0 // stocks are mixed as they are
+	}
+	hands := q.pool(wanted)
 	for _, s := range systems {
 		if ctx.Err() != nil {
 			return a, ctx.Err()
@@ -153,8 +160,8 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 	if err != nil {
 		return a, err
 	}
-	if len(routes) == 0 && len(r.Row) > 0 {
-		return a, verdict.Problems{{Field: "/targets", Reason: fmt.Sprintf(
+	if len(routes) == 0 && r.inRow() {
+		return a, verdict.Problems{{Field: q.rowField(), Reason: fmt.Sprintf(
 			"a row of buffers is made of two stocks, and there are none of %s: make the stocks first", r.System.Common())}}
 	}
 	if len(routes) == 0 {
@@ -171,8 +178,19 @@ func Solve(ctx context.Context, q Question) (Answer, error) {
 	if err := r.row(); err != nil {
 		return a, err
 	}
+	if r, err = r.mixed(); err != nil {
+		return a, err
+	}
 	a.Design, err = r.design()
 	return a, err
+}
+
+// rowField is where a row is stated.
+func (q Question) rowField() string {
+	if len(q.Mixes) > 0 {
+		return "/mixes"
+	}
+	return "/targets"
 }
 
 // choose finds the way that was asked for; else the first that works, and of which no drops are to
@@ -189,9 +207,9 @@ func (q Question) choose(routes []Route) (int, error) {
 	switch {
 	case chosen >= 0:
 		return chosen, nil
-	case len(q.Targets) > 0:
+	case len(q.Targets)+len(q.Mixes) > 0:
 		return 0, verdict.Problems{{
-			Field: "/targets", Reason: "a row is made of two liquids, and the way chosen has a solid in it: choose one of two liquids, or make two stocks first",
+			Field: q.rowField(), Reason: "a row is made of two liquids, and the way chosen has a solid in it: choose one of two liquids, or make two stocks first",
 		}}
 	}
 	return 0, verdict.Problems{{Field: "/route", Reason: "these two do not reach this pH, or are not here: choose one of those listed"}}

@@ -201,8 +201,8 @@ func Miss(ctx context.Context, q MissQuestion) (Diagnosis, error) {
 	}
 	r := a.Design.Request
 	c := a.Design.Lines[0].mix
-	litres := r.Volume / 1000
-	made := Made{Acid: c.Acid * litres, Base: c.Base * litres, Salt: c.Salt * litres, Volume: r.Volume, Celsius: r.MadeAt}
+	litres := r.volume(c) / 1000
+	made := Made{Acid: c.Acid * litres, Base: c.Base * litres, Salt: c.Salt * litres, Volume: 1000 * litres, Celsius: r.MadeAt}
 	if q.Made != nil {
 		made = *q.Made
 	}

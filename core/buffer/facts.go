@@ -106,7 +106,7 @@ func (r Request) checkTaken(f fact.Fact, d quantity.Dimension, unit string, p *v
 		p.Add("/quantity", "%s: more than 0 %s", q, unit)
 	case f.Kind == KindWeighed && q.In("g") > r.Balance.Capacity:
 		p.Add("/quantity", "%s is more than %s weighs (%s g)", q, r.Balance.Name, trim(r.Balance.Capacity))
-	case !math.IsInf(q.Base(), 0) && f.Kind != KindWeighed && q.In("mL") > r.Volume:
+	case !math.IsInf(q.Base(), 0) && f.Kind != KindWeighed && q.In("mL") > r.Volume && !r.byVolume():
 		p.Add("/quantity", "%s is more than the flask holds (%s mL)", q, trim(r.Volume))
 	}
 }

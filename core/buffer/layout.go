@@ -24,7 +24,9 @@ type Take struct {
 // Line is one buffer of a design.
 type Line struct {
 	Target float64 `json:"target"`
-	Takes  []Take  `json:"takes"`
+	// Total is its concentration in mol/L.
+	Total string `json:"total"`
+	Takes []Take `json:"takes"`
 	// Figures are its pH, ionic strength and capacity, as planned.
 	Figures []figure.Figure `json:"figures"`
 	// Made is the pH to make it to, at the temperature of making.
@@ -76,6 +78,8 @@ type Design struct {
 	MadeAt    float64         `json:"madeAt"`
 	Acid      string          `json:"acid"`
 	Base      string          `json:"base"`
+	// ByVolume reports that volumes are mixed as they are: then no flask is filled.
+	ByVolume  bool            `json:"byVolume"`
 	Flask     glassware.Flask `json:"flask"`
 	Lines     []Line          `json:"lines"`
 	Estimate  Estimate        `json:"estimate"`
@@ -91,16 +95,12 @@ func (r Request) design() (Design, error) {
 		return d, err
 	}
 	flask, err := r.flask()
-	if err != nil {
+	if err != nil && !r.byVolume() {
 		return d, verdict.Problems{{Field: "/volume", Reason: err.Error()}}
 	}
-	d.Flask, d.Name, d.Celsius, d.MadeAt, d.Acid, d.Base = flask, r.name(), r.Celsius, r.MadeAt, r.Acid.String(), r.Base.String()
-	for _, pH := range r.targets() {
-		line, err := r.line(pH)
-		if err != nil {
-			return d, err
-		}
-		d.Lines = append(d.Lines, line)
+	d.ByVolume, d.Flask, d.Name, d.Celsius, d.MadeAt, d.Acid, d.Base = r.byVolume(), flask, r.name(), r.Celsius, r.MadeAt, r.Acid.String(), r.Base.String()
+	if d.Lines, err = r.lines(); err != nil {
+		return d, err
 	}
 	d.Estimate = r.estimate(d.Lines[0].mix)
 	d.Landscape = r.landscape(d.Lines[0].mix)
@@ -109,20 +109,34 @@ func (r Request) design() (Design, error) {
 	return d, nil
 }
 
+// lines plans all buffers.
+func (r Request) lines() ([]Line, error) {
+	var list []Line
+	for i := range r.targets() {
+		line, err := r.line(i)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, line)
+	}
+	return list, nil
+}
+
 // line plans one buffer.
-func (r Request) line(pH float64) (Line, error) {
-	c, err := r.compose(pH)
+func (r Request) line(tubeAt int) (Line, error) {
+	pH := r.targets()[tubeAt]
+	c, err := r.composition(tubeAt)
 	if err != nil {
 		return Line{}, err
 	}
-	if part := r.liquids(c); part > 1 {
+	if part := r.liquids(c); part > 1 && !r.byVolume() {
 		return Line{}, verdict.Problems{{Field: "/concentration", Reason: fmt.Sprintf(
 			"the stocks would take %.0f %% of the flask for pH %.2f: at most %s mol/L can be made of them",
 			100*part, pH, trim(quantity.Significant(0.98*r.Concentration/part, 3)))}}
 	}
-	l := Line{Target: pH, mix: c, Figures: r.figures(r.planned(c, r.Celsius))}
+	l := Line{Target: pH, Total: r.strengthOf(c), mix: c, Figures: r.figures(r.planned(c, r.Celsius))}
 	for k, i := range r.ingredients() {
-		mol := c.of(k) * r.Volume / 1000
+		mol := c.of(k) * r.volume(c) / 1000
 		l.Takes = append(l.Takes, Take{Name: i.String(), Amount: r.say(i, mol), mol: mol})
 	}
 	made, err := r.planned(c, r.MadeAt).PH()
@@ -150,9 +164,13 @@ func (r Recipe) ingredients() []Ingredient {
 // planned is the mixture of a composition as it would be made with care.
 func (r Request) planned(c Composition, celsius float64) equilibrium.Mixture {
 	var n [3]uncertain.Number
+	var taken []uncertain.Number
 	for k, i := range r.ingredients() {
-		taken := r.plannedTake(i, i.For(c.of(k)*r.Volume/1000), fmt.Sprint(k))
-		n[k] = i.Amount(taken)
+		taken = append(taken, r.plannedTake(i, i.For(c.of(k)*r.volume(c)/1000), fmt.Sprint(k)))
+		n[k] = i.Amount(taken[k])
+	}
+	if r.byVolume() {
+		return r.Mixture(n[0], n[1], n[2], sum(taken), temperature(celsius))
 	}
 	flask, _ := r.flask() //nolint:errcheck // checked before
 	return r.Mixture(n[0], n[1], n[2], flask.AtReference(), temperature(celsius))

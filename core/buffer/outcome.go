@@ -51,7 +51,7 @@ func (a *account) outcome(now time.Time) run.Outcome {
 // filled is how much there is in front of the person, in mL.
 func (a *account) filled(t *tube) float64 {
 	switch {
-	case t.mark != "":
+	case a.filledUp(t):
 		return a.contents(t).Value
 	case a.single() && !a.watered:
 		return 0
@@ -113,10 +113,11 @@ func (a *account) product(tubeAt int) run.Product {
 		MadeOf:   []string{},
 		Mixture:  &m,
 	}
-	p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.target, 2))
+	pH := t.target
 	if t.final != nil {
-		p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, trim(a.Concentration), quantity.Digits(t.final.PH.Value, 2))
+		pH = t.final.PH.Value
 	}
+	p.Title = fmt.Sprintf("%s, %s mol/L, pH %s", p.Name, t.plan.Total, quantity.Digits(pH, 2))
 	for k, i := range a.ingredients() {
 		p.MadeOf = append(p.MadeOf, i.String())
 		f, err := formula.Parse(i.Substance.Formula)
@@ -132,7 +133,9 @@ func (a *account) product(tubeAt int) run.Product {
 	if t.base.Value > 0 {
 		p.MadeOf = append(p.MadeOf, a.with(false))
 	}
-	p.MadeOf = append(p.MadeOf, "deionised water")
+	if !a.byVolume() {
+		p.MadeOf = append(p.MadeOf, "deionised water")
+	}
 	// What acid and base neutralise of one another is no hazard any more: what is left of the
 	// strong ones is told by the pH.
 	p.Ingredients = a.neutralised(p.Ingredients)

@@ -36,6 +36,8 @@ type Request struct {
 	Recipe
 	// Row are further values of pH, of tubes made from the same two stocks.
 	Row []float64 `json:"row,omitempty"`
+	// Mixes are the volumes of a row that is stated by them: Target and Row are what they come to.
+	Mixes []Mix `json:"mixes,omitempty"`
 	// StrongAcid and StrongBase, in mol/L, are what it is brought to its pH with; or what stands
 	// on the shelf.
 	StrongAcid float64 `json:"strongAcid"`
@@ -86,6 +88,7 @@ func (q Question) request() (Request, error) {
 	case volume.Unit.Dimension != quantity.Volume:
 		p.Add("/volume", "the volume is like 250 mL")
 	}
+	q.mixes(&r, &p)
 	if r.FlaskClass == "" {
 		r.FlaskClass = glassware.ClassA
 	}
@@ -95,7 +98,10 @@ func (q Question) request() (Request, error) {
 	if len(p) > 0 {
 		return r, p
 	}
-	r.Concentration, r.Volume = concentration.In("mol/L"), volume.In("mL")
+	r.Concentration = concentration.In("mol/L")
+	if !r.byVolume() {
+		r.Volume = volume.In("mL")
+	}
 	r.System.Name, r.System.Acid, r.System.Constants = "to be chosen", "HF", nil
 	if err := r.check(); err != nil {
 		for _, x := range err.(verdict.Problems) { //nolint:errcheck,errorlint // made here
@@ -112,6 +118,9 @@ func (q Question) request() (Request, error) {
 	}
 	if len(p) > 0 {
 		return r, p
+	}
+	if r.byVolume() {
+		return r, nil
 	}
 	flask, err := r.flask()
 	if err != nil {
@@ -141,6 +150,9 @@ func (q Question) salt() *Ingredient {
 // row checks that every pH of a row can be made of what was chosen, and that no salt would have to
 // be taken out again.
 func (r Request) row() error {
+	if r.byVolume() {
+		return nil
+	}
 	var p verdict.Problems
 	if r.Salt != nil {
 		bare := r.Recipe
@@ -181,7 +193,7 @@ func (r Request) name() string { return run.UpperFirst(r.System.Common()) + " bu
 
 // Title names the buffer.
 func (r Request) Title() string {
-	title := fmt.Sprintf("%s, %s mol/L, pH %s", r.name(), trim(r.Concentration), quantity.Digits(r.Target, 2))
+	title := fmt.Sprintf("%s, %s mol/L, pH %s", r.name(), r.strengthOf(Composition{Total: r.Concentration}), quantity.Digits(r.Target, 2))
 	if n := len(r.Row); n > 0 {
 		title += fmt.Sprintf(" and %d more", n)
 	}
@@ -247,6 +259,9 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 		}
 		before := i.Stock
 		i.Stock = c
+		if now, err := r.mixed(); err == nil {
+			r = now
+		}
 		return r, before.Value != c.Value || before.U() != c.U()
 	}
 	return r, false

@@ -37,6 +37,8 @@ type Composition struct {
 	Acid, Base, Salt float64
 	// Total is that of the system in all its forms.
 	Total float64
+	// mL is how much there is of it where no flask is filled to a mark.
+	mL float64
 }
 
 // blend computes the pH of many compositions of one recipe without allocating.

@@ -141,7 +141,7 @@ func TestMissesAtTheBench(t *testing.T) {
 	upside := request(t, "tris", 7.7, 0.1, solid(t, "tris-hydrochloride"), solid(t, "tris"))
 	b := on(t, upside)
 	b.State(choose(KindWatered, choiceIn, 0))
-	line, err := upside.line(7.7)
+	line, err := upside.line(0)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -171,7 +171,7 @@ func TestMissesAtTheBench(t *testing.T) {
 
 func TestPastTheMarkAndAfter(t *testing.T) {
 	b := phosphate(t)
-	line, _ := b.Plan.line(7)
+	line, _ := b.Plan.line(0)
 	b.State(choose(KindWatered, choiceIn, 0))
 	b.State(grams(0, line.Takes[0].Amount))
 	b.State(mLOf(KindMeasured, 1, line.Takes[1].Amount))
@@ -246,7 +246,7 @@ func TestRow(t *testing.T) {
 	var out run.Outcome
 	drawn := map[string]float64{RoleAdjustAcid: 0, RoleAdjustBase: 0}
 	for tube := range 3 {
-		line, _ := r.line(r.targets()[tube])
+		line, _ := r.line(tube)
 		for k, role := range []string{RoleAcid, RoleBase} {
 			q, err := quantity.Parse(line.Takes[k].Amount, quantity.Volume, "mL")
 			if err != nil {

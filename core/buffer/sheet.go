@@ -35,7 +35,10 @@ func (a *account) steps(now time.Time) []run.Step {
 		if a.single() {
 			list = append(list, a.stirStep(), a.readStep(&a.tubes[i], part))
 		}
-		list = append(list, a.markStep(&a.tubes[i], part), a.mixStep(&a.tubes[i], part))
+		if !a.byVolume() {
+			list = append(list, a.markStep(&a.tubes[i], part))
+		}
+		list = append(list, a.mixStep(&a.tubes[i], part))
 	}
 	for i := range a.tubes {
 		list = append(list, a.finalStep(&a.tubes[i], i*a.perTube()))

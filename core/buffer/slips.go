@@ -126,14 +126,10 @@ func (r Request) slips(celsius float64, doubtfulMeter bool) []slip {
 	}
 	add("adjusted the wrong way", "adjusting", 0.6, false, "Acid was added for base, or base for acid, when it was brought to its pH.",
 		func(m Made) Made { m.StrongAcid, m.StrongBase = m.StrongBase, m.StrongAcid; return m })
-	add(
-		"past the mark",
-		"volume",
-		0.3,
-		true,
-		"The flask was filled far past the mark, by a tenth.",
-		func(m Made) Made { m.Volume *= 1.1; return m },
-	)
+	if !r.byVolume() {
+		add("past the mark", "volume", 0.3, true, "The flask was filled far past the mark, by a tenth.",
+			func(m Made) Made { m.Volume *= 1.1; return m })
+	}
 	add("air", "air", 0.3, false, "It took up carbon dioxide, half a millimole in a litre.",
 		func(m Made) Made { m.Carbonic += 0.5e-6 * m.Volume; return m })
 	for _, mmol := range []float64{2, 5, 10} { // what base that stood open has taken up

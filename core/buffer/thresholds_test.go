@@ -14,7 +14,7 @@ import (
 // toTheReading takes a buffer to its reading in the beaker.
 func toTheReading(t *testing.T) *bench {
 	b := phosphate(t)
-	line, err := b.Plan.line(7)
+	line, err := b.Plan.line(0)
 	if err != nil {
 		t.Fatal(err)
 	}

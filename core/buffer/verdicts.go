@@ -14,14 +14,13 @@ import (
 // judgeDrops says of which concentrated liquid so little is taken that a stock of it is better made
 // first.
 func (r Request) judgeDrops(lines []Line) (list []verdict.Verdict) {
-	litres := r.Volume / 1000
 	for k, i := range r.ingredients() {
 		if !i.Substance.Liquid || i.Stock.Value > 0 {
 			continue
 		}
 		least := math.Inf(1)
 		for _, l := range lines {
-			if mL := i.For(l.mix.of(k) * litres); mL > 0 {
+			if mL := i.For(l.mix.of(k) * r.volume(l.mix) / 1000); mL > 0 {
 				least = math.Min(least, mL)
 			}
 		}

@@ -247,8 +247,11 @@ func ranked(list []way) []way {
 func (r Request) routes(ctx context.Context, list []way, asked string) (routes []Route, others []Other, err error) {
 	others = []Other{}
 	for _, w := range list {
-		if len(r.Row) > 0 && (!w.acid.Liquid() || !w.base.Liquid()) {
-			continue // a row is made of two stocks
+		if r.inRow() && (!w.acid.Liquid() || !w.base.Liquid()) {
+			continue // a row is made of two liquids
+		}
+		if r.byVolume() && !(w.acid.Stock.Value > 0 && w.base.Stock.Value > 0) {
+			continue // nobody mixes concentrated liquids as they are
 		}
 		id := w.id()
 		if id != asked && (len(routes) >= maxRoutes || len(routes) == maxRoutes-1 && asked != "" && !slices.ContainsFunc(routes, isOf(asked))) {
@@ -283,7 +286,7 @@ func (r Request) route(w way) (Route, bool) {
 	for i, mol := range map[*Ingredient]float64{&route.Acid: c.Acid, &route.Base: c.Base} {
 		route.drops = route.drops || i.Substance.Liquid && i.Stock.Value == 0 && i.For(mol*litres) < r.Thresholds.Of(RuleDrop)
 	}
-	if of.liquids(c) > 1+1e-6 {
+	if of.liquids(c) > 1+1e-6 && !r.byVolume() {
 		route.Problem = "the stocks are too thin: they would take more than the whole volume"
 	}
 	return route, true

@@ -729,10 +729,16 @@ type BufferLine struct {
 	Made   string       `json:"made"`
 	Takes  []BufferTake `json:"takes"`
 	Target float64      `json:"target"`
+
+	// Total concentration, mol/L
+	Total string `json:"total"`
 }
 
 // BufferMade defines model for BufferMade.
 type BufferMade = buffer.Made
+
+// BufferMix defines model for BufferMix.
+type BufferMix = buffer.Mix
 
 // BufferPlan defines model for BufferPlan.
 type BufferPlan = PlanAnswer

@@ -2313,6 +2313,8 @@ export interface components {
             system?: string;
             route?: string;
             targets?: components["schemas"]["Typed"][];
+            /** @description a row stated by mL of both stocks; concentration and volume are passed over */
+            mixes?: components["schemas"]["BufferMix"][];
             systems?: components["schemas"]["AcidSystem"][];
             shelf?: components["schemas"]["BufferStock"][];
             substances?: components["schemas"]["Substance"][];
@@ -2320,6 +2322,10 @@ export interface components {
             glass?: components["schemas"]["GlassItem"][];
             flaskClass: components["schemas"]["FlaskClass"];
             thresholds?: components["schemas"]["Thresholds"];
+        };
+        BufferMix: {
+            acid: components["schemas"]["Typed"];
+            base: components["schemas"]["Typed"];
         };
         BufferStock: {
             name: string;
@@ -2406,6 +2412,8 @@ export interface components {
             madeAt: number;
             acid: string;
             base: string;
+            /** @description volumes are mixed as they are; no flask is filled */
+            byVolume: boolean;
             flask: components["schemas"]["Flask"];
             lines: components["schemas"]["BufferLine"][];
             estimate: components["schemas"]["BufferEstimate"];
@@ -2420,6 +2428,8 @@ export interface components {
         BufferLine: {
             /** Format: double */
             target: number;
+            /** @description concentration, mol/L */
+            total: string;
             takes: components["schemas"]["BufferTake"][];
             figures: components["schemas"]["Figure"][];
             /** @description the pH to make it to at the temperature of making */

@@ -17,16 +17,22 @@ const level = computed(() => {
   const full = view.value?.flask ?? 1
   return 108 - 84 * Math.min(1, (view.value?.filled ?? 0) / full)
 })
-const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measured)
+/** The buffer that was read last; before that, the first. */
+const at = computed(() => rows.value.filter((r) => r.measured).at(-1) ?? rows.value[0])
+const last = computed(() => at.value?.measured)
 </script>
 
 <template>
   <div v-if="view && design">
     <div class="beside">
-      <svg viewBox="0 0 130 120" role="img" :aria-label="`About ${view.filled.toFixed(0)} mL of ${view.flask} mL`">
+      <svg
+        viewBox="0 0 130 120"
+        role="img"
+        :aria-label="`About ${view.filled.toFixed(0)} mL${design.byVolume ? '' : ` of ${view.flask} mL`}`"
+      >
         <rect v-if="view.filled > 0" x="22" :y="level" width="86" :height="112 - level" class="liquid" />
         <path d="M20 14 V108 Q20 114 26 114 H104 Q110 114 110 108 V14" class="glass" />
-        <line x1="100" x2="110" y1="24" y2="24" class="mark" />
+        <line v-if="!design.byVolume" x1="100" x2="110" y1="24" y2="24" class="mark" />
         <template v-if="view.filled > 0">
           <rect x="60" y="0" width="10" height="88" class="stem" />
           <circle cx="65" cy="92" r="7" class="bulb" />
@@ -34,19 +40,21 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
       </svg>
       <div>
         <p class="small soft">
-          About {{ view.filled.toFixed(0) }} mL in front of you; the flask holds {{ view.flask }} mL
+          About {{ view.filled.toFixed(0) }} mL in front of you{{
+            design.byVolume ? '' : `; the flask holds ${view.flask} mL`
+          }}
         </p>
         <template v-if="last">
           <p class="large figure">pH {{ last.text }}</p>
           <p class="small soft">read, {{ spread(last) }}</p>
         </template>
-        <p v-if="rows[0]" class="small">
-          calculated <span class="figure">pH {{ rows[0].calculated.text }} {{ spread(rows[0].calculated) }}</span>
+        <p v-if="at" class="small">
+          calculated <span class="figure">pH {{ at.calculated.text }} {{ spread(at.calculated) }}</span>
         </p>
       </div>
     </div>
     <LandscapePlot :landscape="design.landscape" :targets="rows.map((r) => r.target)" :read="last?.value" />
-    <section v-for="r in missed" :key="r.target" class="causes" aria-label="What explains it">
+    <section v-for="(r, i) in missed" :key="i" class="causes" aria-label="What explains it">
       <h3>
         Reckoned {{ r.diagnosis!.predicted.toFixed(2) }}, read
         {{ (r.diagnosis!.predicted + r.diagnosis!.difference).toFixed(2) }}: what explains it
@@ -61,14 +69,14 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
     <table v-if="rows.length > 1" aria-label="The row">
       <thead>
         <tr>
-          <th>wanted</th>
+          <th>{{ design.byVolume ? 'planned' : 'wanted' }}</th>
           <th>calculated</th>
           <th>read</th>
           <th>error</th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="r in rows" :key="r.target" class="figure">
+        <tr v-for="(r, i) in rows" :key="i" class="figure">
           <td>{{ r.target.toFixed(2) }}</td>
           <td>{{ r.calculated.text }}</td>
           <td>{{ r.measured?.text ?? '' }}</td>
@@ -76,7 +84,9 @@ const last = computed(() => rows.value.filter((r) => r.measured).at(-1)?.measure
         </tr>
       </tbody>
     </table>
-    <p v-else-if="rows[0]?.error" class="small soft">Off the pH wanted by {{ rows[0].error }}.</p>
+    <p v-else-if="rows[0]?.error" class="small soft">
+      Off the pH {{ design.byVolume ? 'planned' : 'wanted' }} by {{ rows[0].error }}.
+    </p>
     <div class="gives">
       <p class="small soft">This gives · <kbd>=</kbd> shows the working</p>
       <p v-for="f in run.outcome.figures.slice(0, 8)" :key="f.id" class="also">

@@ -26,7 +26,7 @@ import SystemsTable from './SystemsTable.vue'
 
 /** A pH, how strong and how much: which system, which way, what to take. */
 const bench = useBench()
-const { typed, forget } = useTyped('buffer', typedQuestion, ['row', 'strength'])
+const { typed, forget } = useTyped('buffer', typedQuestion, ['row', 'mixes', 'strength'])
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
 const substances = ref<LabSubstance[]>([])

@@ -25,11 +25,16 @@ const open = ref(false)
 watchEffect(() => {
   if (
     props.problem('/madeAt', '/strength', '/targets', '/strongAcid', '/strongBase', '/acidBottle', '/baseBottle') ||
-    typed.value.row
+    typed.value.row ||
+    typed.value.mixes
   )
     open.value = true
 })
-const rowProblem = computed(() => props.problem('/targets', ...Array.from({ length: 12 }, (_, i) => `/targets/${i}`)))
+const longest = Array.from({ length: 12 }, (_, i) => i)
+const rowProblem = computed(() => props.problem('/targets', ...longest.map((i) => `/targets/${i}`)))
+const mixesProblem = computed(() =>
+  props.problem('/mixes', ...longest.flatMap((i) => ['', '/acid', '/base'].map((of) => `/mixes/${i}${of}`))),
+)
 const reagents = (plain: string) =>
   computed((): [string, string][] => [
     ['', plain],
@@ -44,16 +49,17 @@ const summary = computed(() => {
   return [
     `made at ${t.madeAt || (props.benchCelsius ?? 20)} °C`,
     t.strength ? `ionic strength brought to ${t.strength} mol/L` : 'no salt added',
-    t.row ? `a row with pH ${t.row}` : 'one buffer',
+    t.mixes ? 'a row by volumes' : t.row ? `a row with pH ${t.row}` : 'one buffer',
   ].join(', ')
 })
 </script>
 
 <template>
   <div v-first class="fields">
-    <TextField v-model="typed.target" label="pH wanted" :problem="problem('/target')" />
+    <TextField v-model="typed.target" :label="typed.mixes ? 'pH, about' : 'pH wanted'" :problem="problem('/target')" />
     <TextField v-model="typed.celsius" label="Used at, °C" :problem="problem('/celsius')" />
     <QuantityField
+      v-if="!typed.mixes"
       v-model="typed.concentration"
       label="Concentration"
       unit="mol/L"
@@ -62,6 +68,7 @@ const summary = computed(() => {
       :problem="problem('/concentration')"
     />
     <QuantityField
+      v-if="!typed.mixes"
       v-model="typed.volume"
       label="How much"
       unit="mL"
@@ -82,14 +89,20 @@ const summary = computed(() => {
       Details <span class="soft">{{ summary }}</span>
     </summary>
     <div class="fields">
-      <TextField v-model="typed.madeAt" label="Made at, °C (empty: the bench)" :problem="problem('/madeAt')" />
-      <TextField v-model="typed.strength" label="Ionic strength by salt, mol/L" :problem="problem('/strength')" />
       <TextField
-        v-model="typed.row"
+        v-model="typed.madeAt"
+        label="Made at, °C"
+        :placeholder="`${benchCelsius ?? 20}`"
+        :problem="problem('/madeAt')"
+      />
+      <TextField v-model="typed.strength" label="Ionic strength by salt, mol/L" :problem="problem('/strength')" />
+      <TextField v-model="typed.row" words label="A row: further pH" placeholder="6.4 6.8 7.6" :problem="rowProblem" />
+      <TextField
+        v-model="typed.mixes"
         words
-        label="A row: further pH, from the same two stocks"
-        placeholder="6.4 6.8 7.6"
-        :problem="rowProblem"
+        label="or mL of acid + base stock"
+        placeholder="5+1 4+2 3+3"
+        :problem="mixesProblem"
       />
     </div>
     <div class="fields">

@@ -21,8 +21,10 @@ useKeys([{ key: '=', does: 'working of the estimate', act: () => (working.value 
 <template>
   <WorkingPanel v-if="working" :lines="[design.estimate.line]" title="the estimate" @close="working = false" />
   <template v-else>
-    <p class="small soft">{{ design.name }}, to the mark of a {{ design.flask.volume }} mL flask</p>
-    <template v-if="design.lines.length === 1">
+    <p class="small soft">
+      {{ design.name }}, {{ design.byVolume ? 'mixed by volume' : `to the mark of a ${design.flask.volume} mL flask` }}
+    </p>
+    <template v-if="design.lines.length === 1 && !design.byVolume">
       <p v-for="take in line.takes" :key="take.name" class="take">
         <span class="figure">{{ take.amount }}</span> {{ take.name }}
       </p>
@@ -33,16 +35,19 @@ useKeys([{ key: '=', does: 'working of the estimate', act: () => (working.value 
           <tr>
             <th>pH</th>
             <th v-for="take in line.takes" :key="take.name">{{ take.name }}</th>
+            <th v-if="design.byVolume">mol/L</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="l in design.lines" :key="l.target">
+          <tr v-for="(l, i) in design.lines" :key="i">
             <td class="figure">{{ l.target.toFixed(2) }}</td>
             <td v-for="take in l.takes" :key="take.name" class="figure">{{ take.amount }}</td>
+            <td v-if="design.byVolume" class="figure">{{ l.total }}</td>
           </tr>
         </tbody>
       </table>
     </div>
+    <p v-if="design.lines.length > 1" class="small soft">The first of them:</p>
     <dl>
       <template v-for="f in line.figures" :key="f.id">
         <dt>{{ f.label }}</dt>

@@ -7,7 +7,8 @@ defineProps<{ run: Run }>()
 
 <template>
   <template v-if="run.plan.kind === 'buffer'">
-    <span class="figure">{{ run.plan.design.flask.volume }} mL</span> · {{ run.plan.design.acid }} with
+    <template v-if="run.plan.design.byVolume">mixed by volume</template>
+    <span v-else class="figure">{{ run.plan.design.flask.volume }} mL</span> · {{ run.plan.design.acid }} with
     {{ run.plan.design.base }} · for {{ run.plan.design.celsius }} °C ·
   </template>
 </template>

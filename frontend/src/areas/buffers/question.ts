@@ -8,6 +8,7 @@ export const typedQuestion = () => ({
   basis: '' as '' | '0' | '1' | '2',
   volume: '250 mL',
   row: '',
+  mixes: '',
   madeAt: '',
   strength: '',
   strongAcid: '1',
@@ -43,6 +44,9 @@ export const stocksOf = (bottles: Bottle[]): NonNullable<BufferQuestion['shelf']
       left: b.left,
     }))
 
+/** What is typed as a list, with spaces between. */
+const parts = (text: string) => text.split(/[\s;]+/).filter(Boolean)
+
 /** Turns what is typed into the body of the question. Nothing is read or computed here:
  * figures go as they were typed. */
 export function questionOf(t: Typed, lab: LabGiven): BufferQuestion {
@@ -60,7 +64,11 @@ export function questionOf(t: Typed, lab: LabGiven): BufferQuestion {
     baseBottle: lab.bottles.some((b) => b.id === t.baseBottle) ? t.baseBottle : '',
     system: t.system,
     route: t.route,
-    targets: t.row.split(/[\s;]+/).filter(Boolean),
+    targets: parts(t.row),
+    mixes: parts(t.mixes.replaceAll(/\s*\+\s*/g, '+')).map((mix) => {
+      const [acid = '', ...base] = mix.split('+')
+      return { acid, base: base.join('+') }
+    }),
     shelf: stocksOf(lab.bottles),
     substances: lab.substances.filter((s) => s.own).map((s) => s.substance),
     systems: lab.systems.filter((s) => s.own).map((s) => s.system),
