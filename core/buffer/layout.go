@@ -72,12 +72,12 @@ type Form struct {
 
 // Design is what a plan gives, as its page shows it.
 type Design struct {
-	Request   Request         `json:"-"`
-	Name      string          `json:"name"`
-	Celsius   float64         `json:"celsius"`
-	MadeAt    float64         `json:"madeAt"`
-	Acid      string          `json:"acid"`
-	Base      string          `json:"base"`
+	Request Request `json:"-"`
+	Name    string  `json:"name"`
+	Celsius float64 `json:"celsius"`
+	MadeAt  float64 `json:"madeAt"`
+	Acid    string  `json:"acid"`
+	Base    string  `json:"base"`
 	// ByVolume reports that volumes are mixed as they are: then no flask is filled.
 	ByVolume  bool            `json:"byVolume"`
 	Flask     glassware.Flask `json:"flask"`
@@ -98,7 +98,8 @@ func (r Request) design() (Design, error) {
 	if err != nil && !r.byVolume() {
 		return d, verdict.Problems{{Field: "/volume", Reason: err.Error()}}
 	}
-	d.ByVolume, d.Flask, d.Name, d.Celsius, d.MadeAt, d.Acid, d.Base = r.byVolume(), flask, r.name(), r.Celsius, r.MadeAt, r.Acid.String(), r.Base.String()
+	d.ByVolume, d.Flask = r.byVolume(), flask
+	d.Name, d.Celsius, d.MadeAt, d.Acid, d.Base = r.name(), r.Celsius, r.MadeAt, r.Acid.String(), r.Base.String()
 	if d.Lines, err = r.lines(); err != nil {
 		return d, err
 	}

@@ -35,13 +35,15 @@ func (q Question) mixes(r *Request, p *verdict.Problems) {
 	if len(q.Mixes) > 0 && q.Strength > 0 {
 		p.Add("/strength", "a row by volumes takes the two stocks alone: leave the ionic strength empty")
 	}
+	if r.Mixes = q.Mixes; len(q.Mixes) > 0 {
+		r.Volume = 0 // the largest of them
+	}
 	for i, m := range q.Mixes {
 		if !(math.Min(m.Acid, m.Base) >= leastMixed && math.Max(m.Acid, m.Base) <= mostMixed) {
 			p.Add(fmt.Sprintf("/mixes/%d", i), "tube %d: of both stocks %g mL to %d mL, like 5+1; one alone is no buffer", i+1, leastMixed, mostMixed)
 		}
 		r.Volume = math.Max(r.Volume, m.Acid+m.Base)
 	}
-	r.Mixes = q.Mixes
 }
 
 // composition is what a litre of a tube is made of.

@@ -69,7 +69,7 @@ func TestRowByVolumes(t *testing.T) {
 	b := on(t, r)
 	var out run.Outcome
 	for tube, volumes := range [][2]string{{"5.00 mL", "1.10 mL"}, {"2.00 mL", "8.00 mL"}} {
-		out = b.State(mLOf(KindMeasured, 2*tube, volumes[0]))
+		b.State(mLOf(KindMeasured, 2*tube, volumes[0]))
 		out = b.State(mLOf(KindMeasured, 2*tube+1, volumes[1]))
 		if s := runtest.Now(t, out); s.Kind != run.KindMixed {
 			t.Fatalf("after both stocks comes %+v", s)

@@ -74,20 +74,7 @@ func (q Question) request() (Request, error) {
 		}
 	}
 	q.reagents(&r, &p)
-	concentration, err := q.Concentration.Read(quantity.AmountConcentration)
-	switch {
-	case err != nil:
-		p.Add("/concentration", "%s", err)
-	case concentration.Unit.Dimension != quantity.AmountConcentration:
-		p.Add("/concentration", "the concentration of a buffer is an amount in a volume, like 0.1 mol/L")
-	}
-	volume, err := q.Volume.Read(quantity.Volume)
-	switch {
-	case err != nil:
-		p.Add("/volume", "%s", err)
-	case volume.Unit.Dimension != quantity.Volume:
-		p.Add("/volume", "the volume is like 250 mL")
-	}
+	q.amounts(&r, &p)
 	q.mixes(&r, &p)
 	if r.FlaskClass == "" {
 		r.FlaskClass = glassware.ClassA
@@ -97,10 +84,6 @@ func (q Question) request() (Request, error) {
 	}
 	if len(p) > 0 {
 		return r, p
-	}
-	r.Concentration = concentration.In("mol/L")
-	if !r.byVolume() {
-		r.Volume = volume.In("mL")
 	}
 	r.System.Name, r.System.Acid, r.System.Constants = "to be chosen", "HF", nil
 	if err := r.check(); err != nil {
@@ -132,6 +115,28 @@ func (q Question) request() (Request, error) {
 		r.Salt = q.salt()
 	}
 	return r, nil
+}
+
+// amounts reads how strong it is to be, and how much of it.
+func (q Question) amounts(r *Request, p *verdict.Problems) {
+	concentration, err := q.Concentration.Read(quantity.AmountConcentration)
+	switch {
+	case err != nil:
+		p.Add("/concentration", "%s", err)
+	case concentration.Unit.Dimension != quantity.AmountConcentration:
+		p.Add("/concentration", "the concentration of a buffer is an amount in a volume, like 0.1 mol/L")
+	default:
+		r.Concentration = concentration.In("mol/L")
+	}
+	volume, err := q.Volume.Read(quantity.Volume)
+	switch {
+	case err != nil:
+		p.Add("/volume", "%s", err)
+	case volume.Unit.Dimension != quantity.Volume:
+		p.Add("/volume", "the volume is like 250 mL")
+	default:
+		r.Volume = volume.In("mL")
+	}
 }
 
 // salt is the inert salt that sets the ionic strength: sodium chloride, or else potassium
