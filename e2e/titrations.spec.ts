@@ -1,4 +1,4 @@
-import { choose, expect, field, inSheet, signIn, test, withBottle } from './bench'
+import { choose, expect, field, inSheet, record, signIn, test, withBottle } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -346,4 +346,47 @@ test('the reaction follows from the two bottles, and the bottles from the reacti
   await choose(page, 'Titration', /Chloride with silver nitrate|Mohr/)
   await expect(page.getByText('No bottle on the shelf contains Ag+.')).toBeVisible()
   await expect(page.getByText(/About 2[45]\.\d mL a trial/)).toBeHidden()
+})
+
+test('a solid is weighed and made up to a flask, and samples of it give its part by mass', async ({ page }) => {
+  await page.goto('/titrations')
+  await choose(page, 'Titration', 'Sodium hydroxide against potassium hydrogen phthalate')
+  await choose(page, 'To find', /determine it/)
+  await choose(page, 'Sample taken', 'by pipette')
+  await choose(page, 'It is', 'a solid, made up to a flask')
+  await choose(page, 'Solid', 'Potassium hydrogen phthalate')
+  await choose(page, 'Made up to', '250 mL')
+  await field(page, 'Volume, mL each').fill('25')
+  await field(page, 'About, g of it').fill('500')
+  await expect(page.getByText(/what is dissolved is above zero, and less than Fern weighs \(2\d0 g\)/)).toBeVisible()
+  await field(page, 'About, g of it').fill('5.1')
+  await expect(page.getByText(/About 2[45]\.\d mL a trial/)).toBeVisible()
+  await field(page, 'About, g of it').press('Enter')
+  await expect(page.getByText(/of about 5.1000 g made up to 250 mL/)).toBeVisible()
+  await expect(inSheet(page).getByText('Weigh about 5.1000 g of potassium hydrogen phthalate')).toBeVisible()
+  await record(page, 'Net mass shown', '5.1050')
+  await expect(page.getByRole('button', { name: 'Meniscus on the line' })).toBeFocused()
+  await page.keyboard.press('2')
+  await expect(inSheet(page).getByText(/Past the mark: how much is in the flask is unknown/)).toBeVisible()
+  // It was the wrong key: corrected where it stands.
+  await inSheet(page).getByRole('button', { name: 'Correct', exact: true }).last().press('Enter')
+  const form = page.locator('.correction')
+  await form.getByRole('button', { name: 'Meniscus on the line' }).focus()
+  await form.getByLabel('Why').fill('the wrong key')
+  await form.getByRole('button', { name: 'Meniscus on the line' }).press('Enter')
+  await expect(field(page, 'How many times')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Rinsed three times' }).press('1')
+  await trial(page, 1, '0.00', '25.10')
+  await trial(page, 2, '0.00', '25.00')
+  await trial(page, 3, '0.00', '25.00')
+  await page.getByRole('button', { name: 'Enough trials' }).first().press('Enter')
+  await expect(page.getByRole('heading', { name: 'Titrated' })).toBeVisible()
+  await page.reload()
+  const figures = page.getByRole('complementary')
+  await expect(figures.getByRole('button', { name: /part by mass that is KHC8H4O4: \d\d+\.\d+/ })).toBeVisible()
+  await page.keyboard.press('=')
+  const working = page.getByRole('region', { name: /Working/ })
+  await expect(working).toContainText('250 mL, class A flask, to the mark')
+  await expect(working).toContainText('m: weighed, 5.1050 g')
 })

@@ -84,12 +84,13 @@ func (t *trial) last() float64 {
 
 type account struct {
 	Request
-	trials []trial
-	ready  string
-	enough time.Time // when there were enough trials; zero before
-	reason string
-	notes  run.Notes
-	reads  []run.Reading
+	trials   []trial
+	prepared preparation
+	ready    string
+	enough   time.Time // when there were enough trials; zero before
+	reason   string
+	notes    run.Notes
+	reads    []run.Reading
 }
 
 // Make implements [run.Plan].
@@ -136,6 +137,9 @@ func (a *account) at(i int) *trial {
 }
 
 func (a *account) take(f fact.Fact) {
+	if a.prepare(f) {
+		return
+	}
 	t := a.at(f.Part)
 	step := stepOf(f.Part)
 	switch f.Kind {
@@ -185,16 +189,8 @@ func (a *account) sampled(t *trial, f fact.Fact) {
 	case ByCylinder:
 		t.sample, t.read = a.Glass.Reading(f.Quantity.In("mL"), f.ID), f.Quantity.String()
 	case Weighed:
-		load, tare := f.Quantity.In("g"), 0.0
-		if f.After != nil {
-			tare = f.After.In("g")
-		}
-		n := a.Balance.Net(load, tare, f.ID)
-		if f.Spread != nil {
-			n = n.Plus(a.Balance.Moved(f.Spread.In("g"), f.ID))
-		}
-		t.sample, t.read = n, quantity.Digits(n.Value, a.Balance.Decimals())+" g"
-		a.reads = append(a.reads, run.Reading{Instrument: cmp.Or(f.Instrument, a.Balance.Name), At: f.At})
+		t.sample = a.weighed(f)
+		t.read = quantity.Digits(t.sample.Value, a.Balance.Decimals()) + " g"
 	}
 }
 

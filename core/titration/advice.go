@@ -62,6 +62,9 @@ func (r Request) prospect(v float64) string {
 	if err != nil || found.C.Relative() == 0 {
 		return ""
 	}
+	if d := r.Dissolved; d != nil {
+		found.C = r.inSolid(found.C, r.Balance.Net(d.Mass, 0, stepWeigh), "")
+	}
 	most := found.C.Budget()[0]
 	return fmt.Sprintf("%d trials that agree would give it to about ± %s %%; most of that is the %s (%s %%).", len(trials),
 		quantity.Digits(100*found.C.Expanded()/math.Abs(found.C.Value), 2), most.Label, quantity.Digits(100*most.Fraction, 0))

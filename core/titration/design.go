@@ -56,6 +56,9 @@ func (r Request) curve() *curve.Answer {
 		q.Volume = dissolvedIn
 		q.Analyte.C = 1000 * r.Mass * r.perGram().Value / cmpUnits(r.Sample.Units) / dissolvedIn
 	}
+	if r.Dissolved != nil {
+		q.Analyte.C = r.expectedSpecies() / cmpUnits(r.Sample.Units)
+	}
 	a, err := curve.Solve(q)
 	if err != nil { // no acid and base, or of strengths that are not known
 		return nil
@@ -104,7 +107,7 @@ func (r Request) Design() (any, error) {
 	case r.Settles:
 		d.Settles = r.Sample.Number
 	}
-	d.Sample += r.sayDescent()
+	d.Sample += r.sayDissolved() + r.sayDescent()
 	if r.Back != nil {
 		d.Ratio = r.Back.words(r.Reaction.Analyte) + ", and " + d.Ratio
 		d.Sample += r.sayBack()
@@ -120,7 +123,7 @@ func (r Request) Design() (any, error) {
 		d.Expected = fmt.Sprintf("%s (%s)", drops(v/r.Tip.Volume.Value), d.Expected)
 	}
 	d.Needed = fmt.Sprintf("about %s mL for %s trials and rinsing", quantity.Digits(r.needs(), 0), quantity.Trim(r.trials()))
-	d.Verdicts, d.Take, d.Prospect = r.judgePlan(v), r.take(v), r.prospect(v)
+	d.Verdicts, d.Take, d.Prospect = append(r.judgePlan(v), r.judgeFlask()...), r.take(v), r.prospect(v)
 	return d, nil
 }
 

@@ -40,7 +40,9 @@ func (a *account) explain(f figure.Figure, r Result) []working.Line {
 		} else {
 			lines = append(lines, a.concentrationLine(r))
 		}
-		if f.ID != "c" || a.Standardise && cmpUnits(a.Titrant.Units) != 1 {
+		if compound, units := a.soughtInSolid(); a.Dissolved != nil && f.ID != "c" {
+			lines = append(lines, a.solidLine(f, r.C, compound, units))
+		} else if f.ID != "c" || a.Standardise && cmpUnits(a.Titrant.Units) != 1 {
 			lines = append(lines, a.convertedLine(f, r))
 		}
 	}

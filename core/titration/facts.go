@@ -13,6 +13,8 @@ import (
 // the place of its trial.
 const (
 	KindReady  = "burette-ready" // Choice: how often it was rinsed
+	KindSolid  = "weighed"       // Quantity: net mass of what is dissolved; with After: vessel before and after
+	KindMark   = "mark"          // Choice: reached or past-mark
 	KindSample = "sample"        // Quantity: net mass or volume; with After: vessel, or scale, before and after; Choice: delivered
 	KindStart  = "start"         // Quantity: the scale before
 	KindRead   = "read"          // Quantity: the scale when it was stopped; or Count: the drops since the last stop
@@ -25,6 +27,9 @@ const (
 	choiceTwice     = "rinsed-2"
 	choiceNone      = "rinsed-0"
 	choiceDelivered = "delivered"
+
+	choiceReached  = "reached"
+	choicePastMark = "past-mark"
 
 	choiceEnd     = "end-point"
 	choiceUnsure  = "unsure"
@@ -49,7 +54,7 @@ func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch {
 	case f.Kind == KindRead && r.Tip != nil:
 		return nil
-	case f.Kind == KindSample && r.By == Weighed:
+	case f.Kind == KindSample && r.By == Weighed, f.Kind == KindSolid:
 		return []quantity.Dimension{quantity.Mass}
 	case f.Kind == KindSample, f.Kind == KindStart, f.Kind == KindRead, f.Kind == KindRefill:
 		return []quantity.Dimension{quantity.Volume}
@@ -64,6 +69,11 @@ func (r Request) Check(f fact.Fact) error {
 	case KindReady:
 		f.Only(&p, "choice")
 		run.CheckChoice(f, &p, choiceThrice, choiceTwice, choiceNone)
+	case KindSolid:
+		r.checkMass(f, &p)
+	case KindMark:
+		f.Only(&p, "choice")
+		run.CheckChoice(f, &p, choiceReached, choicePastMark)
 	case KindSample:
 		r.checkSample(f, &p)
 	case KindStart, KindRead, KindRefill:
@@ -100,15 +110,20 @@ func (r Request) checkSample(f fact.Fact, p *verdict.Problems) {
 			p.Add("/quantity", "what is read on the cylinder, above 0 and at most %s mL", quantity.Trim(r.Glass.Volume))
 		}
 	case Weighed:
-		f.Only(p, "quantity", "after", "spread")
-		switch {
-		case q == nil || q.Unit.Dimension != quantity.Mass || !(q.In("g") > 0):
-			p.Add("/quantity", "the mass of the sample, like 0.5106 g")
-		case f.After != nil && (f.After.Unit.Dimension != quantity.Mass || !(f.After.Base() < q.Base())):
-			p.Add("/after", "the vessel weighs less after the solid has left it: %s before, so less than that", q)
-		case q.In("g") > r.Balance.Capacity:
-			p.Add("/quantity", "%s is more than %s weighs (%s g)", q, r.Balance.Name, quantity.Trim(r.Balance.Capacity))
-		}
+		r.checkMass(f, p)
+	}
+}
+
+// checkMass checks what the balance showed of a sample, or of what is dissolved.
+func (r Request) checkMass(f fact.Fact, p *verdict.Problems) {
+	f.Only(p, "quantity", "after", "spread")
+	switch q := f.Quantity; {
+	case q == nil || q.Unit.Dimension != quantity.Mass || !(q.In("g") > 0):
+		p.Add("/quantity", "the mass of the sample, like 0.5106 g")
+	case f.After != nil && (f.After.Unit.Dimension != quantity.Mass || !(f.After.Base() < q.Base())):
+		p.Add("/after", "the vessel weighs less after the solid has left it: %s before, so less than that", q)
+	case q.In("g") > r.Balance.Capacity:
+		p.Add("/quantity", "%s is more than %s weighs (%s g)", q, r.Balance.Name, quantity.Trim(r.Balance.Capacity))
 	}
 }
 
@@ -126,6 +141,13 @@ func (r Request) Sentence(f fact.Fact) string {
 			choiceTwice:  " rinsed twice" + filled,
 			choiceNone:   " filled without rinsing",
 		}[f.Choice]
+	case KindSolid:
+		if f.After != nil {
+			return "Vessel " + f.Quantity.String() + " before, " + f.After.String() + " after" + f.Read()
+		}
+		return "Weighed " + f.Quantity.String() + " of " + run.LowerFirst(r.Sample.Name) + f.Read()
+	case KindMark:
+		return map[string]string{choiceReached: "Filled to the mark", choicePastMark: "Past the mark"}[f.Choice]
 	case KindSample:
 		return trial + r.saySampled(f) + r.sayBack()
 	case KindStart:

@@ -263,7 +263,13 @@ func (a *account) meanSample(r Result) (mean uncertain.Number) {
 func (a *account) sampleFigures(r Result) []figure.Figure {
 	c, suffix := r.C, ""
 	name := a.Sought()
-	list := []figure.Figure{figure.New("c", name+" in "+run.LowerFirst(a.Sample.Name), "mol/L", c).As(figure.Concentration)}
+	found := figure.New("c", name+" in "+run.LowerFirst(a.Sample.Name), "mol/L", c).As(figure.Concentration)
+	if a.Dissolved != nil {
+		found.Label += ", made up"
+		compound, units := a.soughtInSolid()
+		return append(a.dissolvedFigures("solid", compound, c.Scale(1/units)), found)
+	}
+	list := []figure.Figure{found}
 	if a.diluted() {
 		list = append(list, a.undilutedFigure(c))
 		c, suffix = c.Times(a.factor()), a.undiluted()

@@ -136,6 +136,11 @@ func (a *account) pairFigures(r Result) (list []figure.Figure) {
 				figure.New(id+" %", "part by mass that is "+compound, "%", n.Times(f.MolarMass()).Scale(100)))
 			return
 		}
+		if a.Dissolved != nil {
+			list = append(list, a.dissolvedFigures(id, compound, n)...)
+			list = append(list, figure.New(id, compound+", made up", "mol/L", n).As(figure.Concentration))
+			return
+		}
 		n = n.Times(a.factor())
 		label := compound + " in " + run.LowerFirst(a.Sample.Name) + a.undiluted()
 		list = append(list, figure.New(id, label, "mol/L", n).As(figure.Concentration),
@@ -143,7 +148,7 @@ func (a *account) pairFigures(r Result) (list []figure.Figure) {
 	}
 	add("carbonate", "Na2CO3", p.Carbonate)
 	add("beside", p.Beside, p.Other)
-	if a.By != Weighed {
+	if a.By != Weighed && a.Dissolved == nil {
 		_, a2 := a.acids(r)
 		list = append(list, figure.New("alkalinity", "alkalinity as CaCO3"+a.undiluted(), "mg/L",
 			a2.Scale(500).Times(a.factor()).Times(calcite())).As(figure.OtherConcentration))
@@ -225,7 +230,7 @@ func (a *account) pairLines(f figure.Figure, r Result) []working.Line {
 	x1, x2 := working.Value(a1.Scale(scale), of), working.Value(a2.Scale(scale), of)
 	result := p.Carbonate
 	l := working.Line{Title: "Na2CO3", Symbol: symbol}
-	if f.ID == "beside" || f.ID == "beside g/L" || f.ID == "beside %" {
+	if strings.HasPrefix(f.ID, "beside") {
 		l.Title, result = p.Beside, p.Other
 	}
 	set := func(formula, substituted string) {
@@ -272,11 +277,13 @@ func (a *account) pairConverted(f figure.Figure, from working.Line, n uncertain.
 		From:   []string{"M of " + from.Title + " from atomic weights"},
 	}
 	switch {
+	case a.Dissolved != nil && (f.Unit == "%" || f.Unit == "mmol/g"):
+		l = a.solidLine(f, n, from.Title, 1)
 	case f.Unit == "g/L":
 		l.Symbol, l.Formula, l.Substituted = `\rho`, `\rho = c\,M`, `\rho = `+x+a.setTimes()+` \times `+m
 	case f.Unit == "%":
 		l.Symbol, l.Formula, l.Substituted = "w", `w = b\,M`, `w = `+x+` \times `+m
-	case a.diluted():
+	case a.diluted() && a.Dissolved == nil:
 		l.Symbol, l.Formula, l.Substituted, l.From = "c", `c = F\,c`, `c = `+x+a.setTimes(), []string{a.sayFactor()}
 	default:
 		return nil

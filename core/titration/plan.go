@@ -68,6 +68,8 @@ type Request struct {
 	Volume float64        `json:"volume,omitempty"`
 	Mass   float64        `json:"mass,omitempty"`
 	Glass  glassware.Item `json:"glass"`
+	// Dissolved is the solid that was made up to what the samples are taken of; nil of a solution.
+	Dissolved *Dissolved `json:"dissolved,omitempty"`
 	// Diluted is how many times the sample had been diluted before; 0 when it was not. Density
 	// of the undiluted one in g/mL; 0 when it does not matter.
 	Diluted float64 `json:"diluted,omitempty"`
@@ -112,6 +114,7 @@ func (r Request) check() error {
 	name("/titrant", r.Titrant)
 	name("/sample", r.Sample)
 	r.checkSampling(&p)
+	r.checkDissolved(&p)
 	r.checkBack(&p)
 	if !r.Standardise && !(r.Titrant.C.Value > 0) {
 		p.Add("/titrant", "what is in the burette must be known: take a bottle with a concentration")
@@ -147,7 +150,7 @@ func (r Request) checkSampling(p *verdict.Problems) {
 		if !(r.Volume > 0 && r.Volume <= r.Glass.Volume*(1+1e-9)) {
 			p.Add("/volume", "a sample is above zero, and at most what a %s holds (%s mL)", r.Glass.Kind, quantity.Trim(r.Glass.Volume))
 		}
-		if r.Standardise && !(r.Sample.C.Value > 0) {
+		if r.Standardise && r.Dissolved == nil && !(r.Sample.C.Value > 0) {
 			p.Add("/sample", "to standardise takes a sample of known concentration: a bottle of it, or a solid that is weighed")
 		}
 	case Weighed:
@@ -236,11 +239,11 @@ func (r Request) Expected() float64 {
 		return 0
 	}
 	amount := 0.0 // mmol of the analyte’s species
-	switch {
-	case r.By == Weighed:
+	switch r.By {
+	case Weighed:
 		amount = 1000 * r.Mass * r.perGram().Value
-	case r.Sample.C.Value > 0:
-		amount = r.Volume * r.Sample.species().Value
+	default:
+		amount = r.Volume * r.expectedSpecies()
 	}
 	if r.Back != nil {
 		back, err := r.Back.ratio(r.Reaction.Analyte)

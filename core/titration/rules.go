@@ -54,6 +54,16 @@ var (
 		Why:    "Reading, drop and burette are the same for every titre: of 20 mL they are a few tenths of a per cent, of 5 mL over one.",
 		Source: "common practice",
 	}
+	RuleFlask = verdict.Rule{
+		ID: "T-32", Title: "A solid made up to a flask",
+		Why:    "What is found in an aliquot goes back to the whole flask, and from there to the solid: the flask has to be filled to its mark, and to hold what all trials take.",
+		Source: "common practice",
+	}
+	RuleFactor = verdict.Rule{
+		ID: "T-33", Title: "How well a dilution beforehand is known", Threshold: 0.2, Unit: "%", Min: 0, Max: 10,
+		Why:    "A 25 mL pipette and a 250 mL flask of class A give 1 in 10 to 0.2 % at the worst (0.12 and 0.06 %). A dilution on record is known by its own glass. 0 takes the factor as exact.",
+		Source: "ISO 648, ISO 1042",
+	}
 	RuleDrops = verdict.Rule{
 		ID: "T-23", Title: "Enough drops", Threshold: 50, Unit: "drops", Min: 10, Max: 200,
 		Why: "The end point lies within one drop: of 50 that is 2 %.", Source: "common practice",
@@ -113,6 +123,8 @@ func Rules() []verdict.Rule {
 		RuleDrops,
 		RulePair,
 		RuleBack,
+		RuleFlask,
+		RuleFactor,
 		RuleOutlier,
 		RuleScatter,
 		RuleMade,

@@ -28,7 +28,7 @@ func (r Request) roles() (titrant, sample string) {
 // Uses implements [run.Plan]. What is standardised is not what the result depends on.
 func (r Request) Uses() run.Uses {
 	var uses run.Uses
-	if r.By == Weighed {
+	if r.By == Weighed || r.Dissolved != nil {
 		uses.Instruments = append(uses.Instruments, r.Balance.Name)
 	}
 	r.Tip.Uses(&uses)

@@ -13,7 +13,7 @@ import (
 
 // steps are the burette, each trial that is done folded into one, and the one at hand.
 func (a *account) steps() []run.Step {
-	list := []run.Step{a.readyStep()}
+	list := append(a.preparing(), a.readyStep())
 	if n := len(a.trials); a.enough.IsZero() && a.trials[n-1].done && n < MaxTrials {
 		a.at(n)
 	}
@@ -200,9 +200,8 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 		s.Expects = quantity.Trim(a.Volume) + " mL"
 		s.Hint = a.saySample() + ". What is read is what counts: 24.90 is as good as 25. Rinse it in with water."
 	case Weighed:
-		s.Title, s.Input, s.Label, s.Unit = name+": weigh "+a.sayMass(), run.InputQuantity, "Net mass shown", "g"
-		s.Dimensions, s.ByDifference, s.Instrument = []quantity.Dimension{quantity.Mass}, true, a.Balance.Name
-		s.Expects = quantity.Digits(a.Mass, a.Balance.Decimals()) + " g"
+		s = a.asksMass(s, a.Mass)
+		s.Title = name + ": weigh " + a.sayMass()
 		s.Hint = "By difference when some stays in the vessel. Dissolve it in water: how much water does not matter."
 	}
 	if a.Reaction.Indicator != "" {
@@ -217,6 +216,13 @@ func (a *account) sampleStep(s run.Step, name string) run.Step {
 		s.Hint += " Let it react to the end before what is left is titrated."
 	}
 	s.Cautions = a.Reaction.Conditions
+	return s
+}
+
+// asksMass asks for what the balance shows, about so many g.
+func (a *account) asksMass(s run.Step, about float64) run.Step {
+	s.Input, s.Label, s.Unit, s.ByDifference, s.Instrument = run.InputQuantity, "Net mass shown", "g", true, a.Balance.Name
+	s.Dimensions, s.Expects = []quantity.Dimension{quantity.Mass}, quantity.Digits(about, a.Balance.Decimals())+" g"
 	return s
 }
 
@@ -341,8 +347,11 @@ func (a *account) judgeLast(i int) []verdict.Verdict {
 
 // done reports whether a step is finished.
 func (a *account) done(s *run.Step) bool {
-	if s.ID == "ready" {
+	switch s.ID {
+	case "ready":
 		return a.ready != ""
+	case stepWeigh, stepMakeUp, stepMix:
+		return a.preparedTo(s.ID)
 	}
 	return a.trials[s.Part].done
 }

@@ -44,10 +44,15 @@ func DescentOf(sample, undiluted run.Product, bottle string, number int64) (d *D
 	return &Descent{bottle, number, c0, c}, true
 }
 
-// factor is how many times the sample was diluted, 1 when it was not: as was typed, and by the
-// descent of its bottle.
+// factor is how many times the sample was diluted, 1 when it was not: as was typed, which is known as
+// well as the rule has it, and by the descent of its bottle.
 func (r Request) factor() uncertain.Number {
 	f := uncertain.Exact(max(1, r.Diluted))
+	if limits := r.Thresholds.Of(RuleFactor); r.Diluted > 1 && limits > 0 {
+		f = uncertain.WithLimits(r.Diluted, r.Diluted*limits/100, uncertain.RectangularShape, uncertain.Source{
+			ID: "dilution beforehand", Label: "dilution beforehand", Basis: fmt.Sprintf("±%g %%, rectangular", limits),
+		})
+	}
 	if r.Descent != nil {
 		f = f.Times(r.Descent.Undiluted.Over(r.Descent.Sample))
 	}
@@ -83,7 +88,7 @@ func (r Request) setTimes() string {
 		return ""
 	}
 	f := r.factor()
-	if f.U() == 0 {
+	if r.Descent == nil {
 		return ` \times ` + quantity.Digits(f.Value, -1)
 	}
 	text, _ := quantity.Round(f.Value, f.Expanded()/100) // the factor is one of several: two digits more

@@ -43,10 +43,12 @@ type titrationQuestion struct {
 	Name          string `json:"name"`
 	By            string `json:"by"`
 	// Volume in mL or Mass in g of each sample.
-	Volume  float64 `json:"volume"`
-	Mass    float64 `json:"mass"`
-	Diluted float64 `json:"diluted"`
-	Density float64 `json:"density"`
+	Volume float64 `json:"volume"`
+	Mass   float64 `json:"mass"`
+	// Dissolved is the solid that is made up to what the samples are taken of; nil of a solution.
+	Dissolved *dissolvedQuestion `json:"dissolved"`
+	Diluted   float64            `json:"diluted"`
+	Density   float64            `json:"density"`
 	// Burette in mL, the nearest of those owned. Device is what else the titrant runs from:
 	// “syringe” or “graduated pipette” of that size, or “drops”: from the Tip that this run
 	// calibrated, or of the volume of a Drop in mL.
@@ -66,6 +68,12 @@ type titrationQuestion struct {
 	Settles bool `json:"settles"`
 	// Note is a word to those who carry it out.
 	Note string `json:"note"`
+}
+
+// dissolvedQuestion is a solid of about so many g in a flask of the lab, in mL.
+type dissolvedQuestion struct {
+	Mass  float64 `json:"mass"`
+	Flask float64 `json:"flask"`
 }
 
 // askTitration takes bottles, glass, balance and rules from the lab.
@@ -101,6 +109,9 @@ func askTitration(question json.RawMessage, own *owned) (run.Plan, error) {
 	}
 	if err := q.sample(&r, own); err != nil {
 		return nil, err
+	}
+	if d := q.Dissolved; d != nil {
+		r.Dissolved = &titration.Dissolved{Mass: d.Mass, Flask: own.flask(d.Flask)}
 	}
 	if err := q.device(&r, own); err != nil {
 		return nil, err
@@ -191,7 +202,7 @@ func (q titrationQuestion) device(r *titration.Request, own *owned) (err error) 
 func (q titrationQuestion) sample(r *titration.Request, own *owned) error {
 	var err error
 	switch {
-	case q.By == titration.Weighed && q.Substance != "":
+	case (q.By == titration.Weighed || q.Dissolved != nil) && q.Substance != "":
 		s, err := own.substance(q.Substance)
 		if err != nil {
 			return at("/substance", verdict.Problems{{Reason: "this substance is not in the lab: add it in the lab setup first"}})
@@ -203,7 +214,7 @@ func (q titrationQuestion) sample(r *titration.Request, own *owned) error {
 			}
 		}
 		r.Substance, r.Sample = &s, titration.Solution{Name: s.Name, Formula: s.Formula, Units: units}
-	case q.By != titration.Weighed && q.SampleBottle != "":
+	case q.By != titration.Weighed && q.Dissolved == nil && q.SampleBottle != "":
 		if r.Back != nil {
 			return verdict.Problems{{Field: "/sampleBottle", Reason: "what is found by a back titration is unknown: name it instead of a bottle"}}
 		}
@@ -231,6 +242,15 @@ func (q titrationQuestion) glass(own *owned) (glassware.Item, error) {
 		return glassware.MeasureFor(glassware.Cylinder, q.Volume, own.glass)
 	}
 	return glassware.Item{}, nil
+}
+
+// flask is the one of the lab of a volume in mL; of a volume that none has, one that there is not.
+func (o *owned) flask(mL float64) glassware.Flask {
+	f, _, err := glassware.Flasks(o.glass).For(mL, glassware.Class(o.settings.FlaskClass))
+	if err != nil || f.Volume != mL {
+		return glassware.Flask{}
+	}
+	return f
 }
 
 // pipette is the one of the lab that delivers a volume in mL.

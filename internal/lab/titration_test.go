@@ -319,7 +319,13 @@ func TestTitrationsThatCannotBe(t *testing.T) {
 		"/question/sampleBottle":  func(q map[string]any) { q["sampleBottle"] = lye.ID },
 		"/question/volume":        func(q map[string]any) { q["volume"] = 17 },
 		"/question/substance":     func(q map[string]any) { q["by"], q["substance"], q["mass"] = "weighed", "sodium-chloride", 1 },
-		"/question/equation":      func(q map[string]any) { q["reaction"], q["equation"] = "", "NaOH + HCl -> NaCl" },
+		"/question/dissolved/flask": func(q map[string]any) {
+			q["standardise"], q["substance"], q["dissolved"] = false, "potassium-hydrogen-phthalate", map[string]any{"mass": 5, "flask": 240}
+		},
+		"/question/dissolved": func(q map[string]any) {
+			q["substance"], q["dissolved"] = "potassium-hydrogen-phthalate", map[string]any{"mass": 5, "flask": 250}
+		},
+		"/question/equation": func(q map[string]any) { q["reaction"], q["equation"] = "", "NaOH + HCl -> NaCl" },
 	} {
 		q := map[string]any{
 			"reaction":      "phthalate-for-base",

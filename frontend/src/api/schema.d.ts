@@ -3181,6 +3181,11 @@ export interface components {
             by: "pipette" | "burette" | "cylinder" | "weighed";
             volume?: components["schemas"]["Typed"];
             mass?: components["schemas"]["Typed"];
+            /** @description the solid that is weighed and made up to a flask, of which the samples are taken */
+            dissolved?: {
+                mass: components["schemas"]["Typed"];
+                flask: components["schemas"]["Typed"];
+            };
             diluted?: components["schemas"]["Typed"];
             density?: components["schemas"]["Typed"];
             burette?: components["schemas"]["Typed"];

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, ask, sentence, type Bottle, type LabGlass, type Tip } from '@/api/client'
 import { useBench } from '@/bench/bench'
-import { graduatedChoices } from '@/bench/burettes'
+import { sizeChoices } from '@/bench/glass'
 import DropperFields from '@/bench/DropperFields.vue'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
@@ -58,7 +58,7 @@ const acids = computed((): [string, string][] => [
     .filter((b) => b.formula.map((piece) => piece.text).join('') === 'HCl')
     .map((b): [string, string] => [b.id, `fully protonated, with bottle ${b.number}`]),
 ])
-const burettes = computed(() => graduatedChoices(glass.value, 'burette'))
+const burettes = computed(() => sizeChoices(glass.value, 'burette'))
 
 function question() {
   const t = typed.value

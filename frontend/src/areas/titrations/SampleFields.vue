@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
-import { maySettle, type Typed } from './question'
+import { isDissolved, maySettle, type Typed } from './question'
 
 /** What is in the flask, and how it is taken. */
 defineProps<{
   samples: [string, string][]
   solids: [string, string][]
+  flasks: [string, string][]
   back: boolean
   unknown: boolean
   problem: (...fields: string[]) => string
@@ -38,7 +39,17 @@ const typed = defineModel<Typed>({ required: true })
       ]"
       :problem="problem('/by')"
     />
-    <template v-if="typed.by === 'weighed'">
+    <SelectField
+      v-if="typed.aim === 'determine' && typed.by !== 'weighed'"
+      v-model="typed.sampleIs"
+      label="It is"
+      :options="[
+        ['solution', 'a solution'],
+        ['solid', 'a solid, made up to a flask'],
+      ]"
+      :problem="problem('/dissolved')"
+    />
+    <template v-if="typed.by === 'weighed' || isDissolved(typed)">
       <SelectField
         v-model="typed.substance"
         label="Solid"
@@ -46,11 +57,22 @@ const typed = defineModel<Typed>({ required: true })
         :options="solids"
         :problem="problem('/substance', '/sample')"
       />
-      <TextField v-model="typed.mass" label="About, g each" :problem="problem('/mass')" />
-    </template>
-    <template v-else>
+      <TextField
+        v-model="typed.mass"
+        :label="typed.by === 'weighed' ? 'About, g each' : 'About, g of it'"
+        :problem="problem('/mass', '/dissolved/mass')"
+      />
       <SelectField
-        v-if="!back"
+        v-if="isDissolved(typed)"
+        v-model="typed.flask"
+        label="Made up to"
+        :options="flasks"
+        :problem="problem('/dissolved/flask')"
+      />
+    </template>
+    <template v-if="typed.by !== 'weighed'">
+      <SelectField
+        v-if="!back && !isDissolved(typed)"
         v-model="typed.sampleBottle"
         label="Sample"
         class="wide"
@@ -70,11 +92,17 @@ const typed = defineModel<Typed>({ required: true })
     <template v-if="typed.aim === 'determine' && typed.by !== 'weighed'">
       <TextField
         v-model="typed.diluted"
-        label="Diluted before, times"
+        :label="isDissolved(typed) ? 'Diluted further, times' : 'Diluted before, times'"
         placeholder="10"
         :problem="problem('/diluted')"
       />
-      <TextField v-model="typed.density" label="Density, g/mL" placeholder="for % w/w" :problem="problem('/density')" />
+      <TextField
+        v-if="!isDissolved(typed)"
+        v-model="typed.density"
+        label="Density, g/mL"
+        placeholder="for % w/w"
+        :problem="problem('/density')"
+      />
     </template>
     <SelectField
       v-if="maySettle(typed)"

@@ -12,7 +12,7 @@ import {
   type Titration,
 } from '@/api/client'
 import { useBench } from '@/bench/bench'
-import { graduatedChoices } from '@/bench/burettes'
+import { sizeChoices } from '@/bench/glass'
 import DropperFields from '@/bench/DropperFields.vue'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
@@ -25,7 +25,7 @@ import { useTyped } from '@/bench/useTyped'
 import MathLine from '@/design/MathLine.vue'
 import ClassFields from './ClassFields.vue'
 import ExcessFields from './ExcessFields.vue'
-import { asTyped, fromLink, questionOf } from './question'
+import { asTyped, fromLink, isSolid, questionOf } from './question'
 import SampleFields from './SampleFields.vue'
 import { useBalanced } from './useBalanced'
 import { useReaction } from './useReaction'
@@ -51,21 +51,23 @@ const names = computed((): [string, string][] => [
   [own, 'another one: type its equation'],
 ])
 const { chosen, back, titrants, samples, reagents, solids } = useReaction(typed, list, bottles, substances)
-const burettes = computed(() => graduatedChoices(glass.value, typed.value.device))
+const burettes = computed(() => sizeChoices(glass.value, typed.value.device))
+const flasks = computed(() => sizeChoices(glass.value, 'volumetric flask'))
 // A bottle that is only approximate wants it.
 watch(
   () => typed.value.sampleBottle,
   (id) => (typed.value.settles = bottles.value?.find((b) => b.id === id)?.exact === false ? 'yes' : 'no'),
 )
-watch([burettes, tips], () => {
+watch([burettes, flasks, tips], () => {
   if (!bottles.value) return
   if (!burettes.value.some(([v]) => v === typed.value.burette)) typed.value.burette = burettes.value.at(-1)![0]
+  if (!flasks.value.some(([v]) => v === typed.value.flask)) typed.value.flask = flasks.value.at(-1)![0]
   if (!tips.value.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
 })
 const unknown = computed(
   () =>
     typed.value.aim === 'determine' &&
-    !(typed.value.by === 'weighed' ? typed.value.substance : !back.value && typed.value.sampleBottle),
+    !(isSolid(typed.value) ? typed.value.substance : !back.value && typed.value.sampleBottle),
 )
 
 const { balanced, wrong, species } = useBalanced(() => (typed.value.reaction === own ? typed.value.equation : ''))
@@ -74,7 +76,7 @@ const { balanced, wrong, species } = useBalanced(() => (typed.value.reaction ===
 const ready = computed(() => {
   const t = typed.value
   const named = t.aim === 'determine' && t.name.trim() !== ''
-  const sampled = t.by === 'weighed' ? t.substance : back.value ? '' : t.sampleBottle
+  const sampled = isSolid(t) ? t.substance : back.value ? '' : t.sampleBottle
   const reacts = t.reaction !== own || (balanced.value && t.titrant && t.analyte)
   return Boolean(t.titrantBottle && reacts && (sampled || named) && (!back.value || t.reagentBottle))
 })
@@ -232,6 +234,7 @@ async function start() {
           v-model="typed"
           :samples="samples"
           :solids="solids"
+          :flasks="flasks"
           :back="back"
           :unknown="unknown"
           :problem="problem"

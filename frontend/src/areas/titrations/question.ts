@@ -13,6 +13,8 @@ export const asTyped = {
   by: 'pipette' as 'pipette' | 'burette' | 'cylinder' | 'weighed',
   volume: '25',
   mass: '0.5',
+  sampleIs: 'solution' as 'solution' | 'solid',
+  flask: '250',
   diluted: '',
   density: '',
   device: 'burette' as 'burette' | 'graduated pipette' | 'syringe' | 'drops',
@@ -33,6 +35,7 @@ export type Typed = typeof asTyped
 const choices: Partial<Record<keyof Typed, readonly string[]>> = {
   aim: ['standardise', 'determine'],
   by: ['pipette', 'burette', 'cylinder', 'weighed'],
+  sampleIs: ['solution', 'solid'],
   device: ['burette', 'graduated pipette', 'syringe', 'drops'],
   way: ['direct', 'back'],
   settles: ['no', 'yes'],
@@ -54,9 +57,15 @@ export function fromLink(query: Record<string, unknown>): Typed | undefined {
  * titrated. */
 export const isBack = (t: Typed) => t.aim === 'determine' && t.way === 'back'
 
+/** A solid that is weighed and made up to a flask, of which the samples are taken. */
+export const isDissolved = (t: Typed) => t.aim === 'determine' && t.by !== 'weighed' && t.sampleIs === 'solid'
+
+/** Whether the sample is a solid, of a known substance or named. */
+export const isSolid = (t: Typed) => t.by === 'weighed' || isDissolved(t)
+
 /** Whether the bottle of the sample could take over what is found. */
 export const maySettle = (t: Typed) =>
-  t.aim === 'determine' && t.way === 'direct' && t.by !== 'weighed' && t.sampleBottle !== '' && !t.diluted.trim()
+  t.aim === 'determine' && t.way === 'direct' && !isSolid(t) && t.sampleBottle !== '' && !t.diluted.trim()
 
 /** The question, with the fields that its way needs; figures go as they were typed. */
 export function questionOf(t: Typed, celsius: number) {
@@ -68,9 +77,9 @@ export function questionOf(t: Typed, celsius: number) {
     standardise: !found,
     titrantBottle: t.titrantBottle,
     by: t.by,
-    ...(t.by === 'weighed'
-      ? { substance: t.substance, mass: t.mass }
-      : { sampleBottle: isBack(t) ? '' : t.sampleBottle, volume: t.volume }),
+    ...(isSolid(t) ? { substance: t.substance } : { sampleBottle: isBack(t) ? '' : t.sampleBottle }),
+    ...(t.by === 'weighed' ? { mass: t.mass } : { volume: t.volume }),
+    ...(isDissolved(t) ? { dissolved: { mass: t.mass, flask: t.flask } } : {}),
     ...(isBack(t)
       ? {
           backEquation: t.backEquation.trim() || ' ', // none at all would ask for a direct one
@@ -81,7 +90,7 @@ export function questionOf(t: Typed, celsius: number) {
       : {}),
     name: t.name.trim(),
     diluted: found ? t.diluted || 0 : 0,
-    density: found ? t.density || 0 : 0,
+    density: found && !isSolid(t) ? t.density || 0 : 0,
     ...(t.device === 'drops'
       ? { device: t.device, ...(t.tip ? { tip: t.tip } : { drop: t.drop || 0 }) }
       : { device: t.device, burette: t.burette }),
