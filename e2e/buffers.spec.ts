@@ -98,7 +98,7 @@ test('designed, made, brought to its pH and labelled, by keyboard alone', async 
   await expect(inSheet(page).getByText(/In the beaker: pH 6.9\d, with 0\.\d+ mL of sodium hydroxide/)).toBeVisible()
 
   // Its label says the pH that was read; the working of the pH opens.
-  await page.getByRole('link', { name: 'Print its label' }).click()
+  await page.getByRole('status').getByRole('link', { name: 'shelf' }).click()
   await expect(page.getByRole('heading', { name: 'Phosphate buffer', level: 1 })).toBeVisible()
   await expect(page.getByRole('button', { name: /pH read at 21.4 °C: 7.0\d/ })).toBeVisible()
 })

@@ -3,6 +3,14 @@ import { questionOf as calibrationOf, typedQuestion as calibration } from '../fr
 import { needsDensity, needsReaction, typedQuestion } from '../frontend/src/areas/standards/question'
 import { tint } from '../frontend/src/areas/dilutions/tint'
 import { asTyped, fromLink, isBack, questionOf } from '../frontend/src/areas/titrations/question'
+import {
+  questionOf as bufferOf,
+  typedQuestion as bufferTyped,
+  type LabGiven,
+} from '../frontend/src/areas/buffers/question'
+import type { LabGlass } from '../frontend/src/api/client'
+import { pieceChoices, sizeChoices } from '../frontend/src/bench/glass'
+import { labelsOf } from '../frontend/src/bench/labels'
 import { learn, now } from '../frontend/src/api/clock'
 import { newId } from '../frontend/src/api/id'
 import { latest } from '../frontend/src/api/latest'
@@ -47,6 +55,64 @@ test('a titration asks for the fields of its way', () => {
   expect(isBack(back)).toBe(true)
   expect(isBack({ ...back, aim: 'standardise' })).toBe(false)
   expect(questionOf(back, 20)).toMatchObject({ backEquation: 'A -> B', reagent: 0, sampleBottle: '' })
+})
+
+test('a solid that is made up brings its flask, and no bottle; a piece of glass its mark', () => {
+  const solid = {
+    ...asTyped,
+    aim: 'determine' as const,
+    sampleIs: 'solid' as const,
+    sampleBottle: 'b1',
+    density: '1.1',
+  }
+  const question = questionOf({ ...solid, substance: 'khp', mass: '5.1', burette: '50 B 12' }, 20)
+  expect(question).toMatchObject({
+    dissolved: { mass: '5.1', flask: '250' },
+    substance: 'khp',
+    volume: '25',
+    burette: '50',
+    mark: 'B 12',
+    density: 0,
+  })
+  expect(question).not.toHaveProperty('sampleBottle')
+  expect(question).not.toHaveProperty('mass')
+  expect(questionOf({ ...solid, aim: 'standardise' }, 20)).not.toHaveProperty('dissolved')
+  expect(questionOf({ ...solid, by: 'weighed' }, 20)).not.toHaveProperty('dissolved')
+  expect(questionOf(asTyped, 20)).not.toHaveProperty('mark')
+})
+
+test('glass is offered by its sizes, and pieces with a mark by that', () => {
+  const glass = [
+    ['burette', 50, ''],
+    ['burette', 50, 'B 1'],
+    ['burette', 25, 'B 2'],
+    ['volumetric flask', 250, 'F 1'],
+  ].map(([kind, volume, mark]) => ({ item: { kind, volume, mark } }) as LabGlass)
+  expect(sizeChoices(glass, 'burette').map(([v]) => v)).toEqual(['25', '50'])
+  expect(pieceChoices(glass, 'burette')).toEqual([
+    ['25 B 2', '25 mL, B 2'],
+    ['50', '50 mL'],
+    ['50 B 1', '50 mL, B 1'],
+  ])
+  expect(pieceChoices([], 'syringe')[0]).toEqual(['1', '1 mL'])
+  expect(sizeChoices([], 'volumetric flask').at(-1)).toEqual(['1000', '1000 mL'])
+})
+
+test('a row of buffers by volumes is read tube by tube', () => {
+  const lab = { settings: { thresholds: {} }, glass: [], bottles: [], substances: [], systems: [] } as unknown
+  const of = (mixes: string) => bufferOf({ ...bufferTyped(), mixes }, lab as LabGiven).mixes
+  expect(of(' 5 + 1  4+2;0,5+3 ')).toEqual([
+    { acid: '5', base: '1' },
+    { acid: '4', base: '2' },
+    { acid: '0,5', base: '3' },
+  ])
+  expect(of('5')).toEqual([{ acid: '5', base: '' }])
+  expect(of('')).toEqual([])
+})
+
+test('labels are asked for by bottle and paper', () => {
+  expect(labelsOf(['a', 'b'], 'vial', 3, 2)).toBe('/api/v1/labels?bottle=a&bottle=b&paper=vial&start=3&copies=2')
+  expect(labelsOf(['a'], 'label')).toBe('/api/v1/labels?bottle=a&paper=label&start=1&copies=1')
 })
 
 test('a standard asks for a density or a reaction where its basis takes one', () => {

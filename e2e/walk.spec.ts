@@ -63,9 +63,11 @@ test('from sign-in to the label and the logbook, by keyboard alone', async ({ pa
   await page.keyboard.press('Escape')
   await expect(working).toBeHidden()
 
-  await page.getByRole('link', { name: 'Print its label' }).press('Enter')
+  const toPrint = await page.getByRole('link', { name: 'Print its label' }).getAttribute('href')
+  await page.getByRole('status').getByRole('link', { name: 'shelf' }).press('Enter')
   await expect(page.getByRole('heading', { name: 'Potassium hydrogen phthalate' })).toBeVisible()
   const href = await page.getByRole('link', { name: 'Print the label' }).getAttribute('href')
+  expect(href).toBe(toPrint)
   const label = await page.request.get(href!)
   expect(label.headers()['content-type']).toBe('application/pdf')
   expect((await label.body()).subarray(0, 4).toString()).toBe('%PDF')

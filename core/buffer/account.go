@@ -217,7 +217,7 @@ func (a *account) weigh(t *tube, f fact.Fact) {
 
 func (a *account) addTo(t *tube, f fact.Fact) {
 	v := f.Quantity.In("mL")
-	n := a.measure(v).Dispensed(v, f.ID)
+	n := a.dropper(v).Dispensed(v, f.ID)
 	if f.Kind == KindAcid {
 		t.acid = t.acid.Plus(n)
 	} else {

@@ -185,8 +185,11 @@ func (r Request) plannedTake(i Ingredient, amount float64, id string) uncertain.
 	return r.Balance.Net(amount, 0, id)
 }
 
-// measure is the glass that a liquid is measured with: a burette for what is to be exact.
-func (r Request) measure(mL float64) glassware.Item {
+// measure is the glass that an ingredient is measured with.
+func (r Request) measure(mL float64) glassware.Item { return glassware.Finest(mL, r.Glass) }
+
+// dropper is the glass that brings a buffer to its pH, drop by drop.
+func (r Request) dropper(mL float64) glassware.Item {
 	return glassware.Largest(glassware.Burette, mL, r.Glass)
 }
 

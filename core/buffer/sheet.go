@@ -89,7 +89,7 @@ func (a *account) takeStep(tubeAt, k int) run.Step {
 		s.Title = a.tubeWord(t) + take.Amount + " of " + i.String()
 		s.Kind, s.Label, s.Dimensions, s.Unit = KindMeasured, "Volume let out", volumeOnly, "mL"
 		s.Expects = quantity.Digits(v, 2) + " mL"
-		s.Hint = "From a " + a.measure(v).Name() + ", rinsed with it two or three times. What was let out is what counts."
+		s.Hint = fmt.Sprintf("With a %s. %s What was let out is what counts.", a.measure(v).Name(), a.measure(v).Handling())
 		s.Cautions = a.cautions()
 		return s
 	}

@@ -152,3 +152,26 @@ func TestReadingBetweenTwoVolumes(t *testing.T) {
 		t.Errorf("%g mL, readings ±%g, want %g", sum.Value, math.Sqrt(readings), want)
 	}
 }
+
+// The finest of what is owned for a volume: by the limits of ISO 385, ISO 835 and ISO 8655-2 a piston
+// pipette of 1 mL errs by 8 µL, a graduated one of 1 mL by 7 µL and a 25 mL burette by 30 µL at most,
+// of which a small volume gets its part, but a burette is read to 10 µL twice.
+func TestFinest(t *testing.T) {
+	burette := glassware.Item{Kind: glassware.Burette, Volume: 25, Class: glassware.ClassA}
+	graduated := glassware.Item{Kind: glassware.GraduatedPipette, Volume: 1, Class: glassware.ClassA}
+	piston := glassware.Item{Kind: glassware.PistonPipette, Volume: 0.2, Class: glassware.ClassA}
+	owned := []glassware.Item{burette, graduated, piston, {Kind: glassware.Cylinder, Volume: 5, Class: glassware.ClassA}, {Kind: glassware.OneMarkPipette, Volume: 1, Class: glassware.ClassA}}
+	for mL, want := range map[float64]glassware.Item{
+		0.1: piston, 0.2: piston, 0.01: graduated, 0.33: graduated, 1: graduated, 1.01: burette, 20: burette, 30: burette,
+	} {
+		if got := glassware.Finest(mL, owned); got.Name() != want.Name() {
+			t.Errorf("%g mL: %s, not %s", mL, got.Name(), want.Name())
+		}
+	}
+	if got := glassware.Finest(0.5, nil); got.Name() != "10 mL burette" {
+		t.Errorf("nothing listed: %s", got.Name())
+	}
+	if text := glassware.Finest(0.33, owned).Handling(); !strings.Contains(text, "With a bulb") {
+		t.Error(text)
+	}
+}

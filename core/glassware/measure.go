@@ -98,6 +98,25 @@ func Largest(kind Kind, volume float64, owned []Item) Item {
 	})
 }
 
+// Finest is what measures out a volume in mL best, of the burettes, graduated pipettes and piston
+// pipettes that a lab lists; of one that lists none, the burette for it.
+func Finest(mL float64, owned []Item) Item {
+	best := Largest(Burette, mL, owned)
+	least := math.Inf(1)
+	for _, i := range owned {
+		if i.Kind != Burette && i.Kind != GraduatedPipette && i.Kind != PistonPipette {
+			continue
+		}
+		if mL > i.Volume*(1+1e-9) || i.Kind == PistonPipette && mL < i.Volume/10 {
+			continue
+		}
+		if u := i.Dispensed(mL, "").U(); u < least {
+			best, least = i, u
+		}
+	}
+	return best
+}
+
 // OfKind takes the glass of a kind out of a list; a list without any stands for
 // every size of its standard, of class A.
 func OfKind(kind Kind, owned []Item) []Item {

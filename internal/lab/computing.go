@@ -259,7 +259,8 @@ func (c *computing) product(s store.Source) (*run.Product, error) {
 //	2: scatter of few points by Student's t, blanks, estimates; constants of tyrosine
 //	3: volume and pH of a tube named by its tube
 //	4: what is left in a bottle by what was taken, not by what was planned
-const computations = 4
+//	5: ingredients of a buffer by the finest glass, a dilution that was typed with its uncertainty
+const computations = 5
 
 // Rebuild computes all records again when an earlier version of the program left them. It
 // changes no fact. A bottle whose figure moves says so.

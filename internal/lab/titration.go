@@ -1,6 +1,7 @@
 package lab
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -53,6 +54,7 @@ type titrationQuestion struct {
 	// “syringe” or “graduated pipette” of that size, or “drops”: from the Tip that this run
 	// calibrated, or of the volume of a Drop in mL.
 	Burette float64 `json:"burette"`
+	Mark    string  `json:"mark"` // which piece of that size it is; empty of any
 	Device  string  `json:"device"`
 	Tip     string  `json:"tip"`
 	Drop    float64 `json:"drop"`
@@ -188,14 +190,25 @@ func (q titrationQuestion) device(r *titration.Request, own *owned) (err error) 
 	switch kind := glassware.Kind(q.Device); kind {
 	case byDrops:
 		r.Tip, err = own.tip(q.Tip, q.Drop)
-	case "", glassware.Burette:
-		r.Burette = glassware.Largest(glassware.Burette, q.Burette, own.glass)
-	case glassware.Syringe, glassware.GraduatedPipette:
-		r.Burette = glassware.Largest(kind, q.Burette, own.glass)
+	case "", glassware.Burette, glassware.Syringe, glassware.GraduatedPipette:
+		r.Burette, err = own.piece(cmp.Or(kind, glassware.Burette), q.Burette, q.Mark)
 	default:
 		err = verdict.Problems{{Field: "/device", Reason: "the titrant runs from a burette, a graduated pipette or a syringe, or in drops"}}
 	}
 	return err
+}
+
+// piece is the glass of a kind that comes next to a volume in mL; with a mark it is that piece.
+func (o *owned) piece(kind glassware.Kind, mL float64, mark string) (glassware.Item, error) {
+	if mark == "" {
+		return glassware.Largest(kind, mL, o.glass), nil
+	}
+	i := slices.IndexFunc(o.glass, func(i glassware.Item) bool { return i.Kind == kind && i.Volume == mL && i.Mark == mark })
+	if i < 0 {
+		gone := fmt.Sprintf("no %g mL %s %s here any more: choose another one", mL, kind, mark)
+		return glassware.Item{}, verdict.Problems{{Field: "/burette", Reason: gone}}
+	}
+	return o.glass[i], nil
 }
 
 // sample reads what is in the flask.

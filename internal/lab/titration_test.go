@@ -14,6 +14,7 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
+	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/titration"
 	"vialbench/core/verdict"
@@ -319,6 +320,7 @@ func TestTitrationsThatCannotBe(t *testing.T) {
 		"/question/sampleBottle":  func(q map[string]any) { q["sampleBottle"] = lye.ID },
 		"/question/volume":        func(q map[string]any) { q["volume"] = 17 },
 		"/question/substance":     func(q map[string]any) { q["by"], q["substance"], q["mass"] = "weighed", "sodium-chloride", 1 },
+		"/question/burette":       func(q map[string]any) { q["mark"] = "B 99" },
 		"/question/dissolved/flask": func(q map[string]any) {
 			q["standardise"], q["substance"], q["dissolved"] = false, "potassium-hydrogen-phthalate", map[string]any{"mass": 5, "flask": 240}
 		},
@@ -346,6 +348,15 @@ func TestTitrationsThatCannotBe(t *testing.T) {
 		if _, err := l.CreatePlan(t.Context(), ra, uuid.NewString(), "titration", body); !errors.As(err, &p) || p[0].Field != field {
 			t.Errorf("%s: %v", field, err)
 		}
+	}
+	if _, err := l.AddGlass(t.Context(), ra, glassware.Item{Kind: glassware.Burette, Volume: 50, Class: glassware.ClassA, Count: 1, Certificate: glassware.Certificate{Mark: "B 7"}}); err != nil {
+		t.Fatal(err)
+	}
+	body := []byte(`{"reaction": "phthalate-for-base", "standardise": true, "titrantBottle": "` + lye.ID + `", "sampleBottle": "` + khp.ID +
+		`", "by": "pipette", "volume": 25, "burette": 50, "mark": "B 7", "celsius": 21}`)
+	plan, err := l.CreatePlan(t.Context(), ra, uuid.NewString(), "titration", body)
+	if err != nil || !strings.Contains(plan.Design.(titration.Design).Burette, "B 7") {
+		t.Errorf("the piece that was asked for: %+v %v", plan.Design, err)
 	}
 	list, err := l.Titrations(t.Context())
 	if err != nil || len(list) < 25 {

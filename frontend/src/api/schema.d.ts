@@ -3189,6 +3189,8 @@ export interface components {
             diluted?: components["schemas"]["Typed"];
             density?: components["schemas"]["Typed"];
             burette?: components["schemas"]["Typed"];
+            /** @description which piece of that size it is */
+            mark?: string;
             /**
              * @description what the titrant comes from
              * @enum {string}

@@ -3,7 +3,7 @@ import { useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import type { NewFact, Run } from '@/api/client'
 import { useOutbox } from '@/api/outbox'
-import { when } from '@/design/time'
+import WhenText from '@/design/WhenText.vue'
 import { vFirst } from './first'
 
 /** Under the sheet: notes for the record, the results as a table, and the way to give the run up. */
@@ -31,20 +31,20 @@ async function goOn() {
 </script>
 
 <template>
-  <section class="foot no-print">
+  <section class="foot">
     <ul v-if="notes.length + waitingNotes.length">
       <li v-for="line in notes" :key="line.fact.id">
-        {{ line.fact.text }} <span class="soft small">{{ line.fact.by }} {{ when(line.fact.at) }}</span>
+        {{ line.fact.text }} <span class="soft small">{{ line.fact.by }} <WhenText :at="line.fact.at" /></span>
       </li>
       <li v-for="l in waitingNotes" :key="l.fact.id">
         {{ l.fact.text }} <span class="soft small">kept here, not on record yet</span>
       </li>
     </ul>
-    <form @submit.prevent="addNote">
+    <form class="no-print" @submit.prevent="addNote">
       <label>Note for the record<el-input v-model="note" maxlength="2000" /></label>
       <el-button native-type="submit" :disabled="!note.trim()">Add the note</el-button>
     </form>
-    <p v-if="run.outcome.figures.length" class="small">
+    <p v-if="run.outcome.figures.length" class="small no-print">
       <a :href="`/api/v1/runs/${id}/table.csv`" download>Results as CSV</a>
     </p>
     <template v-if="run.outcome.status === 'open'">

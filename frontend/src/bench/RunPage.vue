@@ -17,7 +17,7 @@ import StandinMeter from '@/bench/StandinMeter.vue'
 import StandinPanel from '@/bench/StandinPanel.vue'
 import SpeciesText from '@/design/SpeciesText.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
-import { when } from '@/design/time'
+import WhenText from '@/design/WhenText.vue'
 
 const props = defineProps<{ id: string }>()
 const outbox = useOutbox()
@@ -183,7 +183,7 @@ async function again(which = run.value?.summary.batch ?? 0) {
       <h1><SpeciesText :text="run.plan.title" /></h1>
       <p class="soft">
         <component :is="parts?.Head" :run="run" />
-        run {{ run.summary.number }}, begun {{ when(run.summary.begun) }} by {{ run.summary.by }}
+        run {{ run.summary.number }}, begun <WhenText :at="run.summary.begun" /> by {{ run.summary.by }}
       </p>
 
       <div v-if="outcome.status === 'void'" ref="ended" class="ended stop" role="status">

@@ -175,6 +175,12 @@ watch(inputKey, () => (strayed.value = ''))
 .coming {
   color: var(--ink-soft);
 }
+/* On paper stands what was done. */
+@media print {
+  .coming {
+    display: none;
+  }
+}
 .now {
   border: 1.5px solid var(--green);
   border-left-width: 5px;

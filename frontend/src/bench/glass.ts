@@ -14,3 +14,14 @@ export function sizeChoices(glass: LabGlass[], kind: string): [string, string][]
   const sizes = owned.length ? owned : (usual[kind as keyof typeof usual] ?? usual.burette)
   return sizes.sort((a, b) => a - b).map((v) => [String(v), `${v} mL`])
 }
+
+/** The same with pieces that carry a mark told apart: each errs in its own way, whenever it is used. */
+export function pieceChoices(glass: LabGlass[], kind: string): [string, string][] {
+  return sizeChoices(glass, kind).flatMap(([size, words]) => {
+    const pieces = glass.filter((g) => g.item.kind === kind && String(g.item.volume) === size)
+    const marked = pieces.flatMap(({ item: { mark } }): [string, string][] =>
+      mark ? [[`${size} ${mark}`, `${words}, ${mark}`]] : [],
+    )
+    return pieces.length > 0 && marked.length === pieces.length ? marked : [[size, words], ...marked]
+  })
+}

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
 import type { Run } from '@/api/client'
+import LabelLink from '@/bench/LabelLink.vue'
 
 /** What a finished buffer asks for next. */
 defineProps<{ run: Run }>()
@@ -12,5 +13,5 @@ defineProps<{ run: Run }>()
     <RouterLink :to="run.bottles.length > 1 ? '/shelf' : `/shelf/${run.bottles[0]}`">shelf</RouterLink>
   </h2>
   <p>It is named by the pH that was read. Measure it again before it is diluted, and once more afterwards.</p>
-  <RouterLink class="label-link" :to="`/shelf/${run.bottles[0]}`">Print its label</RouterLink>
+  <LabelLink :bottles="run.bottles" />
 </template>

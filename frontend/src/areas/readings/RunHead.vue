@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
 import type { Run } from '@/api/client'
-import { when } from '@/design/time'
+import WhenText from '@/design/WhenText.vue'
 
 /** Which calibration the readings depend on. */
 defineProps<{ run: Run }>()
@@ -13,6 +13,6 @@ defineProps<{ run: Run }>()
     <RouterLink v-if="run.plan.design.request.run" :to="`/runs/${run.plan.design.request.run}`">{{
       run.outcome.view.calibration
     }}</RouterLink>
-    <template v-else>{{ run.outcome.view.calibration }}</template> of {{ when(run.outcome.view.calibratedAt) }} ·
+    <template v-else>{{ run.outcome.view.calibration }}</template> of <WhenText :at="run.outcome.view.calibratedAt" /> ·
   </template>
 </template>

@@ -20,7 +20,7 @@ const parts = [
   { key: 'glass', label: 'Glass', view: GlassPart },
   { key: 'balances', label: 'Balances', view: BalancesPart },
   { key: 'meters', label: 'pH meters', view: MetersPart },
-  { key: 'rules', label: 'Rules', view: RulesPart },
+  { key: 'rules', label: 'Name and rules', view: RulesPart },
   { key: 'people', label: 'People', view: PeoplePart },
   { key: 'records', label: 'In and out', view: RecordsPart },
   { key: 'history', label: 'Changes', view: HistoryPart },

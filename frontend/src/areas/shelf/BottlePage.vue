@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle } from '@/api/client'
 import BudgetBars from '@/bench/BudgetBars.vue'
+import { labelsOf, notePrinted, type Paper } from '@/bench/labels'
 import { useWorking } from '@/bench/useWorking'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import { useLook } from '@/bench/useLook'
@@ -46,8 +47,8 @@ async function discard() {
     trouble.value = sentence(error)
   }
 }
-const label = (paper: string) => `/api/v1/labels?bottle=${props.id}&paper=${paper}`
-const printed = () => void api.POST('/labels/printed', { body: { bottles: [props.id] } })
+const label = (paper: Paper) => labelsOf([props.id], paper)
+const printed = () => notePrinted([props.id])
 
 const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poured together with others' }
 </script>

@@ -1,18 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api } from '@/api/client'
+import { labelsOf, notePrinted, usePaper } from '@/bench/labels'
 
 /** The labels of the bottles that are ticked, on the paper at hand. */
 const props = defineProps<{ picked: string[] }>()
-const paper = ref<'a4' | 'letter' | 'label' | 'vials' | 'vial'>('a4')
+const paper = usePaper()
 const start = ref(1)
 const copies = ref(1)
-const sheet = computed(
-  () =>
-    `/api/v1/labels?${props.picked.map((id) => `bottle=${id}`).join('&')}&paper=${paper.value}&start=${start.value || 1}&copies=${copies.value || 1}`,
-)
+const sheet = computed(() => labelsOf(props.picked, paper.value, start.value || 1, copies.value || 1))
 const labels = computed(() => props.picked.length * (copies.value || 1))
-const printed = () => void api.POST('/labels/printed', { body: { bottles: props.picked } })
 </script>
 
 <template>
@@ -37,7 +33,7 @@ const printed = () => void api.POST('/labels/printed', { body: { bottles: props.
         :disabled="paper === 'label' || paper === 'vial'"
     /></label>
     <label>Of each <el-input v-model.number="copies" type="number" min="1" max="65" /></label>
-    <a v-if="picked.length" class="go" :href="sheet" target="_blank" @click="printed">
+    <a v-if="picked.length" class="go" :href="sheet" target="_blank" @click="notePrinted(picked)">
       Print {{ labels === 1 ? '1 label' : `${labels} labels` }}
     </a>
     <span v-else class="soft">Tick the bottles above.</span>

@@ -12,7 +12,7 @@ import {
   type Titration,
 } from '@/api/client'
 import { useBench } from '@/bench/bench'
-import { sizeChoices } from '@/bench/glass'
+import { pieceChoices, sizeChoices } from '@/bench/glass'
 import DropperFields from '@/bench/DropperFields.vue'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
@@ -51,7 +51,7 @@ const names = computed((): [string, string][] => [
   [own, 'another one: type its equation'],
 ])
 const { chosen, back, titrants, samples, reagents, solids } = useReaction(typed, list, bottles, substances)
-const burettes = computed(() => sizeChoices(glass.value, typed.value.device))
+const burettes = computed(() => pieceChoices(glass.value, typed.value.device))
 const flasks = computed(() => sizeChoices(glass.value, 'volumetric flask'))
 // A bottle that is only approximate wants it.
 watch(

@@ -67,6 +67,12 @@ export const isSolid = (t: Typed) => t.by === 'weighed' || isDissolved(t)
 export const maySettle = (t: Typed) =>
   t.aim === 'determine' && t.way === 'direct' && !isSolid(t) && t.sampleBottle !== '' && !t.diluted.trim()
 
+/** The size and the mark of a piece of glass, as it was chosen. */
+function pieceOf(chosen: string) {
+  const [burette, ...mark] = chosen.split(' ')
+  return { burette, ...(mark.length ? { mark: mark.join(' ') } : {}) }
+}
+
 /** The question, with the fields that its way needs; figures go as they were typed. */
 export function questionOf(t: Typed, celsius: number) {
   const found = t.aim === 'determine'
@@ -93,7 +99,7 @@ export function questionOf(t: Typed, celsius: number) {
     density: found && !isSolid(t) ? t.density || 0 : 0,
     ...(t.device === 'drops'
       ? { device: t.device, ...(t.tip ? { tip: t.tip } : { drop: t.drop || 0 }) }
-      : { device: t.device, burette: t.burette }),
+      : { device: t.device, ...pieceOf(t.burette) }),
     ...(maySettle(t) && t.settles === 'yes' ? { settles: true } : {}),
     note: t.note.trim(),
     celsius,
