@@ -60,6 +60,33 @@ for (const kind of [
   })
 }
 
+for (const [kind, what] of [
+  ['readings', /^Correct /],
+  ['capacity', /^Correct (the pH|what was added), /],
+  ['titration', /^Correct the (sample|reading before|reading after), /],
+  ['curve', /^Correct the (volume|pH), /],
+] as const) {
+  test(`what was read of a ${kind} run is corrected where it stands beside the plot`, async ({ page }) => {
+    const { items } = await get<{ items: Run['summary'][] }>(page, `/runs?kind=${kind}`)
+    await page.goto(`/runs/${items.find((r) => r.status === 'finished')!.id}`)
+    const cells = page.getByRole('complementary').getByRole('button', { name: what })
+    await expect(cells.first()).toBeVisible()
+    const form = page.getByRole('complementary').locator('.correction')
+    for (const i of [0, (await cells.count()) - 1]) {
+      const cell = cells.nth(i)
+      await cell.press('Enter')
+      await expect(cell).toHaveAttribute('aria-expanded', 'true')
+      await expect(form.locator('.step-input')).toBeVisible()
+      await form.getByRole('button', { name: 'Leave it' }).click()
+      await expect(form).toBeHidden()
+    }
+    // Without a reason nothing is corrected.
+    await cells.first().press('Enter')
+    await form.locator('.quantity input, .options button').first().press('Enter')
+    await expect(form.getByText('A correction needs a reason')).toBeVisible()
+  })
+}
+
 // What `=` opens on a run is the working of the figure that the run is about.
 for (const [kind, about] of [
   ['standard', /^Working: concentration/],

@@ -15,11 +15,14 @@ import (
 
 type beaker struct {
 	Beaker
-	v      Vessel
-	added  uncertain.Number
-	owed   bool // a reading is owed for what was added
-	done   bool
-	doubts []verdict.Verdict
+	v     Vessel
+	added uncertain.Number
+	// portion is the fact that added something since the last reading, portions those of each.
+	portion  string
+	portions []string
+	owed     bool // a reading is owed for what was added
+	done     bool
+	doubts   []verdict.Verdict
 	// Of a beaker in a bath: when it went in, how warm the bath was, how warm each reading, and
 	// which colour was seen, −1 before.
 	since   time.Time
@@ -108,6 +111,7 @@ func (a *account) take(f fact.Fact) {
 			a.reads = append(a.reads, *got.Reading)
 		}
 		b.v.Points = append(b.v.Points, Point{ID: f.ID, Added: b.added, PH: got.PH})
+		b.portions, b.portion = append(b.portions, b.portion), ""
 		b.owed, b.doubts, b.celsius = false, got.Verdicts, append(b.celsius, got.Celsius)
 		if b.since.IsZero() {
 			a.celsius = got.Celsius // the room’s
@@ -115,7 +119,7 @@ func (a *account) take(f fact.Fact) {
 		a.notes.Add(stepOf(f.Part), f.ID)
 	case KindAdded:
 		b.added = b.added.Plus(a.portion(f))
-		b.owed = true
+		b.owed, b.portion = true, f.ID
 		a.notes.Add(stepOf(f.Part), f.ID)
 	case KindBath:
 		b.since, b.bath, b.owed = f.At, f.Quantity.Base(), true

@@ -29,6 +29,10 @@ type Row struct {
 	Celsius string `json:"celsius"`
 	Colour  string `json:"colour"`
 	Shade   string `json:"shade"`
+	// Portion and Fact are the IDs of what was added and of what was read then; Portion is empty of the
+	// first.
+	Portion string `json:"portion"`
+	Fact    string `json:"fact"`
 }
 
 // ViewBeaker is one beaker as it stands.
@@ -93,11 +97,13 @@ func (a *account) viewOf(b *beaker) ViewBeaker {
 	for i, p := range b.v.Points {
 		text, _ := quantity.Round(p.PH.Value, p.PH.Expanded())
 		row := Row{
-			Added:  quantity.Digits(p.Added.Value, 2),
-			ML:     p.Added.Value,
-			PH:     text,
-			Value:  p.PH.Value,
-			Theory: quantity.Digits(theory[i], 2),
+			Added:   quantity.Digits(p.Added.Value, 2),
+			ML:      p.Added.Value,
+			PH:      text,
+			Value:   p.PH.Value,
+			Theory:  quantity.Digits(theory[i], 2),
+			Portion: b.portions[i],
+			Fact:    p.ID,
 		}
 		if b.Kind == InBath {
 			row.Celsius = quantity.Digits(b.celsius[i], 1)

@@ -19,6 +19,8 @@ import (
 type View struct {
 	Kind     string  `json:"kind"`
 	Readings []Point `json:"readings"`
+	// Facts are the IDs of what each reading was stated by.
+	Facts []ReadingFacts `json:"facts"`
 	// Predicted is the curve by the model, Fitted the one that was fitted; empty before.
 	Predicted []Point `json:"predicted"`
 	Fitted    []Point `json:"fitted"`
@@ -36,8 +38,16 @@ type View struct {
 	Verdicts   []verdict.Verdict `json:"verdicts"`
 }
 
+// ReadingFacts are the facts of a point: of the burette, or of the drops, and of the meter.
+type ReadingFacts struct {
+	Volume string `json:"volume"`
+	PH     string `json:"pH"`
+}
+
 type account struct {
 	Request
+	facts   []ReadingFacts
+	stood   string // the fact by which the burette stands where it does
 	ready   bool
 	started bool
 	start   float64
@@ -110,7 +120,7 @@ func (a *account) take(f fact.Fact) {
 		a.notes.Add("acid", f.ID)
 	case KindStart:
 		a.started, a.start = true, f.Quantity.In("mL")
-		a.at = a.start
+		a.at, a.stood = a.start, f.ID
 		a.notes.Add("start", f.ID)
 		a.notes.Say("start", a.Sentence(f))
 	case KindAdded:
@@ -121,7 +131,7 @@ func (a *account) take(f fact.Fact) {
 			to = f.Quantity.In("mL")
 		}
 		a.wrong = a.wrong || to < a.at
-		a.at, a.owed = to, true
+		a.at, a.stood, a.owed = to, f.ID, true
 		a.notes.Add("curve", f.ID)
 	case KindRead:
 		got := a.Probe.Read(f, a.Celsius, a.Thresholds)
@@ -129,6 +139,7 @@ func (a *account) take(f fact.Fact) {
 			a.reads = append(a.reads, *got.Reading)
 		}
 		a.points, a.ph = append(a.points, Point{a.at - a.start, got.PH.Value}), append(a.ph, got.PH)
+		a.facts = append(a.facts, ReadingFacts{a.stood, f.ID})
 		a.owed, a.doubts, a.celsius = false, got.Verdicts, got.Celsius
 		a.notes.Add("curve", f.ID)
 	case run.KindDecided:
@@ -212,6 +223,7 @@ func (a *account) outcome() run.Outcome {
 	view := View{
 		Kind:       Kind,
 		Readings:   slices.Clone(a.points),
+		Facts:      append([]ReadingFacts{}, a.facts...),
 		Predicted:  []Point{},
 		Fitted:     []Point{},
 		Forms:      []Form{},

@@ -25,13 +25,14 @@ type trial struct {
 	begun bool
 	taken bool
 	// sample in mL or g, and what the person read of it.
-	sample  uncertain.Number
-	read    string
-	excess  uncertain.Number // of the reagent of a back titration, mmol
-	started bool
-	start   float64 // where the burette stood when it was last started or filled up
-	begins  string  // that reading
-	before  []stretch
+	sample    uncertain.Number
+	read      string
+	sampledBy string           // that fact
+	excess    uncertain.Number // of the reagent of a back titration, mmol
+	started   bool
+	start     float64 // where the burette stood when it was last started or filled up
+	begins    string  // that reading
+	before    []stretch
 	// first ends at the first of two end points, after so many stretches before a refill; since is
 	// how many of the readings belong to it.
 	first       *stretch
@@ -176,7 +177,7 @@ func (a *account) take(f fact.Fact) {
 
 // sampled takes a sample down. Drops are counted from none: no scale is read before.
 func (a *account) sampled(t *trial, f fact.Fact) {
-	t.taken, t.started = true, t.started || a.Tip != nil
+	t.taken, t.started, t.sampledBy = true, t.started || a.Tip != nil, f.ID
 	if a.Back != nil {
 		t.excess = a.Back.excess(f.ID)
 	}

@@ -38,6 +38,16 @@ type ViewTrial struct {
 	// From and To are where the burette stands, in mL; To is From before a reading.
 	From float64 `json:"from"`
 	To   float64 `json:"to"`
+	// Facts are the IDs of the facts by which the sample, the reading before and the last one stand;
+	// empty where there is none of its own.
+	Facts TrialFacts `json:"facts"`
+}
+
+// TrialFacts are the facts of a trial.
+type TrialFacts struct {
+	Sample string `json:"sample"`
+	Start  string `json:"start"`
+	Last   string `json:"last"`
 }
 
 // View is what the drawing of a run needs.
@@ -123,6 +133,10 @@ func (a *account) viewOf(i int, r Result, places []int, ok bool) ViewTrial {
 		Done:     t.done,
 		From:     t.start,
 		To:       t.last(),
+		Facts:    TrialFacts{Sample: t.sampledBy, Start: t.begins},
+	}
+	if n := len(t.readings); n > 0 {
+		v.Facts.Last = t.readings[n-1].id
 	}
 	if t.started {
 		v.Start = a.shows(t.start)

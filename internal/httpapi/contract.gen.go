@@ -921,10 +921,16 @@ type CapacityRow struct {
 	Celsius string  `json:"celsius"`
 
 	// Colour of the indicator by theory
-	Colour string  `json:"colour"`
+	Colour string `json:"colour"`
+
+	// Fact the fact of the reading
+	Fact   string  `json:"fact"`
 	ML     float64 `json:"mL"`
 	Middle float64 `json:"middle"`
 	PH     string  `json:"pH"`
+
+	// Portion the fact that added it; empty of the first reading
+	Portion string `json:"portion"`
 
 	// Shade that colour as it looks
 	Shade  string  `json:"shade"`
@@ -2177,6 +2183,13 @@ type TitrationTrial struct {
 
 	// Earlier mL that had run in before it was filled up on the way; empty where it was not
 	Earlier string `json:"earlier"`
+
+	// Facts the facts by which they stand; empty where there is none
+	Facts struct {
+		Last   string `json:"last"`
+		Sample string `json:"sample"`
+		Start  string `json:"start"`
+	} `json:"facts"`
 
 	// First mL to the first of two end points; empty where there is one
 	First    string  `json:"first"`

@@ -2759,6 +2759,10 @@ export interface components {
             beta: number[] | null;
         };
         CapacityRow: {
+            /** @description the fact that added it; empty of the first reading */
+            portion: string;
+            /** @description the fact of the reading */
+            fact: string;
             celsius: string;
             /** @description of the indicator by theory */
             colour: string;
@@ -3044,6 +3048,11 @@ export interface components {
              */
             kind: "curve";
             readings: components["schemas"]["CurvePoint"][];
+            /** @description the facts that each reading was stated by */
+            facts: {
+                volume: string;
+                pH: string;
+            }[];
             predicted: components["schemas"]["CurvePoint"][];
             fitted: components["schemas"]["CurvePoint"][];
             /** @description the forms of the analyte along the predicted curve */
@@ -3260,6 +3269,12 @@ export interface components {
             curve?: components["schemas"]["CurveAnswer"];
         };
         TitrationTrial: {
+            /** @description the facts by which they stand; empty where there is none */
+            facts: {
+                sample: string;
+                start: string;
+                last: string;
+            };
             n: number;
             /** @description it enters the result */
             counts: boolean;

@@ -7,6 +7,7 @@ import { newId } from '@/api/id'
 import { latest } from '@/api/latest'
 import { useOutbox } from '@/api/outbox'
 import { useBench } from '@/bench/bench'
+import { provideCorrecting } from '@/bench/correcting'
 import { kindOf } from '@/bench/kinds'
 import { useParts } from '@/bench/useParts'
 import { useWorking } from '@/bench/useWorking'
@@ -80,6 +81,8 @@ async function state(fact: Omit<NewFact, 'id'>) {
     busy.value = false
   }
 }
+
+provideCorrecting({ run, busy, problems, about, state: (fact) => void state(fact) })
 
 const outcome = computed(() => run.value?.outcome)
 const figures = computed(() => outcome.value?.figures ?? [])

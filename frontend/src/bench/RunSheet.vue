@@ -86,16 +86,7 @@ watch(inputKey, () => (strayed.value = ''))
           <template v-for="v in step.verdicts" :key="v.sentence">
             <VerdictLine v-if="v.level !== 'fine' || unfolded === step.id" :verdict="v" />
           </template>
-          <FactLines
-            v-if="unfolded === step.id"
-            :run-id="run.summary.id"
-            :step="step"
-            :facts="run.facts"
-            :busy="busy"
-            :problems="problems"
-            :about="about"
-            @correct="(fact) => emit('state', fact)"
-          />
+          <FactLines v-if="unfolded === step.id" :step="step" :facts="run.facts" />
         </template>
 
         <template v-else-if="step.state === 'now'">
@@ -134,16 +125,7 @@ watch(inputKey, () => (strayed.value = ''))
             @choose="(choice) => emit('state', { kind: 'decided', choice, part: step.part })"
           />
           <p v-if="problems.get('/kind')" class="problem" role="alert">{{ problems.get('/kind') }}</p>
-          <FactLines
-            v-if="step.facts?.length && (!step.asks || step.ends)"
-            :run-id="run.summary.id"
-            :step="step"
-            :facts="run.facts"
-            :busy="busy"
-            :problems="problems"
-            :about="about"
-            @correct="(fact) => emit('state', fact)"
-          />
+          <FactLines v-if="step.facts?.length && (!step.asks || step.ends)" :step="step" :facts="run.facts" />
         </template>
 
         <span v-else class="title">{{ step.title }}</span>

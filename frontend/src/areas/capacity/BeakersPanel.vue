@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Run } from '@/api/client'
+import CorrectionHere from '@/bench/CorrectionHere.vue'
+import ReadingCell from '@/bench/ReadingCell.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
 import AdditionPlot from './AdditionPlot.vue'
@@ -38,17 +40,21 @@ const titrated = computed(() => (view.value?.beakers ?? []).filter((b) => b.kind
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(r, k) in b.rows" :key="k">
-            <td>{{ b.kind === 'bath' ? r.celsius : r.added }}</td>
-            <td>{{ r.pH }}</td>
-            <td class="soft">{{ b.c || b.kind !== 'titrated' ? r.theory : '' }}</td>
-            <td v-if="b.kind === 'bath'" class="words">
-              <template v-if="r.colour"
-                ><span class="shade" :style="{ background: r.shade }" aria-hidden="true" /> {{ r.colour }}</template
-              >
-            </td>
-            <td v-else>{{ r.beta }}</td>
-          </tr>
+          <template v-for="(r, k) in b.rows" :key="k">
+            <tr>
+              <td v-if="b.kind === 'bath'">{{ r.celsius }}</td>
+              <td v-else><ReadingCell :fact="r.portion" what="what was added" :text="r.added" /></td>
+              <td><ReadingCell :fact="r.fact" what="the pH" :text="r.pH" /></td>
+              <td class="soft">{{ b.c || b.kind !== 'titrated' ? r.theory : '' }}</td>
+              <td v-if="b.kind === 'bath'" class="words">
+                <template v-if="r.colour"
+                  ><span class="shade" :style="{ background: r.shade }" aria-hidden="true" /> {{ r.colour }}</template
+                >
+              </td>
+              <td v-else>{{ r.beta }}</td>
+            </tr>
+            <CorrectionHere :facts="[r.portion, r.fact]" :columns="4" />
+          </template>
         </tbody>
       </table>
       <p v-if="b.seen" class="small">Seen in the bath: {{ b.seen }}.</p>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Run } from '@/api/client'
+import CorrectionHere from '@/bench/CorrectionHere.vue'
+import ReadingCell from '@/bench/ReadingCell.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
 import MeasuredPlot from './MeasuredPlot.vue'
@@ -49,11 +51,14 @@ const listed = (name: string) => view.value?.parameters.find((p) => p.name === n
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(p, i) in view.readings" :key="i">
-          <td>{{ p.volume.toFixed(2) }}</td>
-          <td>{{ p.pH.toFixed(2) }}</td>
-          <td class="soft">{{ view.slopes?.find((s) => s.volume === p.volume)?.first.toFixed(2) ?? '' }}</td>
-        </tr>
+        <template v-for="(p, i) in view.readings" :key="i">
+          <tr>
+            <td><ReadingCell :fact="view.facts[i]!.volume" what="the volume" :text="p.volume.toFixed(2)" /></td>
+            <td><ReadingCell :fact="view.facts[i]!.pH" what="the pH" :text="p.pH.toFixed(2)" /></td>
+            <td class="soft">{{ view.slopes?.find((s) => s.volume === p.volume)?.first.toFixed(2) ?? '' }}</td>
+          </tr>
+          <CorrectionHere :facts="[view.facts[i]!.volume, view.facts[i]!.pH]" :columns="3" />
+        </template>
       </tbody>
     </table>
     <p v-else class="small soft">Each reading will stand here and on the plot.</p>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { api, ask, type Run } from '@/api/client'
+import CorrectionHere from '@/bench/CorrectionHere.vue'
+import ReadingCell from '@/bench/ReadingCell.vue'
 import { useForm } from '@/bench/useForm'
 import FigureText from '@/design/FigureText.vue'
 import { clock } from '@/design/time'
@@ -59,10 +61,11 @@ const words = { stop: 'Stop', look: 'Look' }
           <span v-else class="pH">pH <FigureText :figure="row.pH" @explain="(id) => emit('explain', id)" /></span>
         </p>
         <p class="small soft">
-          <span class="figure">{{ row.shown }}</span><template v-if="row.celsius">, {{ row.celsius }} °C</template
+          <span class="figure"><ReadingCell :fact="row.fact" :what="row.sample" :text="row.shown || 'as seen'" /></span
+          ><template v-if="row.celsius">, {{ row.celsius }} °C</template
           ><template v-if="row.method && !row.refused">, {{ row.method }}</template
           ><template v-if="row.note">, {{ row.note }}</template
-          >{{ row.shown || row.note ? ', ' : '' }}{{ clock(row.at) }}
+          >, {{ clock(row.at) }}
         </p>
         <p
           v-for="v in (row.verdicts ?? []).filter((v) => v.level !== 'fine' || row.check || row.method)"
@@ -72,6 +75,7 @@ const words = { stop: 'Stop', look: 'Look' }
         >
           {{ v.sentence }} <span class="soft">Rule {{ v.rule }}</span>
         </p>
+        <CorrectionHere :facts="[row.fact]" />
       </li>
     </ol>
     <label v-if="run.outcome.status === 'open'" class="table no-print small soft"

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import type { Run } from '@/api/client'
+import CorrectionHere from '@/bench/CorrectionHere.vue'
+import ReadingCell from '@/bench/ReadingCell.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
 import SpeciesText from '@/design/SpeciesText.vue'
@@ -70,16 +72,23 @@ const plan = computed(() => (props.run.plan.kind === 'titration' ? props.run.pla
         <tbody>
           <tr>
             <th>sample</th>
-            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.sample }}</td>
+            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">
+              <ReadingCell :fact="t.facts.sample" what="the sample" :text="t.sample" />
+            </td>
           </tr>
           <tr v-if="!view.drop">
             <th>before</th>
-            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.start }}</td>
+            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">
+              <ReadingCell :fact="t.facts.start" what="the reading before" :text="t.start" />
+            </td>
           </tr>
           <tr>
             <th>{{ view.drop ? 'drops' : 'after' }}</th>
-            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.last }}</td>
+            <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">
+              <ReadingCell :fact="t.facts.last" what="the reading after" :text="t.last" />
+            </td>
           </tr>
+          <CorrectionHere :facts="shown.flatMap((t) => Object.values(t.facts))" :columns="shown.length + 1" />
           <tr v-if="shown.some((t) => t.earlier)">
             <th>before filling up, mL</th>
             <td v-for="t in shown" :key="t.n" :class="{ used: t.used, out: t.setAside }">{{ t.earlier }}</td>

@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import FactCorrection from './FactCorrection.vue'
+import { useCorrecting } from './correcting'
+
+/** The form that corrects one of some facts, under the figure that was pressed: a row of a table of so
+ * many columns, or a part of a list. */
+const props = defineProps<{ facts: string[]; columns?: number }>()
+const { at, run } = useCorrecting()
+const line = computed(() =>
+  at.value && props.facts.includes(at.value) ? run.value?.facts.find((l) => l.fact.id === at.value) : undefined,
+)
+</script>
+
+<template>
+  <component :is="columns ? 'tr' : 'div'" v-if="line" class="no-print">
+    <component :is="columns ? 'td' : 'div'" :colspan="columns" class="form">
+      <p class="small soft">{{ line.sentence }}</p>
+      <FactCorrection :key="line.fact.id" :fact="line.fact" @leave="at = ''" />
+    </component>
+  </component>
+</template>
+
+<style scoped>
+.form {
+  font-family: var(--text);
+  text-align: left;
+  white-space: normal;
+}
+</style>
