@@ -14,11 +14,19 @@ const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
 
 const read = (page: Page, pH: number) => record(page, 'Potential shown', potential(pH))
 
+/** What the lab has is proposed; here both are typed. */
+async function typedSample(page: Page) {
+  await expect(page.getByRole('heading', { name: 'Which acid or base, and what is run in?' })).toBeVisible()
+  await expect(page.getByText(/^bottle \d+: Potassium hydrogen phthalate/).first()).toBeVisible()
+  await choose(page, 'Sample', 'not on the shelf: typed')
+  await choose(page, 'Titrant', 'not on the shelf: typed')
+}
+
 test('the curve of an amino acid: the next addition is proposed, the fit finds constants and isoelectric point', async ({
   page,
 }) => {
   await page.goto('/curves')
-  await expect(page.getByRole('heading', { name: 'Which acid or base, and what is run in?' })).toBeVisible()
+  await typedSample(page)
   await field(page, 'What it is called').fill('Pond glycine')
   await field(page, 'Formula of the acid or base').fill('C60')
   await field(page, 'About, mol/L').fill('0.05')
@@ -101,6 +109,7 @@ test('the curve of an amino acid: the next addition is proposed, the fit finds c
 
 test('an amino acid, protonated first, of unknown strength, with counted drops', async ({ page }) => {
   await page.goto('/curves')
+  await typedSample(page)
   await field(page, 'What it is called').fill('Pond glycine')
   await field(page, 'Formula of the acid or base').fill('C2H5NO2')
   await field(page, 'About, mol/L').fill('')

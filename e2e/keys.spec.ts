@@ -219,6 +219,77 @@ test('three trials by pipette: 60 keys', async ({ page }) => {
   hands.spent(60)
 })
 
+test('a log of three samples: 50 keys', async ({ page, lab }) => {
+  lab.plug(false)
+  const hands = new Hands(page)
+  await hands.press('r')
+  await hands.record('Samples, in a few words', 'Pond')
+  for (const [name, shown] of [
+    ['Inlet', '-13.4'],
+    ['Reeds', '19.3'],
+    ['Deep', '32'],
+  ] as const) {
+    await hands.record('Sample', name)
+    await hands.record('Potential shown', shown)
+    await expect(page.getByRole('list', { name: 'Readings' }).getByText(name)).toBeVisible()
+  }
+  await hands.press('Control+Enter')
+  await expect(page.getByRole('heading', { name: 'Read', exact: true })).toBeVisible()
+  hands.spent(50)
+})
+
+test('a tip by three counts on a balance: 50 keys', async ({ page }) => {
+  const hands = new Hands(page)
+  await hands.press('o')
+  await hands.record('Tip', 'A')
+  for (const [drops, grams] of [
+    ['30', '1.4982'],
+    ['30', '1.5049'],
+    ['30', '1.5011'],
+  ] as const) {
+    await hands.record('Drops', drops)
+    await hands.record('Net mass shown', grams)
+  }
+  await expect(page.getByRole('table', { name: 'Counts' }).getByRole('row')).toHaveCount(4)
+  await hands.press('Control+Enter')
+  await expect(page.getByRole('heading', { name: 'The tip is calibrated' })).toBeVisible()
+  hands.spent(50)
+})
+
+test('a curve of twelve readings: 150 keys', async ({ page, lab }) => {
+  lab.plug(false)
+  const hands = new Hands(page)
+  await hands.press('v')
+  await expect(page.getByRole('img', { name: 'pH against what was added' })).toBeVisible()
+  await hands.reach('Take it to the bench')
+  await hands.press('Enter')
+  await hands.choose('1 Done')
+  await hands.record('Burette', '0')
+  for (const [i, [mL, pH]] of (
+    [
+      ['0', 4.01],
+      ['5', 4.73],
+      ['10', 5.12],
+      ['15', 5.47],
+      ['20', 5.91],
+      ['22', 6.17],
+      ['24', 6.68],
+      ['24.5', 6.99],
+      ['25.2', 10.4],
+      ['26', 11.1],
+      ['28', 11.6],
+      ['30', 11.8],
+    ] as const
+  ).entries()) {
+    if (i > 0) await hands.record('Burette', mL)
+    await hands.record('Potential shown', potential(pH))
+  }
+  await expect(field(page, 'Burette')).toBeFocused()
+  await hands.press('Control+Enter')
+  await expect(page.getByRole('heading', { name: 'The curve is complete' })).toBeVisible()
+  hands.spent(150)
+})
+
 test('a run is given up by keyboard: the reason stays text, and the next run is one key away', async ({ page }) => {
   const hands = new Hands(page)
   await hands.press('d')

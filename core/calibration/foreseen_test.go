@@ -92,3 +92,45 @@ func TestTheEndThatLacksABuffer(t *testing.T) {
 		}
 	}
 }
+
+// A calibration in use is known as its design foresaw, where the probe is a good one; beyond its buffers
+// less and less.
+func TestReachOfACalibration(t *testing.T) {
+	d := solved(t, 0, 0, "phthalate", "borax")
+	var points []electrode.Point
+	for _, b := range d.Request.Buffers {
+		pH, err := b.At(22)
+		if err != nil {
+			t.Fatal(err)
+		}
+		points = append(points, electrode.Point{Buffer: b, MV: electrode.FromShown(pH, 22), Celsius: 22})
+	}
+	c, err := electrode.Calibrate(electrode.UsualMeter(), points, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	reach := calibration.Result{Calibration: c}.Reach()
+	if len(reach.Known) != len(d.Known) || reach.Known[0].PH != 0 || reach.Known[len(reach.Known)-1].PH != 14 {
+		t.Fatalf("%+v", reach.Known)
+	}
+	for i, k := range reach.Known {
+		if math.Abs(k.Limits-d.Known[i].Limits) > 1e-9 {
+			t.Errorf("pH %g: ± %g, foreseen ± %g", k.PH, k.Limits, d.Known[i].Limits)
+		}
+	}
+	if twelve := reach.Known[48]; twelve.PH != 12 || !(twelve.Limits > 1.3*at(d, 7)) {
+		t.Errorf("%+v, at 7 ± %g", twelve, at(d, 7))
+	}
+	if !strings.HasPrefix(reach.Says, "Between its buffers, pH 4.00 to 9.21, "+c.Meter.Name+" reads a pH to ±") ||
+		!strings.HasSuffix(reach.Says, " at worst.") {
+		t.Error(reach.Says)
+	}
+	one, err := electrode.Calibrate(electrode.UsualMeter(), points[:1], false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if says := (calibration.Result{Calibration: one}).Reach().Says; !strings.HasPrefix(says, "At its buffer, pH 4.00,") ||
+		strings.Contains(says, "worst") {
+		t.Error(says)
+	}
+}

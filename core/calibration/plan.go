@@ -194,10 +194,7 @@ func (r Request) foresee(d *Design, low, high float64) error {
 	if err != nil {
 		return err
 	}
-	for i := range knownPoints {
-		pH := 14 * float64(i) / (knownPoints - 1)
-		d.Known = append(d.Known, Known{pH, limits(c, pH, r.Celsius)})
-	}
+	d.Known = scale(c, r.Celsius)
 	of := "Between the buffers"
 	if r.High > 0 {
 		low, high, of = r.Low, r.High, fmt.Sprintf("In samples of pH %s to %s", quantity.Digits(r.Low, -1), quantity.Digits(r.High, -1))
@@ -206,11 +203,7 @@ func (r Request) foresee(d *Design, low, high float64) error {
 		of = "In this buffer"
 	}
 	best, worst := span(c, low, high, r.Celsius)
-	d.Says = fmt.Sprintf("%s a pH would be known to ± %s", of, quantity.Digits(worst, 2))
-	if quantity.Digits(best, 2) != quantity.Digits(worst, 2) {
-		d.Says = fmt.Sprintf("%s a pH would be known to ± %s at best, ± %s at worst", of, quantity.Digits(best, 2), quantity.Digits(worst, 2))
-	}
-	d.Says += ", with a good probe."
+	d.Says = fmt.Sprintf("%s a pH would be known to %s, with a good probe.", of, sayLimits(best, worst))
 	if r.High == 0 || len(r.Buffers) == electrode.MaxPoints {
 		return nil
 	}

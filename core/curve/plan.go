@@ -138,10 +138,12 @@ func (r Request) Title() string {
 
 // Design is what a plan gives, as its page shows it.
 type Design struct {
-	Title    string            `json:"title"`
-	Flask    string            `json:"flask"`
-	Burette  string            `json:"burette"`
-	Expected string            `json:"expected"` // empty when it is unknown
+	Title    string `json:"title"`
+	Flask    string `json:"flask"`
+	Burette  string `json:"burette"`
+	Expected string `json:"expected"` // empty when it is unknown
+	// Prospect is what the readings would give without any slip; empty when it is unknown.
+	Prospect string            `json:"prospect"`
 	Curve    Answer            `json:"curve"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
 }
@@ -165,7 +167,7 @@ func (r Request) Design() (any, error) {
 	if r.unknown() { // nothing is predicted of what is not known
 		a = Answer{Points: []Point{}, Equivalences: []Equivalence{}, Verdicts: []verdict.Verdict{}}
 	}
-	d := Design{Title: r.Title(), Flask: r.sayFlask(), Burette: r.sayBurette(), Curve: a, Verdicts: []verdict.Verdict{}}
+	d := Design{Title: r.Title(), Flask: r.sayFlask(), Burette: r.sayBurette(), Prospect: r.prospect(), Curve: a, Verdicts: []verdict.Verdict{}}
 	for i, e := range a.Equivalences {
 		if i > 0 {
 			d.Expected += ", "

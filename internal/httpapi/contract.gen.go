@@ -828,6 +828,9 @@ type CalibrationQuestion struct {
 	Meter Id `json:"meter"`
 }
 
+// CalibrationReach how well a pH is known under the calibration that is in use
+type CalibrationReach = calibration.Reach
+
 // CalibrationRequest defines model for CalibrationRequest.
 type CalibrationRequest = calibration.Request
 
@@ -1384,8 +1387,11 @@ type LabMeter struct {
 	Newest *PastCalibration `json:"newest,omitempty"`
 
 	// Open calibrations that somebody began
-	Open     []RunSummary  `json:"open"`
-	Standing MeterStanding `json:"standing"`
+	Open []RunSummary `json:"open"`
+
+	// Reach how well a pH is known under the calibration that is in use
+	Reach    *CalibrationReach `json:"reach,omitempty"`
+	Standing MeterStanding     `json:"standing"`
 }
 
 // LabSubstance defines model for LabSubstance.

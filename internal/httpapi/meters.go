@@ -15,8 +15,8 @@ import (
 func wireMeter(m lab.MeterView) LabMeter {
 	out := LabMeter{Id: m.ID, Meter: m.Meter.Meter, Address: m.Address, Standing: m.Standing, Open: each(m.Open, wireSummary)}
 	if m.Newest != nil {
-		newest := wireCalibration(*m.Newest)
-		out.Newest = &newest
+		newest, reach := wireCalibration(*m.Newest), m.Newest.Reach()
+		out.Newest, out.Reach = &newest, &reach
 	}
 	return out
 }

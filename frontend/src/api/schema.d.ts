@@ -2155,8 +2155,19 @@ export interface components {
             address: string;
             standing: components["schemas"]["MeterStanding"];
             newest?: components["schemas"]["PastCalibration"];
+            reach?: components["schemas"]["CalibrationReach"];
             /** @description calibrations that somebody began */
             open: components["schemas"]["RunSummary"][];
+        };
+        /** @description how well a pH is known under the calibration that is in use */
+        CalibrationReach: {
+            known: {
+                /** Format: double */
+                pH: number;
+                /** Format: double */
+                limits: number;
+            }[];
+            says: string;
         };
         MeterStanding: {
             word: string;
@@ -3015,6 +3026,8 @@ export interface components {
             flask: string;
             burette: string;
             expected: string;
+            /** @description what the readings would give without any slip; empty where it is unknown */
+            prospect: string;
             curve: components["schemas"]["CurveAnswer"];
             verdicts: components["schemas"]["Verdict"][];
         };

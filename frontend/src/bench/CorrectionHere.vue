@@ -6,17 +6,21 @@ import { useCorrecting } from './correcting'
 /** The form that corrects one of some facts, under the figure that was pressed: a row of a table of so
  * many columns, or a part of a list. */
 const props = defineProps<{ facts: string[]; columns?: number }>()
-const { at, run } = useCorrecting()
-const line = computed(() =>
-  at.value && props.facts.includes(at.value) ? run.value?.facts.find((l) => l.fact.id === at.value) : undefined,
-)
+const correcting = useCorrecting()
+const line = computed(() => {
+  const at = correcting?.at.value
+  return at && props.facts.includes(at) ? correcting.run.value?.facts.find((l) => l.fact.id === at) : undefined
+})
+function leave() {
+  if (correcting) correcting.at.value = ''
+}
 </script>
 
 <template>
   <component :is="columns ? 'tr' : 'div'" v-if="line" class="no-print">
     <component :is="columns ? 'td' : 'div'" :colspan="columns" class="form">
       <p class="small soft">{{ line.sentence }}</p>
-      <FactCorrection :key="line.fact.id" :fact="line.fact" @leave="at = ''" />
+      <FactCorrection :key="line.fact.id" :fact="line.fact" @leave="leave" />
     </component>
   </component>
 </template>

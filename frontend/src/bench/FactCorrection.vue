@@ -7,7 +7,7 @@ import StepInput from './StepInput.vue'
 /** Corrects a fact in the very field that took it, or takes it back; each with a reason. */
 const props = defineProps<{ fact: Fact; withdraws?: boolean }>()
 const emit = defineEmits<{ leave: [] }>()
-const { run, busy, problems, about, state } = useCorrecting()
+const { run, busy, problems, about, state } = useCorrecting()!
 
 const reason = ref('')
 const reasonMissing = ref(false)

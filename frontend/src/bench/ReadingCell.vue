@@ -4,8 +4,12 @@ import { useCorrecting } from './correcting'
 
 /** A figure of a table that was read: pressed, it is corrected where it stands. */
 const props = defineProps<{ fact: string; text: string; what: string }>()
-const { at, run } = useCorrecting()
-const known = computed(() => props.fact && run.value?.facts.some((line) => line.fact.id === props.fact))
+const correcting = useCorrecting()
+const known = computed(() => props.fact && correcting?.run.value?.facts.some((line) => line.fact.id === props.fact))
+const open = computed(() => correcting?.at.value === props.fact)
+function press() {
+  if (correcting) correcting.at.value = open.value ? '' : props.fact
+}
 </script>
 
 <template>
@@ -14,9 +18,9 @@ const known = computed(() => props.fact && run.value?.facts.some((line) => line.
     type="button"
     class="cell"
     :aria-label="`Correct ${what}, ${text}`"
-    :aria-expanded="at === fact"
+    :aria-expanded="open"
     title="Correct it"
-    @click="at = at === fact ? '' : fact"
+    @click="press"
   >
     {{ text }}
   </button>

@@ -16,9 +16,5 @@ const key: InjectionKey<Correcting & { at: Ref<string> }> = Symbol('correcting')
 
 export const provideCorrecting = (with_: Correcting) => provide(key, { ...with_, at: ref('') })
 
-/** With the fact whose form is open in a table. */
-export function useCorrecting() {
-  const correcting = inject(key)
-  if (!correcting) throw new Error('facts are corrected on the page of their run')
-  return correcting
-}
+/** With the fact whose form is open in a table; nothing where a run is only previewed. */
+export const useCorrecting = () => inject(key, undefined)

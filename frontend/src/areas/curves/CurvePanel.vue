@@ -61,7 +61,10 @@ const listed = (name: string) => view.value?.parameters.find((p) => p.name === n
         </template>
       </tbody>
     </table>
-    <p v-else class="small soft">Each reading will stand here and on the plot.</p>
+    <template v-else>
+      <p v-if="run.plan.kind === 'curve' && run.plan.design.prospect">{{ run.plan.design.prospect }}</p>
+      <p class="small soft">Each reading will stand here and on the plot.</p>
+    </template>
   </div>
 </template>
 

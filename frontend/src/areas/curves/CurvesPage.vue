@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, ask, sentence, type Bottle, type LabGlass, type Tip } from '@/api/client'
+import { api, ask, sentence, type Bottle, type LabGlass, type Tip, type Titration } from '@/api/client'
 import { useBench } from '@/bench/bench'
 import { sizeChoices } from '@/bench/glass'
 import DropperFields from '@/bench/DropperFields.vue'
@@ -84,10 +84,11 @@ watch([typed, loaded, () => bench.bench], computeSoon, { deep: true })
 const { look } = useLook(
   async () => {
     if (!bench.bench) await bench.look()
-    const [page, owned, droppers] = await Promise.all([
+    const [page, owned, droppers, titrations] = await Promise.all([
       ask(api.GET('/bottles')),
       ask(api.GET('/glass')),
       ask(api.GET('/tips')),
+      ask(api.GET('/titrations')),
     ])
     tips.value = droppers
     if (!droppers.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
@@ -96,11 +97,26 @@ const { look } = useLook(
     loaded.value = true
     for (const field of ['flaskBottle', 'buretteBottle'] as const)
       if (!bottles.value.some((b) => b.id === typed.value[field])) typed.value[field] = ''
+    propose(titrations)
     if (!acids.value.some(([id]) => id === typed.value.acidBottle)) typed.value.acidBottle = ''
   },
   ['shelf', 'setup', 'bench', 'droptip'],
   trouble,
 )
+
+let proposed = false
+/** At first, a strong base or acid of the lab, and what it titrates; nothing in the place of a sample that
+ * somebody has begun to type. */
+function propose(titrations: Titration[]) {
+  const t = typed.value
+  if (proposed || t.buretteBottle || t.flaskBottle || t.flaskName) return
+  proposed = true
+  const idOf = (formula: string) => bottles.value.find((b) => b.formula.map((p) => p.text).join('') === formula)?.id
+  for (const titrant of ['NaOH', 'KOH', 'HCl'].flatMap((formula) => idOf(formula) ?? [])) {
+    const samples = titrations.filter((x) => x.titrants.includes(titrant)).flatMap((x) => x.samples)
+    if (samples[0]) return Object.assign(t, { buretteBottle: titrant, flaskBottle: samples[0] })
+  }
+}
 
 async function start() {
   if (await toTheBench()) forget()

@@ -11,6 +11,7 @@ import { useBegin } from '@/bench/useBegin'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
+import ReachPlot from './ReachPlot.vue'
 
 /** What is read, and with which meter: its calibration comes along. */
 const bench = useBench()
@@ -39,44 +40,40 @@ function start() {
 </script>
 
 <template>
-  <h1>What is read?</h1>
-  <p v-if="trouble" class="problem" role="alert">
-    {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
-  </p>
-  <p v-if="meters?.length === 0" class="soft">
-    No pH meter yet. <RouterLink to="/setup/meters">Add the first one</RouterLink>, calibrate it, then read samples with
-    it.
-  </p>
-  <form v-if="chosen" v-first @submit.prevent="start">
-    <TextField
-      v-model="name"
-      words
-      label="Samples, in a few words"
-      :max="60"
-      placeholder="Pond, six places"
-      :problem="problem('/name')"
-    />
-    <SelectField v-model="meter" label="Meter" :options="names" :problem="problem('/meter', '/run')" />
-    <el-button type="primary" native-type="submit" :disabled="busy">Begin the log <kbd>Enter</kbd></el-button>
-  </form>
-  <template v-if="chosen">
-    <VerdictLine :verdict="chosen.standing.verdict" />
-    <p v-if="chosen.standing.verdict.level !== 'fine'"><RouterLink to="/meters">Calibrate it</RouterLink></p>
-  </template>
-  <MadeBefore kind="readings" once @trouble="(error) => (trouble = sentence(error))" />
+  <div class="sheet-and-side">
+    <section class="question">
+      <h1>What is read?</h1>
+      <p v-if="trouble" class="problem" role="alert">
+        {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+      </p>
+      <p v-if="meters?.length === 0" class="soft">
+        No pH meter yet. <RouterLink to="/setup/meters">Add the first one</RouterLink>, calibrate it, then read samples
+        with it.
+      </p>
+      <form v-if="chosen" v-first @submit.prevent="start">
+        <fieldset>
+          <legend>The log</legend>
+          <TextField
+            v-model="name"
+            words
+            class="wide"
+            label="Samples, in a few words"
+            :max="60"
+            placeholder="Pond, six places"
+            :problem="problem('/name')"
+          />
+          <SelectField v-model="meter" label="Meter" :options="names" :problem="problem('/meter', '/run')" />
+        </fieldset>
+        <el-button type="primary" native-type="submit" :disabled="busy">Begin the log <kbd>Enter</kbd></el-button>
+      </form>
+      <MadeBefore kind="readings" once @trouble="(error) => (trouble = sentence(error))" />
+    </section>
+    <aside v-if="chosen" aria-label="What it would be">
+      <VerdictLine :verdict="chosen.standing.verdict" />
+      <p v-if="chosen.standing.verdict.level !== 'fine'"><RouterLink to="/meters">Calibrate it</RouterLink></p>
+      <ReachPlot v-if="chosen.reach" :meter="chosen" />
+    </aside>
+  </div>
 </template>
 
-<style scoped>
-form {
-  display: grid;
-  grid-template-columns: minmax(0, 20rem) minmax(0, 18rem) auto;
-  gap: 0.4rem 1.2rem;
-  align-items: center;
-  margin-bottom: 0.8rem;
-}
-@media (max-width: 900px) {
-  form {
-    grid-template-columns: 1fr;
-  }
-}
-</style>
+<style scoped src="@/design/fields.css"></style>
