@@ -167,7 +167,9 @@ func (r Request) Design() (any, error) {
 	if r.unknown() { // nothing is predicted of what is not known
 		a = Answer{Points: []Point{}, Equivalences: []Equivalence{}, Verdicts: []verdict.Verdict{}}
 	}
-	d := Design{Title: r.Title(), Flask: r.sayFlask(), Burette: r.sayBurette(), Prospect: r.prospect(), Curve: a, Verdicts: []verdict.Verdict{}}
+	d := Design{
+		Title: r.Title(), Flask: r.sayFlask(), Burette: r.sayBurette(), Prospect: r.prospect(), Curve: a, Verdicts: []verdict.Verdict{},
+	}
 	for i, e := range a.Equivalences {
 		if i > 0 {
 			d.Expected += ", "
