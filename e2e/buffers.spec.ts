@@ -57,7 +57,7 @@ test('live: the stand-in probe stands in the beaker, and follows what is added',
   await expect(meter.getByText('has settled')).toBeVisible({ timeout: 60_000 })
   await page.getByRole('button', { name: 'Take it' }).click()
   await expect(inSheet(page).getByText(/close enough|is wanted here/)).toBeVisible()
-  await expect(inSheet(page).getByText(/Reckoned pH/)).toBeHidden() // what was added, the probe shows
+  await expect(inSheet(page).getByText(/Calculated pH/)).toBeHidden() // what was added, the probe shows
 })
 
 test('designed, made, brought to its pH and labelled, by keyboard alone', async ({ page, lab }) => {

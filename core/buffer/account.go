@@ -16,7 +16,7 @@ import (
 // Row is one buffer as it stands.
 type Row struct {
 	Target float64 `json:"target"`
-	// Reckoned is the pH of what is in it, Measured that of the last reading; the latter is
+	// Calculated is the pH of what is in it, Measured that of the last reading; the latter is
 	// empty before one.
 	Calculated figure.Figure  `json:"calculated"`
 	Measured   *figure.Figure `json:"measured,omitempty"`

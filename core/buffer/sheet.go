@@ -218,7 +218,7 @@ func (a *account) judgeMiss(t *tube) []verdict.Verdict {
 	if d == nil || d.Explained {
 		return nil
 	}
-	sentence := fmt.Sprintf("Reckoned pH %s, read %s.", quantity.Digits(d.Predicted, 2), quantity.Digits(d.Predicted+d.Difference, 2))
+	sentence := fmt.Sprintf("Calculated pH %s, read %s.", quantity.Digits(d.Predicted, 2), quantity.Digits(d.Predicted+d.Difference, 2))
 	if len(d.Causes) == 0 {
 		return []verdict.Verdict{
 			RuleMiss.Finds(verdict.Look, nil, sentence+" None of the usual slips explains it: check the meter in a buffer first."),

@@ -56,7 +56,7 @@ const last = computed(() => at.value?.measured)
     <LandscapePlot :landscape="design.landscape" :targets="rows.map((r) => r.target)" :read="last?.value" />
     <section v-for="(r, i) in missed" :key="i" class="causes" aria-label="What explains it">
       <h3>
-        Reckoned {{ r.diagnosis!.predicted.toFixed(2) }}, read
+        Calculated {{ r.diagnosis!.predicted.toFixed(2) }}, read
         {{ (r.diagnosis!.predicted + r.diagnosis!.difference).toFixed(2) }}: what explains it
       </h3>
       <ol v-if="r.diagnosis!.causes?.length">
