@@ -8,6 +8,7 @@ TOOL := go tool -modfile=tools/go.mod
 MODULES := node_modules/.installed
 SITE := frontend/dist/index.html
 SITE_SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+AHEAD := frontend/src/ahead/core.wasm.gz
 GENERATED := internal/httpapi/contract.gen.go frontend/src/api/schema.d.ts docs/rules.md
 
 help: ## this list
@@ -45,7 +46,13 @@ $(MODULES): package.json package-lock.json frontend/package.json e2e/package.jso
 	$(NPM) ci --ignore-scripts
 	@touch $@
 
-$(SITE): $(MODULES) $(SITE_SOURCES)
+# The core for the browser, with what Go needs there.
+$(AHEAD): $(shell find core cmd/ahead -name '*.go' -not -name '*_test.go') go.mod
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $(@:.gz=) ./cmd/ahead
+	gzip -9nf $(@:.gz=)
+	install -m 644 "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $(dir $@)
+
+$(SITE): $(MODULES) $(AHEAD) $(SITE_SOURCES)
 	$(NPM) -w frontend run build --silent
 
 generate: $(MODULES) ## contract to Go and TypeScript, rules to docs

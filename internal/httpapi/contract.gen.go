@@ -35,6 +35,7 @@ import (
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
+	"vialbench/core/work"
 	"vialbench/core/working"
 	"vialbench/internal/lab"
 
@@ -1341,6 +1342,9 @@ type Indicator = indicator.Indicator
 
 // Ingredient defines model for Ingredient.
 type Ingredient = substance.Ingredient
+
+// KeptPlan defines model for KeptPlan.
+type KeptPlan = work.Plan
 
 // Kin defines model for Kin.
 type Kin struct {
@@ -2700,6 +2704,9 @@ type ServerInterface interface {
 	// GetAsked The field that took a reading, to correct it in
 	// (GET /runs/{id}/facts/{fact}/asked)
 	GetAsked(c *gin.Context, id Id, fact Id)
+	// GetRunPlan The plan of a run as it is kept, by which a device carries it on while the server cannot be reached
+	// (GET /runs/{id}/plan)
+	GetRunPlan(c *gin.Context, id Id)
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(c *gin.Context, id Id)
@@ -3892,6 +3899,31 @@ func (siw *ServerInterfaceWrapper) GetAsked(c *gin.Context) {
 	siw.Handler.GetAsked(c, id, fact)
 }
 
+// GetRunPlan operation middleware
+func (siw *ServerInterfaceWrapper) GetRunPlan(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRunPlan(c, id)
+}
+
 // TakeRunTable operation middleware
 func (siw *ServerInterfaceWrapper) TakeRunTable(c *gin.Context) {
 
@@ -4407,6 +4439,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/runs/:id", wrapper.GetRun)
 	router.POST(options.BaseURL+"/runs/:id/facts", wrapper.AddFact)
 	router.GET(options.BaseURL+"/runs/:id/table.csv", wrapper.GetRunTable)
+	router.GET(options.BaseURL+"/runs/:id/plan", wrapper.GetRunPlan)
 	router.POST(options.BaseURL+"/runs/:id/table", wrapper.TakeRunTable)
 	router.GET(options.BaseURL+"/runs/:id/facts/:fact/asked", wrapper.GetAsked)
 	router.GET(options.BaseURL+"/runs/:id/working", wrapper.GetRunWorking)
@@ -6257,6 +6290,45 @@ func (response GetAskeddefaultApplicationProblemPlusJSONResponse) VisitGetAskedR
 	return err
 }
 
+type GetRunPlanRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetRunPlanResponseObject interface {
+	VisitGetRunPlanResponse(w http.ResponseWriter) error
+}
+
+type GetRunPlan200JSONResponse KeptPlan
+
+func (response GetRunPlan200JSONResponse) VisitGetRunPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRunPlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRunPlandefaultApplicationProblemPlusJSONResponse) VisitGetRunPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TakeRunTableRequestObject struct {
 	Id   Id `json:"id"`
 	Body *TakeRunTableTextRequestBody
@@ -7362,6 +7434,9 @@ type StrictServerInterface interface {
 	// GetAsked The field that took a reading, to correct it in
 	// (GET /runs/{id}/facts/{fact}/asked)
 	GetAsked(ctx context.Context, request GetAskedRequestObject) (GetAskedResponseObject, error)
+	// GetRunPlan The plan of a run as it is kept, by which a device carries it on while the server cannot be reached
+	// (GET /runs/{id}/plan)
+	GetRunPlan(ctx context.Context, request GetRunPlanRequestObject) (GetRunPlanResponseObject, error)
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(ctx context.Context, request TakeRunTableRequestObject) (TakeRunTableResponseObject, error)
@@ -9036,6 +9111,32 @@ func (sh *strictHandler) GetAsked(ctx *gin.Context, id Id, fact Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetAskedResponseObject); ok {
 		if err := validResponse.VisitGetAskedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRunPlan operation middleware
+func (sh *strictHandler) GetRunPlan(ctx *gin.Context, id Id) {
+	var request GetRunPlanRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRunPlan(ctx, request.(GetRunPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRunPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRunPlanResponseObject); ok {
+		if err := validResponse.VisitGetRunPlanResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -174,6 +174,12 @@ func wireLine(f store.Fact, late bool) FactLine {
 	return line
 }
 
+// GetRunPlan implements StrictServerInterface.
+func (s *Server) GetRunPlan(ctx context.Context, r GetRunPlanRequestObject) (GetRunPlanResponseObject, error) {
+	plan, err := s.lab.PlanOfRun(ctx, r.Id)
+	return GetRunPlan200JSONResponse(plan), err
+}
+
 // AddFact implements StrictServerInterface.
 func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactResponseObject, error) {
 	b := r.Body
@@ -181,28 +187,30 @@ func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactRe
 		return nil, verdict.Problems{{Field: "/at", Reason: "the year 1 is before any laboratory: leave the time out, or say when it was"}}
 	}
 	stated := lab.Statement{
-		Fact: fact.Fact{
-			ID:         b.Id,
-			Kind:       b.Kind,
-			Count:      b.Count,
-			Name:       given(b.Name),
-			Choice:     given(b.Choice),
-			Text:       given(b.Text),
-			Date:       given(b.Date),
-			Replaces:   given(b.Replaces),
-			Reason:     given(b.Reason),
-			Instrument: given(b.Instrument),
-			Part:       given(b.Part),
-			At:         given(b.At),
+		Stated: run.Stated{
+			Fact: fact.Fact{
+				ID:         b.Id,
+				Kind:       b.Kind,
+				Count:      b.Count,
+				Name:       given(b.Name),
+				Choice:     given(b.Choice),
+				Text:       given(b.Text),
+				Date:       given(b.Date),
+				Replaces:   given(b.Replaces),
+				Reason:     given(b.Reason),
+				Instrument: given(b.Instrument),
+				Part:       given(b.Part),
+				At:         given(b.At),
+			},
+			Quantity: b.Quantity,
+			After:    b.After,
+			Spread:   b.Spread,
+			Beside:   given(b.Beside),
 		},
-		Quantity: b.Quantity,
-		After:    b.After,
-		Spread:   b.Spread,
-		Beside:   given(b.Beside),
-		Seen:     b.Seen,
+		Seen: b.Seen,
 	}
-	run, err := s.lab.StateFact(ctx, actor(ctx), r.Id, stated)
-	return AddFact200JSONResponse(wireRunSince(run, given(r.Params.Since))), err
+	view, err := s.lab.StateFact(ctx, actor(ctx), r.Id, stated)
+	return AddFact200JSONResponse(wireRunSince(view, given(r.Params.Since))), err
 }
 
 // GetRunWorking implements StrictServerInterface.

@@ -89,7 +89,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 		gzip.Gzip(
 			gzip.DefaultCompression,
 			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|(balances|meters)/[^/]+/live)$"}),
-			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf"}),
+			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf", ".gz"}),
 		),
 	)
 
@@ -196,7 +196,8 @@ func isUnchecked(r *http.Request) bool {
 }
 
 // secured sets the security headers. Styles may stand in attributes, since the
-// control library and the drawings set them there; scripts may not.
+// control library and the drawings set them there; scripts may not. The core runs in the
+// browser too, compiled for it.
 func (s *Server) secured(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
@@ -205,7 +206,7 @@ func (s *Server) secured(next http.Handler) http.Handler {
 		}
 		h.Set(
 			"Content-Security-Policy",
-			"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+			"default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; worker-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
 		)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")

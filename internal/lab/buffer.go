@@ -15,7 +15,7 @@ import (
 
 func init() {
 	register(kind{
-		name: buffer.Kind, place: 30, rules: buffer.Rules, decode: buffer.Decode, ask: askBuffer,
+		name: buffer.Kind, place: 30, rules: buffer.Rules, ask: askBuffer,
 		renew: func(plan run.Plan, own *owned) (run.Plan, bool, error) {
 			r := plan.(buffer.Request) //nolint:errcheck // what this kind decodes
 			probe, changed, err := own.newerProbe(r.Probe)

@@ -15,7 +15,7 @@ import (
 
 func init() {
 	register(kind{
-		name: capacity.Kind, place: 45, rules: capacity.Rules, decode: capacity.Decode, ask: askCapacity,
+		name: capacity.Kind, place: 45, rules: capacity.Rules, ask: askCapacity,
 		renew: func(plan run.Plan, own *owned) (run.Plan, bool, error) {
 			r := plan.(capacity.Request) //nolint:errcheck // what this kind decodes
 			probe, changed, err := own.newerProbe(r.Probe)

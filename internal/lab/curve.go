@@ -16,7 +16,7 @@ import (
 
 func init() {
 	register(kind{
-		name: curve.Kind, place: 51, rules: curve.Rules, decode: curve.Decode, ask: askCurve,
+		name: curve.Kind, place: 51, rules: curve.Rules, ask: askCurve,
 		renew: func(plan run.Plan, own *owned) (run.Plan, bool, error) {
 			r := plan.(curve.Request) //nolint:errcheck // what this kind decodes
 			probe, changed, err := own.newerProbe(r.Probe)

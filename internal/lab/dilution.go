@@ -13,7 +13,7 @@ import (
 
 func init() {
 	register(kind{
-		name: dilution.Kind, place: 20, rules: dilution.Rules, decode: dilution.Decode, ask: askDilution,
+		name: dilution.Kind, place: 20, rules: dilution.Rules, ask: askDilution,
 		computations: map[string]computation{
 			"dilution":         searches(dilution.Solve),
 			"dilution/working": computes(explainTube),

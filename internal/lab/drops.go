@@ -14,7 +14,7 @@ import (
 )
 
 func init() {
-	register(kind{name: droptip.Kind, place: 46, rules: droptip.Rules, decode: droptip.Decode, ask: askDrops})
+	register(kind{name: droptip.Kind, place: 46, rules: droptip.Rules, ask: askDrops})
 }
 
 // dropsQuestion asks for the calibration of a tip.

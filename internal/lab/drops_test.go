@@ -12,6 +12,7 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/titration"
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
@@ -114,10 +115,10 @@ func TestTips(t *testing.T) {
 	for _, f := range calibrated.Facts {
 		if f.Kind == "drops-caught" {
 			grams := f.Body.Quantity.In("g") * 1.1
-			s := lab.Statement{
+			s := lab.Statement{Stated: run.Stated{
 				Quantity: &quantity.Stated{Text: quantity.Digits(grams, 4), Unit: "g"},
 				Fact:     fact.Fact{ID: uuid.NewString(), Kind: f.Kind, Part: f.Body.Part, Replaces: f.ID, Reason: "misread"},
-			}
+			}}
 			if _, err := l.StateFact(t.Context(), ra, calibrated.ID, s); err != nil {
 				t.Fatal(err)
 			}

@@ -12,6 +12,7 @@ import (
 	"vialbench/core/fact"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
+	"vialbench/core/work"
 	"vialbench/internal/store"
 )
 
@@ -366,7 +367,7 @@ func (in *importer) read(w Work) (kind, run.Plan, error) {
 	if err := bounded(w.Request); err != nil {
 		return k, nil, verdict.Problems{{Field: "/request", Reason: err.Error()}}
 	}
-	plan, err := k.decode(w.Request)
+	plan, err := work.Decode(k.name, w.Request)
 	if err != nil {
 		return k, nil, verdict.Problems{{Field: "/request", Reason: "this is not a request of the kind “" + w.Kind + "”: " + err.Error()}}
 	}

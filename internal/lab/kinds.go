@@ -13,6 +13,7 @@ import (
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
+	"vialbench/core/work"
 	"vialbench/internal/store"
 )
 
@@ -24,8 +25,6 @@ type kind struct {
 	place int
 	// rules whose thresholds a lab can set.
 	rules func() []verdict.Rule
-	// decode reads a plan that was kept.
-	decode func(json.RawMessage) (run.Plan, error)
 	// ask makes a plan of a question, with what the lab owns put into it. Problems have
 	// JSON pointers into the question.
 	ask func(question json.RawMessage, own *owned) (run.Plan, error)
@@ -61,16 +60,9 @@ func kindNamed(name string) (kind, error) {
 
 // planOf reads the plan of a row; batch is which run of it is meant.
 func planOf(p store.Plan, batch int) (run.Plan, error) {
-	k, err := kindNamed(p.Kind)
-	if err != nil {
-		return nil, err
-	}
-	plan, err := k.decode(json.RawMessage(p.Request))
+	plan, err := work.Plan{Kind: p.Kind, Request: json.RawMessage(p.Request), Batch: batch}.Read()
 	if err != nil {
 		return nil, fmt.Errorf("plan %d cannot be read: %w", p.Number, err)
-	}
-	if batched, ok := plan.(run.Batched); ok {
-		plan = batched.Nth(batch)
 	}
 	return plan, nil
 }

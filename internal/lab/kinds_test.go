@@ -19,6 +19,7 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
+	"vialbench/core/work"
 	"vialbench/core/working/workingtest"
 )
 
@@ -51,7 +52,7 @@ func sampleRuns(t *testing.T) []sampleRun {
 		if err != nil {
 			t.Fatal(err)
 		}
-		plan, err := k.decode(r.Plan.Request)
+		plan, err := work.Decode(k.name, r.Plan.Request)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -338,12 +339,12 @@ func TestEveryKindKeepsItsPlan(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		again, err := s.kind.decode(text)
+		again, err := work.Decode(s.kind.name, text)
 		if err != nil || !reflect.DeepEqual(again, s.plan) {
 			t.Errorf("%v\n%+v\n%+v", err, again, s.plan)
 		}
 		for _, broken := range []string{``, `[]`, `{"volume":7}`, `{"substance":"salt"}`} {
-			plan, err := s.kind.decode(json.RawMessage(broken))
+			plan, err := work.Decode(s.kind.name, json.RawMessage(broken))
 			if err == nil {
 				_, err = plan.Design()
 			}

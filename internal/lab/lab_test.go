@@ -13,6 +13,7 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/internal/lab"
@@ -68,7 +69,7 @@ func exported(t *testing.T, l *lab.Lab) *bytes.Buffer {
 
 // stated is a fact as a screen sends it.
 func stated(f fact.Fact) lab.Statement {
-	s := lab.Statement{Fact: f}
+	s := lab.Statement{Stated: run.Stated{Fact: f}}
 	typed := func(q *quantity.Quantity) *quantity.Stated {
 		if q == nil {
 			return nil

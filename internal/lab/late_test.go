@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"vialbench/core/fact"
+	"vialbench/core/run"
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
@@ -23,9 +24,9 @@ func TestLateFactsShowBothTimes(t *testing.T) {
 	if _, err := l.Import(t.Context(), ra, records, false); err != nil {
 		t.Fatal(err)
 	}
-	s := lab.Statement{
+	s := lab.Statement{Stated: run.Stated{
 		Fact: fact.Fact{ID: uuid.NewString(), Kind: "note", Text: "written down later", At: records.Runs[0].Begun.Add(time.Minute)},
-	}
+	}}
 	if _, err := l.StateFact(t.Context(), it, records.Runs[0].ID, s); err != nil {
 		t.Fatal(err)
 	}

@@ -73,7 +73,7 @@ func (l *Lab) takeLines(tx *store.Store, by Actor, view *RunView, table *factTab
 		}
 		seen[text]++
 		s.ID = uuid.NewSHA1(uuid.NameSpaceOID, fmt.Append(nil, text, seen[text])).String()
-		f, err := s.read(view.plan)
+		f, err := s.Read(view.plan)
 		if err != nil {
 			return underColumns(r, table, err)
 		}

@@ -15,7 +15,7 @@ import (
 
 func init() {
 	register(kind{
-		name: calibration.Kind, place: 40, rules: electrode.Rules, decode: calibration.Decode, ask: askCalibration,
+		name: calibration.Kind, place: 40, rules: electrode.Rules, ask: askCalibration,
 		computations: map[string]computation{
 			"calibration": computes(calibration.Request.Solve),
 			"calibrate":   computes(calibrate),
@@ -23,7 +23,7 @@ func init() {
 		},
 	})
 	register(kind{
-		name: readings.Kind, place: 41, rules: electrode.Rules, decode: readings.Decode, ask: askReadings,
+		name: readings.Kind, place: 41, rules: electrode.Rules, ask: askReadings,
 		lines: &factTable{
 			columns: []string{"sample", "shown", "°C", "note"}, need: 2, fact: readingOfLine,
 			places: map[string]string{"name": "sample", "quantity": "shown", "beside/0": "°C", "text": "note"},
@@ -105,10 +105,10 @@ func readingOfLine(plan run.Plan, r row) Statement {
 	if meter.ShowsPH {
 		unit = "pH"
 	}
-	s := Statement{
+	s := Statement{Stated: run.Stated{
 		Fact:     fact.Fact{Kind: readings.KindRead, Choice: "sample", Name: r.cells["sample"], Text: r.cells["note"]},
 		Quantity: &quantity.Stated{Text: r.cells["shown"], Unit: unit},
-	}
+	}}
 	if celsius := r.cells["°C"]; celsius != "" {
 		s.Beside = []quantity.Stated{{Text: celsius, Unit: "°C"}}
 	}

@@ -340,7 +340,8 @@ func TestImpossibleTimesAreRefused(t *testing.T) {
 	}
 	run := sample(t).Runs[0]
 	for _, at := range []string{"1990-05-12T09:00:00Z", "0001-01-02T00:00:00Z", "9999-12-31T00:00:00Z"} {
-		s := lab.Statement{Fact: fact.Fact{ID: uuid.NewString(), Kind: "note", Text: "when?"}}
+		var s lab.Statement
+		s.Fact = fact.Fact{ID: uuid.NewString(), Kind: "note", Text: "when?"}
 		if err := s.At.UnmarshalText([]byte(at)); err != nil {
 			t.Fatal(err)
 		}

@@ -11,9 +11,9 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/figure"
-	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
+	"vialbench/core/work"
 	"vialbench/core/working"
 	"vialbench/internal/store"
 )
@@ -96,7 +96,7 @@ func (l *Lab) renewed(tx *store.Store, by Actor, row store.Plan) (store.Plan, er
 	if err != nil || k.renew == nil {
 		return row, err
 	}
-	plan, err := k.decode(json.RawMessage(row.Request))
+	plan, err := work.Decode(row.Kind, json.RawMessage(row.Request))
 	if err != nil {
 		return row, err
 	}
@@ -223,42 +223,22 @@ func (l *Lab) Runs(ctx context.Context, status, kindName string, cursor int64) (
 	return cut(runs, func(r store.Run) int64 { return r.Number }), err
 }
 
+// PlanOfRun is the plan of a run as it is kept, by which a device carries it on where this lab cannot be
+// reached.
+func (l *Lab) PlanOfRun(ctx context.Context, id string) (work.Plan, error) {
+	row, err := l.store.With(ctx).RunByID(id, false)
+	if err != nil {
+		return work.Plan{}, found(err, "this run")
+	}
+	return work.Plan{Kind: row.Plan.Kind, Request: json.RawMessage(row.Plan.Request), Batch: row.Batch}, nil
+}
+
 // Statement is a fact as it is stated: its quantities are still to be read, in the
 // dimensions that its kind takes.
 type Statement struct {
-	fact.Fact
-	Quantity, After, Spread *quantity.Stated
-	Beside                  []quantity.Stated
+	run.Stated
 	// Seen is the number of facts the sender knew, when given.
 	Seen *int
-}
-
-// read reads the quantities.
-func (s Statement) read(plan run.Plan) (fact.Fact, error) {
-	f := s.Fact
-	var p verdict.Problems
-	dimensions := plan.Takes(f)
-	one := func(field string, stated *quantity.Stated) *quantity.Quantity {
-		switch {
-		case stated == nil:
-			return nil
-		case len(dimensions) == 0:
-			p.Add(field, "“%s” has no reading: leave it out", f.Kind)
-			return nil
-		}
-		q, err := stated.Read(dimensions...)
-		if err != nil {
-			p.Add(field, "%s", err)
-		}
-		return &q
-	}
-	f.Quantity, f.After, f.Spread = one("/quantity", s.Quantity), one("/after", s.After), one("/spread", s.Spread)
-	for i, stated := range s.Beside {
-		if q := one(fmt.Sprintf("/beside/%d", i), &stated); q != nil {
-			f.Beside = append(f.Beside, *q)
-		}
-	}
-	return f, p.OrNil()
 }
 
 // StateFact adds a fact to a run. A fact that is known already changes nothing. When
@@ -272,7 +252,7 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 		if view, err = runView(tx, runID, true); err != nil {
 			return err
 		}
-		f, err := s.read(view.plan)
+		f, err := s.Read(view.plan)
 		if err != nil {
 			return err
 		}

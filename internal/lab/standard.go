@@ -13,7 +13,7 @@ import (
 
 func init() {
 	register(kind{
-		name: solution.Kind, place: 10, rules: solution.Rules, decode: solution.Decode, ask: askStandard,
+		name: solution.Kind, place: 10, rules: solution.Rules, ask: askStandard,
 		fromRow: standardFromRow, toRow: standardToRow,
 		computations: map[string]computation{"standard": computes(solution.Solve)},
 	})

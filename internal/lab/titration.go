@@ -20,7 +20,7 @@ import (
 
 func init() {
 	register(kind{
-		name: titration.Kind, place: 50, rules: titration.Rules, decode: titration.Decode, ask: askTitration,
+		name: titration.Kind, place: 50, rules: titration.Rules, ask: askTitration,
 		computations: map[string]computation{
 			"titration": computes(titration.Solve),
 			"equation":  computes(reaction.Solve),

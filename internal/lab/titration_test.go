@@ -16,6 +16,7 @@ import (
 	"vialbench/core/figure"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/titration"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
@@ -104,7 +105,7 @@ func titrate(t *testing.T, l *lab.Lab, by lab.Actor, question map[string]any, re
 	}
 	state := func(f fact.Fact, mL string) {
 		t.Helper()
-		s := lab.Statement{Fact: f}
+		s := lab.Statement{Stated: run.Stated{Fact: f}}
 		s.ID = uuid.NewString()
 		if mL != "" {
 			s.Quantity = &quantity.Stated{Text: mL, Unit: "mL"}
@@ -255,10 +256,10 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 		t.Fatal(err)
 	}
 	i := slices.IndexFunc(view.Facts, func(f store.Fact) bool { return f.Body.Kind == "read" && f.Body.Part == 1 })
-	s := lab.Statement{
+	s := lab.Statement{Stated: run.Stated{
 		Fact:     fact.Fact{ID: uuid.NewString(), Kind: "read", Part: 1, Replaces: view.Facts[i].ID, Reason: "misread"},
 		Quantity: &quantity.Stated{Text: "25.02 mL"},
-	}
+	}}
 	if _, err := l.StateFact(t.Context(), ra, id, s); err != nil {
 		t.Fatal(err)
 	}
@@ -276,10 +277,10 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 	}
 	i = slices.IndexFunc(made.Facts, func(f store.Fact) bool { return f.Body.Kind == "weighed" })
 	was := made.Facts[i].Body.Quantity.In("g")
-	s = lab.Statement{
+	s = lab.Statement{Stated: run.Stated{
 		Fact:     fact.Fact{ID: uuid.NewString(), Kind: "weighed", Replaces: made.Facts[i].ID, Reason: "digits swapped"},
 		Quantity: &quantity.Stated{Text: quantity.Digits(was*1.01, 4), Unit: "g"},
-	}
+	}}
 	if _, err := l.StateFact(t.Context(), ra, *khp.RunID, s); err != nil {
 		t.Fatal(err)
 	}
@@ -296,9 +297,9 @@ func TestStandardisationReachesTheBottle(t *testing.T) {
 		t.Context(),
 		ra,
 		id,
-		lab.Statement{
+		lab.Statement{Stated: run.Stated{
 			Fact: fact.Fact{ID: uuid.NewString(), Kind: fact.Withdrawn, Part: enough.Body.Part, Replaces: enough.ID, Reason: "another trial"},
-		},
+		}},
 	); err != nil {
 		t.Fatal(err)
 	}

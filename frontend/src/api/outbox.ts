@@ -12,8 +12,22 @@ export interface Letter {
   by: string
   runId: string
   fact: NewFact
+  /** The ID of the fact, not on record yet, that it was stated after: refused with that one. */
+  after?: string
   /** Why it could not be sent so far. */
   trouble?: string
+}
+
+/** A fact in a few words. */
+export function wordsOf(fact: NewFact): string {
+  const q = fact.quantity
+  const number = q && String(q.text ?? q.value)
+  const what = q
+    ? /\d$/.test(number!)
+      ? `${number} ${q.unit ?? ''}`
+      : number
+    : (fact.choice ?? fact.count ?? fact.date ?? fact.text)
+  return fact.kind === 'note' ? `${what}` : `${fact.kind} ${what ?? ''}`.trim()
 }
 
 /** Which tab sends, and until when it holds that turn. */
@@ -228,13 +242,20 @@ export const useOutbox = defineStore('outbox', () => {
         : undefined
     channel.postMessage({ id, refused } satisfies Answered)
     settle(id, answer)
+    if (!refused) return
+    const next = letters.value.find((l) => l.after === id)
+    if (next)
+      answered(
+        next,
+        new ProblemError(409, 'It came after a reading that was not taken: state it again if it still applies.'),
+      )
   }
 
   /** Sends a fact; resolves with the run once it is on record, without the facts before `since`. */
-  async function send(runId: string, fact: NewFact): Promise<Run> {
+  async function send(runId: string, fact: NewFact, after?: string): Promise<Run> {
     const by = session.account?.id ?? ''
     const seq = Math.max(0, ...kept().map((l) => l.seq)) + 1
-    keep({ seq, by, runId, fact: { ...fact, at: now().toISOString() } })
+    keep({ seq, by, runId, fact: { ...fact, at: now().toISOString() }, after })
     look()
     const answer = new Promise<Run>((resolve, reject) => waiting.set(fact.id, { by, resolve, reject }))
     void pump()
@@ -265,9 +286,7 @@ export const useOutbox = defineStore('outbox', () => {
 
   /** Gives a letter up: it never goes on record. */
   function discard(letter: Letter) {
-    localStorage.removeItem(keyOf(letter))
-    look()
-    settle(letter.fact.id, new ProblemError(409, 'This reading was thrown away before it went on record.'))
+    answered(letter, new ProblemError(409, 'This reading was thrown away before it went on record.'))
   }
 
   window.addEventListener('online', () => void pump())

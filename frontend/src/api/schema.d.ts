@@ -1022,6 +1022,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/runs/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan of a run as it is kept, by which a device carries it on while the server cannot be reached */
+        get: operations["getRunPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/runs/{id}/table": {
         parameters: {
             query?: never;
@@ -3958,6 +3975,13 @@ export interface components {
             bottleId?: string;
             status?: string;
         };
+        KeptPlan: {
+            kind: string;
+            request: {
+                [key: string]: unknown;
+            };
+            batch: number;
+        };
         RunPage: {
             items: components["schemas"]["RunSummary"][];
             next?: string;
@@ -5880,6 +5904,29 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRunPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { api, ask, sentence, type Fact, type NewFact, type Step } from '@/api/client'
+import { askedAhead, canCarryOn } from '@/ahead/ahead'
+import { api, ask, sentence, Unreachable, type Fact, type NewFact, type Step } from '@/api/client'
 import { useCorrecting } from './correcting'
 import StepInput from './StepInput.vue'
 
@@ -17,9 +18,13 @@ const trouble = ref('')
 
 onMounted(async () => {
   if (props.withdraws || !run.value) return
+  const id = run.value.summary.id
   try {
-    const path = { id: run.value.summary.id, fact: props.fact.id }
-    field.value = await ask(api.GET('/runs/{id}/facts/{fact}/asked', { params: { path } }))
+    const path = { id, fact: props.fact.id }
+    field.value = await ask(api.GET('/runs/{id}/facts/{fact}/asked', { params: { path } })).catch((error) => {
+      if (!(error instanceof Unreachable) || !canCarryOn(id)) throw error
+      return askedAhead(run.value!, props.fact.id)
+    })
   } catch (error) {
     trouble.value = sentence(error)
   }

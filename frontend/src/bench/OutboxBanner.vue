@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { clockSays, understood } from '@/api/clock'
-import { noConnection, useOutbox, type Letter } from '@/api/outbox'
+import { noConnection, useOutbox, wordsOf } from '@/api/outbox'
 import { useSession } from '@/api/session'
 
 const outbox = useOutbox()
@@ -10,18 +10,6 @@ const session = useSession()
 const unsent = computed(() => outbox.ofMine.filter((l) => (l.trouble ?? noConnection) === noConnection))
 const troubled = computed(() => outbox.ofMine.filter((l) => (l.trouble ?? noConnection) !== noConnection))
 const asking = ref('') // the ID of the reading that may be thrown away
-
-/** A reading in a few words. */
-function says({ fact }: Letter): string {
-  const q = fact.quantity
-  const number = q && String(q.text ?? q.value)
-  const what = q
-    ? /\d$/.test(number!)
-      ? `${number} ${q.unit ?? ''}`
-      : number
-    : (fact.choice ?? fact.count ?? fact.date ?? fact.text)
-  return fact.kind === 'note' ? `${what}` : `${fact.kind} ${what ?? ''}`.trim()
-}
 
 /** A sentence with its full stop. */
 const ended = (text = '') => (/[.!?]$/.test(text) ? text : `${text}.`)
@@ -35,7 +23,7 @@ const ended = (text = '') => (/[.!?]$/.test(text) ? text : `${text}.`)
   </p>
   <section v-if="troubled.length" class="banner" role="status" aria-label="Readings not on record yet">
     <p v-for="letter in troubled" :key="letter.fact.id">
-      <RouterLink :to="`/runs/${letter.runId}`">“{{ says(letter) }}”</RouterLink> is kept here and sent again.
+      <RouterLink :to="`/runs/${letter.runId}`">“{{ wordsOf(letter.fact) }}”</RouterLink> is kept here and sent again.
       {{ ended(letter.trouble) }}
       <template v-if="asking === letter.fact.id">
         Thrown away, it never goes on record.
@@ -61,7 +49,7 @@ const ended = (text = '') => (/[.!?]$/.test(text) ? text : `${text}.`)
           type="danger"
           plain
           @click="outbox.discard(letter)"
-          >“{{ says(letter) }}”</el-button
+          >“{{ wordsOf(letter.fact) }}”</el-button
         >
         <el-button link type="primary" @click="asking = ''">Keep all</el-button>
       </template>

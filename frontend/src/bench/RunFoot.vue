@@ -12,8 +12,10 @@ const emit = defineEmits<{ state: [fact: Omit<NewFact, 'id'>] }>()
 const outbox = useOutbox()
 const id = props.run.summary.id
 const note = useSessionStorage(`vialbench-note ${id}`, '') // it outlives a reload
-const notes = computed(() => props.run.facts.filter((line) => line.fact.kind === 'note'))
 const waitingNotes = computed(() => outbox.ofMine.filter((l) => l.runId === id && l.fact.kind === 'note'))
+const notes = computed(() =>
+  props.run.facts.filter(({ fact }) => fact.kind === 'note' && !waitingNotes.value.some((l) => l.fact.id === fact.id)),
+)
 
 async function addNote() {
   const text = note.value.trim()

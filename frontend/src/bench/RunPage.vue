@@ -1,15 +1,14 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, ProblemError, sentence, type LabMeter, type NewFact, type Run } from '@/api/client'
-import { onChange } from '@/api/events'
+import { api, ask, sentence, type LabMeter } from '@/api/client'
 import { newId } from '@/api/id'
-import { latest } from '@/api/latest'
 import { useOutbox } from '@/api/outbox'
 import { useBench } from '@/bench/bench'
 import { provideCorrecting } from '@/bench/correcting'
 import { kindOf } from '@/bench/kinds'
 import { useParts } from '@/bench/useParts'
+import { useRun } from '@/bench/useRun'
 import { useWorking } from '@/bench/useWorking'
 import { useLive, type Connected } from '@/bench/live'
 import RunFoot from '@/bench/RunFoot.vue'
@@ -25,63 +24,10 @@ const outbox = useOutbox()
 const bench = useBench()
 const router = useRouter()
 
-const run = ref<Run>()
-const trouble = ref('')
-const says = ref('')
-const problems = ref(new Map<string, string>())
-const about = ref('') // the fact that was to be replaced when they were found
-const busy = ref(false)
-
-/** An answer that was under way before a fact was stated shows the run as it was. */
-const asked = latest()
-async function look() {
-  const current = asked()
-  try {
-    const got = await ask(api.GET('/runs/{id}', { params: { path: { id: props.id } } }))
-    if (!current()) return
-    run.value = got
-    trouble.value = ''
-    void refresh()
-  } catch (error) {
-    trouble.value = sentence(error)
-  }
-}
-onMounted(look)
-watch(() => props.id, look)
-onChange(
-  [`run ${props.id}`],
-  (topic) => {
-    const facts = Number(topic.split(' ')[2] ?? Infinity) // those that there are by now
-    if (!busy.value && !(run.value && run.value.facts.length >= facts)) void look()
-  },
-  0,
+const { run, carried, carries, kept, trouble, says, problems, about, busy, refused, look, state } = useRun(
+  () => props.id,
+  () => void refresh(),
 )
-
-/** The problems that the run sheet shows beside what caused them. */
-const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind', '/name', '/text', '/choice', '/beside/0']
-
-async function state(fact: Omit<NewFact, 'id'>) {
-  if (!run.value || busy.value) return
-  busy.value = true
-  says.value = ''
-  problems.value = new Map()
-  about.value = fact.replaces ?? ''
-  try {
-    const known = run.value.facts
-    asked()
-    const now = await outbox.send(props.id, { ...fact, id: newId(), seen: known.length })
-    run.value = { ...now, since: 0, facts: [...known.slice(0, now.since), ...now.facts] }
-    void refresh()
-  } catch (error) {
-    if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
-    const beside = [...problems.value.keys()].some((field) => besideTheField.includes(field))
-    if (!beside || fact.replaces || fact.kind === 'note') says.value = sentence(error)
-    if (error instanceof ProblemError && error.status === 409) await look()
-  } finally {
-    busy.value = false
-  }
-}
-
 provideCorrecting({ run, busy, problems, about, state: (fact) => void state(fact) })
 
 const outcome = computed(() => run.value?.outcome)
@@ -151,9 +97,6 @@ async function addNote(text: string): Promise<boolean> {
   void outbox.send(props.id, { kind: 'note', text, id: newId() }).then(look, (error) => (says.value = sentence(error)))
   return true
 }
-/** What is kept on this device of this run. */
-const waiting = computed(() => outbox.ofMine.filter((l) => l.runId === props.id))
-
 /** What has ended offers what comes next, where the hands were: their field is gone with the step. */
 const ended = useTemplateRef<HTMLElement>('ended')
 watch(
@@ -181,7 +124,12 @@ async function again(which = run.value?.summary.batch ?? 0) {
     {{ trouble }} <el-button link type="primary" @click="look">Look again</el-button>
   </p>
   <p v-if="!run && !trouble" class="soft">Opening the run…</p>
-  <div v-if="run && outcome" class="sheet-and-side" :class="{ 'wide-side': working, measured: kind?.measured }">
+  <div
+    v-if="run && outcome"
+    :data-carries="carries || undefined"
+    class="sheet-and-side"
+    :class="{ 'wide-side': working, measured: kind?.measured }"
+  >
     <section>
       <h1><SpeciesText :text="run.plan.title" /></h1>
       <p class="soft">
@@ -201,7 +149,11 @@ async function again(which = run.value?.summary.batch ?? 0) {
         <el-button type="primary" @click="again()">Begin again from the plan</el-button>
       </div>
       <div v-else-if="outcome.status === 'finished'" ref="ended" class="ended fine" role="status">
-        <component :is="parts?.Ended" :run="run" />
+        <template v-if="carried">
+          <h2>All is stated</h2>
+          <p>What it gives stands beside this. It goes on record when the network is back; then it has its place.</p>
+        </template>
+        <component :is="parts?.Ended" v-else :run="run" />
         <template v-if="batches.length">
           <p v-if="nextBatch >= 0">
             <el-button type="primary" @click="again(nextBatch)">Begin batch {{ nextBatch + 1 }}</el-button>
@@ -236,7 +188,13 @@ async function again(which = run.value?.summary.batch ?? 0) {
       </nav>
       <p v-if="says" class="problem" role="alert">{{ says }}</p>
 
-      <p v-if="waiting.length" class="small" role="status">
+      <ul v-if="refused.length" class="problem" role="alert">
+        <li v-for="line in refused" :key="line">{{ line }}</li>
+      </ul>
+      <p v-if="carried" class="small" role="status">
+        The sheet goes on by the same rules, worked out on this device, with what is kept here.
+      </p>
+      <p v-else-if="kept.length" class="small" role="status">
         The sheet goes on when what is kept here is on record. Until then notes can be added.
       </p>
       <RunSheet :run="run" :busy="busy" :problems="problems" :about="about" @state="state" />

@@ -1,0 +1,83 @@
+import { ref, shallowReactive } from 'vue'
+import { api, ask, ProblemError, type NewFact, type Run, type Step } from '@/api/client'
+import { now } from '@/api/clock'
+
+/** Where a run stands with what is kept on this device, worked out here: by the core itself, in a worker of
+ * its own. */
+interface Answer {
+  answer?: { outcome: Run['outcome']; lines: Run['facts']; step?: Step }
+  problems?: { field: string; reason: string }[]
+}
+
+let worker: Worker | undefined
+const ready = ref(false)
+let asked = 0
+const waiting = new Map<number, { resolve: (answer: Answer) => void; reject: (error: unknown) => void }>()
+/** The plans of the runs that are open, as they are kept. */
+const plans = shallowReactive(new Map<string, object>())
+
+function load() {
+  if (worker) return
+  worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
+  worker.onmessage = ({ data }: MessageEvent<{ ready?: boolean; id?: number; answer?: string; failed?: string }>) => {
+    if (data.ready === true) ready.value = true
+    if (data.ready === false) worker = undefined // the network went before it was here
+    const asker = waiting.get(data.id ?? -1)
+    if (!asker) return
+    waiting.delete(data.id!)
+    if (data.answer === undefined) asker.reject(new Error(data.failed))
+    else asker.resolve(JSON.parse(data.answer) as Answer)
+  }
+  worker.onerror = () => (worker = undefined)
+}
+
+/** Fetches what an open run needs to be carried on, while there is a network. */
+export async function prepare(run: Run) {
+  const { id } = run.summary
+  if (run.outcome.status !== 'open') return
+  requestIdleCallback(load, { timeout: 3000 }) // what people wait for comes first
+  if (plans.has(id)) return
+  const plan = await ask(api.GET('/runs/{id}/plan', { params: { path: { id } } })).catch(() => undefined)
+  if (plan) plans.set(id, plan)
+}
+
+/** Whether a run can be carried on here. */
+export const canCarryOn = (id: string) => ready.value && plans.has(id)
+
+/** Asks the core of a run with facts that are not on record yet. What is wrong with the last one is a
+ * ProblemError. */
+async function askCore(run: Run, stated: NewFact[], by: string, askedBy = '') {
+  const { id, begun } = run.summary
+  const at = now().toISOString()
+  const facts = run.facts.map((line) => line.fact)
+  const question = {
+    plan: plans.get(id),
+    begun,
+    facts,
+    stated: stated.map((fact) => ({ at, ...fact })),
+    by,
+    now: at,
+    asked: askedBy,
+  }
+  const answered = await new Promise<Answer>((resolve, reject) => {
+    waiting.set(++asked, { resolve, reject })
+    worker!.postMessage({ id: asked, question: JSON.stringify(question) })
+  })
+  const { answer, problems = [] } = answered
+  if (!answer) {
+    const fields = new Map(problems.map((p) => [p.field, p.reason]))
+    throw new ProblemError(422, problems[0]?.reason ?? 'It cannot be worked out here.', fields)
+  }
+  return answer
+}
+
+/** The run with them. */
+export async function carryOn(run: Run, stated: NewFact[], by: string): Promise<Run> {
+  const { outcome, lines } = await askCore(run, stated, by)
+  return { ...run, outcome, facts: [...run.facts, ...lines] }
+}
+
+/** The field that took a fact, of a run that is carried on already. */
+export async function askedAhead(run: Run, fact: string): Promise<Step | undefined> {
+  return (await askCore(run, [], '', fact)).step
+}

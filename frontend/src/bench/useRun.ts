@@ -1,0 +1,139 @@
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { canCarryOn, carryOn, prepare } from '@/ahead/ahead'
+import { api, ask, ProblemError, sentence, type NewFact, type Run } from '@/api/client'
+import { onChange } from '@/api/events'
+import { newId } from '@/api/id'
+import { latest } from '@/api/latest'
+import { noConnection, useOutbox, wordsOf } from '@/api/outbox'
+import { useSession } from '@/api/session'
+
+/** The problems that the run sheet shows beside what caused them. */
+const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind', '/name', '/text', '/choice', '/beside/0']
+
+/** A run as it stands: as it is on record, or, while the network is down, with what is kept here as well. */
+export function useRun(id: () => string, changed: () => void) {
+  const outbox = useOutbox()
+  const session = useSession()
+  const onRecord = ref<Run>()
+  const carried = ref<Run>()
+  const run = computed(() => carried.value ?? onRecord.value)
+  const trouble = ref('')
+  const says = ref('')
+  const problems = ref(new Map<string, string>())
+  const about = ref('') // the fact that was to be replaced when they were found
+  const busy = ref(false)
+  /** What was kept here and is refused now that the network is back. */
+  const refused = ref<string[]>([])
+
+  /** What is kept on this device of this run. */
+  const kept = computed(() => outbox.ofMine.filter((l) => l.runId === id()))
+  const cutOff = () => kept.value.length > 0 && kept.value.every((l) => (l.trouble ?? noConnection) === noConnection)
+  const initials = () => session.account?.initials ?? ''
+
+  /** An answer that was under way before a fact was stated shows the run as it was. */
+  const asked = latest()
+  async function look() {
+    const current = asked()
+    try {
+      const got = await ask(api.GET('/runs/{id}', { params: { path: { id: id() } } }))
+      if (!current()) return
+      onRecord.value = got
+      trouble.value = ''
+      changed()
+      void prepare(got)
+    } catch (error) {
+      if (!carried.value) trouble.value = sentence(error)
+    }
+  }
+  onMounted(look)
+  watch(id, () => {
+    carried.value = undefined
+    refused.value = []
+    void look()
+  })
+  onChange(
+    [`run ${id()}`],
+    (topic) => {
+      const facts = Number(topic.split(' ')[2] ?? Infinity) // those that there are by now
+      if (!busy.value && !(onRecord.value && onRecord.value.facts.length >= facts)) void look()
+    },
+    0,
+  )
+
+  /** Goes on with what is kept here, as far as the network is down. */
+  const going = latest()
+  async function goOn() {
+    const current = going()
+    if (!onRecord.value || !cutOff() || !canCarryOn(id())) {
+      carried.value = undefined
+      return
+    }
+    const facts = kept.value.map((l) => l.fact)
+    const ahead = await carryOn(onRecord.value, facts, initials())
+    if (current()) carried.value = ahead
+  }
+  watch([onRecord, kept], () => void goOn().catch(() => (carried.value = undefined)))
+
+  /** Resolves once a fact is kept here, for want of a network, and the run can go on without it on record. */
+  const isKept = (fact: string) =>
+    new Promise<'kept'>((resolve) => {
+      const stop = watch(
+        kept,
+        (letters) => {
+          if (!letters.some((l) => l.fact.id === fact) || !cutOff() || !canCarryOn(id())) return
+          void nextTick(() => stop())
+          resolve('kept')
+        },
+        { immediate: true },
+      )
+    })
+
+  function take(now: Run) {
+    onRecord.value = { ...now, since: 0, facts: [...(onRecord.value?.facts.slice(0, now.since) ?? []), ...now.facts] }
+    changed()
+  }
+
+  async function state(fact: Omit<NewFact, 'id'>) {
+    if (!onRecord.value || busy.value) return
+    busy.value = true
+    says.value = ''
+    problems.value = new Map()
+    refused.value = []
+    about.value = fact.replaces ?? ''
+    const stated: NewFact = { ...fact, id: newId(), seen: onRecord.value.facts.length + kept.value.length }
+    let here = true
+    try {
+      // What the rules refuse is not kept first.
+      if (carried.value) await carryOn(onRecord.value, [...kept.value.map((l) => l.fact), stated], initials())
+      asked()
+      const before = kept.value.filter((l) => l.fact.kind !== 'note').at(-1)?.fact.id
+      const sent = outbox.send(id(), stated, before).then(take)
+      sent.catch((error) => {
+        if (here) return
+        refused.value.push(`“${wordsOf(stated)}” was not taken: ${sentence(error)}`)
+        void look()
+      })
+      if ((await Promise.race([sent, isKept(stated.id)])) !== 'kept') return
+      here = false
+      await goOn().catch((error) => {
+        here = true // it is refused here, and goes nowhere
+        const letter = kept.value.find((l) => l.fact.id === stated.id)
+        if (letter) outbox.discard(letter)
+        throw error
+      })
+      changed()
+    } catch (error) {
+      if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
+      const beside = [...problems.value.keys()].some((field) => besideTheField.includes(field))
+      if (!beside || fact.replaces || fact.kind === 'note') says.value = sentence(error)
+      if (error instanceof ProblemError && error.status === 409) await look()
+    } finally {
+      busy.value = false
+    }
+  }
+
+  /** Whether the run goes on here should the network go now. */
+  const carries = computed(() => canCarryOn(id()))
+
+  return { run, carried, carries, kept, trouble, says, problems, about, busy, refused, look, state }
+}
