@@ -296,9 +296,11 @@ export const useOutbox = defineStore('outbox', () => {
     const all = letters.value.filter((l) => l.by === session.account?.id)
     return all.some((l) => l.trouble) ? all : []
   })
+  /** What of a run is on its way, or waits. */
+  const queued = (runId: string) => letters.value.filter((l) => l.by === session.account?.id && l.runId === runId)
   const ofOthers = computed(() => letters.value.filter((l) => l.by !== session.account?.id))
 
-  return { ofMine, ofOthers, refused, send, resume, discard }
+  return { ofMine, ofOthers, queued, refused, send, resume, discard }
 })
 
 /** Another tab sent it. */

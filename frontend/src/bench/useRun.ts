@@ -60,19 +60,26 @@ export function useRun(id: () => string, changed: () => void) {
     0,
   )
 
-  /** Goes on with what is kept here, as far as the network is down. */
+  /** The run with what is kept here, as far as the network is down. */
+  async function ahead(): Promise<Run | undefined> {
+    if (!onRecord.value || !cutOff() || !canCarryOn(id())) return undefined
+    const facts = kept.value.map((l) => l.fact)
+    if (isOf(carried.value, facts)) return carried.value
+    return carryOn(onRecord.value, facts, initials())
+  }
+  /** Whether a run is what is on record with these facts, and no more. */
+  function isOf(it: Run | undefined, facts: NewFact[]) {
+    const lines = it?.facts.slice(onRecord.value?.facts.length ?? 0) ?? []
+    return lines.length === facts.length && lines.length > 0 && lines.every((line, i) => line.fact.id === facts[i]!.id)
+  }
   const going = latest()
   async function goOn() {
     const current = going()
-    if (!onRecord.value || !cutOff() || !canCarryOn(id())) {
-      carried.value = undefined
-      return
-    }
-    const facts = kept.value.map((l) => l.fact)
-    const ahead = await carryOn(onRecord.value, facts, initials())
-    if (current()) carried.value = ahead
+    const now = await ahead().catch(() => undefined)
+    // While something is stated, what it leads to is shown once that is over.
+    if (current() && !busy.value) carried.value = now
   }
-  watch([onRecord, kept], () => void goOn().catch(() => (carried.value = undefined)))
+  watch([onRecord, kept], goOn)
 
   /** Resolves once a fact is kept here, for want of a network, and the run can go on without it on record. */
   const isKept = (fact: string) =>
@@ -100,13 +107,17 @@ export function useRun(id: () => string, changed: () => void) {
     problems.value = new Map()
     refused.value = []
     about.value = fact.replaces ?? ''
-    const stated: NewFact = { ...fact, id: newId(), seen: onRecord.value.facts.length + kept.value.length }
+    const stated: NewFact = { ...fact, id: newId(), seen: onRecord.value.facts.length + outbox.queued(id()).length }
     let here = true
     try {
       // What the rules refuse is not kept first.
-      if (carried.value) await carryOn(onRecord.value, [...kept.value.map((l) => l.fact), stated], initials())
+      const facts = [...kept.value.map((l) => l.fact), stated]
+      const checked = carried.value && (await carryOn(onRecord.value, facts, initials()))
       asked()
-      const before = kept.value.filter((l) => l.fact.kind !== 'note').at(-1)?.fact.id
+      const before = outbox
+        .queued(id())
+        .filter((l) => l.fact.kind !== 'note')
+        .at(-1)?.fact.id
       const sent = outbox.send(id(), stated, before).then(take)
       sent.catch((error) => {
         if (here) return
@@ -115,20 +126,21 @@ export function useRun(id: () => string, changed: () => void) {
       })
       if ((await Promise.race([sent, isKept(stated.id)])) !== 'kept') return
       here = false
-      await goOn().catch((error) => {
-        here = true // it is refused here, and goes nowhere
-        const letter = kept.value.find((l) => l.fact.id === stated.id)
-        if (letter) outbox.discard(letter)
-        throw error
-      })
+      carried.value = checked ?? (await ahead())
       changed()
     } catch (error) {
+      const letter = kept.value.find((l) => l.fact.id === stated.id)
+      if (letter && error instanceof ProblemError) {
+        here = true // refused by the rules, it goes nowhere
+        outbox.discard(letter)
+      }
       if (error instanceof ProblemError && error.status === 422) problems.value = error.fields
       const beside = [...problems.value.keys()].some((field) => besideTheField.includes(field))
       if (!beside || fact.replaces || fact.kind === 'note') says.value = sentence(error)
       if (error instanceof ProblemError && error.status === 409) await look()
     } finally {
       busy.value = false
+      void goOn() // what came meanwhile
     }
   }
 
