@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"slices"
+	"sync"
 
 	"vialbench/core/equilibrium"
 	"vialbench/core/formula"
@@ -48,41 +49,28 @@ func (h hand) lost(key string) float64 { return h.compound.Lost() / units(h.comp
 // carry one proton or hydroxide and nothing that gets in the way; and disodium hydrogen phosphate,
 // with which citric acid buffers over a wide range.
 type hands struct {
-	own                      map[string][]hand
-	acids, bases, phosphates []hand
+	own                      map[string][]*hand
+	acids, bases, phosphates []*hand
 }
 
 // pool lists what can be taken: stocks on the shelf that are strong enough for a buffer of
 // so many mol/L, and substances.
 func (q Question) pool(wanted float64) hands {
-	list := hands{own: map[string][]hand{}}
-	add := func(i Ingredient) {
-		c, ok := i.Compound()
-		if !ok {
-			return
-		}
-		h := hand{Ingredient: i, compound: c, waters: waters(i)}
-		h.unhandy = h.rank()
-		switch c.Formula {
-		case "HCl":
-			list.acids = append(list.acids, h)
-		case "NaOH", "KOH":
-			list.bases = append(list.bases, h)
-		case "Na2HPO4":
-			list.phosphates = append(list.phosphates, h)
-		}
-		if len(c.Units) == 1 {
-			key := c.Units[0].System.Key
-			list.own[key] = append(list.own[key], h)
-		}
-	}
+	list := hands{own: map[string][]*hand{}}
+	add := func(i Ingredient) { list.add(handOf(i)) }
 	for _, s := range q.Shelf {
 		if s.Concentration.Value >= wanted*(1-1e-9) {
 			add(s.ingredient().with(q.Systems))
 		}
 	}
-	for _, s := range substance.Library() {
-		add(Ingredient{Substance: s}.with(q.Systems))
+	if len(q.Systems) == 0 {
+		for _, h := range libraryHands() {
+			list.add(h)
+		}
+	} else {
+		for _, s := range substance.Library() {
+			add(Ingredient{Substance: s}.with(q.Systems))
+		}
 	}
 	for _, s := range q.Substances {
 		i := Ingredient{Substance: s}.with(q.Systems)
@@ -90,6 +78,44 @@ func (q Question) pool(wanted float64) hands {
 		add(i)
 	}
 	return list
+}
+
+// libraryHands are those of the library, as its own systems read them: nothing changes them, and a page
+// asks with every key.
+var libraryHands = sync.OnceValue(func() (list []*hand) {
+	for _, s := range substance.Library() {
+		list = append(list, handOf(Ingredient{Substance: s}))
+	}
+	return list
+})
+
+// handOf is an ingredient as a hand; nil of what is no compound that is known.
+func handOf(i Ingredient) *hand {
+	c, ok := i.Compound()
+	if !ok {
+		return nil
+	}
+	h := &hand{Ingredient: i, compound: c, waters: waters(i)}
+	h.unhandy = h.rank()
+	return h
+}
+
+func (list *hands) add(h *hand) {
+	if h == nil {
+		return
+	}
+	switch h.compound.Formula {
+	case "HCl":
+		list.acids = append(list.acids, h)
+	case "NaOH", "KOH":
+		list.bases = append(list.bases, h)
+	case "Na2HPO4":
+		list.phosphates = append(list.phosphates, h)
+	}
+	if len(h.compound.Units) == 1 {
+		key := h.compound.Units[0].System.Key
+		list.own[key] = append(list.own[key], h)
+	}
 }
 
 // rank is how much further down a way comes for one of its ingredients: what a lab owns comes
@@ -134,9 +160,10 @@ func waters(i Ingredient) float64 {
 
 // way is a pair of ingredients between which a target lies.
 type way struct {
-	acid, base hand
+	acid, base *hand
 	wide       bool
 	rank       float64
+	at         int // its place before they are ranked
 }
 
 func (w way) id() string { return w.acid.id() + " + " + w.base.id() }
@@ -153,7 +180,7 @@ func (w way) title() string {
 // with it stands on every bench.
 func (w way) signal(key string) string {
 	var codes []string
-	for _, h := range []hand{w.acid, w.base} {
+	for _, h := range []*hand{w.acid, w.base} {
 		if units(h.compound, key) > 0 {
 			codes = append(codes, h.Substance.Hazards...)
 		}
@@ -184,7 +211,7 @@ func (h hands) ways(r Request, s equilibrium.System) []way {
 	if !ok {
 		return nil
 	}
-	var below, above []hand
+	var below, above []*hand
 	for _, i := range h.own[s.Key] {
 		switch at := i.lost(s.Key); {
 		case at < need:
@@ -196,7 +223,7 @@ func (h hands) ways(r Request, s equilibrium.System) []way {
 	below, above = handiest(below), handiest(above)
 	acids, bases := handiest(h.acids), handiest(h.bases)
 	var list []way
-	add := func(acid, base hand, rank float64) {
+	add := func(acid, base *hand, rank float64) {
 		list = append(list, way{acid: acid, base: base, rank: rank + acid.unhandy + base.unhandy})
 	}
 	for _, i := range below {
@@ -223,22 +250,29 @@ func (h hands) ways(r Request, s equilibrium.System) []way {
 }
 
 // handiest are those that come first, as many as are paired.
-func handiest(list []hand) []hand {
-	slices.SortStableFunc(list, func(a, b hand) int { return cmp.Compare(a.unhandy, b.unhandy) })
+func handiest(list []*hand) []*hand {
+	list = slices.Clone(list)
+	slices.SortStableFunc(list, func(a, b *hand) int { return cmp.Compare(a.unhandy, b.unhandy) })
 	return list[:min(len(list), mostHands)]
 }
 
 // ranked sorts ways, and puts other hydrates of the same two after other ways.
 func ranked(list []way) []way {
-	byRank := func(a, b way) int { return cmp.Compare(a.rank, b.rank) }
-	slices.SortStableFunc(list, byRank)
+	byRank := func(a, b way) int { return cmp.Or(cmp.Compare(a.rank, b.rank), cmp.Compare(a.at, b.at)) }
+	sorted := func() {
+		for i := range list {
+			list[i].at = i
+		}
+		slices.SortFunc(list, byRank)
+	}
+	sorted()
 	seen := map[[2]string]float64{}
 	for i, w := range list {
 		two := [2]string{w.acid.compound.Formula, w.base.compound.Formula}
 		list[i].rank += anotherHydrate * seen[two]
 		seen[two]++
 	}
-	slices.SortStableFunc(list, byRank)
+	sorted()
 	return list
 }
 

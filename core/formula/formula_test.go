@@ -317,3 +317,34 @@ func TestLimitsOfAFormula(t *testing.T) {
 		}
 	}
 }
+
+// What was read is remembered: the same again, also for whoever has added to it; and what cannot be read
+// is not.
+func TestParseAgain(t *testing.T) {
+	first, err := formula.Parse("Fe(NH4)2(SO4)2·6H2O")
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := fmt.Sprint(first)
+	first.Elements = append(first.Elements, formula.Count{Symbol: "Xx", Atoms: 1})
+	first.Pieces = append(first.Pieces, formula.Piece{Text: "!"})
+	for range 2 {
+		again, err := formula.Parse("Fe(NH4)2(SO4)2·6H2O")
+		if err != nil || fmt.Sprint(again) != want || len(again.Elements) != len(first.Elements)-1 {
+			t.Errorf("%v %v", again, err)
+		}
+	}
+	for range 2 {
+		if _, err := formula.Parse("Fe(NH4"); err == nil {
+			t.Error("half a formula is read")
+		}
+	}
+}
+
+func BenchmarkParse(b *testing.B) {
+	for b.Loop() {
+		if _, err := formula.Parse("Fe(NH4)2(SO4)2·6H2O"); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

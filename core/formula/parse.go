@@ -5,10 +5,36 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
+	"sync/atomic"
 )
 
-// Parse reads a formula. An error is an *Error.
+// Formulas that were read are remembered, as many as a laboratory has: the same few hundred are asked for
+// with every key.
+const mostRemembered = 2000
+
+var (
+	remembered sync.Map // of Formula, by text
+	howMany    atomic.Int64
+)
+
+// Parse reads a formula. An error is an *Error. What it returns is shared: nobody changes its elements or
+// its pieces.
 func Parse(text string) (Formula, error) {
+	if known, ok := remembered.Load(text); ok {
+		return known.(Formula), nil //nolint:errcheck // nothing else is put in
+	}
+	f, err := parse(text)
+	if err == nil && howMany.Load() < mostRemembered {
+		f.Elements, f.Pieces = slices.Clip(f.Elements), slices.Clip(f.Pieces)
+		if _, known := remembered.LoadOrStore(text, f); !known {
+			howMany.Add(1)
+		}
+	}
+	return f, err
+}
+
+func parse(text string) (Formula, error) {
 	text = strings.TrimSpace(text)
 	runes := []rune(text)
 	p := &parser{text: text, in: runes, set: make([]byte, 0, 2*len(text)), marks: make([]mark, 0, 12)}
