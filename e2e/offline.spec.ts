@@ -1,4 +1,4 @@
-import { another, begin, expect, field, inSheet, record, signIn, test, withBottle } from './bench'
+import { Server, another, begin, expect, field, inSheet, record, signIn, test, withBottle } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -158,4 +158,57 @@ test('somebody else wrote meanwhile: both sides are told, and nothing is mixed',
   const run = await onRecord(page)
   expect(run.facts.map((line) => line.sentence).join(' ')).not.toContain('5.0911')
   await other.context().close()
+})
+
+test.describe('a page that opens anew', () => {
+  test.use({ serviceWorkers: 'allow' })
+
+  test('the server is gone: the run opens from the device, goes on, and goes on record when it is back', async ({
+    browser,
+    lab,
+  }) => {
+    const elsewhere = await Server.start('serve', lab.database)
+    const page = await another(browser, elsewhere.url, 'ashdown')
+    await page.goto(`${elsewhere.url}/standards`)
+    await expect(page.getByText('5.1056')).toBeVisible()
+    await page.getByRole('button', { name: 'Take it to the bench' }).click()
+    await record(page, 'Shown after taring', '0')
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    // The device keeps the page, and from then on what the page asks for.
+    await page.evaluate(async () => {
+      await navigator.serviceWorker.ready
+      if (!navigator.serviceWorker.controller)
+        await new Promise((taken) => navigator.serviceWorker.addEventListener('controllerchange', taken))
+    })
+    await page.reload()
+    await expect(field(page, 'Net mass shown')).toBeFocused()
+    await carries(page)
+    await elsewhere.stop()
+
+    await record(page, 'Net mass shown', '5.0918')
+    await expect(page.getByText('0.27 % under')).toBeVisible()
+    await page.reload()
+    await expect(page.getByText('0.27 % under')).toBeVisible()
+    await expect(ahead(page)).toBeVisible()
+    await page.keyboard.press('1')
+    await expect(field(page, 'How many times')).toBeFocused()
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('button', { name: 'All dissolved, clear' })).toBeVisible()
+    await expect(page.getByText('3 readings are kept here')).toBeVisible()
+
+    const back = await Server.start('serve', lab.database, new URL(elsewhere.url).host)
+    await expect(page.getByText(/No connection|kept here/)).toHaveCount(0)
+    await page.reload()
+    await expect(inSheet(page).getByText('Weighed 5.0918 g')).toBeVisible()
+    const run = await onRecord(page)
+    expect(run.facts.map((line) => line.fact.kind).join(' ')).toBe('tared weighed decided transferred')
+    // Who signs out takes along what the device kept of the answers.
+    expect(await page.evaluate(() => caches.has('vialbench-answers'))).toBe(true)
+    await page.request.delete(`${back.url}/api/v1/session`)
+    await page.goto(`${back.url}/today`)
+    await expect(page.getByLabel('Password')).toBeVisible()
+    await expect.poll(() => page.evaluate(() => caches.has('vialbench-answers'))).toBe(false)
+    await page.context().close()
+    await back.stop()
+  })
 })

@@ -3,6 +3,7 @@ import { onMounted, ref, watch } from 'vue'
 import { sentence } from './api/client'
 import { useOutbox } from './api/outbox'
 import { useSession } from './api/session'
+import { forgetAnswers } from './api/version'
 import SignInPage from './areas/account/SignInPage.vue'
 import { useBench } from './bench/bench'
 import AppFrame from './bench/AppFrame.vue'
@@ -32,7 +33,9 @@ watch(
   () => session.state,
   (state, before) => {
     if (state === 'in' && before !== 'in') void outbox.resume()
-    if (state === 'out') forgetSamples()
+    if (state !== 'out') return
+    forgetSamples()
+    forgetAnswers()
   },
 )
 </script>

@@ -5,7 +5,9 @@ import 'element-plus/theme-chalk/base.css'
 import './design/tokens.css'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
+import { keepPage } from './api/version'
 import App from './App.vue'
 import { router } from './router'
 
 createApp(App).use(createPinia()).use(router).mount('#app')
+keepPage()

@@ -5,6 +5,7 @@ import { useBench } from './bench'
 import BenchStrip from './BenchStrip.vue'
 import { away } from '@/router'
 import OutboxBanner from './OutboxBanner.vue'
+import VersionBanner from './VersionBanner.vue'
 import { keysInForce, singleKeys, useKeys } from './keys'
 import { kinds, sharing, type Kind } from './kinds'
 
@@ -102,6 +103,7 @@ watch(listingKeys, async (open) => {
         Leave bench mode <kbd>b</kbd>
       </button>
       <OutboxBanner />
+      <VersionBanner />
       <p v-if="away" class="problem" role="alert">{{ away }}</p>
       <section
         v-if="listingKeys"

@@ -1,0 +1,31 @@
+import { ref } from 'vue'
+
+/** Whether a newer version of the page waits on this device. */
+export const newer = ref(false)
+let waiting: ServiceWorker | null = null
+
+/** Keeps the page on this device, so that it opens without a network; once people have what they wait for. */
+export function keepPage() {
+  if (!import.meta.env.PROD || !('serviceWorker' in navigator)) return
+  requestIdleCallback(
+    async () => {
+      const kept = await navigator.serviceWorker.register('/sw.js').catch(() => undefined)
+      const look = () => {
+        waiting = kept?.waiting ?? null
+        newer.value = waiting !== null && navigator.serviceWorker.controller !== null
+      }
+      look()
+      kept?.addEventListener('updatefound', () => kept.installing?.addEventListener('statechange', look))
+    },
+    { timeout: 10_000 },
+  )
+}
+
+/** Loads the newer version: what was typed stays in its fields. */
+export function loadNewer() {
+  navigator.serviceWorker.addEventListener('controllerchange', () => location.reload())
+  waiting?.postMessage('take over')
+}
+
+/** Forgets the answers that are kept: whoever comes next on this device is somebody else. */
+export const forgetAnswers = () => void globalThis.caches?.delete('vialbench-answers')
