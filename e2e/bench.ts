@@ -126,6 +126,7 @@ export { expect }
 export function watch(page: Page, origin: string): string[] {
   const wrong: string[] = []
   page.on('console', (m) => {
+    if (m.text() === 'Service Worker registration blocked by Playwright') return
     if (m.type() === 'error' || m.type() === 'warning') wrong.push(`console: ${m.text()}`)
   })
   page.on('pageerror', (e) => wrong.push(`uncaught: ${e.message}`))

@@ -113,6 +113,7 @@ test('a curve goes on without a network, and its readings stand on the plot', as
   await carries(page)
   await page.keyboard.press('1')
   await record(page, 'Burette', '0')
+  await expect(field(page, 'Potential shown')).toBeFocused()
   await context.setOffline(true)
   for (const [mL, mV] of [
     ['', '176.2'],

@@ -17,7 +17,7 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'Europe/London',
     trace: 'retain-on-failure',
-    serviceWorkers: 'block', // but for the tests of a page that opens without a network
+    serviceWorkers: 'block', // but for the test of a page that opens without a network
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: [

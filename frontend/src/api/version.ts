@@ -4,9 +4,14 @@ import { ref } from 'vue'
 export const newer = ref(false)
 let waiting: ServiceWorker | null = null
 
-/** Keeps the page on this device, so that it opens without a network; once people have what they wait for. */
+/** Keeps the page on this device, so that it opens without a network: once people have what they wait for. */
 export function keepPage() {
   if (!import.meta.env.PROD || !('serviceWorker' in navigator)) return
+  // One that came since the page was opened last is taken before anybody types.
+  void navigator.serviceWorker.getRegistration().then((kept) => {
+    waiting = kept?.waiting ?? null
+    if (waiting) loadNewer()
+  })
   requestIdleCallback(
     async () => {
       const kept = await navigator.serviceWorker.register('/sw.js').catch(() => undefined)

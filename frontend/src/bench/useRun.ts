@@ -118,7 +118,10 @@ export function useRun(id: () => string, changed: () => void) {
         .queued(id())
         .filter((l) => l.fact.kind !== 'note')
         .at(-1)?.fact.id
-      const sent = outbox.send(id(), stated, before).then(take)
+      const sent = outbox.send(id(), stated, before).then((now) => {
+        take(now)
+        if (here) busy.value = false // in one moment: what comes next takes the focus, and a disabled button takes none
+      })
       sent.catch((error) => {
         if (here) return
         refused.value.push(`“${wordsOf(stated)}” was not taken: ${sentence(error)}`)
