@@ -1,6 +1,7 @@
 import { ref, shallowReactive } from 'vue'
 import { api, ask, ProblemError, type NewFact, type Run, type Step } from '@/api/client'
 import { now } from '@/api/clock'
+import { whenIdle } from '@/api/idle'
 
 /** Where a run stands with what is kept on this device, worked out here: by the core itself, in a worker of
  * its own. */
@@ -35,7 +36,7 @@ function load() {
 export async function prepare(run: Run) {
   const { id } = run.summary
   if (run.outcome.status !== 'open') return
-  requestIdleCallback(load, { timeout: 3000 }) // what people wait for comes first
+  whenIdle(load, 3000) // what people wait for comes first
   if (plans.has(id)) return
   const plan = await ask(api.GET('/runs/{id}/plan', { params: { path: { id } } })).catch(() => undefined)
   if (plan) plans.set(id, plan)

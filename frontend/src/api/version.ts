@@ -1,4 +1,5 @@
 import { ref } from 'vue'
+import { whenIdle } from './idle'
 
 /** Whether a newer version of the page waits on this device. */
 export const newer = ref(false)
@@ -12,18 +13,17 @@ export function keepPage() {
     waiting = kept?.waiting ?? null
     if (waiting) loadNewer()
   })
-  requestIdleCallback(
-    async () => {
-      const kept = await navigator.serviceWorker.register('/sw.js').catch(() => undefined)
-      const look = () => {
-        waiting = kept?.waiting ?? null
-        newer.value = waiting !== null && navigator.serviceWorker.controller !== null
-      }
-      look()
-      kept?.addEventListener('updatefound', () => kept.installing?.addEventListener('statechange', look))
-    },
-    { timeout: 10_000 },
-  )
+  whenIdle(keep, 10_000)
+}
+
+async function keep() {
+  const kept = await navigator.serviceWorker.register('/sw.js').catch(() => undefined)
+  const look = () => {
+    waiting = kept?.waiting ?? null
+    newer.value = waiting !== null && navigator.serviceWorker.controller !== null
+  }
+  look()
+  kept?.addEventListener('updatefound', () => kept.installing?.addEventListener('statechange', look))
 }
 
 /** Loads the newer version: what was typed stays in its fields. */
