@@ -1,7 +1,7 @@
 # Vial Bench. `make` lists what can be made.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
-.PHONY: help demo dev test bench load faults mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
+.PHONY: help demo dev test bench load soak faults mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
 
 NPM := npm --no-fund --no-audit
 TOOL := go tool -modfile=tools/go.mod
@@ -29,6 +29,10 @@ bench: ## benchmarks of the core and of the API
 load: bin/vialbench ## a class at work on a server of its own: how long people wait (PEOPLE=200 for a college)
 	@. scripts/common.sh && export VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) && \
 	  for people in $${PEOPLE:-50 200}; do go run ./scripts/load -people $$people; done
+
+soak: bin/vialbench ## half an hour of a class at work: whether memory stays (MINUTES=5 for less)
+	@. scripts/common.sh && export VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) && \
+	  go run ./scripts/load -soak -seconds $$(( 60 * $${MINUTES:-30} ))
 
 faults: $(SITE) ## servers and databases killed, wires cut, clocks wrong, for three minutes: what is lost (FOR=10m for longer)
 	@scripts/faults.sh

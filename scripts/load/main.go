@@ -35,7 +35,8 @@ var (
 	program = flag.String("program", "bin/vialbench", "the program that is measured")
 	people  = flag.Int("people", 50, "people with a page open, at most 500")
 	onToday = flag.Float64("today", 0.15, "part of them who look at Today; the others have a run open")
-	seconds = flag.Int("seconds", 20, "how long, at most 600")
+	seconds = flag.Int("seconds", 20, "how long, at most 1800")
+	soak    = flag.Bool("soak", false, "says every minute how much memory the server has")
 	strip   = flag.String("strip", "bench,setup,calibration,readings", "topics that the bench strip listens to")
 	apart   = flag.Duration("apart", time.Second, "Today is looked up at most once in this time")
 )
@@ -49,8 +50,8 @@ const (
 
 func main() {
 	flag.Parse()
-	if *people < 1 || *people > 500 || *seconds < 1 || *seconds > 600 {
-		log.Fatal("1 to 500 people, 1 to 600 seconds")
+	if *people < 1 || *people > 500 || *seconds < 1 || *seconds > 1800 {
+		log.Fatal("1 to 500 people, 1 to 1800 seconds")
 	}
 	if err := measure(); err != nil {
 		log.Fatal(err)
@@ -100,6 +101,9 @@ func measure() error {
 		wg.Go(func() { p.listen(ctx) })
 		wg.Go(func() { p.work(ctx) })
 	}
+	if *soak {
+		wg.Go(func() { eachMinute(ctx, server.Process.Pid) })
+	}
 	wg.Wait()
 	found.print(server.Process.Pid)
 	return nil
@@ -138,6 +142,20 @@ func (w *waits) print(pid int) {
 		slices.Sort(list)
 		at := func(part float64) float64 { return float64(list[int(part*float64(len(list)-1))].Microseconds()) / 1000 }
 		fmt.Printf("| %s | %d | %.1f | %.1f | %.0f |\n", what, len(list), at(0.5), at(0.99), at(1))
+	}
+}
+
+// eachMinute tells how much memory a process has, so that growth is seen.
+func eachMinute(ctx context.Context, pid int) {
+	minute := time.NewTicker(time.Minute)
+	defer minute.Stop()
+	for n := 1; ; n++ {
+		select {
+		case <-ctx.Done():
+			return
+		case <-minute.C:
+			fmt.Printf("minute %d: %s MB\n", n, memory(pid))
+		}
 	}
 }
 

@@ -96,6 +96,7 @@ export function useRun(id: () => string, changed: () => void) {
     })
 
   function take(now: Run) {
+    if (now.summary.id !== id()) return // another run is looked at by now
     onRecord.value = { ...now, since: 0, facts: [...(onRecord.value?.facts.slice(0, now.since) ?? []), ...now.facts] }
     changed()
   }
