@@ -203,15 +203,7 @@ func (a *account) take(f fact.Fact) {
 }
 
 func (a *account) weigh(t *tube, f fact.Fact) {
-	load, tare := f.Quantity.In("g"), 0.0
-	if f.After != nil {
-		tare = f.After.In("g")
-	}
-	n := a.Balance.Net(load, tare, f.ID)
-	if f.Spread != nil {
-		n = n.Plus(a.Balance.Moved(f.Spread.In("g"), f.ID))
-	}
-	t.taken[f.Part%a.perTube()] = n
+	t.taken[f.Part%a.perTube()] = a.Balance.Weighed(f)
 	a.reads = append(a.reads, run.Reading{Instrument: cmp.Or(f.Instrument, a.Balance.Name), At: f.At})
 }
 

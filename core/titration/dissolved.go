@@ -120,16 +120,8 @@ func (a *account) prepare(f fact.Fact) bool {
 
 // weighed is a mass in g as the balance showed it.
 func (a *account) weighed(f fact.Fact) uncertain.Number {
-	load, tare := f.Quantity.In("g"), 0.0
-	if f.After != nil {
-		tare = f.After.In("g")
-	}
-	n := a.Balance.Net(load, tare, f.ID)
-	if f.Spread != nil {
-		n = n.Plus(a.Balance.Moved(f.Spread.In("g"), f.ID))
-	}
 	a.reads = append(a.reads, run.Reading{Instrument: cmp.Or(f.Instrument, a.Balance.Name), At: f.At})
-	return n
+	return a.Balance.Weighed(f)
 }
 
 // preparing are the steps before the trials.

@@ -3,6 +3,7 @@ package weighing
 import (
 	"math"
 
+	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
@@ -114,6 +115,20 @@ func (b Balance) Moved(spread float64, id string) uncertain.Number {
 	return uncertain.WithLimits(0, spread/2, uncertain.RectangularShape, uncertain.Source{
 		ID: "moving " + id, Label: "the reading still moved", Basis: "by " + quantity.Digits(spread, b.Decimals()) + " g, rectangular",
 	})
+}
+
+// Weighed is the mass in g that a fact states: net, or of a vessel before and after, with what the reading
+// still moved.
+func (b Balance) Weighed(f fact.Fact) uncertain.Number {
+	load, tare := f.Quantity.In("g"), 0.0
+	if f.After != nil {
+		tare = f.After.In("g")
+	}
+	n := b.Net(load, tare, f.ID)
+	if f.Spread != nil {
+		n = n.Plus(b.Moved(f.Spread.In("g"), f.ID))
+	}
+	return n
 }
 
 // TakenMoving is the verdict on a reading that was taken so.
