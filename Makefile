@@ -17,7 +17,7 @@ help: ## this list
 demo: ## everything installed, built, started, with the sample records
 	@scripts/demo.sh
 
-dev: $(MODULES) ## server and front end with hot reload
+dev: $(MODULES) $(AHEAD) ## server and front end with hot reload
 	@scripts/dev.sh
 
 test: ## all checks: generated files, lint, types, Go tests, browser tests
@@ -91,4 +91,4 @@ db-stop: ## stop it
 	@scripts/db.sh stop
 
 clean: ## what was built
-	rm -rf bin frontend/dist/assets frontend/dist/*.html frontend/dist/*.svg e2e/results
+	rm -rf bin frontend/dist/* e2e/results frontend/src/ahead/core.wasm.gz frontend/src/ahead/wasm_exec.js
