@@ -51,7 +51,7 @@ $(MODULES): package.json package-lock.json frontend/package.json e2e/package.jso
 	@touch $@
 
 # The core for the browser, with what Go needs there.
-$(AHEAD): $(shell find core cmd/ahead -name '*.go' -not -name '*_test.go') go.mod
+$(AHEAD): $(shell find core cmd/ahead -type f -not -name '*_test.go') go.mod
 	GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $(@:.gz=) ./cmd/ahead
 	gzip -9nf $(@:.gz=)
 	install -m 644 "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $(dir $@)
