@@ -1,3 +1,4 @@
+import { createServer, request } from 'node:http'
 import { Server, another, begin, expect, field, inSheet, record, signIn, test, withBottle } from './bench'
 
 type Page = import('@playwright/test').Page
@@ -211,5 +212,48 @@ test.describe('a page that opens anew', () => {
     await expect.poll(() => page.evaluate(() => caches.has('vialbench-answers'))).toBe(false)
     await page.context().close()
     await back.stop()
+  })
+
+  test('a newer version is told on a page that stays open, and taken with what was typed kept', async ({
+    browser,
+    lab,
+  }) => {
+    // A server that comes to have another version of the page.
+    let version = ''
+    const between = createServer((asked, answer) => {
+      const to = new URL(asked.url!, lab.server.url)
+      const passed = request(
+        to,
+        { method: asked.method, headers: { ...asked.headers, 'accept-encoding': 'identity' } },
+        (got) => {
+          const isWorker = to.pathname === '/sw.js'
+          const headers = { ...got.headers }
+          if (isWorker) delete headers['content-length']
+          answer.writeHead(got.statusCode!, headers)
+          got.on('data', (part) => answer.write(part))
+          got.on('end', () => answer.end(isWorker ? version : undefined))
+        },
+      )
+      asked.pipe(passed)
+    })
+    await new Promise<void>((listens) => between.listen(0, '127.0.0.1', listens))
+    const url = `http://127.0.0.1:${(between.address() as { port: number }).port}`
+    const page = await another(browser, url, 'ashdown')
+    await page.goto('/standards')
+    await expect(page.getByText('5.1056')).toBeVisible()
+    await page.getByRole('button', { name: 'Take it to the bench' }).click()
+    await page.getByLabel('Note for the record').fill('half a note')
+    await page.evaluate(() => navigator.serviceWorker.ready)
+    version = '// another one'
+    await page.evaluate(async () => void (await navigator.serviceWorker.getRegistration())!.update())
+    await page.getByRole('button', { name: 'Load it' }).click()
+    await expect(page.getByText('A newer version of this page is on the device.')).toBeHidden()
+    await expect(page.getByLabel('Note for the record')).toHaveValue('half a note')
+    await expect
+      .poll(() => page.evaluate(async () => (await navigator.serviceWorker.getRegistration())!.waiting === null))
+      .toBe(true)
+    await page.context().close()
+    between.closeAllConnections()
+    between.close()
   })
 })
