@@ -246,7 +246,9 @@ test.describe('a page that opens anew', () => {
     await page.evaluate(() => navigator.serviceWorker.ready)
     version = '// another one'
     await page.evaluate(async () => void (await navigator.serviceWorker.getRegistration())!.update())
+    const again = page.waitForEvent('load')
     await page.getByRole('button', { name: 'Load it' }).click()
+    await again
     await expect(page.getByText('A newer version of this page is on the device.')).toBeHidden()
     await expect(page.getByLabel('Note for the record')).toHaveValue('half a note')
     await expect
