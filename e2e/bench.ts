@@ -203,6 +203,24 @@ export async function withBottle(page: Page, of: 'lye' | 'acid') {
   expect((await page.request.post('/api/v1/import', { data, headers })).ok()).toBe(true)
 }
 
+/** A bottle of a standard of so many grams in 500 mL, made in an earlier week; its ID. Others in one lab
+ * have another place. */
+export async function withStandard(page: Page, substance: string, grams: number, place: number): Promise<string> {
+  const record = readFileSync('../internal/lab/testdata/lye.json', 'utf8')
+  const data = JSON.parse(record.replaceAll('8000-0000000004', `8000-0000000${place}b4`))
+  const [run] = data.runs
+  const substances = await (await page.request.get('/api/v1/substances')).json()
+  run.request.substance = substances.find(
+    (s: { substance: { key: string } }) => s.substance.key === substance,
+  ).substance
+  Object.assign(run.request, { assay: 1, assayLimits: 0 })
+  run.facts.find((f: { kind: string }) => f.kind === 'weighed').quantity.value = grams
+  const answer = await page.request.post('/api/v1/import', { data })
+  expect(answer.ok(), await answer.text()).toBe(true)
+  const { items } = await (await page.request.get('/api/v1/bottles')).json()
+  return items.find((b: { runId?: string }) => b.runId === run.id).id
+}
+
 /** Types what was read into the empty field that waits for it, by keyboard. */
 export async function record(page: Page, label: string, text: string) {
   await expect(field(page, label)).toBeFocused()

@@ -1,5 +1,4 @@
-import { readFileSync } from 'node:fs'
-import { expect, field, inSheet, record, signIn, test, unfold } from './bench'
+import { expect, field, inSheet, record, signIn, test, unfold, withStandard } from './bench'
 
 type Page = import('@playwright/test').Page
 
@@ -246,25 +245,10 @@ test('a system of the lab’s own: added, corrected, and a buffer of it', async 
   await expect(page.getByRole('heading', { name: '4-cyanophenolate buffer, 0.02 mol/L, pH 8.00' })).toBeVisible()
 })
 
-/** Two stocks of 0.1 mol/L of one system, as records of an earlier week: grams in 500 mL. */
-async function withStocks(page: Page, weighed: Record<string, number>) {
-  const record = JSON.parse(readFileSync('../internal/lab/testdata/lye.json', 'utf8'))
-  const substances = await (await page.request.get('/api/v1/substances')).json()
-  for (const [i, [key, grams]] of Object.entries(weighed).entries()) {
-    const text = JSON.stringify(record).replaceAll('8000-0000000004', `8000-0000000${i}b4`)
-    const data = JSON.parse(text)
-    const [run] = data.runs
-    run.request.substance = substances.find((s: { substance: { key: string } }) => s.substance.key === key).substance
-    Object.assign(run.request, { assay: 1, assayLimits: 0 })
-    run.facts.find((f: { kind: string }) => f.kind === 'weighed').quantity.value = grams
-    const answer = await page.request.post('/api/v1/import', { data })
-    expect(answer.ok(), await answer.text()).toBe(true)
-  }
-}
-
 test('a row of buffers by volumes of two stocks: no mark, each tube with a pH of its own', async ({ page, lab }) => {
   lab.plug(false)
-  await withStocks(page, { 'tris-hydrochloride': 7.88, tris: 6.057 })
+  await withStandard(page, 'tris-hydrochloride', 7.88, 0)
+  await withStandard(page, 'tris', 6.057, 1)
   await ask(page, '8.00', '0.1 mol/L', 'Tris')
   await field(page, 'Used at, °C').fill('21.4') // as warm as the bench
   await unfold(page, 'Details')
