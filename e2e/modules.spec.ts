@@ -57,7 +57,7 @@ test('a titration asks for the fields of its way', () => {
   expect(questionOf(back, 20)).toMatchObject({ backEquation: 'A -> B', reagent: 0, sampleBottle: '' })
 })
 
-test('a solid that is made up brings its flask, and no bottle; a piece of glass its mark', () => {
+test('a solid that is made up states its flask, and no bottle; a piece of glass its mark', () => {
   const solid = {
     ...asTyped,
     aim: 'determine' as const,

@@ -162,7 +162,7 @@ test('somebody else wrote meanwhile: both sides are told, and nothing is mixed',
   await other.context().close()
 })
 
-test.describe('a page that opens anew', () => {
+test.describe('a page that is opened again', () => {
   test.use({ serviceWorkers: 'allow' })
 
   test('the server is gone: the run opens from the device, goes on, and goes on record when it is back', async ({

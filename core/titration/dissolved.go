@@ -143,7 +143,7 @@ func (a *account) preparing() []run.Step {
 	}
 	if a.prepared.mark == choicePastMark {
 		makeUp.Verdicts = []verdict.Verdict{RuleFlask.Finds(verdict.Stop, []verdict.Choice{{ID: run.ChoiceStartAgain, Label: "Begin again"}},
-			"Past the mark: how much is in the flask is unknown, and so would be the part by mass. Discard it and weigh anew.")}
+			"Past the mark: how much is in the flask is unknown, and so would be the part by mass. Discard it and weigh again.")}
 	}
 	wanted := a.Thresholds.Of(run.RuleInversions)
 	mix := run.Step{
@@ -196,7 +196,7 @@ func (a *account) dissolvedFigures(id, compound string, found uncertain.Number) 
 }
 
 // soughtInSolid is the compound whose part by mass is told, and how many units of what is titrated
-// each of it brings.
+// each unit of it contains.
 func (a *account) soughtInSolid() (compound string, units float64) {
 	if a.Substance != nil {
 		return a.Substance.Formula, cmpUnits(a.Sample.Units)
@@ -204,7 +204,7 @@ func (a *account) soughtInSolid() (compound string, units float64) {
 	return a.Sought(), 1
 }
 
-// solidLine comes from a concentration in mol/L to what the solid holds of a compound, which brings so
+// solidLine comes from a concentration in mol/L to what the solid holds of a compound, which contains so
 // many units of what was found.
 func (a *account) solidLine(f figure.Figure, found uncertain.Number, compound string, units float64) working.Line {
 	l := working.Line{
@@ -235,7 +235,7 @@ func (a *account) solidLine(f figure.Figure, found uncertain.Number, compound st
 	if units != 1 {
 		below += ` \times ` + quantity.Digits(units, -1)
 		l.Formula = l.Formula[:len(l.Formula)-len("{m}")] + `{m\,z}`
-		l.From = append(l.From, "z: "+a.Sought()+" that each "+compound+" brings")
+		l.From = append(l.From, "z: "+a.Sought()+" that each "+compound+" contains")
 	}
 	l.Substituted = l.Symbol + ` = \frac{` + top + `}{` + below + `}`
 	return l

@@ -101,7 +101,7 @@ func TestPurityOfADissolvedSalt(t *testing.T) {
 	b.explains(out)
 }
 
-// A salt that brings two of what is titrated counts half.
+// A salt that contains two of what is titrated counts half.
 func TestUnitsOfADissolvedSalt(t *testing.T) {
 	r := ore(t, 5, 0.02)
 	salt := substance.Substance{Key: "ferric", Name: "Iron(III) sulfate", Formula: "Fe2(SO4)3"}
@@ -117,7 +117,7 @@ func TestUnitsOfADissolvedSalt(t *testing.T) {
 	}
 	b.explains(out)
 	lines, err := b.Plan.Explain(b.Facts, "solid %")
-	if text := fmt.Sprint(lines); err != nil || !strings.Contains(text, "z: Fe^2+ that each Fe2(SO4)3 brings") ||
+	if text := fmt.Sprint(lines); err != nil || !strings.Contains(text, "z: Fe^2+ that each Fe2(SO4)3 contains") ||
 		!strings.Contains(text, "F: how many times it had been diluted") {
 		t.Errorf("%s %v", text, err)
 	}

@@ -10,6 +10,9 @@ interface Answer {
   problems?: { field: string; reason: string }[]
 }
 
+/** How long an answer may take, in ms: far longer than that of any run should. */
+const answerWithin = 20_000
+
 let worker: Worker | undefined
 const ready = ref(false)
 let asked = 0
@@ -29,7 +32,16 @@ function load() {
     if (data.answer === undefined) asker.reject(new Error(data.failed))
     else asker.resolve(JSON.parse(data.answer) as Answer)
   }
-  worker.onerror = () => (worker = undefined)
+  worker.onerror = () => giveUp('The core cannot be started here.')
+}
+
+/** The worker goes, and whoever waits for it hears of it. */
+function giveUp(why: string) {
+  worker?.terminate()
+  worker = undefined
+  ready.value = false
+  for (const { reject } of waiting.values()) reject(new Error(why))
+  waiting.clear()
 }
 
 /** Fetches what an open run needs to be carried on, while there is a network. */
@@ -61,8 +73,10 @@ async function askCore(run: Run, stated: NewFact[], by: string, askedBy = '') {
     asked: askedBy,
   }
   const answered = await new Promise<Answer>((resolve, reject) => {
-    waiting.set(++asked, { resolve, reject })
-    worker!.postMessage({ id: asked, question: JSON.stringify(question) })
+    const mine = ++asked
+    waiting.set(mine, { resolve, reject })
+    setTimeout(() => waiting.has(mine) && giveUp('It takes too long to work out here.'), answerWithin)
+    worker?.postMessage({ id: mine, question: JSON.stringify(question) })
   })
   const { answer, problems = [] } = answered
   if (!answer) {

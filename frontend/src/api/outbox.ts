@@ -243,8 +243,7 @@ export const useOutbox = defineStore('outbox', () => {
     channel.postMessage({ id, refused } satisfies Answered)
     settle(id, answer)
     if (!refused) return
-    const next = letters.value.find((l) => l.after === id)
-    if (next)
+    for (const next of letters.value.filter((l) => l.after === id))
       answered(
         next,
         new ProblemError(409, 'It came after a reading that was not taken: state it again if it still applies.'),

@@ -10,6 +10,11 @@ import { useSession } from '@/api/session'
 /** The problems that the run sheet shows beside what caused them. */
 const besideTheField = ['/quantity', '/after', '/count', '/date', '/kind', '/name', '/text', '/choice', '/beside/0']
 
+/** Passes on what the rules refuse; anything else says nothing of the fact. */
+function unlessRefused(error: unknown): undefined {
+  if (error instanceof ProblemError) throw error
+}
+
 /** A run as it stands: as it is on record, or, while the network is down, with what is kept here as well. */
 export function useRun(id: () => string, changed: () => void) {
   const outbox = useOutbox()
@@ -81,7 +86,7 @@ export function useRun(id: () => string, changed: () => void) {
   }
   watch([onRecord, kept], goOn)
 
-  /** Resolves once a fact is kept here, for want of a network, and the run can go on without it on record. */
+  /** Resolves once a fact is kept here because there is no network, and the run can go on without it on record. */
   const isKept = (fact: string) =>
     new Promise<'kept'>((resolve) => {
       const stop = watch(
@@ -111,9 +116,9 @@ export function useRun(id: () => string, changed: () => void) {
     const stated: NewFact = { ...fact, id: newId(), seen: onRecord.value.facts.length + outbox.queued(id()).length }
     let here = true
     try {
-      // What the rules refuse is not kept first.
+      // What the rules refuse is not kept first; where that cannot be said here, it is.
       const facts = [...kept.value.map((l) => l.fact), stated]
-      const checked = carried.value && (await carryOn(onRecord.value, facts, initials()))
+      const checked = carried.value && (await carryOn(onRecord.value, facts, initials()).catch(unlessRefused))
       asked()
       const before = outbox
         .queued(id())

@@ -1,0 +1,60 @@
+package lab
+
+import (
+	"context"
+	"time"
+
+	"vialbench/core/run"
+	"vialbench/internal/store"
+)
+
+// Today is what is going on.
+type Today struct {
+	Open, Recent []store.Run
+	// Expiring and Standardise are the bottles whose day has come or is near.
+	Expiring, Standardise []BottleView
+	Bottles               int64
+	// Lacks names what is still to be set up, in the order to do it.
+	Lacks []string
+}
+
+// How far ahead Today looks, and how many finished runs it shows.
+const (
+	expiryOutlook      = 14 * 24 * time.Hour
+	standardiseOutlook = 2 * 24 * time.Hour
+	recentRuns         = 6
+)
+
+// Today gathers what is going on and what to do next.
+func (l *Lab) Today(ctx context.Context) (Today, error) {
+	return l.today.get(ctx, l, []string{"run", "shelf", "bottle", "setup"}, func(ctx context.Context) (Today, error) {
+		return l.lookToday(l.store.With(ctx))
+	})
+}
+
+func (l *Lab) lookToday(db *store.Store) (t Today, err error) {
+	if t.Open, err = db.Runs(string(run.Open), "", fromStart, pageSize); err != nil {
+		return t, err
+	}
+	latest, err := db.Runs("", "", fromStart, pageSize)
+	if err != nil {
+		return t, err
+	}
+	for _, r := range latest {
+		if r.Status != string(run.Open) && len(t.Recent) < recentRuns {
+			t.Recent = append(t.Recent, r)
+		}
+	}
+	soon := l.now().Add(expiryOutlook)
+	if t.Expiring, err = l.shelved(db, store.ShelfFilter{ExpiringBefore: soon}); err != nil {
+		return t, err
+	}
+	if t.Standardise, err = l.shelved(db, store.ShelfFilter{StandardiseBefore: l.now().Add(standardiseOutlook)}); err != nil {
+		return t, err
+	}
+	if t.Bottles, err = db.CountBottles(); err != nil {
+		return t, err
+	}
+	t.Lacks, err = lacks(db, len(latest) > 0)
+	return t, err
+}
