@@ -13,10 +13,11 @@ import (
 	"vialbench/core/work"
 )
 
-// answered is an answer, or what was wrong.
+// answered is an answer, or what the rules refuse; or why it could not be found out.
 type answered struct {
 	Answer   *work.Answer     `json:"answer,omitempty"`
 	Problems verdict.Problems `json:"problems,omitempty"`
+	Failed   string           `json:"failed,omitempty"`
 }
 
 func main() {
@@ -38,11 +39,11 @@ func carryOn(question string) string {
 	if problems, ok := err.(verdict.Problems); ok { //nolint:errorlint // made by the core
 		out.Problems = problems
 	} else if err != nil {
-		out.Problems.Add("", "%s", err)
+		out.Failed = err.Error()
 	}
 	text, err := json.Marshal(out)
 	if err != nil {
-		return fmt.Sprintf(`{"problems": [{"field": "", "reason": %q}]}`, err)
+		return fmt.Sprintf(`{"failed": %q}`, err)
 	}
 	return string(text)
 }

@@ -8,6 +8,7 @@ import { whenIdle } from '@/api/idle'
 interface Answer {
   answer?: { outcome: Run['outcome']; lines: Run['facts']; step?: Step }
   problems?: { field: string; reason: string }[]
+  failed?: string
 }
 
 /** How long an answer may take, in ms: far longer than that of any run should. */
@@ -78,11 +79,10 @@ async function askCore(run: Run, stated: NewFact[], by: string, askedBy = '') {
     setTimeout(() => waiting.has(mine) && giveUp('It takes too long to work out here.'), answerWithin)
     worker?.postMessage({ id: mine, question: JSON.stringify(question) })
   })
-  const { answer, problems = [] } = answered
-  if (!answer) {
-    const fields = new Map(problems.map((p) => [p.field, p.reason]))
-    throw new ProblemError(422, problems[0]?.reason ?? 'It cannot be worked out here.', fields)
-  }
+  const { answer, problems = [], failed } = answered
+  const [first] = problems
+  if (first) throw new ProblemError(422, first.reason, new Map(problems.map((p) => [p.field, p.reason])))
+  if (!answer) throw new Error(failed)
   return answer
 }
 
