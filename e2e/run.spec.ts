@@ -109,8 +109,21 @@ test('a correction after the end moves the bottle; the bottle is discarded with 
   await expect(page.getByRole('button', { name: /^concentration: 0\.09974/ })).toBeVisible()
 
   await page.getByRole('button', { name: 'Weighed 5.0918 g' }).click()
+  let come = () => {}
+  const late = new Promise<void>((resolve) => (come = resolve))
+  await page.route('**/asked', async (route) => {
+    await late
+    await route.continue()
+  })
   await page.getByRole('button', { name: 'Correct' }).first().click()
-  await page.getByLabel('Why').fill('read upside down')
+  await expect(page.getByLabel('Why')).toBeFocused()
+  await page.keyboard.type('read upside ')
+  come()
+  await expect(field(page, 'Net mass shown')).toHaveValue('5.0918 g')
+  await page.keyboard.type('down') // the field that came does not take it
+  await expect(page.getByLabel('Why')).toHaveValue('read upside down')
+  await page.keyboard.press('Enter')
+  await expect(field(page, 'Net mass shown')).toBeFocused()
   await field(page, 'Net mass shown').fill('5.1218')
   await page.keyboard.press('Enter')
   await expect(page.locator('s').filter({ hasText: 'Weighed 5.0918 g' })).toBeVisible()
@@ -297,6 +310,28 @@ test.describe('when something breaks', () => {
     await page.getByRole('button', { name: 'Add the note' }).click()
     await expect(page.getByRole('listitem').filter({ hasText: 'from a private window' })).toBeVisible()
   })
+
+  for (const how of ['closed', 'silent'])
+    test(`a browser whose database is ${how}, as after a sleep, sends all the same`, async ({ page }) => {
+      await expect(field(page, 'Shown after taring')).toBeFocused()
+      await page.evaluate((how) => {
+        if (how === 'closed')
+          IDBDatabase.prototype.transaction = () => {
+            throw new DOMException('the connection is closing', 'InvalidStateError')
+          }
+        else
+          indexedDB.open('vialbench').onsuccess = (event) => {
+            const { result } = event.target as IDBOpenDBRequest
+            const store = result.transaction('sender', 'readwrite').objectStore('sender')
+            const hold = () => (store.get('sender').onsuccess = hold) // whoever comes after it waits
+            hold()
+          }
+      }, how)
+      await record(page, 'Shown after taring', '0')
+      await expect(field(page, 'Net mass shown')).toBeFocused()
+      await record(page, 'Net mass shown', '5.0916')
+      await expect(page.getByText('0.27 % under')).toBeVisible()
+    })
 
   test('an answer that says nothing: the reading stays in sight, and can be thrown away', async ({ page, context }) => {
     await record(page, 'Shown after taring', '0')

@@ -48,6 +48,8 @@ const answerWithin = 20_000
 /** How long a tab that sends is given the turn, and how often it says that it still does. */
 const leaseFor = 10_000
 const renewEvery = 3000
+/** How long the browser's own database may take to say whose turn it is. */
+const patience = 3000
 const pauses = [2000, 4000, 8000, 15_000]
 const name = 'vialbench-outbox'
 export const noConnection = 'No connection.'
@@ -131,8 +133,12 @@ export const useOutbox = defineStore('outbox', () => {
       refused.value = `A reading kept from before was refused: ${sentence(answer)}`
   }
 
-  /** Makes this tab the one that sends, or says that another one is. */
-  async function mayISend(): Promise<boolean> {
+  /** Makes this tab the one that sends, or says that another one is. A database that was lost, as on a
+   * tablet that slept, holds nothing up. */
+  const mayISend = () =>
+    Promise.race([take().catch(() => true), new Promise<boolean>((go) => setTimeout(() => go(true), patience))])
+
+  async function take(): Promise<boolean> {
     const db = await opened
     if (!db) return true
     const tx = db.transaction('sender', 'readwrite')
@@ -143,7 +149,7 @@ export const useOutbox = defineStore('outbox', () => {
     return mine
   }
 
-  async function letOthersSend() {
+  async function giveUp() {
     const db = await opened
     if (!db) return
     const tx = db.transaction('sender', 'readwrite')
@@ -174,7 +180,7 @@ export const useOutbox = defineStore('outbox', () => {
     } finally {
       clearInterval(renew)
       pumping = false
-      await letOthersSend()
+      void giveUp().catch(() => undefined) // then the turn runs out by itself
     }
   }
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref, useId } from 'vue'
+import { takeFocus } from './first'
 
 /** Takes a whole number; Enter records, the arrows count up and down. With `tally` the space
  * bar counts as things happen, like drops: the first one begins at 1. */
@@ -40,9 +41,7 @@ function one() {
 
 const vFocus = {
   mounted: (el: HTMLInputElement) => {
-    if (!props.autofocus) return
-    el.focus()
-    el.select()
+    if (props.autofocus) takeFocus(el)
   },
 }
 </script>

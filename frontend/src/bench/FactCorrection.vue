@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { onMounted, ref, useTemplateRef } from 'vue'
 import { askedAhead, canCarryOn } from '@/ahead/ahead'
 import { api, ask, sentence, Unreachable, type Fact, type NewFact, type Step } from '@/api/client'
 import { useCorrecting } from './correcting'
@@ -15,8 +15,12 @@ const reasonMissing = ref(false)
 /** The field that took the fact, as it asked for it then. */
 const field = ref<Step>()
 const trouble = ref('')
+const why = useTemplateRef('why')
+const form = useTemplateRef('form')
+const goOn = () => form.value?.querySelector<HTMLElement>('.step-input input, .step-input button, .withdraws')?.focus()
 
 onMounted(async () => {
+  why.value?.focus()
   if (props.withdraws || !run.value) return
   const id = run.value.summary.id
   try {
@@ -46,9 +50,16 @@ function initial({ quantity, count, date }: Fact): string {
 </script>
 
 <template>
-  <div class="correction">
+  <div ref="form" class="correction">
     <label>
-      Why<el-input v-model="reason" placeholder="misread" maxlength="300" :aria-invalid="reasonMissing" />
+      Why<el-input
+        ref="why"
+        v-model="reason"
+        placeholder="misread"
+        maxlength="300"
+        :aria-invalid="reasonMissing"
+        @keydown.enter.exact.prevent="goOn"
+      />
     </label>
     <p v-if="reasonMissing" class="problem small" role="alert">A correction needs a reason, like “misread”.</p>
     <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
@@ -62,7 +73,9 @@ function initial({ quantity, count, date }: Fact): string {
       :problems="about === fact.id ? problems : undefined"
       @state="(stated) => send({ ...stated, kind: fact.kind })"
     />
-    <el-button v-else-if="withdraws" :disabled="busy" @click="send({ kind: 'withdrawn' })">Take it back</el-button>
+    <el-button v-else-if="withdraws" class="withdraws" :disabled="busy" @click="send({ kind: 'withdrawn' })"
+      >Take it back</el-button
+    >
     <el-button link @click="emit('leave')">Leave it</el-button>
   </div>
 </template>

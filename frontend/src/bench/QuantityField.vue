@@ -2,6 +2,7 @@
 import { watchDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, useId, useTemplateRef, watch } from 'vue'
 import { api, ask, ProblemError, sentence, type QuantityQuestion } from '@/api/client'
+import { takeFocus } from './first'
 
 type Dimension = QuantityQuestion['dimensions'][number]
 
@@ -86,9 +87,7 @@ function restore() {
 defineExpose({ focus: () => input.value?.focus() })
 const vFocus = {
   mounted: (el: HTMLInputElement) => {
-    if (!props.autofocus) return
-    el.focus()
-    el.select()
+    if (props.autofocus) takeFocus(el)
   },
 }
 </script>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import type { Verdict } from '@/api/client'
+import { takeFocus } from './first'
 
 const props = defineProps<{ verdict: Verdict; busy?: boolean; autofocus?: boolean; numbered?: boolean }>()
 const emit = defineEmits<{ choose: [id: string] }>()
 const words = { fine: 'Fine', look: 'Look', stop: 'Stop' }
 const vFirst = {
   mounted: (el: HTMLElement) => {
-    if (props.autofocus) el.querySelector('button')?.focus()
+    if (props.autofocus) takeFocus(el.querySelector('button'))
   },
 }
 </script>
