@@ -12,9 +12,9 @@ export function takeFocus(el: HTMLElement | null | undefined) {
 }
 
 /** Puts the cursor into the first field or button of what has just appeared, unless told
- * false. */
+ * false: it takes the place of what the hands were at, like an instrument that was connected. */
 export const vFirst: Directive<HTMLElement, boolean | undefined> = {
   mounted: (el, { value }) => {
-    if (value !== false) takeFocus(el.querySelector<HTMLElement>('input, button'))
+    if (value !== false) el.querySelector<HTMLElement>('input, button')?.focus()
   },
 }
