@@ -1,0 +1,213 @@
+package session
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"time"
+
+	"vialbench/core/schedule"
+	"vialbench/core/substance"
+	"vialbench/core/verdict"
+)
+
+// Task is something that is done before a session begins.
+type Task struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	// Kind is the kind of work whose run does it; empty of what is ticked by hand.
+	Kind string `json:"kind,omitempty"`
+	// Item is the item that it is for, and Option the way in which that is supplied.
+	Item   string  `json:"item,omitempty"`
+	Option *Option `json:"option,omitempty"`
+	// Hands and Wait are in minutes.
+	Hands int      `json:"hands"`
+	Wait  int      `json:"wait"`
+	After []string `json:"after"`
+	// From is the earliest it can be done, RFC 3339; none where nothing speaks against early.
+	From *time.Time     `json:"from,omitempty"`
+	Uses []schedule.Use `json:"uses"`
+	// Why says what the minutes or the earliest time come from.
+	Why string `json:"why,omitempty"`
+}
+
+// Minutes is how long a piece of work takes at the bench and waiting.
+type Minutes struct {
+	Hands int `json:"hands"`
+	Wait  int `json:"wait"`
+}
+
+// Durations are minutes by what is done. The names of the kinds of work are among them; what is missing has
+// its first value (common practice).
+type Durations map[string]Minutes
+
+// What is done besides the kinds of work.
+const (
+	drying   = "dry"
+	cooling  = "cool"
+	making   = "standard" // one flask
+	diluting = "dilution" // one flask
+	buffers  = "buffer"
+	titrates = "titration"
+	settling = "calibration"
+	filling  = "fill" // one burette
+	setting  = "set out"
+)
+
+// usual are the first values of the durations (common practice).
+var usual = Durations{
+	drying: {5, 120}, cooling: {0, 30}, making: {30, 0}, diluting: {10, 0}, buffers: {25, 0}, titrates: {40, 0},
+	settling: {15, 0}, filling: {3, 0}, setting: {3, 0},
+}
+
+// of is how long something takes, so many times.
+func (d Durations) of(what string, times int) Minutes {
+	m, ok := d[what]
+	if !ok {
+		m = usual[what]
+	}
+	return Minutes{m.Hands * times, m.Wait}
+}
+
+// The things that tasks share.
+const (
+	oven    = "oven"
+	balance = "balance"
+	hood    = "hood"
+	meter   = "pH meter"
+)
+
+// tasks lists what follows from the supplies, in the order in which it is thought of.
+func (s Session) tasks(store Store, supplies []Supply, d Durations, rules verdict.Thresholds) []Task {
+	var list []Task
+	byItem := map[string][]string{} // what has to be over before an item can be filled in
+	for i, sup := range supplies {
+		o := sup.taken()
+		if o == nil {
+			continue
+		}
+		l, _ := s.Items[i].read()
+		made := s.make(store, l, *o, d, rules)
+		for _, t := range made {
+			byItem[l.ID] = append(byItem[l.ID], t.ID)
+		}
+		list = append(list, made...)
+	}
+	list = append(list, s.calibrations(store, d, rules)...)
+	list = append(list, s.places(d, byItem, rules)...)
+	for i, own := range s.Own {
+		list = append(list, Task{ID: own.id(i), Title: own.Title, Hands: own.Hands, Wait: own.Wait})
+	}
+	return list
+}
+
+func (own OwnTask) id(i int) string {
+	if own.ID != "" {
+		return "own " + own.ID
+	}
+	return fmt.Sprint("own ", i)
+}
+
+// make lists what is done so that an item is there.
+func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdict.Thresholds) []Task {
+	var list []Task
+	title := l.title()
+	one := []schedule.Use{{Thing: balance, Number: 1}}
+	last := ""
+	after := func() []string {
+		if last == "" {
+			return nil
+		}
+		return []string{last}
+	}
+	add := func(t Task) {
+		t.Item, t.After = l.ID, after()
+		list = append(list, t)
+		last = t.ID
+	}
+	switch {
+	case o.How == byDilute:
+		m := d.of(diluting, len(o.Flasks))
+		add(Task{ID: "dilute " + l.ID, Title: "Dilute to " + title + ", " + flaskWords(o.Flasks), Kind: diluting, Option: &o, Hands: m.Hands, Wait: m.Wait})
+	case o.How == byMaking && l.pH > 0:
+		m := d.of(buffers, len(o.Flasks))
+		add(Task{ID: "make " + l.ID, Title: "Make " + title + ", " + flaskWords(o.Flasks), Kind: buffers, Option: &o, Hands: m.Hands, Wait: m.Wait, Uses: []schedule.Use{{Thing: meter, Number: 1}}})
+	case o.How == byMaking:
+		sub := store.Substances[store.substance(l.Name)]
+		if sub.Class == substance.Primary && strings.Contains(sub.Drying, "°C") {
+			m := d.of(drying, 1)
+			add(Task{ID: "dry " + l.ID, Title: "Dry " + sub.Name, Hands: m.Hands, Wait: m.Wait, Uses: []schedule.Use{{Thing: oven, Number: 1, Waiting: true}}, Why: sub.Drying})
+			m = d.of(cooling, 1)
+			add(Task{ID: "cool " + l.ID, Title: "Let " + sub.Name + " cool in the desiccator", Hands: m.Hands, Wait: m.Wait})
+		}
+		m := d.of(making, len(o.Flasks))
+		uses := one
+		if sub.Liquid {
+			uses = []schedule.Use{{Thing: hood, Number: 1}}
+		}
+		add(Task{ID: "make " + l.ID, Title: "Make " + title + ", " + flaskWords(o.Flasks), Kind: making, Option: &o, Hands: m.Hands, Wait: m.Wait, Uses: uses})
+	}
+	if o.Standardise {
+		m := d.of(titrates, 1)
+		from := s.Starts.Add(-time.Duration(rules.Of(RuleWeek)*24) * time.Hour)
+		add(Task{ID: "standardise " + l.ID, Title: "Standardise " + title, Kind: titrates, Option: &o, Hands: m.Hands, Wait: m.Wait, From: &from, Why: "rule S-11"})
+	}
+	return list
+}
+
+// calibrations are one task for each meter, or for as many as there are.
+func (s Session) calibrations(store Store, d Durations, rules verdict.Thresholds) []Task {
+	var list []Task
+	from := s.Starts.Add(-time.Duration(rules.Of(RuleFresh)) * time.Minute)
+	for k := range min(s.Meters, store.Meters) {
+		m := d.of(settling, 1)
+		title := "Calibrate a pH meter"
+		if s.Meters > 1 {
+			title = fmt.Sprintf("Calibrate pH meter %d", k+1)
+		}
+		list = append(list, Task{ID: fmt.Sprint("calibrate ", k+1), Title: title, Kind: settling, Hands: m.Hands, Wait: m.Wait, From: &from, Why: "rule S-10", Uses: []schedule.Use{{Thing: meter, Number: 1}}})
+	}
+	return list
+}
+
+// places sets the places out, and fills the burettes last.
+func (s Session) places(d Durations, byItem map[string][]string, rules verdict.Thresholds) []Task {
+	var list []Task
+	groups := s.Groups + int(rules.Of(RulePlaces))
+	burettes := 0
+	var after, liquids []string
+	for _, item := range s.Items {
+		if item.Glass == Burette {
+			burettes += groups * max(1, item.Pieces)
+			after = append(after, byItem[item.ID]...)
+			liquids = append(liquids, strings.TrimSpace(item.Name))
+		}
+	}
+	day := s.Starts.Add(-24 * time.Hour)
+	m := d.of(setting, groups)
+	list = append(list, Task{ID: "set out", Title: "Set out " + count(groups, "place"), Hands: m.Hands, Wait: m.Wait, From: &day})
+	if burettes > 0 {
+		from := s.Starts.Add(-time.Duration(rules.Of(RuleFresh)+rules.Of(RuleReserve)) * time.Minute)
+		m := d.of(filling, burettes)
+		parts := max(1, int(math.Ceil(float64(m.Hands)/shared)))
+		for k := range parts {
+			share := burettes/parts + btoi(k < burettes%parts)
+			m := d.of(filling, share)
+			list = append(list, Task{
+				ID: fmt.Sprint("fill ", k+1), Title: "Rinse and fill " + count(share, "burette") + ": " + strings.Join(liquids, ", "),
+				Hands: m.Hands, Wait: m.Wait, From: &from, After: append([]string{"set out"}, after...), Why: "last of all",
+			})
+		}
+	}
+	return list
+}
+
+// shared is for how many minutes burettes are filled by one person before others help.
+const shared = 25
+
+func btoi(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
