@@ -89,7 +89,10 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 			Version:          bench.Version,
 		},
 	)
-	return signIn, err
+	if err != nil {
+		return "", err
+	}
+	return signIn, planSessions(ctx, l, first, time.Now())
 }
 
 // Standin is a simulated instrument that speaks for one of the sample records.

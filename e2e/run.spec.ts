@@ -129,6 +129,7 @@ test('a correction after the end moves the bottle; the bottle is discarded with 
   await expect(page.locator('s').filter({ hasText: 'Weighed 5.0918 g' })).toBeVisible()
   await expect(page.getByRole('button', { name: /^concentration: 0\.1003[23]/ })).toBeVisible()
   await page.getByRole('status').getByRole('link', { name: 'shelf' }).click()
+  await expect(page.getByText(/^Bottle \d+$/)).toBeVisible() // the run has a figure of that name, too
   await expect(page.getByRole('button', { name: /^concentration: 0\.1003[23]/ })).toBeVisible()
   await page.getByRole('button', { name: /volume at 20 °C/ }).click()
   await expect(

@@ -73,7 +73,7 @@ test('from sign-in to the label and the logbook, by keyboard alone', async ({ pa
   expect((await label.body()).subarray(0, 4).toString()).toBe('%PDF')
 
   await page.keyboard.press('h')
-  await expect(page.getByRole('listitem').filter({ hasText: '0.09974' })).toBeVisible()
+  await expect(page.getByRole('listitem').filter({ hasText: '0.09974' }).first()).toBeVisible()
   await page.keyboard.press('/')
   await page.keyboard.type('iodate')
   await expect(page.getByText('No bottle of that name.')).toBeVisible()

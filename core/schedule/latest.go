@@ -12,7 +12,7 @@ const grid = 5
 // before a time X, the latest on a grid of five minutes. Where that cannot be, it is [Earliest]. Its
 // Proven tells that five minutes later would not do. now is when work can begin at all.
 func Latest(ctx context.Context, p Problem, now int) (Schedule, error) {
-	earliest, err := Earliest(ctx, p.notBefore(now))
+	earliest, err := Earliest(ctx, p.NotBefore(now))
 	if err != nil || earliest.Late > 0 {
 		return earliest, err
 	}
@@ -25,7 +25,7 @@ func Latest(ctx context.Context, p Problem, now int) (Schedule, error) {
 	low, high := 0, (last-first)/grid+1 // low can be done, high cannot
 	for high-low > 1 {
 		middle := (low + high) / 2
-		s := newSolver(ctx, p.notBefore(first+middle*grid))
+		s := newSolver(ctx, p.NotBefore(first+middle*grid))
 		s.best = 1 // anything in time
 		s.sample()
 		if s.found == nil && s.bound < 1 {
@@ -43,8 +43,8 @@ func Latest(ctx context.Context, p Problem, now int) (Schedule, error) {
 	return best, ctx.Err()
 }
 
-// notBefore is the problem with nothing started before a time.
-func (p Problem) notBefore(from int) Problem {
+// NotBefore is the problem with nothing started before a time.
+func (p Problem) NotBefore(from int) Problem {
 	p.Tasks = slices.Clone(p.Tasks)
 	for i := range p.Tasks {
 		p.Tasks[i].From = max(p.Tasks[i].From, from)

@@ -140,6 +140,12 @@ func (q Question) bars(d *Design, p schedule.Problem, placed []schedule.Placed, 
 	for i, at := range placed {
 		k := slices.IndexFunc(tasks, func(t Task) bool { return t.ID == at.Task })
 		bar := Bar{Task: tasks[k], Person: at.Person, Starts: when(at.Start), Free: when(at.Free), Ends: when(at.End), Earlier: rooms[i].Earlier, Later: rooms[i].Later, Breaks: []string{}}
+		if bar.After == nil {
+			bar.After = []string{}
+		}
+		if bar.Uses == nil {
+			bar.Uses = []schedule.Use{}
+		}
 		for _, b := range broken {
 			if b.Task == at.Task {
 				bar.Breaks = append(bar.Breaks, breakWords(b, title))

@@ -157,10 +157,10 @@ func TestWhichBottleServes(t *testing.T) {
 	}{
 		{"as it is", naoh("n", 0.1003, 2000), "bottle n", "Bottle 1: serves as it is; 2 L left."},
 		{"at the edge of the tolerance", naoh("n", 0.105, 2000), "bottle n", "serves as it is"},
-		{"above it", naoh("n", 0.1051, 2000), "dilute n", "Dilute bottle 1, 0.1051 mol/L: 1.05 L to 1 L and 100 mL"},
-		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L and 100 mL, and standardise it."},
-		{"stronger", naoh("n", 1, 500), "dilute n", "Dilute bottle 1, 1 mol/L: 110 mL to 1 L and 100 mL; 500 mL left."},
-		{"stronger, but too little", naoh("n", 1, 100), "make", "Make it"},
+		{"above it", naoh("n", 0.1051, 2000), "dilute n", "Dilute bottle 1, 0.1051 mol/L: 951 mL to 1 L; 2 L left."},
+		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L, and standardise it."},
+		{"stronger", naoh("n", 1, 500), "dilute n", "Dilute bottle 1, 1 mol/L: 100 mL to 1 L; 500 mL left."},
+		{"stronger, but too little", naoh("n", 1, 99), "make", "Make it"},
 		{"too little", naoh("n", 0.1, 1000), "make", "Make it"},
 		{"promised to others", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 600; return b }(), "make", "Make it"},
 		{"promised in part", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 400; return b }(), "bottle n", "1.5 L left, of which 400 mL are promised"},
@@ -264,13 +264,13 @@ func TestPlan(t *testing.T) {
 			t.Errorf("%s ends %s, %s starts %s", order[0], first.Ends, order[1], second.Starts)
 		}
 	}
-	if b := at["make a"]; b.Title != "Make sodium hydroxide, 0.1 mol/L, 1 L and 100 mL" || b.Hands != 60 || b.Kind != "standard" {
+	if b := at["make a"]; b.Title != "Make sodium hydroxide, 0.1 mol/L, 1 L" || b.Hands != 30 || b.Kind != "standard" {
 		t.Errorf("%+v", b)
 	}
 	if b := at["calibrate 2"]; b.Starts.Before(day("2026-12-09 08:00")) || b.Kind != "calibration" || b.Title != "Calibrate pH meter 2" {
 		t.Errorf("%+v", b)
 	}
-	if b := at["fill 1"]; b.Hands != 21 || !strings.Contains(b.Title, "Rinse and fill 7 burettes: sodium hydroxide") || at["fill 2"].Hands != 18 || b.Starts.Before(day("2026-12-09 07:45")) {
+	if b := at["fill 1"]; b.Hands != 25 || !strings.Contains(b.Title, "Rinse and fill 7 burettes: sodium hydroxide") || at["fill 2"].Hands != 20 || b.Starts.Before(day("2026-12-09 07:45")) {
 		t.Errorf("%+v", b)
 	}
 	if len(d.Verdicts) != 1 || d.Verdicts[0].Sentence != "12 burettes of 50 mL at once, 10 owned: 2 groups share, or two rounds." {
@@ -342,9 +342,9 @@ func TestNightsOfClockChange(t *testing.T) {
 				t.Errorf("%s: %s from %s to %s, hours begin at %s", c.now, b.Title, b.Starts, b.Ends, c.first)
 			}
 		}
-		q.Now = q.Session.Starts.Add(-100 * time.Minute) // 60 + 39 minutes of work do not fit before the quarter
-		if d := plan(t, q); d.Late != 14 {
-			t.Errorf("%s: late by %d; by hand 60 + 39 minutes from 100 before are over 1 minute before the hour, and 15 are asked for", c.now, d.Late)
+		q.Now = q.Session.Starts.Add(-100 * time.Minute) // 60 + 40 minutes of work do not fit before the quarter
+		if d := plan(t, q); d.Late != 15 {
+			t.Errorf("%s: late by %d; by hand 60 + 40 minutes from 100 before end at the hour, and 15 before it are asked for", c.now, d.Late)
 		}
 	}
 }

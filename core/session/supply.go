@@ -117,7 +117,7 @@ func (store Store) Supplies(s Session, needs []Need, rules verdict.Thresholds) [
 }
 
 func (store Store) supply(s Session, l liquid, need float64, rules verdict.Thresholds) Supply {
-	sup := Supply{Item: l.ID, Chosen: -1}
+	sup := Supply{Item: l.ID, Options: []Option{}, Chosen: -1}
 	if store.isWater(l) {
 		sup.Options = []Option{{From: "", How: byBottle, Serves: true, Sentence: "From the tap or the still, " + mL(need) + "."}}
 		sup.Chosen = 0
@@ -264,9 +264,13 @@ func (store Store) making(l liquid, flasks func() ([]float64, error)) []Option {
 	return []Option{o}
 }
 
+// near is how much less than what is needed may be made: what is spilled is a guess, and nobody fills a second flask
+// for a few per cent (common practice).
+const near = 1 / 1.03
+
 // split is the flasks that are filled one after another, in mL.
 func (store Store) split(need float64) ([]float64, error) {
-	flasks, err := store.Flasks.Split(need, store.Class)
+	flasks, err := store.Flasks.Split(need*near, store.Class)
 	volumes := make([]float64, len(flasks))
 	for i, f := range flasks {
 		volumes[i] = f.Volume

@@ -31,6 +31,12 @@ type Task struct {
 	Why string `json:"why,omitempty"`
 }
 
+// Supplies tells whether a task makes a bottle that serves, or fit to serve: the plan asks for it as long as none
+// does, whatever was done before.
+func Supplies(task string) bool {
+	return strings.HasPrefix(task, "make ") || strings.HasPrefix(task, "dilute ") || strings.HasPrefix(task, "standardise ")
+}
+
 // Minutes is how long a piece of work takes at the bench and waiting.
 type Minutes struct {
 	Hands int `json:"hands"`
@@ -66,8 +72,11 @@ func (d Durations) of(what string, times int) Minutes {
 	if !ok {
 		m = usual[what]
 	}
-	return Minutes{m.Hands * times, m.Wait}
+	return Minutes{(m.Hands*times + grid - 1) / grid * grid, m.Wait}
 }
+
+// grid is how finely people plan, in minutes.
+const grid = 5
 
 // The things that tasks share.
 const (
@@ -111,7 +120,7 @@ func (own OwnTask) id(i int) string {
 // make lists what is done so that an item is there.
 func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdict.Thresholds) []Task {
 	var list []Task
-	title := l.title()
+	title := inSentence(l.title())
 	one := []schedule.Use{{Thing: balance, Number: 1}}
 	last := ""
 	after := func() []string {
@@ -128,7 +137,7 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 	switch {
 	case o.How == byDilute:
 		m := d.of(diluting, len(o.Flasks))
-		add(Task{ID: "dilute " + l.ID, Title: "Dilute to " + title + ", " + flaskWords(o.Flasks), Kind: diluting, Option: &o, Hands: m.Hands, Wait: m.Wait})
+		add(Task{ID: "dilute " + l.ID, Title: "Dilute " + inSentence(strings.TrimSpace(l.Name)) + " to " + l.strength.String() + ", " + flaskWords(o.Flasks), Kind: diluting, Option: &o, Hands: m.Hands, Wait: m.Wait})
 	case o.How == byMaking && l.pH > 0:
 		m := d.of(buffers, len(o.Flasks))
 		add(Task{ID: "make " + l.ID, Title: "Make " + title + ", " + flaskWords(o.Flasks), Kind: buffers, Option: &o, Hands: m.Hands, Wait: m.Wait, Uses: []schedule.Use{{Thing: meter, Number: 1}}})
@@ -136,9 +145,9 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 		sub := store.Substances[store.substance(l.Name)]
 		if sub.Class == substance.Primary && strings.Contains(sub.Drying, "°C") {
 			m := d.of(drying, 1)
-			add(Task{ID: "dry " + l.ID, Title: "Dry " + sub.Name, Hands: m.Hands, Wait: m.Wait, Uses: []schedule.Use{{Thing: oven, Number: 1, Waiting: true}}, Why: sub.Drying})
+			add(Task{ID: "dry " + l.ID, Title: "Dry " + inSentence(sub.Name), Hands: m.Hands, Wait: m.Wait, Uses: []schedule.Use{{Thing: oven, Number: 1, Waiting: true}}, Why: sub.Drying})
 			m = d.of(cooling, 1)
-			add(Task{ID: "cool " + l.ID, Title: "Let " + sub.Name + " cool in the desiccator", Hands: m.Hands, Wait: m.Wait})
+			add(Task{ID: "cool " + l.ID, Title: "Let " + inSentence(sub.Name) + " cool in the desiccator", Hands: m.Hands, Wait: m.Wait})
 		}
 		m := d.of(making, len(o.Flasks))
 		uses := one
@@ -180,7 +189,7 @@ func (s Session) places(d Durations, byItem map[string][]string, rules verdict.T
 		if item.Glass == Burette {
 			burettes += groups * max(1, item.Pieces)
 			after = append(after, byItem[item.ID]...)
-			liquids = append(liquids, strings.TrimSpace(item.Name))
+			liquids = append(liquids, inSentence(strings.TrimSpace(item.Name)))
 		}
 	}
 	day := s.Starts.Add(-24 * time.Hour)
@@ -204,6 +213,14 @@ func (s Session) places(d Durations, byItem map[string][]string, rules verdict.T
 
 // shared is for how many minutes burettes are filled by one person before others help.
 const shared = 25
+
+// inSentence begins a name with a small letter, but for one in capitals, like EDTA.
+func inSentence(name string) string {
+	if len(name) > 1 && strings.ToLower(name[1:2]) == name[1:2] {
+		return strings.ToLower(name[:1]) + name[1:]
+	}
+	return name
+}
 
 func btoi(b bool) int {
 	if b {

@@ -8,6 +8,17 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/today' },
     { path: '/today', component: () => import('./areas/today/TodayPage.vue'), meta: { title: 'Today' } },
+    {
+      path: '/sessions',
+      component: () => import('./areas/sessions/SessionsPage.vue'),
+      meta: { title: 'Sessions' },
+    },
+    {
+      path: '/sessions/:id',
+      component: () => import('./areas/sessions/SessionPage.vue'),
+      props: true,
+      meta: { title: 'Session' },
+    },
     ...kinds.map((kind) => ({ path: kind.path, component: kind.page, meta: { title: kind.label } })),
     { path: '/runs/:id', component: () => import('./bench/RunPage.vue'), props: true, meta: { title: 'Run' } },
     { path: '/shelf', component: () => import('./areas/shelf/ShelfPage.vue'), meta: { title: 'Shelf' } },

@@ -29,6 +29,7 @@ import (
 	"vialbench/core/reaction"
 	"vialbench/core/readings"
 	"vialbench/core/run"
+	"vialbench/core/session"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/titration"
@@ -252,6 +253,27 @@ func (e NewSubstanceSignal) Valid() bool {
 	}
 }
 
+// Defines values for PastTaskState.
+const (
+	PastTaskStateBegun PastTaskState = "begun"
+	PastTaskStateDone  PastTaskState = "done"
+	PastTaskStateVoid  PastTaskState = "void"
+)
+
+// Valid indicates whether the value is a known member of the PastTaskState enum.
+func (e PastTaskState) Valid() bool {
+	switch e {
+	case PastTaskStateBegun:
+		return true
+	case PastTaskStateDone:
+		return true
+	case PastTaskStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Role.
 const (
 	Assistant  Role = "assistant"
@@ -264,6 +286,51 @@ func (e Role) Valid() bool {
 	case Assistant:
 		return true
 	case Instructor:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SessionItemGlass.
+const (
+	SessionItemGlassBurette SessionItemGlass = "burette"
+	SessionItemGlassCuvette SessionItemGlass = "cuvette"
+	SessionItemGlassEmpty   SessionItemGlass = ""
+	SessionItemGlassPipette SessionItemGlass = "pipette"
+	SessionItemGlassProbe   SessionItemGlass = "probe"
+)
+
+// Valid indicates whether the value is a known member of the SessionItemGlass enum.
+func (e SessionItemGlass) Valid() bool {
+	switch e {
+	case SessionItemGlassBurette:
+		return true
+	case SessionItemGlassCuvette:
+		return true
+	case SessionItemGlassEmpty:
+		return true
+	case SessionItemGlassPipette:
+		return true
+	case SessionItemGlassProbe:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SessionStorePiecesGlass.
+const (
+	SessionStorePiecesGlassBurette SessionStorePiecesGlass = "burette"
+	SessionStorePiecesGlassPipette SessionStorePiecesGlass = "pipette"
+)
+
+// Valid indicates whether the value is a known member of the SessionStorePiecesGlass enum.
+func (e SessionStorePiecesGlass) Valid() bool {
+	switch e {
+	case SessionStorePiecesGlassBurette:
+		return true
+	case SessionStorePiecesGlassPipette:
 		return true
 	default:
 		return false
@@ -339,6 +406,27 @@ func (e Status) Valid() bool {
 	case StatusOpen:
 		return true
 	case StatusVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SupplyOptionHow.
+const (
+	SupplyOptionHowBottle SupplyOptionHow = "bottle"
+	SupplyOptionHowDilute SupplyOptionHow = "dilute"
+	SupplyOptionHowMake   SupplyOptionHow = "make"
+)
+
+// Valid indicates whether the value is a known member of the SupplyOptionHow enum.
+func (e SupplyOptionHow) Valid() bool {
+	switch e {
+	case SupplyOptionHowBottle:
+		return true
+	case SupplyOptionHowDilute:
+		return true
+	case SupplyOptionHowMake:
 		return true
 	default:
 		return false
@@ -513,6 +601,16 @@ type Added = equilibrium.Added
 
 // AdditionsQuestion defines model for AdditionsQuestion.
 type AdditionsQuestion = equilibrium.AdditionsQuestion
+
+// Arrangement defines model for Arrangement.
+type Arrangement struct {
+	Earliest Schedule `json:"earliest"`
+	Latest   Schedule `json:"latest"`
+	Rooms    []struct {
+		Earlier int `json:"earlier"`
+		Later   int `json:"later"`
+	} `json:"rooms"`
+}
 
 // BackQuestion What was measured on a tube, in the unit of its ladder, and its expanded uncertainty (k = 2). The answer is in the unit of the stock.
 type BackQuestion = dilution.BackQuestion
@@ -1343,6 +1441,14 @@ type Indicator = indicator.Indicator
 // Ingredient defines model for Ingredient.
 type Ingredient = substance.Ingredient
 
+// KeptLabSession defines model for KeptLabSession.
+type KeptLabSession struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id      Id          `json:"id"`
+	Session SessionPlan `json:"session"`
+	Version int         `json:"version"`
+}
+
 // KeptPlan defines model for KeptPlan.
 type KeptPlan = work.Plan
 
@@ -1396,6 +1502,43 @@ type LabMeter struct {
 	// Reach how well a pH is known under the calibration that is in use
 	Reach    *CalibrationReach `json:"reach,omitempty"`
 	Standing MeterStanding     `json:"standing"`
+}
+
+// LabSession defines model for LabSession.
+type LabSession struct {
+	By     string        `json:"by"`
+	Design SessionDesign `json:"design"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id      Id          `json:"id"`
+	Number  int         `json:"number"`
+	Past    []PastTask  `json:"past"`
+	Session SessionPlan `json:"session"`
+	Version int         `json:"version"`
+}
+
+// LabSessionLine defines model for LabSessionLine.
+type LabSessionLine struct {
+	Begins *time.Time `json:"begins,omitempty"`
+	Done   int        `json:"done"`
+	Ends   time.Time  `json:"ends"`
+	Groups int        `json:"groups"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id Id `json:"id"`
+
+	// Late by how many minutes it is not ready
+	Late   int `json:"late"`
+	Number int `json:"number"`
+
+	// Open tasks that are left
+	Open  int    `json:"open"`
+	Place string `json:"place"`
+
+	// Short what is missing
+	Short  []string  `json:"short"`
+	Starts time.Time `json:"starts"`
+	Title  string    `json:"title"`
 }
 
 // LabSubstance defines model for LabSubstance.
@@ -1504,6 +1647,13 @@ type MissQuestion = buffer.MissQuestion
 // Mixture defines model for Mixture.
 type Mixture = equilibrium.Mixture
 
+// Move defines model for Move.
+type Move struct {
+	Start   *time.Time `json:"start,omitempty"`
+	Task    string     `json:"task"`
+	Version int        `json:"version"`
+}
+
 // Need defines model for Need.
 type Need struct {
 	// Left what is left in it
@@ -1515,6 +1665,12 @@ type Need struct {
 	// Number of the bottle
 	Number int64  `json:"number"`
 	Title  string `json:"title"`
+}
+
+// NeedsQuestion defines model for NeedsQuestion.
+type NeedsQuestion struct {
+	Session    SessionPlan `json:"session"`
+	Thresholds Thresholds  `json:"thresholds"`
 }
 
 // NewAccount defines model for NewAccount.
@@ -1613,7 +1769,8 @@ type NewReadings = PlanQuestion
 
 // NewRun defines model for NewRun.
 type NewRun struct {
-	Batch *int `json:"batch,omitempty"`
+	Batch *int    `json:"batch,omitempty"`
+	For   *TaskOf `json:"for,omitempty"`
 
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Id Id `json:"id"`
@@ -1678,6 +1835,17 @@ type NewTaking struct {
 // NewTitration defines model for NewTitration.
 type NewTitration = PlanQuestion
 
+// NextTask defines model for NextTask.
+type NextTask struct {
+	Bar  SessionBar `json:"bar"`
+	Late bool       `json:"late"`
+
+	// Session a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Session Id        `json:"session"`
+	Starts  time.Time `json:"starts"`
+	Title   string    `json:"title"`
+}
+
 // Number defines model for Number.
 type Number = uncertain.Number
 
@@ -1718,6 +1886,20 @@ type PastCalibration struct {
 	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	RunId Id `json:"runId"`
 }
+
+// PastTask defines model for PastTask.
+type PastTask struct {
+	At     time.Time     `json:"at"`
+	By     string        `json:"by"`
+	Number *int          `json:"number,omitempty"`
+	Run    *string       `json:"run,omitempty"`
+	State  PastTaskState `json:"state"`
+	Task   string        `json:"task"`
+	Title  string        `json:"title"`
+}
+
+// PastTaskState defines model for PastTask.State.
+type PastTaskState string
 
 // Piece defines model for Piece.
 type Piece = formula.Piece
@@ -1933,6 +2115,134 @@ type RunSummary struct {
 // Rung defines model for Rung.
 type Rung = dilution.Rung
 
+// Schedule defines model for Schedule.
+type Schedule struct {
+	Bound  int `json:"bound"`
+	Late   int `json:"late"`
+	Placed []struct {
+		End    int     `json:"end"`
+		Free   int     `json:"free"`
+		Person *string `json:"person,omitempty"`
+		Start  int     `json:"start"`
+		Task   string  `json:"task"`
+	} `json:"placed"`
+	Proven bool `json:"proven"`
+}
+
+// ScheduleQuestion defines model for ScheduleQuestion.
+type ScheduleQuestion struct {
+	Now    *int `json:"now,omitempty"`
+	People []struct {
+		Hours []struct {
+			From int `json:"from"`
+			To   int `json:"to"`
+		} `json:"hours"`
+		Name string `json:"name"`
+	} `json:"people"`
+	Tasks []struct {
+		After *[]string `json:"after,omitempty"`
+		By    *[]string `json:"by,omitempty"`
+		Due   int       `json:"due"`
+		From  int       `json:"from"`
+		Hands int       `json:"hands"`
+		Id    string    `json:"id"`
+		Uses  *[]struct {
+			Number  int    `json:"number"`
+			Thing   string `json:"thing"`
+			Waiting *bool  `json:"waiting,omitempty"`
+		} `json:"uses,omitempty"`
+		Wait int `json:"wait"`
+	} `json:"tasks"`
+	Things []struct {
+		Name   string `json:"name"`
+		Number int    `json:"number"`
+	} `json:"things"`
+}
+
+// SessionBar defines model for SessionBar.
+type SessionBar = session.Bar
+
+// SessionDesign defines model for SessionDesign.
+type SessionDesign = session.Design
+
+// SessionItem defines model for SessionItem.
+type SessionItem struct {
+	Allowances    *map[string]string `json:"allowances,omitempty"`
+	Concentration *string            `json:"concentration,omitempty"`
+	Each          string             `json:"each"`
+	From          *string            `json:"from,omitempty"`
+	Glass         *SessionItemGlass  `json:"glass,omitempty"`
+	Id            string             `json:"id"`
+	Name          string             `json:"name"`
+	PH            *string            `json:"pH,omitempty"`
+	Pieces        *int               `json:"pieces,omitempty"`
+	Size          *string            `json:"size,omitempty"`
+	Standardised  *bool              `json:"standardised,omitempty"`
+	Times         int                `json:"times"`
+}
+
+// SessionItemGlass defines model for SessionItem.Glass.
+type SessionItemGlass string
+
+// SessionNeed defines model for SessionNeed.
+type SessionNeed struct {
+	Item  string `json:"item"`
+	Lines []struct {
+		Id   string  `json:"id"`
+		ML   float64 `json:"mL"`
+		Rule *string `json:"rule,omitempty"`
+		Set  *bool   `json:"set,omitempty"`
+		Why  string  `json:"why"`
+	} `json:"lines"`
+	ML       float64       `json:"mL"`
+	Places   int           `json:"places"`
+	Sentence string        `json:"sentence"`
+	Title    string        `json:"title"`
+	Total    float64       `json:"total"`
+	Working  []WorkingLine `json:"working"`
+}
+
+// SessionPlan defines model for SessionPlan.
+type SessionPlan = session.Session
+
+// SessionStore defines model for SessionStore.
+type SessionStore struct {
+	Balances *int `json:"balances,omitempty"`
+	Bottles  []struct {
+		Id       string   `json:"id"`
+		Keeps    *string  `json:"keeps,omitempty"`
+		Known    *bool    `json:"known,omitempty"`
+		Left     float64  `json:"left"`
+		Name     string   `json:"name"`
+		Number   *int     `json:"number,omitempty"`
+		PH       *float64 `json:"pH,omitempty"`
+		Promised *float64 `json:"promised,omitempty"`
+		Strength *float64 `json:"strength,omitempty"`
+		Unit     *string  `json:"unit,omitempty"`
+		Until    *string  `json:"until,omitempty"`
+	} `json:"bottles"`
+	Class  FlaskClass `json:"class"`
+	Flasks []Flask    `json:"flasks"`
+	Meters *int       `json:"meters,omitempty"`
+	Pieces *[]struct {
+		Glass  SessionStorePiecesGlass `json:"glass"`
+		Number int                     `json:"number"`
+		Size   float64                 `json:"size"`
+	} `json:"pieces,omitempty"`
+	Substances []Substance `json:"substances"`
+}
+
+// SessionStorePiecesGlass defines model for SessionStore.Pieces.Glass.
+type SessionStorePiecesGlass string
+
+// SessionSupply defines model for SessionSupply.
+type SessionSupply struct {
+	Chosen  int            `json:"chosen"`
+	Item    string         `json:"item"`
+	Options []SupplyOption `json:"options"`
+	Short   *string        `json:"short,omitempty"`
+}
+
 // Settings defines model for Settings.
 type Settings struct {
 	Buoyancy   bool       `json:"buoyancy"`
@@ -2116,6 +2426,30 @@ type SubstanceMatch struct {
 	Says *string `json:"says,omitempty"`
 }
 
+// SupplyOption defines model for SupplyOption.
+type SupplyOption struct {
+	Bottle      *string         `json:"bottle,omitempty"`
+	Flasks      *[]float64      `json:"flasks,omitempty"`
+	From        string          `json:"from"`
+	How         SupplyOptionHow `json:"how"`
+	Key         *string         `json:"key,omitempty"`
+	Number      *int            `json:"number,omitempty"`
+	Sentence    string          `json:"sentence"`
+	Serves      bool            `json:"serves"`
+	Standardise *bool           `json:"standardise,omitempty"`
+	TakesML     *float64        `json:"takesML,omitempty"`
+}
+
+// SupplyOptionHow defines model for SupplyOption.How.
+type SupplyOptionHow string
+
+// SupplyQuestion defines model for SupplyQuestion.
+type SupplyQuestion struct {
+	Session    SessionPlan  `json:"session"`
+	Store      SessionStore `json:"store"`
+	Thresholds Thresholds   `json:"thresholds"`
+}
+
 // Taking defines model for Taking.
 type Taking struct {
 	At      time.Time `json:"at"`
@@ -2124,8 +2458,25 @@ type Taking struct {
 	Volume  float64   `json:"volume"`
 }
 
+// TaskOf defines model for TaskOf.
+type TaskOf struct {
+	// Session a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Session Id     `json:"session"`
+	Task    string `json:"task"`
+	Title   string `json:"title"`
+}
+
 // Thresholds defines model for Thresholds.
 type Thresholds = verdict.Thresholds
+
+// Tick defines model for Tick.
+type Tick struct {
+	Done bool `json:"done"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id   Id     `json:"id"`
+	Task string `json:"task"`
+}
 
 // Tip defines model for Tip.
 type Tip struct {
@@ -2227,10 +2578,14 @@ type Today struct {
 	Expiring []Bottle `json:"expiring"`
 
 	// Lacks what is still to be set up, in the order to do it
-	Lacks       []TodayLacks `json:"lacks"`
-	Open        []RunSummary `json:"open"`
-	Recent      []RunSummary `json:"recent"`
-	Standardise []Bottle     `json:"standardise"`
+	Lacks []TodayLacks `json:"lacks"`
+
+	// Next the tasks of sessions that are due next
+	Next        []NextTask       `json:"next"`
+	Open        []RunSummary     `json:"open"`
+	Recent      []RunSummary     `json:"recent"`
+	Sessions    []LabSessionLine `json:"sessions"`
+	Standardise []Bottle         `json:"standardise"`
 }
 
 // TodayLacks defines model for Today.Lacks.
@@ -2330,6 +2685,16 @@ type ListHistoryParams struct {
 // ListDependentsParams defines parameters for ListDependents.
 type ListDependentsParams struct {
 	Name string `form:"name" json:"name"`
+}
+
+// ListLabSessionsParams defines parameters for ListLabSessions.
+type ListLabSessionsParams struct {
+	Past *bool `form:"past,omitempty" json:"past,omitempty"`
+}
+
+// RemoveLabSessionParams defines parameters for RemoveLabSession.
+type RemoveLabSessionParams struct {
+	Version int `form:"version" json:"version"`
 }
 
 // GetLabelsParams defines parameters for GetLabels.
@@ -2434,6 +2799,18 @@ type TakeFromBottleJSONRequestBody = NewTaking
 
 // CreateGlassJSONRequestBody defines body for CreateGlass for application/json ContentType.
 type CreateGlassJSONRequestBody = GlassItem
+
+// KeepLabSessionJSONRequestBody defines body for KeepLabSession for application/json ContentType.
+type KeepLabSessionJSONRequestBody = KeptLabSession
+
+// PreviewLabSessionJSONRequestBody defines body for PreviewLabSession for application/json ContentType.
+type PreviewLabSessionJSONRequestBody = KeptLabSession
+
+// MoveTaskJSONRequestBody defines body for MoveTask for application/json ContentType.
+type MoveTaskJSONRequestBody = Move
+
+// TickTaskJSONRequestBody defines body for TickTask for application/json ContentType.
+type TickTaskJSONRequestBody = Tick
 
 // LabelsPrintedJSONRequestBody defines body for LabelsPrinted for application/json ContentType.
 type LabelsPrintedJSONRequestBody = PrintedLabels
@@ -2635,6 +3012,27 @@ type ServerInterface interface {
 	// ListDependents The runs that depend on a balance or a pH meter, newest first, with the bottles that they made
 	// (GET /instruments/dependents)
 	ListDependents(c *gin.Context, params ListDependentsParams)
+	// ListLabSessions Planned sessions, those to come first by their day, or those that have ended
+	// (GET /lab-sessions)
+	ListLabSessions(c *gin.Context, params ListLabSessionsParams)
+	// KeepLabSession Keep a session, a new one or changes of one
+	// (POST /lab-sessions)
+	KeepLabSession(c *gin.Context)
+	// PreviewLabSession The plan of a session that is not kept yet, or as it would be with changes
+	// (POST /lab-sessions/preview)
+	PreviewLabSession(c *gin.Context)
+	// RemoveLabSession Take a session off the plan; its runs stay on record
+	// (DELETE /lab-sessions/{id})
+	RemoveLabSession(c *gin.Context, id Id, params RemoveLabSessionParams)
+	// GetLabSession One session with its plan as the lab stands now
+	// (GET /lab-sessions/{id})
+	GetLabSession(c *gin.Context, id Id)
+	// MoveTask Put a task to a time of one's own, or give it back to the schedule
+	// (POST /lab-sessions/{id}/moves)
+	MoveTask(c *gin.Context, id Id)
+	// TickTask Say by hand that a task is done, or not after all
+	// (POST /lab-sessions/{id}/ticks)
+	TickTask(c *gin.Context, id Id)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(c *gin.Context, params GetLabelsParams)
@@ -3304,6 +3702,170 @@ func (siw *ServerInterfaceWrapper) ListDependents(c *gin.Context) {
 	}
 
 	siw.Handler.ListDependents(c, params)
+}
+
+// ListLabSessions operation middleware
+func (siw *ServerInterfaceWrapper) ListLabSessions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListLabSessionsParams
+
+	// ------------- Optional query parameter "past" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "past", c.Request.URL.Query(), &params.Past, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter past: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListLabSessions(c, params)
+}
+
+// KeepLabSession operation middleware
+func (siw *ServerInterfaceWrapper) KeepLabSession(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepLabSession(c)
+}
+
+// PreviewLabSession operation middleware
+func (siw *ServerInterfaceWrapper) PreviewLabSession(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewLabSession(c)
+}
+
+// RemoveLabSession operation middleware
+func (siw *ServerInterfaceWrapper) RemoveLabSession(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RemoveLabSessionParams
+
+	// ------------- Required query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveLabSession(c, id, params)
+}
+
+// GetLabSession operation middleware
+func (siw *ServerInterfaceWrapper) GetLabSession(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLabSession(c, id)
+}
+
+// MoveTask operation middleware
+func (siw *ServerInterfaceWrapper) MoveTask(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MoveTask(c, id)
+}
+
+// TickTask operation middleware
+func (siw *ServerInterfaceWrapper) TickTask(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TickTask(c, id)
 }
 
 // GetLabels operation middleware
@@ -4457,6 +5019,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable)
 	router.POST(options.BaseURL+"/tables/:table", wrapper.ImportTable)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
+	router.GET(options.BaseURL+"/lab-sessions", wrapper.ListLabSessions)
+	router.POST(options.BaseURL+"/lab-sessions", wrapper.KeepLabSession)
+	router.POST(options.BaseURL+"/lab-sessions/preview", wrapper.PreviewLabSession)
+	router.DELETE(options.BaseURL+"/lab-sessions/:id", wrapper.RemoveLabSession)
+	router.GET(options.BaseURL+"/lab-sessions/:id", wrapper.GetLabSession)
+	router.POST(options.BaseURL+"/lab-sessions/:id/ticks", wrapper.TickTask)
+	router.POST(options.BaseURL+"/lab-sessions/:id/moves", wrapper.MoveTask)
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
@@ -5368,6 +5937,276 @@ type ListDependentsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListDependentsdefaultApplicationProblemPlusJSONResponse) VisitListDependentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLabSessionsRequestObject struct {
+	Params ListLabSessionsParams
+}
+
+type ListLabSessionsResponseObject interface {
+	VisitListLabSessionsResponse(w http.ResponseWriter) error
+}
+
+type ListLabSessions200JSONResponse []LabSessionLine
+
+func (response ListLabSessions200JSONResponse) VisitListLabSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLabSessionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLabSessionsdefaultApplicationProblemPlusJSONResponse) VisitListLabSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepLabSessionRequestObject struct {
+	Body *KeepLabSessionJSONRequestBody
+}
+
+type KeepLabSessionResponseObject interface {
+	VisitKeepLabSessionResponse(w http.ResponseWriter) error
+}
+
+type KeepLabSession200JSONResponse LabSession
+
+func (response KeepLabSession200JSONResponse) VisitKeepLabSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepLabSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepLabSessiondefaultApplicationProblemPlusJSONResponse) VisitKeepLabSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewLabSessionRequestObject struct {
+	Body *PreviewLabSessionJSONRequestBody
+}
+
+type PreviewLabSessionResponseObject interface {
+	VisitPreviewLabSessionResponse(w http.ResponseWriter) error
+}
+
+type PreviewLabSession200JSONResponse LabSession
+
+func (response PreviewLabSession200JSONResponse) VisitPreviewLabSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewLabSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewLabSessiondefaultApplicationProblemPlusJSONResponse) VisitPreviewLabSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveLabSessionRequestObject struct {
+	Id     Id `json:"id"`
+	Params RemoveLabSessionParams
+}
+
+type RemoveLabSessionResponseObject interface {
+	VisitRemoveLabSessionResponse(w http.ResponseWriter) error
+}
+
+type RemoveLabSession204Response struct {
+}
+
+func (response RemoveLabSession204Response) VisitRemoveLabSessionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveLabSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveLabSessiondefaultApplicationProblemPlusJSONResponse) VisitRemoveLabSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLabSessionRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetLabSessionResponseObject interface {
+	VisitGetLabSessionResponse(w http.ResponseWriter) error
+}
+
+type GetLabSession200JSONResponse LabSession
+
+func (response GetLabSession200JSONResponse) VisitGetLabSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLabSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLabSessiondefaultApplicationProblemPlusJSONResponse) VisitGetLabSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveTaskRequestObject struct {
+	Id   Id `json:"id"`
+	Body *MoveTaskJSONRequestBody
+}
+
+type MoveTaskResponseObject interface {
+	VisitMoveTaskResponse(w http.ResponseWriter) error
+}
+
+type MoveTask200JSONResponse LabSession
+
+func (response MoveTask200JSONResponse) VisitMoveTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveTaskdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MoveTaskdefaultApplicationProblemPlusJSONResponse) VisitMoveTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TickTaskRequestObject struct {
+	Id   Id `json:"id"`
+	Body *TickTaskJSONRequestBody
+}
+
+type TickTaskResponseObject interface {
+	VisitTickTaskResponse(w http.ResponseWriter) error
+}
+
+type TickTask200JSONResponse LabSession
+
+func (response TickTask200JSONResponse) VisitTickTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TickTaskdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TickTaskdefaultApplicationProblemPlusJSONResponse) VisitTickTaskResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7365,6 +8204,27 @@ type StrictServerInterface interface {
 	// ListDependents The runs that depend on a balance or a pH meter, newest first, with the bottles that they made
 	// (GET /instruments/dependents)
 	ListDependents(ctx context.Context, request ListDependentsRequestObject) (ListDependentsResponseObject, error)
+	// ListLabSessions Planned sessions, those to come first by their day, or those that have ended
+	// (GET /lab-sessions)
+	ListLabSessions(ctx context.Context, request ListLabSessionsRequestObject) (ListLabSessionsResponseObject, error)
+	// KeepLabSession Keep a session, a new one or changes of one
+	// (POST /lab-sessions)
+	KeepLabSession(ctx context.Context, request KeepLabSessionRequestObject) (KeepLabSessionResponseObject, error)
+	// PreviewLabSession The plan of a session that is not kept yet, or as it would be with changes
+	// (POST /lab-sessions/preview)
+	PreviewLabSession(ctx context.Context, request PreviewLabSessionRequestObject) (PreviewLabSessionResponseObject, error)
+	// RemoveLabSession Take a session off the plan; its runs stay on record
+	// (DELETE /lab-sessions/{id})
+	RemoveLabSession(ctx context.Context, request RemoveLabSessionRequestObject) (RemoveLabSessionResponseObject, error)
+	// GetLabSession One session with its plan as the lab stands now
+	// (GET /lab-sessions/{id})
+	GetLabSession(ctx context.Context, request GetLabSessionRequestObject) (GetLabSessionResponseObject, error)
+	// MoveTask Put a task to a time of one's own, or give it back to the schedule
+	// (POST /lab-sessions/{id}/moves)
+	MoveTask(ctx context.Context, request MoveTaskRequestObject) (MoveTaskResponseObject, error)
+	// TickTask Say by hand that a task is done, or not after all
+	// (POST /lab-sessions/{id}/ticks)
+	TickTask(ctx context.Context, request TickTaskRequestObject) (TickTaskResponseObject, error)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
@@ -8331,6 +9191,257 @@ func (sh *strictHandler) ListDependents(ctx *gin.Context, params ListDependentsP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListDependentsResponseObject); ok {
 		if err := validResponse.VisitListDependentsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListLabSessions operation middleware
+func (sh *strictHandler) ListLabSessions(ctx *gin.Context, params ListLabSessionsParams) {
+	var request ListLabSessionsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLabSessions(ctx, request.(ListLabSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLabSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListLabSessionsResponseObject); ok {
+		if err := validResponse.VisitListLabSessionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepLabSession operation middleware
+func (sh *strictHandler) KeepLabSession(ctx *gin.Context) {
+	var request KeepLabSessionRequestObject
+
+	var body KeepLabSessionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepLabSession(ctx, request.(KeepLabSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepLabSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepLabSessionResponseObject); ok {
+		if err := validResponse.VisitKeepLabSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewLabSession operation middleware
+func (sh *strictHandler) PreviewLabSession(ctx *gin.Context) {
+	var request PreviewLabSessionRequestObject
+
+	var body PreviewLabSessionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewLabSession(ctx, request.(PreviewLabSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewLabSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewLabSessionResponseObject); ok {
+		if err := validResponse.VisitPreviewLabSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveLabSession operation middleware
+func (sh *strictHandler) RemoveLabSession(ctx *gin.Context, id Id, params RemoveLabSessionParams) {
+	var request RemoveLabSessionRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveLabSession(ctx, request.(RemoveLabSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveLabSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveLabSessionResponseObject); ok {
+		if err := validResponse.VisitRemoveLabSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLabSession operation middleware
+func (sh *strictHandler) GetLabSession(ctx *gin.Context, id Id) {
+	var request GetLabSessionRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLabSession(ctx, request.(GetLabSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLabSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLabSessionResponseObject); ok {
+		if err := validResponse.VisitGetLabSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MoveTask operation middleware
+func (sh *strictHandler) MoveTask(ctx *gin.Context, id Id) {
+	var request MoveTaskRequestObject
+
+	request.Id = id
+
+	var body MoveTaskJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveTask(ctx, request.(MoveTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MoveTaskResponseObject); ok {
+		if err := validResponse.VisitMoveTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TickTask operation middleware
+func (sh *strictHandler) TickTask(ctx *gin.Context, id Id) {
+	var request TickTaskRequestObject
+
+	request.Id = id
+
+	var body TickTaskJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TickTask(ctx, request.(TickTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TickTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TickTaskResponseObject); ok {
+		if err := validResponse.VisitTickTaskResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -103,7 +103,11 @@ func wirePlan(p lab.PlanView) PlanAnswer {
 
 // CreateRun implements StrictServerInterface.
 func (s *Server) CreateRun(ctx context.Context, r CreateRunRequestObject) (CreateRunResponseObject, error) {
-	run, err := s.lab.BeginRun(ctx, actor(ctx), r.Body.Id, r.Body.PlanId, given(r.Body.Batch))
+	var of *lab.TaskOf
+	if t := r.Body.For; t != nil {
+		of = &lab.TaskOf{Session: t.Session, Task: t.Task, Title: t.Title}
+	}
+	run, err := s.lab.BeginTask(ctx, actor(ctx), r.Body.Id, r.Body.PlanId, given(r.Body.Batch), of)
 	return CreateRun201JSONResponse(wireRun(run)), err
 }
 
@@ -237,6 +241,7 @@ func (s *Server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetToda
 	return GetToday200JSONResponse{
 		Open: each(today.Open, wireSummary), Recent: each(today.Recent, wireSummary),
 		Expiring: each(today.Expiring, wireListed), Standardise: each(today.Standardise, wireListed), Bottles: int(today.Bottles),
+		Next: each(today.Next, wireNext), Sessions: each(today.Sessions, wireSessionLine),
 		Lacks: each(today.Lacks, func(what string) TodayLacks { return TodayLacks(what) }),
 	}, err
 }

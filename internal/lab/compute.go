@@ -9,11 +9,61 @@ import (
 
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
+	"vialbench/core/schedule"
+	"vialbench/core/session"
 	"vialbench/core/verdict"
 )
 
 // common are the computations that belong to no kind of work.
-var common = map[string]computation{"formula": computes(readFormula), "quantity": computes(readQuantity)}
+var common = map[string]computation{
+	"formula": computes(readFormula), "quantity": computes(readQuantity),
+	"needs": computes(needsOfSession), "supply": computes(supplySession), "schedule": searches(arrange),
+}
+
+type needsQuestion struct {
+	Session    session.Session    `json:"session"`
+	Thresholds verdict.Thresholds `json:"thresholds"`
+}
+
+func needsOfSession(q needsQuestion) ([]session.Need, error) {
+	needs, err := session.Needs(q.Session, q.Thresholds)
+	return needs, at("/session", err)
+}
+
+type supplyQuestion struct {
+	needsQuestion
+	Store session.Store `json:"store"`
+}
+
+func supplySession(q supplyQuestion) ([]session.Supply, error) {
+	needs, err := needsOfSession(q.needsQuestion)
+	if err != nil {
+		return nil, err
+	}
+	return q.Store.Supplies(q.Session, needs, q.Thresholds), nil
+}
+
+type scheduleQuestion struct {
+	schedule.Problem
+	Now int `json:"now"` // nothing starts before it
+}
+
+// arrangement is both ends of a schedule: as early as can be, and as late.
+type arrangement struct {
+	Earliest schedule.Schedule `json:"earliest"`
+	Latest   schedule.Schedule `json:"latest"`
+	// Rooms is how far each task of the latest can be moved.
+	Rooms []schedule.Room `json:"rooms"`
+}
+
+func arrange(ctx context.Context, q scheduleQuestion) (a arrangement, err error) {
+	if a.Latest, err = schedule.Latest(ctx, q.Problem, q.Now); err != nil {
+		return a, err
+	}
+	a.Rooms = q.Rooms(a.Latest.Placed)
+	a.Earliest, err = schedule.Earliest(ctx, q.NotBefore(q.Now))
+	return a, err
+}
 
 // Computations names the operations of [Compute].
 func Computations() []string {

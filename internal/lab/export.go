@@ -37,6 +37,7 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 			{"takings", anys(head.Takings)},
 			{"changes", anys(head.Changes)},
 			{"history", anys(head.History)},
+			{"sessions", anys(head.Sessions)},
 			{"plans", anys(head.Plans)},
 		} {
 			if section.name == "people" {
@@ -192,7 +193,10 @@ func exportHead(db *store.Store) (Records, error) {
 	for i, work := range works {
 		out.Plans = append(out.Plans, planRecord(plans[i], work))
 	}
-	return out, err
+	if err != nil {
+		return out, err
+	}
+	return out, exportSessions(db, &out)
 }
 
 func exportSetup(db *store.Store, out *Records) error {

@@ -60,6 +60,7 @@ func (in *importer) takeSections(d *json.Decoder) error {
 		"takings":    lines(d, &head.Takings),
 		"changes":    lines(d, &head.Changes),
 		"history":    lines(d, &head.History),
+		"sessions":   lines(d, &head.Sessions),
 		"plans":      lines(d, &head.Plans),
 	}
 	if err := expect(d, '{'); err != nil {

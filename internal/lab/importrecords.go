@@ -145,6 +145,11 @@ func (in *importer) finish(r Records) error {
 			return err
 		}
 	}
+	for i, s := range r.Sessions {
+		if err := in.takeSession(fmt.Sprintf("/sessions/%d", i), s); err != nil {
+			return err
+		}
+	}
 	for _, c := range r.Changes {
 		if slices.Contains(made, c.Bottle) {
 			if err := in.tx.Create(&store.Change{BottleID: c.Bottle, Moved: c.Moved, Cause: c.Cause, At: c.At}); err != nil {

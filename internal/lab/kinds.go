@@ -10,6 +10,7 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/session"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -80,6 +81,7 @@ func Rules() []verdict.Rule {
 	for _, k := range kinds {
 		of(k.rules())
 	}
+	of(session.Rules())
 	of([]verdict.Rule{run.RuleRecorded})
 	return list
 }

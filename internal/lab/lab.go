@@ -25,6 +25,7 @@ type Lab struct {
 	today      kept[Today]
 	checks     kept[doubts]
 	titrations kept[[]TitrationView]
+	planned    kept[[]LabSessionView]
 	Options
 }
 

@@ -36,6 +36,7 @@ type Records struct {
 	Takings    []TakingRecord    `json:"takings,omitempty"`
 	Changes    []ChangeRecord    `json:"changes,omitempty"`
 	History    []HistoryRecord   `json:"history,omitempty"`
+	Sessions   []SessionRecord   `json:"sessions,omitempty"`
 	// Plans are those that were never run; the others stand with their runs.
 	Plans []PlanRecord `json:"plans,omitempty"`
 	Runs  []RunRecord  `json:"runs,omitempty"`

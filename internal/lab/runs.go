@@ -54,6 +54,11 @@ func (v RunView) stated() []fact.Fact {
 
 // BeginRun begins a run of a plan. A known id returns the run that has it.
 func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch int) (RunView, error) {
+	return l.BeginTask(ctx, by, id, planID, batch, nil)
+}
+
+// BeginTask is [Lab.BeginRun] of a run that does a task of a session.
+func (l *Lab) BeginTask(ctx context.Context, by Actor, id, planID string, batch int, of *TaskOf) (RunView, error) {
 	err := l.change(ctx, by, func(tx *store.Store) error {
 		plan, err := tx.PlanByID(planID)
 		if err != nil {
@@ -65,7 +70,10 @@ func (l *Lab) BeginRun(ctx context.Context, by Actor, id, planID string, batch i
 		if plan, err = l.renewed(tx, by, plan); err != nil {
 			return err
 		}
-		return l.beginRun(tx, by, id, plan, batch, l.now(), 0)
+		if err := l.beginRun(tx, by, id, plan, batch, l.now(), 0); err != nil || of == nil {
+			return err
+		}
+		return l.doesTask(tx, by, id, *of)
 	})
 	if err != nil && !store.IsDuplicate(err) { // or else the same came in at the same moment
 		return RunView{}, err

@@ -14,6 +14,9 @@ type Today struct {
 	// Expiring and Standardise are the bottles whose day has come or is near.
 	Expiring, Standardise []BottleView
 	Bottles               int64
+	// Next are the tasks of sessions that are due next, Sessions those to come.
+	Next     []NextTask
+	Sessions []LabSessionView
 	// Lacks names what is still to be set up, in the order to do it.
 	Lacks []string
 }
@@ -23,12 +26,19 @@ const (
 	expiryOutlook      = 14 * 24 * time.Hour
 	standardiseOutlook = 2 * 24 * time.Hour
 	recentRuns         = 6
+	mostNext           = 8
 )
 
 // Today gathers what is going on and what to do next.
 func (l *Lab) Today(ctx context.Context) (Today, error) {
-	return l.today.get(ctx, l, []string{"run", "shelf", "bottle", "setup"}, func(ctx context.Context) (Today, error) {
-		return l.lookToday(l.store.With(ctx))
+	return l.today.get(ctx, l, []string{"run", "shelf", "bottle", "setup", "planned"}, func(ctx context.Context) (Today, error) {
+		t, err := l.lookToday(l.store.With(ctx))
+		if err != nil {
+			return t, err
+		}
+		t.Sessions, err = l.LabSessions(ctx)
+		t.Next = nextTasks(t.Sessions, l.now(), mostNext)
+		return t, err
 	})
 }
 

@@ -402,6 +402,7 @@ func (s *Store) CreateMany(rows any) error {
 func (s *Store) CountOn() error {
 	for table, column := range map[string]string{
 		"plans": "number", "runs": "number", "bottles": "number", "facts": "seq", "takings": "seq", "history": "id",
+		"lab_sessions": "number",
 	} {
 		sql := fmt.Sprintf("SELECT setval(pg_get_serial_sequence('%s', '%s'), coalesce(max(%s), 1), max(%s) IS NOT NULL) FROM %s",
 			table, column, column, column, table)

@@ -884,6 +884,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a session needs of each liquid */
+        post: operations["computeNeeds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/supply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a session can be supplied */
+        post: operations["computeSupply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who does which task when, as late as can be and as early */
+        post: operations["computeSchedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/capacity": {
         parameters: {
             query?: never;
@@ -1340,6 +1391,93 @@ export interface paths {
         get: operations["getToday"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Planned sessions, those to come first by their day, or those that have ended */
+        get: operations["listLabSessions"];
+        put?: never;
+        /** Keep a session, a new one or changes of one */
+        post: operations["keepLabSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan of a session that is not kept yet, or as it would be with changes */
+        post: operations["previewLabSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One session with its plan as the lab stands now */
+        get: operations["getLabSession"];
+        put?: never;
+        post?: never;
+        /** Take a session off the plan; its runs stay on record */
+        delete: operations["removeLabSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions/{id}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say by hand that a task is done, or not after all */
+        post: operations["tickTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions/{id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a task to a time of one's own, or give it back to the schedule */
+        post: operations["moveTask"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3742,6 +3880,7 @@ export interface components {
             id: components["schemas"]["Id"];
             planId: components["schemas"]["Id"];
             batch?: number;
+            for?: components["schemas"]["TaskOf"];
         };
         /** @enum {string} */
         Status: "open" | "finished" | "void";
@@ -4131,8 +4270,295 @@ export interface components {
             standardise: components["schemas"]["Bottle"][];
             recent: components["schemas"]["RunSummary"][];
             bottles: number;
+            /** @description the tasks of sessions that are due next */
+            next: components["schemas"]["NextTask"][];
+            sessions: components["schemas"]["LabSessionLine"][];
             /** @description what is still to be set up, in the order to do it */
             lacks: ("balance" | "glass" | "people" | "bottle")[];
+        };
+        TaskOf: {
+            session: components["schemas"]["Id"];
+            task: string;
+            title: string;
+        };
+        SessionItem: {
+            id: string;
+            name: string;
+            concentration?: string;
+            pH?: string;
+            each: string;
+            times: number;
+            /** @enum {string} */
+            glass?: "" | "burette" | "pipette" | "cuvette" | "probe";
+            size?: string;
+            pieces?: number;
+            standardised?: boolean;
+            allowances?: {
+                [key: string]: string;
+            };
+            from?: string;
+        };
+        SessionPlan: {
+            title: string;
+            place?: string;
+            /** Format: date-time */
+            starts: string;
+            /** Format: date-time */
+            ends: string;
+            zone: string;
+            groups: number;
+            items: components["schemas"]["SessionItem"][];
+            meters: number;
+            people: {
+                name: string;
+                from: string;
+                to: string;
+            }[];
+            own: {
+                id: string;
+                title: string;
+                hands: number;
+                wait: number;
+            }[];
+        };
+        KeptLabSession: {
+            id: components["schemas"]["Id"];
+            session: components["schemas"]["SessionPlan"];
+            version: number;
+        };
+        Tick: {
+            id: components["schemas"]["Id"];
+            task: string;
+            done: boolean;
+        };
+        Move: {
+            task: string;
+            /** Format: date-time */
+            start?: string;
+            version: number;
+        };
+        SessionNeed: {
+            item: string;
+            title: string;
+            lines: {
+                id: string;
+                why: string;
+                /** Format: double */
+                mL: number;
+                rule?: string;
+                set?: boolean;
+            }[];
+            /** Format: double */
+            mL: number;
+            places: number;
+            /** Format: double */
+            total: number;
+            sentence: string;
+            working: components["schemas"]["WorkingLine"][];
+        };
+        SupplyOption: {
+            from: string;
+            /** @enum {string} */
+            how: "bottle" | "dilute" | "make";
+            bottle?: string;
+            number?: number;
+            /** Format: double */
+            takesML?: number;
+            key?: string;
+            flasks?: number[];
+            serves: boolean;
+            sentence: string;
+            standardise?: boolean;
+        };
+        SessionSupply: {
+            item: string;
+            options: components["schemas"]["SupplyOption"][];
+            chosen: number;
+            short?: string;
+        };
+        SessionBar: {
+            id: string;
+            title: string;
+            kind?: string;
+            item?: string;
+            option?: components["schemas"]["SupplyOption"];
+            hands: number;
+            wait: number;
+            after: string[];
+            /** Format: date-time */
+            from?: string;
+            uses: {
+                thing: string;
+                number: number;
+                waiting?: boolean;
+            }[];
+            why?: string;
+            person?: string;
+            /** Format: date-time */
+            starts: string;
+            /** Format: date-time */
+            free: string;
+            /** Format: date-time */
+            ends: string;
+            earlier: number;
+            later: number;
+            breaks: string[];
+        };
+        SessionDesign: {
+            needs: components["schemas"]["SessionNeed"][];
+            supplies: components["schemas"]["SessionSupply"][];
+            bars: components["schemas"]["SessionBar"][];
+            /** Format: date-time */
+            ready: string;
+            /** Format: date-time */
+            begins?: string;
+            late: number;
+            proven: boolean;
+            verdicts: components["schemas"]["Verdict"][];
+            mends: {
+                what: string;
+                late: number;
+            }[];
+            takes: {
+                [key: string]: number;
+            };
+            unplanned?: string;
+        };
+        PastTask: {
+            task: string;
+            title: string;
+            run?: string;
+            number?: number;
+            /** @enum {string} */
+            state: "begun" | "done" | "void";
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        LabSession: {
+            id: components["schemas"]["Id"];
+            number: number;
+            version: number;
+            session: components["schemas"]["SessionPlan"];
+            design: components["schemas"]["SessionDesign"];
+            past: components["schemas"]["PastTask"][];
+            by: string;
+        };
+        LabSessionLine: {
+            id: components["schemas"]["Id"];
+            number: number;
+            title: string;
+            place: string;
+            /** Format: date-time */
+            starts: string;
+            /** Format: date-time */
+            ends: string;
+            groups: number;
+            /** @description tasks that are left */
+            open: number;
+            done: number;
+            /** @description what is missing */
+            short: string[];
+            /** @description by how many minutes it is not ready */
+            late: number;
+            /** Format: date-time */
+            begins?: string;
+        };
+        NextTask: {
+            session: components["schemas"]["Id"];
+            title: string;
+            /** Format: date-time */
+            starts: string;
+            bar: components["schemas"]["SessionBar"];
+            late: boolean;
+        };
+        NeedsQuestion: {
+            session: components["schemas"]["SessionPlan"];
+            thresholds: components["schemas"]["Thresholds"];
+        };
+        SupplyQuestion: {
+            session: components["schemas"]["SessionPlan"];
+            thresholds: components["schemas"]["Thresholds"];
+            store: components["schemas"]["SessionStore"];
+        };
+        SessionStore: {
+            bottles: {
+                id: string;
+                number?: number;
+                name: string;
+                /** Format: double */
+                strength?: number;
+                unit?: string;
+                /** Format: double */
+                pH?: number;
+                /** Format: double */
+                left: number;
+                /** Format: double */
+                promised?: number;
+                known?: boolean;
+                until?: string;
+                keeps?: string;
+            }[];
+            flasks: components["schemas"]["Flask"][];
+            class: components["schemas"]["FlaskClass"];
+            substances: components["schemas"]["Substance"][];
+            balances?: number;
+            meters?: number;
+            pieces?: {
+                /** @enum {string} */
+                glass: "burette" | "pipette";
+                /** Format: double */
+                size: number;
+                number: number;
+            }[];
+        };
+        ScheduleQuestion: {
+            now?: number;
+            tasks: {
+                id: string;
+                hands: number;
+                wait: number;
+                after?: string[];
+                uses?: {
+                    thing: string;
+                    number: number;
+                    waiting?: boolean;
+                }[];
+                by?: string[];
+                from: number;
+                due: number;
+            }[];
+            people: {
+                name: string;
+                hours: {
+                    from: number;
+                    to: number;
+                }[];
+            }[];
+            things: {
+                name: string;
+                number: number;
+            }[];
+        };
+        Schedule: {
+            placed: {
+                task: string;
+                person?: string;
+                start: number;
+                free: number;
+                end: number;
+            }[];
+            late: number;
+            bound: number;
+            proven: boolean;
+        };
+        Arrangement: {
+            earliest: components["schemas"]["Schedule"];
+            latest: components["schemas"]["Schedule"];
+            rooms: {
+                earlier: number;
+                later: number;
+            }[];
         };
     };
     responses: {
@@ -5662,6 +6088,81 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    computeNeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeedsQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionNeed"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeSupply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplyQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionSupply"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrangement"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     computeCapacity: {
         parameters: {
             query?: never;
@@ -6401,6 +6902,179 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Today"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLabSessions: {
+        parameters: {
+            query?: {
+                past?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSessionLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepLabSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptLabSession"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSession"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewLabSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptLabSession"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSession"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLabSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSession"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeLabSession: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tickTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSession"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    moveTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSession"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -7,7 +7,8 @@ import { away } from '@/router'
 import OutboxBanner from './OutboxBanner.vue'
 import VersionBanner from './VersionBanner.vue'
 import { keysInForce, singleKeys, useKeys } from './keys'
-import { kinds, sharing, type Kind } from './kinds'
+import { kindOf, kinds, sharing, type Kind } from './kinds'
+import { useTask } from './task'
 
 interface Area {
   path: string
@@ -21,7 +22,13 @@ const areaOf = (kind: Kind): Area => ({
   paths: sharing(kind).map((k) => k.path),
 })
 const groups: { name: string; areas: Area[] }[] = [
-  { name: '', areas: [{ path: '/today', label: 'Today' }] },
+  {
+    name: '',
+    areas: [
+      { path: '/today', label: 'Today' },
+      { path: '/sessions', label: 'Sessions' },
+    ],
+  },
   ...(['Prepare', 'Measure', 'Teach'] as const)
     .map((name) => ({
       name,
@@ -40,6 +47,7 @@ const groups: { name: string; areas: Area[] }[] = [
 const route = useRoute()
 const router = useRouter()
 const bench = useBench()
+const task = useTask()
 const listingKeys = ref(false)
 const keyList = useTemplateRef<HTMLElement>('keyList')
 
@@ -56,6 +64,7 @@ function leaveOnEscape(event: KeyboardEvent) {
 }
 useKeys([
   { key: 't', does: 'Today', act: () => void router.push('/today') },
+  { key: 'e', does: 'Sessions', act: () => void router.push('/sessions') },
   ...kinds.map(({ key, does, path }) => ({ key, does, act: () => void router.push(path) })),
   { key: 'h', does: 'Shelf', act: () => void router.push('/shelf') },
   { key: 'l', does: 'Logbook', act: () => void router.push('/logbook') },
@@ -143,6 +152,11 @@ watch(listingKeys, async (open) => {
           >{{ kind.area!.tab }}</RouterLink
         >
       </nav>
+      <p v-if="task.atHand && route.path === kindOf(task.atHand.kind).path" class="for-task no-print" role="status">
+        For <RouterLink :to="`/sessions/${task.atHand.session}`">{{ task.atHand.of }}</RouterLink>:
+        {{ task.atHand.title }}.
+        <el-button link type="primary" @click="task.leave()">Not for it</el-button>
+      </p>
       <RouterView />
     </main>
   </div>
@@ -153,6 +167,12 @@ watch(listingKeys, async (open) => {
   display: grid;
   grid-template: 3.2rem 1fr / 9.6rem minmax(0, 1fr);
   min-height: 100vh;
+}
+.for-task {
+  border-left: 5px solid var(--green);
+  background: var(--green-tint);
+  padding: 0.4rem 0.9rem;
+  margin-bottom: 1rem;
 }
 .rail {
   grid-row: 1 / 3;

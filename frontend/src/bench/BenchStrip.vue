@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, sentence, type LabBalance, type LabMeter } from '@/api/client'
+import { api, ask, sentence, type LabBalance, type LabMeter, type LabSessionLine } from '@/api/client'
 import { useSession } from '@/api/session'
 import { useBench } from './bench'
 import OwnPassword from '@/areas/account/OwnPassword.vue'
 import OwnSessions from '@/areas/account/OwnSessions.vue'
 import QuantityField from './QuantityField.vue'
+import { when } from '@/design/time'
 import { useLook } from './useLook'
 
 /** One line on top: what is on, and what every computation takes from the bench.
@@ -18,6 +19,7 @@ const editing = ref<'' | 'session' | 'water' | 'balance' | 'meter' | 'who'>('')
 const draft = ref('')
 const balances = ref<LabBalance[]>([])
 const meters = ref<LabMeter[]>([])
+const sessions = ref<LabSessionLine[]>([])
 const panel = useTemplateRef<HTMLElement>('panel')
 
 const { trouble: says, look } = useLook(async () => {
@@ -27,7 +29,10 @@ const { trouble: says, look } = useLook(async () => {
 async function open(part: typeof editing.value) {
   says.value = ''
   editing.value = editing.value === part ? '' : part
-  if (editing.value === 'session') draft.value = bench.bench?.session ?? ''
+  if (editing.value === 'session') {
+    draft.value = bench.bench?.session ?? ''
+    sessions.value = (await ask(api.GET('/lab-sessions')).catch(() => [])).slice(0, 6)
+  }
   if (editing.value === 'water') draft.value = (bench.bench?.waterTemperature ?? 20).toFixed(1)
   if (editing.value === 'balance') balances.value = await ask(api.GET('/balances'))
   if (editing.value === 'meter') meters.value = await ask(api.GET('/meters'))
@@ -102,6 +107,11 @@ const digits = (resolution: number) =>
     </button>
     <div v-if="editing || says" ref="panel" class="panel" @keydown.esc.stop="editing = ''">
       <form v-if="editing === 'session'" @submit.prevent="change({ session: draft })">
+        <p v-if="sessions.length" class="choose">
+          <el-button v-for="s in sessions" :key="s.id" @click="change({ session: s.title })"
+            >{{ s.title }}, {{ when(s.starts) }}</el-button
+          >
+        </p>
         <label>Session or task<el-input v-model="draft" maxlength="120" /></label>
         <el-button type="primary" native-type="submit">Put it on <kbd>Enter</kbd></el-button>
       </form>

@@ -2,11 +2,13 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, ofQuestion, ProblemError, sentence, type NewPlan } from '@/api/client'
 import { newId } from '@/api/id'
+import { useTask } from './task'
 
 /** The way to the bench: a plan is kept, and a run of it begun. What is wrong stands beside
  * its field. */
 export function useBegin() {
   const router = useRouter()
+  const task = useTask()
   const problems = ref(new Map<string, string>())
   const trouble = ref('')
   const busy = ref(false)
@@ -26,7 +28,8 @@ export function useBegin() {
     trouble.value = ''
     try {
       const kept = await ask(api.POST('/plans', { body: plan }))
-      const run = await ask(api.POST('/runs', { body: { id: newId(), planId: kept.id } }))
+      const run = await ask(api.POST('/runs', { body: { id: newId(), planId: kept.id, ...task.of(plan.kind) } }))
+      task.leave()
       await router.push(`/runs/${run.summary.id}`)
       return true
     } catch (error) {

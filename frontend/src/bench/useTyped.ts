@@ -15,6 +15,11 @@ export function forgetSamples() {
   for (const key of Object.keys(sessionStorage)) if (key.startsWith('vialbench-typed ')) sessionStorage.removeItem(key)
 }
 
+const handed = (name: string) => `vialbench-typed for ${name}`
+
+/** Hands over what a question begins with when its page is opened next. */
+export const handOver = (name: string, fields: object) => sessionStorage.setItem(handed(name), JSON.stringify(fields))
+
 /** A question as it is typed. What belongs to the lab (glass, bottles, ways to work) is proposed again
  * next time; what belongs to a sample outlives a reload, and is forgotten once a run has begun. */
 export function useTyped<T extends object>(name: string, fresh: () => T, ofSample: readonly (keyof T & string)[]) {
@@ -43,5 +48,15 @@ export function useTyped<T extends object>(name: string, fresh: () => T, ofSampl
     sessionStorage.removeItem(sample)
   }
 
-  return { typed, forget }
+  /** Takes what was handed over, once. */
+  function fillIn() {
+    Object.assign(
+      typed.value,
+      fields(kept(sessionStorage, handed(name)), true),
+      fields(kept(sessionStorage, handed(name)), false),
+    )
+    sessionStorage.removeItem(handed(name))
+  }
+
+  return { typed, forget, fillIn }
 }

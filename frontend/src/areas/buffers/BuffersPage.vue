@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import {
   api,
   ask,
@@ -26,7 +26,8 @@ import SystemsTable from './SystemsTable.vue'
 
 /** A pH, how strong and how much: which system, which way, what to take. */
 const bench = useBench()
-const { typed, forget } = useTyped('buffer', typedQuestion, ['row', 'mixes', 'strength'])
+const { typed, forget, fillIn } = useTyped('buffer', typedQuestion, ['row', 'mixes', 'strength'])
+onMounted(fillIn)
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
 const substances = ref<LabSubstance[]>([])

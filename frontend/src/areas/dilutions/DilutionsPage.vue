@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import {
   api,
   ask,
@@ -31,7 +31,8 @@ import WaysTables from './WaysTables.vue'
 
 const bench = useBench()
 /** The question as it is typed; it outlives a reload. */
-const { typed, forget } = useTyped('dilution', typedQuestion, ['stockKnown', 'density', 'densityLimits'])
+const { typed, forget, fillIn } = useTyped('dilution', typedQuestion, ['stockKnown', 'density', 'densityLimits'])
+onMounted(fillIn)
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
 const substances = ref<LabSubstance[]>([])

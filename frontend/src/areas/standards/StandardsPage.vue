@@ -26,7 +26,7 @@ const bench = useBench()
 const router = useRouter()
 
 /** The question as it is typed; it outlives a reload. */
-const { typed: question } = useTyped('standard', typedQuestion, [])
+const { typed: question, fillIn } = useTyped('standard', typedQuestion, [])
 const substances = ref<LabSubstance[]>([])
 const settings = ref<Settings>()
 const balances = ref<LabBalance[]>([])
@@ -71,6 +71,7 @@ const { look } = useLook(
     balances.value = scales
     glass.value = owned
     usual.value = common
+    fillIn() // after the substances have come: the usual assay goes with them
     if (!question.value.flaskClass) question.value.flaskClass = rules.flaskClass
     if (!question.value.band) question.value.band = String(rules.thresholds['W-3'] ?? 1)
   },

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, type Bottle, type Today } from '@/api/client'
+import { api, ask, type Bottle, type NextTask, type Today } from '@/api/client'
+import { fieldsFor, minutes, shortly, spare } from '@/areas/sessions/plan'
 import { useSession } from '@/api/session'
 import { useBench } from '@/bench/bench'
 import { ending, kinds } from '@/bench/kinds'
 import { useForm } from '@/bench/useForm'
+import { vFirst } from '@/bench/first'
+import { useTask } from '@/bench/task'
 import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
 
@@ -16,7 +19,7 @@ const session = useSession()
 
 const { trouble, look } = useLook(async () => {
   today.value = await ask(api.GET('/today'))
-}, ['run', 'shelf', 'setup'])
+}, ['run', 'shelf', 'setup', 'planned'])
 /** What the shelf asks for today. */
 const dues = computed(() =>
   [
@@ -41,6 +44,20 @@ const dues = computed(() =>
     },
   ].filter((due) => due.bottles.length > 0),
 )
+
+/** What is due first, and what comes after it. */
+const task = useTask()
+const now = computed(() => today.value?.next[0])
+const then = computed(() => today.value?.next.slice(1) ?? [])
+const lasts = ({ bar }: NextTask) =>
+  bar.hands ? `about ${bar.hands} min at the bench` : `${minutes(bar.wait)} of waiting`
+async function openTask(next: NextTask) {
+  if (!task.asks(next.bar)) return router.push(`/sessions/${next.session}`)
+  const { session } = await ask(api.GET('/lab-sessions/{id}', { params: { path: { id: next.session } } }))
+  await task.open({ id: next.session, title: next.title }, next.bar, fieldsFor(next.bar, session))
+}
+/** What of the sessions to come needs somebody to decide. */
+const warned = computed(() => (today.value?.sessions ?? []).filter((s) => s.short.length > 0 || s.late > 0))
 
 /** What a new lab sets up first, and where. */
 const firsts = {
@@ -82,6 +99,44 @@ const usual = () =>
       </p>
       <p v-if="says" class="problem" role="alert">{{ says }}</p>
     </section>
+    <section v-if="now" aria-labelledby="next">
+      <div v-first class="now">
+        <p class="soft">
+          {{ now.late ? 'Overdue' : 'Next' }} · {{ now.bar.person || 'by itself' }} · {{ lasts(now) }} ·
+          {{ shortly(now.bar.starts) }}
+        </p>
+        <h2 id="next">{{ now.bar.title }}</h2>
+        <p>
+          for <RouterLink :to="`/sessions/${now.session}`">{{ now.title }}</RouterLink>, {{ shortly(now.starts) }}
+        </p>
+        <el-button type="primary" @click="openTask(now)">{{
+          task.asks(now.bar) ? 'Open its question' : 'Open the session'
+        }}</el-button>
+      </div>
+      <table v-if="then.length" class="plain" aria-label="Then">
+        <tbody>
+          <tr v-for="next in then" :key="next.session + next.bar.id">
+            <td>{{ shortly(next.bar.starts) }}</td>
+            <td>
+              <el-button link type="primary" @click="openTask(next)">{{ next.bar.title }}</el-button><br /><span
+                class="soft small"
+                >{{ next.title }}</span
+              >
+            </td>
+            <td>{{ next.bar.person }}</td>
+            <td>{{ next.bar.hands ? minutes(next.bar.hands) : minutes(next.bar.wait) }}</td>
+            <td class="small">{{ spare(next.bar) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section v-for="s in warned" :key="s.id" class="warned" role="status">
+      <h2>
+        <RouterLink :to="`/sessions/${s.id}`">{{ s.title }}</RouterLink>, {{ shortly(s.starts) }}
+      </h2>
+      <p v-for="what in s.short" :key="what">{{ what }}</p>
+      <p v-if="s.late > 0">{{ minutes(s.late) }} too late: the session says what would help.</p>
+    </section>
     <section aria-labelledby="doing">
       <h2 id="doing">In progress</h2>
       <ul v-if="today.open.length" class="open">
@@ -99,12 +154,9 @@ const usual = () =>
         Nothing is in progress. A run that is left half done waits here, also for another person on another machine.
       </p>
       <p class="begin">
-        <el-button
-          v-for="(kind, i) in kinds"
-          :key="kind.name"
-          :type="i === 0 ? 'primary' : undefined"
-          @click="router.push(kind.path)"
-          >{{ kind.begin }} <kbd>{{ kind.key }}</kbd></el-button
+        <RouterLink to="/sessions/new">Plan a session</RouterLink>
+        <template v-for="kind in kinds" :key="kind.name">
+          · <RouterLink :to="kind.path">{{ kind.begin }}</RouterLink> <kbd>{{ kind.key }}</kbd></template
         >
       </p>
     </section>
@@ -170,12 +222,29 @@ const usual = () =>
   color: var(--ink-soft);
 }
 .begin {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.8rem;
   margin: 1rem 0 0;
+  color: var(--ink-soft);
 }
-.begin .el-button {
+.now {
+  border: 1px solid var(--line);
+  border-left: 6px solid var(--green);
+  background: var(--sheet);
+  padding: 0.8rem 1.2rem 1rem;
+  margin-bottom: 1rem;
+}
+.now p {
+  margin: 0 0 0.4rem;
+}
+.now h2 {
+  font-size: 1.5rem;
+  margin: 0 0 0.2rem;
+}
+.warned {
+  border-left: 5px solid var(--red);
+  background: var(--red-tint);
+  padding: 0.6rem 1.2rem;
+}
+.warned p {
   margin: 0;
 }
 section {

@@ -1,0 +1,246 @@
+import type { Page } from '@playwright/test'
+import { another, expect, field, makeUp, signIn, test, unfold, weigh } from './bench'
+
+test.use({ allow: [/422|409/] }) // the browser notes every refused request
+
+/** A day so many days from today, as it is typed. */
+function inDays(n: number) {
+  const day = new Date()
+  day.setDate(day.getDate() + n)
+  return day.toLocaleDateString('sv-SE')
+}
+
+const supply = (page: Page) => page.getByRole('complementary', { name: 'What it asks for' })
+const toDo = (page: Page) => page.getByRole('table', { name: 'To do' })
+const task = (page: Page, title: string | RegExp) => toDo(page).getByRole('row').filter({ hasText: title })
+
+/** Types a new session with one liquid, into the fields. */
+async function plan(page: Page, title: string, liquid: string, strength: string, days = 9) {
+  await page.goto('/sessions/new')
+  await expect(field(page, 'Title')).toBeFocused()
+  await field(page, 'Title').fill(title)
+  await field(page, 'Day').fill(inDays(days))
+  await field(page, 'Groups').fill('4')
+  await page.getByRole('button', { name: 'Add a liquid' }).click()
+  await field(page, 'Liquid').fill(liquid)
+  await field(page, 'Strength').fill(strength)
+}
+
+async function keep(page: Page) {
+  await page.getByRole('button', { name: /Keep the/ }).click()
+  await expect(page.getByRole('button', { name: 'Kept' })).toBeVisible()
+  await expect(page).toHaveURL(/\/sessions\/[0-9a-f-]{36}$/)
+}
+
+test.beforeEach(async ({ page }) => {
+  await signIn(page)
+})
+
+test('from nothing to a plan, by keyboard: needs, supply and schedule grow while it is typed', async ({ page }) => {
+  await page.goto('/today')
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+  await page.keyboard.press('e')
+  await expect(page.getByRole('heading', { name: 'Sessions', exact: true })).toBeVisible()
+  await page.getByRole('button', { name: 'Plan a session' }).focus()
+  await page.keyboard.press('Enter')
+  await expect(field(page, 'Title')).toBeFocused()
+  await page.keyboard.type('Silver from pond mud')
+  await page.keyboard.press('Tab')
+  await expect(field(page, 'Day')).toBeFocused()
+  await field(page, 'Day').fill('soon')
+  await expect(page.getByText('a day, like 2026-12-09')).toBeVisible()
+  await field(page, 'Day').fill(inDays(9))
+  await expect(page.getByText('a day, like 2026-12-09')).toHaveCount(0)
+  await field(page, 'Groups').fill('0')
+  await expect(page.getByText('a session is planned for 1 to 60 groups')).toBeVisible()
+  await field(page, 'Groups').fill('12')
+  await page.getByRole('button', { name: 'Add a liquid' }).focus()
+  await page.keyboard.press('Enter')
+  await field(page, 'Liquid').fill('sodium chloride')
+  await field(page, 'Strength').fill('0.1 mol/L')
+  await field(page, 'Each time').fill('twenty')
+  await expect(page.getByText(/“twenty”/)).toBeVisible()
+  await field(page, 'Each time').fill('20 mL')
+  // 2 × 20 mL and one to spare for each of 12 groups and one place more, and 5 %: 819 mL.
+  await expect(supply(page).getByText('60 mL for each of 13 places, 819 mL in all')).toBeVisible()
+  await expect(supply(page).getByText('Make it: 1 L.')).toBeVisible()
+  await expect(task(page, 'Dry sodium chloride')).toContainText('5 min, then 2 h of waiting')
+  await expect(task(page, 'Make sodium chloride, 0.1 mol/L, 1 L')).toContainText('Rowan Ashdown')
+  await expect(page.getByText(/and all is ready at 08:45/)).toBeVisible()
+  await expect(page.getByRole('img', { name: /^Schedule of / }).first()).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByRole('button', { name: 'Kept' })).toBeVisible()
+  await page.reload()
+  await expect(field(page, 'Title')).toHaveValue('Silver from pond mud')
+  await expect(task(page, 'Dry sodium chloride')).toBeVisible()
+  await page.goto('/sessions')
+  await expect(page.getByRole('row').filter({ hasText: 'Silver from pond mud' })).toContainText('4 to do, 0 done')
+})
+
+test('an allowance is changed where it stands; the burette brings its own', async ({ page }) => {
+  await plan(page, 'Allowances', 'sodium chloride', '0.1 mol/L')
+  await expect(supply(page).getByText('60 mL for each of 5 places, 315 mL in all')).toBeVisible()
+  await page.getByRole('combobox', { name: 'Out of' }).focus()
+  await page.keyboard.press('Enter')
+  await page.getByRole('option', { name: 'a burette' }).click()
+  await expect(supply(page).getByText('75 mL for each of 5 places, 394 mL in all')).toBeVisible()
+  await unfold(page, 'Glass and allowances')
+  await expect(page.getByText('rinsing 1 burette, 2 × 5 mL: 10 mL (rule S-2)')).toBeVisible()
+  await field(page, 'To spare, mL').fill('0')
+  await expect(supply(page).getByText('60 mL for each of 5 places, 315 mL in all')).toBeVisible()
+  await field(page, 'A group has').fill('2')
+  await field(page, 'One holds').fill('25 mL')
+  await expect(supply(page).getByText('70 mL for each of 5 places')).toBeVisible()
+  await expect(task(page, 'Rinse and fill 5 burettes').first()).toContainText('last of all')
+})
+
+test('a run ticks its task, and one that is void gives it back', async ({ page }) => {
+  await plan(page, 'Given back', 'sodium chloride', '0.1 mol/L')
+  await keep(page)
+  const session = page.url()
+  await task(page, 'Dry sodium chloride').getByRole('button', { name: 'Done' }).click()
+  await expect(task(page, 'Dry sodium chloride')).toHaveCount(0)
+  const over = page.getByRole('list', { name: 'Begun and done' })
+  await expect(over.getByRole('listitem')).toContainText(['Dry sodium chloride, done'])
+  await over.getByRole('button', { name: 'Not done' }).click()
+  await expect(task(page, 'Dry sodium chloride')).toBeVisible()
+
+  await task(page, 'Make sodium chloride').getByRole('button', { name: 'Open' }).click()
+  await expect(page.getByText('For Given back: Make sodium chloride, 0.1 mol/L, 500 mL.')).toBeVisible()
+  await expect(page.getByText('2.9220 g')).toBeVisible() // 0.05 mol of 58.44 g/mol
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await expect(page.getByRole('heading', { name: 'Sodium chloride, 0.1 mol/L' })).toBeVisible()
+  await page.getByRole('button', { name: 'Give this run up' }).click()
+  await page.getByLabel('Why it is given up').fill('spilled')
+  await page.getByRole('button', { name: 'Void this run' }).click()
+  await expect(page.getByText('This run is void: given up: spilled')).toBeVisible()
+  await page.goto(session)
+  await expect(over.getByRole('listitem')).toContainText([/run \d+ void: the task is open again/])
+  await expect(task(page, 'Make sodium chloride, 0.1 mol/L, 500 mL')).toBeVisible()
+
+  await task(page, 'Make sodium chloride').getByRole('button', { name: 'Open' }).click()
+  await page.getByRole('button', { name: 'Take it to the bench' }).click()
+  await weigh(page, '2.9220')
+  await expect(page.getByText('On the target')).toBeVisible()
+  await page.keyboard.press('1')
+  await makeUp(page)
+  await page.keyboard.press('1')
+  await expect(field(page, 'How many times')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Keeps until')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: /^concentration: 0\.100/ })).toBeVisible()
+  await page.goto(session)
+  await expect(
+    supply(page)
+      .getByText(/Bottle \d+: serves as it is; 500 mL left\./)
+      .first(),
+  ).toBeVisible()
+  await expect(task(page, 'Make sodium chloride')).toHaveCount(0)
+  await expect(over.getByRole('listitem').last()).toContainText(
+    /Make sodium chloride, 0\.1 mol\/L, 500 mL, ?run \d+ done/,
+  )
+
+  // Another session wants the same bottle: it was promised, and what is left is not enough.
+  await plan(page, 'Second in line', 'sodium chloride', '0.1 mol/L', 10)
+  await expect(supply(page).getByText('Make it: 500 mL.')).toBeVisible()
+  await unfold(page, 'Other ways')
+  await expect(
+    supply(page).getByText(/Bottle \d+: not enough, 500 mL left, of which 315 mL are promised; 315 mL are needed\./),
+  ).toBeVisible()
+})
+
+test('what is short is said, and mended', async ({ page }) => {
+  await plan(page, 'Something is short', 'brine of the old kind', '0.1 mol/L')
+  await expect(supply(page).getByText('no bottle, and no substance of that name in the library')).toBeVisible()
+  await keep(page)
+  await page.goto('/sessions')
+  await expect(page.getByRole('row').filter({ hasText: 'Something is short' })).toContainText('1 thing short')
+  await page.goto('/today')
+  await expect(page.getByRole('status').filter({ hasText: 'Something is short' })).toContainText('no bottle')
+  await page.getByRole('link', { name: 'Something is short' }).click()
+  await field(page, 'Liquid').fill('potassium chloride')
+  await expect(supply(page).getByText(/Make it: /)).toBeVisible()
+  await keep(page)
+  await page.goto('/sessions')
+  await expect(page.getByRole('row').filter({ hasText: 'Something is short' })).toContainText('to do')
+})
+
+test('a task that is moved says what it breaks, and goes back', async ({ page }) => {
+  await plan(page, 'Moved about', 'sodium chloride', '0.1 mol/L')
+  await keep(page)
+  const make = task(page, 'Make sodium chloride')
+  await make.getByRole('button', { name: 'Move' }).click()
+  await field(page, 'Begins').fill('tomorrow')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('a day and a time, like 2026-12-08 14:30')).toBeVisible()
+  await field(page, 'Begins').fill(`${inDays(9)} 05:00`)
+  await page.keyboard.press('Enter')
+  await expect(make).toContainText('Rowan Ashdown is not there all the time.')
+  await expect(make).toContainText('05:00')
+  await page.reload()
+  await expect(make).toContainText('05:00')
+  await make.getByRole('button', { name: 'Move' }).click()
+  await page.getByRole('button', { name: 'Back to the schedule' }).click()
+  await expect(make).not.toContainText('05:00')
+  await expect(make.getByRole('alert')).toHaveCount(0)
+})
+
+test('too late: what would help was tried', async ({ page }) => {
+  await plan(page, 'Too late', 'sodium chloride', '0.1 mol/L', 0)
+  const soon = new Date(Date.now() + 50 * 60_000)
+  const clock = (at: Date) => at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+  const end = new Date(soon.getTime() + 60_000)
+  await field(page, 'Day').fill(soon.toLocaleDateString('sv-SE'))
+  await field(page, 'From').first().fill(clock(soon))
+  await field(page, 'To').first().fill(clock(end))
+  await field(page, 'From').nth(1).fill('00:00')
+  await field(page, 'To').nth(1).fill('23:59')
+  const late = page.getByRole('alert').filter({ hasText: 'too late' })
+  await expect(late).toContainText('No other order would be quicker.')
+  await expect(late).toContainText(/A bottle of sodium chloride, 0\.1 mol\/L from elsewhere, 315 mL: in time/)
+})
+
+test('copied to the next week, taken off the plan; two people at one session', async ({ page, browser, lab }) => {
+  await plan(page, 'Every week', 'sodium chloride', '0.1 mol/L')
+  await keep(page)
+  const other = await another(browser, lab.server.url, 'thorne')
+  await other.goto(page.url())
+  await expect(field(other, 'Title')).toHaveValue('Every week')
+  await field(page, 'Place').fill('Lab 7')
+  await keep(page)
+  await expect(field(other, 'Place')).toHaveValue('Lab 7') // nothing typed there was lost: nothing was typed
+  await field(other, 'Groups').fill('6')
+  await field(page, 'Groups').fill('5')
+  await keep(page)
+  await expect(field(other, 'Groups')).toHaveValue('6')
+  await other.context().close()
+
+  const first = page.url()
+  await page.getByRole('button', { name: 'Copy to the next week' }).click()
+  await expect(field(page, 'Day')).toHaveValue(inDays(16))
+  await keep(page)
+  expect(page.url()).not.toBe(first)
+  await page.getByRole('button', { name: 'Take it off the plan…' }).click()
+  await page.getByRole('button', { name: 'Take it off; its runs stay' }).click()
+  await expect(page.getByRole('heading', { name: 'Sessions', exact: true })).toBeVisible()
+  await expect(page.getByRole('row').filter({ hasText: 'Every week' })).toHaveCount(1)
+})
+
+test('the session at hand is chosen on the strip, and Today leads to what is next', async ({ page }) => {
+  await page.goto('/today')
+  const next = page.getByRole('region', { name: /./ }).filter({ has: page.getByText(/^Next · /) })
+  await expect(next).toContainText('for Acid in pond water')
+  await expect(next.getByRole('button').first()).toBeFocused()
+  await page.getByRole('table', { name: 'Then' }).getByRole('button', { name: 'Calibrate a pH meter' }).click()
+  await expect(page.getByText('For Acid in pond water: Calibrate a pH meter.')).toBeVisible()
+  await page.getByRole('button', { name: 'Not for it' }).click()
+  await expect(page.getByText('For Acid in pond water')).toHaveCount(0)
+  await page.getByRole('button', { name: /^Session / }).click()
+  await page.getByRole('button', { name: /^Hardness of pond water, / }).click()
+  await expect(page.getByRole('button', { name: 'Session Hardness of pond water' })).toBeVisible()
+  await page.getByRole('button', { name: /^Session / }).click()
+  await page.getByLabel('Session or task').fill('Pond-water week, Tuesday')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Session Pond-water week, Tuesday' })).toBeVisible()
+})

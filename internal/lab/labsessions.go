@@ -1,0 +1,421 @@
+package lab
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"vialbench/core/figure"
+	"vialbench/core/glassware"
+	"vialbench/core/run"
+	"vialbench/core/session"
+	"vialbench/core/verdict"
+	"vialbench/internal/store"
+)
+
+// LabSessionView is a planned session with its plan as the lab stands now.
+type LabSessionView struct {
+	store.LabSession
+	Design session.Design
+	// Past are the tasks that were begun or done, the oldest first.
+	Past []PastTask
+}
+
+// PastTask is a task of a session that was begun or is over.
+type PastTask struct {
+	Task, Title string
+	// Run does it; empty of what was ticked by hand.
+	Run    string
+	Number int64
+	// State is “begun”, “done” or “void”.
+	State string
+	By    string
+	At    time.Time
+}
+
+// The states of a task.
+const (
+	taskBegun = "begun"
+	taskDone  = "done"
+	taskVoid  = "void"
+)
+
+// Bounds on what is read for sessions.
+const (
+	mostSessions     = 100
+	mostBottlesNamed = 400
+)
+
+// LabSessions lists the sessions that are still to end, the nearest first, with their plans.
+func (l *Lab) LabSessions(ctx context.Context) ([]LabSessionView, error) {
+	return l.planned.get(ctx, l, []string{"run", "shelf", "bottle", "setup", "planned"}, func(ctx context.Context) ([]LabSessionView, error) {
+		db := l.store.With(ctx)
+		rows, err := db.LabSessions(l.now(), mostSessions)
+		if err != nil {
+			return nil, err
+		}
+		// What was planned first was promised first.
+		slices.SortFunc(rows, func(a, b store.LabSession) int { return cmp.Compare(a.Number, b.Number) })
+		views, err := l.planAll(ctx, db, rows, map[string]float64{})
+		slices.SortStableFunc(views, func(a, b LabSessionView) int { return a.StartsAt.Compare(b.StartsAt) })
+		return views, err
+	})
+}
+
+// PastLabSessions lists sessions that have ended, the newest first, without their plans.
+func (l *Lab) PastLabSessions(ctx context.Context) ([]store.LabSession, error) {
+	return l.store.With(ctx).PastLabSessions(l.now(), mostSessions)
+}
+
+// LabSession is one session with its plan.
+func (l *Lab) LabSession(ctx context.Context, id string) (LabSessionView, error) {
+	coming, err := l.LabSessions(ctx)
+	if err != nil {
+		return LabSessionView{}, err
+	}
+	if i := slices.IndexFunc(coming, func(v LabSessionView) bool { return v.ID == id }); i >= 0 {
+		return coming[i], nil
+	}
+	db := l.store.With(ctx)
+	row, err := db.LabSessionByID(id)
+	if err == nil && row.RemovedAt != nil {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return LabSessionView{}, found(err, "this session")
+	}
+	views, err := l.planAll(ctx, db, []store.LabSession{row}, nil)
+	if err != nil {
+		return LabSessionView{}, err
+	}
+	return views[0], nil
+}
+
+// PreviewLabSession plans a session that is not kept yet, or as it would be with changes.
+func (l *Lab) PreviewLabSession(ctx context.Context, id string, s session.Session) (LabSessionView, error) {
+	row := store.LabSession{ID: id, Plan: s, StartsAt: s.Starts, EndsAt: s.Ends}
+	db := l.store.With(ctx)
+	if known, err := db.LabSessionByID(id); err == nil {
+		row.Moved, row.Number, row.Version = known.Moved, known.Number, known.Version
+	} else if !isNotFound(err) {
+		return LabSessionView{}, err
+	}
+	coming, err := l.LabSessions(ctx)
+	if err != nil {
+		return LabSessionView{}, err
+	}
+	promised := map[string]float64{}
+	for _, other := range coming {
+		if other.ID != id && (row.Number == 0 || other.Number < row.Number) {
+			promise(promised, other.Design)
+		}
+	}
+	views, err := l.planAll(ctx, db, []store.LabSession{row}, promised)
+	if err != nil {
+		return LabSessionView{}, at("/session", err)
+	}
+	return views[0], nil
+}
+
+// KeepLabSession keeps a session under an ID: a new one at version 0, or changes of one that was seen at a version.
+func (l *Lab) KeepLabSession(ctx context.Context, by Actor, id string, s session.Session, version int) (LabSessionView, error) {
+	err := l.change(ctx, by, func(tx *store.Store) error {
+		known, err := tx.LabSessionByID(id)
+		fresh := isNotFound(err)
+		switch {
+		case err != nil && !fresh:
+			return err
+		case fresh && version > 0:
+			return NotFound{"this session"}
+		case fresh && !s.Starts.After(l.now()):
+			return verdict.Problems{{Field: "/session/starts", Reason: "a session is planned before it begins: choose a time to come"}}
+		case !fresh && known.RemovedAt != nil:
+			return Conflict{"this session was removed meanwhile: copy it, to have it again"}
+		case !fresh && version == 0 && known.Version == 1: // the same came in twice
+			return nil
+		}
+		row := store.LabSession{
+			ID: id, Title: strings.TrimSpace(s.Title), StartsAt: s.Starts, EndsAt: s.Ends, Plan: s, Version: version + 1,
+			Moved: map[string]time.Time{}, CreatedBy: by.ID, CreatedAt: l.now(),
+		}
+		if err := s.Check(); err != nil {
+			return at("/session", err)
+		}
+		if fresh {
+			if err := tx.Create(&row); err != nil {
+				return err
+			}
+			return tx.Announce("planned " + id)
+		}
+		return l.advanceSession(tx, &row, version, "title", "starts_at", "ends_at", "plan")
+	})
+	if err != nil && !store.IsDuplicate(err) {
+		return LabSessionView{}, err
+	}
+	return l.LabSession(ctx, id)
+}
+
+func (l *Lab) advanceSession(tx *store.Store, row *store.LabSession, from int, columns ...string) error {
+	row.Version = from + 1
+	won, err := tx.Advance(row, from, columns...)
+	if err != nil {
+		return err
+	}
+	if !won {
+		return Conflict{"the session was changed meanwhile: look at it, then change it again"}
+	}
+	return tx.Announce("planned " + row.ID)
+}
+
+// RemoveLabSession takes a session off the plan. Its runs and what was ticked stay on record.
+func (l *Lab) RemoveLabSession(ctx context.Context, by Actor, id string, version int) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
+		row, err := tx.LabSessionByID(id)
+		if err != nil {
+			return found(err, "this session")
+		}
+		if row.RemovedAt != nil {
+			return nil
+		}
+		now := l.now()
+		row.RemovedAt = &now
+		return l.advanceSession(tx, &row, version, "removed_at")
+	})
+}
+
+// TickTask says by hand that a task is done, or not after all. An id that is known already changes nothing.
+func (l *Lab) TickTask(ctx context.Context, by Actor, sessionID, id, task string, done bool) (LabSessionView, error) {
+	view, err := l.LabSession(ctx, sessionID)
+	if err != nil {
+		return view, err
+	}
+	title := ""
+	for _, bar := range view.Design.Bars {
+		if bar.ID == task {
+			title = bar.Title
+		}
+	}
+	for _, past := range view.Past {
+		if past.Task == task {
+			title = cmp.Or(title, past.Title)
+		}
+	}
+	if title == "" {
+		return view, NotFound{"this task"}
+	}
+	err = l.change(ctx, by, func(tx *store.Store) error {
+		row := store.SessionTask{ID: id, SessionID: sessionID, Task: task, Title: title, Done: done, MadeBy: by.ID, MadeAt: l.now()}
+		if err := tx.Create(&row); err != nil {
+			return err
+		}
+		return tx.Announce("planned " + sessionID)
+	})
+	if err != nil && !store.IsDuplicate(err) {
+		return view, err
+	}
+	return l.LabSession(ctx, sessionID)
+}
+
+// MoveTask puts a task to a time that somebody chose; nil gives it back to the schedule.
+func (l *Lab) MoveTask(ctx context.Context, by Actor, sessionID, task string, start *time.Time, version int) (LabSessionView, error) {
+	err := l.change(ctx, by, func(tx *store.Store) error {
+		row, err := tx.LabSessionByID(sessionID)
+		if err != nil {
+			return found(err, "this session")
+		}
+		if row.Moved == nil {
+			row.Moved = map[string]time.Time{}
+		}
+		delete(row.Moved, task)
+		if start != nil && len(row.Moved) < mostSessions {
+			row.Moved[task] = *start
+		}
+		return l.advanceSession(tx, &row, version, "moved")
+	})
+	if err != nil {
+		return LabSessionView{}, err
+	}
+	return l.LabSession(ctx, sessionID)
+}
+
+// TaskOf is the task of a session that a run does.
+type TaskOf struct{ Session, Task, Title string }
+
+// doesTask notes that a run does a task.
+func (l *Lab) doesTask(tx *store.Store, by Actor, runID string, of TaskOf) error {
+	if _, err := tx.LabSessionByID(of.Session); err != nil {
+		return found(err, "this session")
+	}
+	row := store.SessionTask{ID: newID(), SessionID: of.Session, Task: of.Task, Title: of.Title, RunID: &runID, MadeBy: by.ID, MadeAt: l.now()}
+	if err := tx.Create(&row); err != nil {
+		return err
+	}
+	return tx.Announce("planned " + of.Session)
+}
+
+// DoTask says that a run does a task.
+func (l *Lab) DoTask(ctx context.Context, by Actor, runID string, of TaskOf) error {
+	return l.change(ctx, by, func(tx *store.Store) error { return l.doesTask(tx, by, runID, of) })
+}
+
+// promise adds what a plan takes of bottles, in mL by their IDs.
+func promise(promised map[string]float64, d session.Design) {
+	for bottle, mL := range d.Takes {
+		promised[bottle] += mL
+	}
+}
+
+// planAll plans sessions as the lab stands, one after another: what one takes is promised, besides what was before.
+func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSession, promised map[string]float64) ([]LabSessionView, error) {
+	views := make([]LabSessionView, len(rows))
+	if len(rows) == 0 {
+		return views, nil
+	}
+	ids := make([]string, len(rows))
+	for i, row := range rows {
+		ids[i] = row.ID
+	}
+	tasks, err := db.SessionTasks(ids)
+	if err != nil {
+		return nil, err
+	}
+	owned, err := l.sessionStore(db)
+	if err != nil {
+		return nil, err
+	}
+	for i, row := range rows {
+		q := owned.question
+		q.Now, q.Session, q.Moved = l.now(), row.Plan, row.Moved
+		if q.Store.Bottles, err = owned.bottles(db, row.Plan, promised); err != nil {
+			return nil, err
+		}
+		views[i].LabSession = row
+		views[i].Past, q.Done, q.Begun = became(tasks, row.ID)
+		if views[i].Design, err = session.Plan(ctx, q); err != nil {
+			return nil, err
+		}
+		if promised != nil {
+			promise(promised, views[i].Design)
+		}
+	}
+	return views, nil
+}
+
+// became tells what became of the tasks of a session. What is made is over once a bottle serves, so that of
+// such tasks a run that has ended does not count: the plan asks for them while nothing serves.
+func became(tasks []store.SessionTask, id string) (past []PastTask, done, begun []string) {
+	ticked := map[string]bool{}
+	for _, t := range tasks {
+		if t.SessionID != id {
+			continue
+		}
+		p := PastTask{Task: t.Task, Title: t.Title, By: t.Maker.Initials, At: t.MadeAt, State: taskDone}
+		if t.Run == nil {
+			ticked[t.Task] = t.Done
+			past = slices.DeleteFunc(past, func(o PastTask) bool { return o.Task == t.Task && o.Run == "" })
+			if t.Done {
+				past = append(past, p)
+			}
+			continue
+		}
+		p.Run, p.Number = t.Run.ID, t.Run.Number
+		switch run.Status(t.Run.Status) {
+		case run.Open:
+			p.State = taskBegun
+			begun = append(begun, t.Task)
+		case run.Void:
+			p.State = taskVoid
+		case run.Finished:
+			ticked[t.Task] = true
+		}
+		past = append(past, p)
+	}
+	for task, is := range ticked {
+		if is && !session.Supplies(task) {
+			done = append(done, task)
+		}
+	}
+	slices.Sort(done)
+	return past, done, begun
+}
+
+// sessionStore is what all sessions are supplied from, but for the bottles.
+type sessionStore struct{ question session.Question }
+
+func (l *Lab) sessionStore(db *store.Store) (sessionStore, error) {
+	own, err := ownedBy(db)
+	if err != nil {
+		return sessionStore{}, err
+	}
+	meters, err := db.Meters()
+	if err != nil {
+		return sessionStore{}, err
+	}
+	known, err := substances(db)
+	if err != nil {
+		return sessionStore{}, err
+	}
+	s := session.Store{Class: glassware.Class(own.settings.FlaskClass), Balances: len(own.balances), Meters: len(meters)}
+	for _, k := range known {
+		s.Substances = append(s.Substances, k.Substance)
+	}
+	s.Flasks = glassware.Flasks(own.glass)
+	for _, item := range own.glass {
+		switch item.Kind {
+		case glassware.Burette:
+			s.Pieces = append(s.Pieces, session.Piece{Glass: session.Burette, Size: item.Volume, Number: item.Count})
+		case glassware.OneMarkPipette:
+			s.Pieces = append(s.Pieces, session.Piece{Glass: session.Pipette, Size: item.Volume, Number: item.Count})
+		default:
+		}
+	}
+	return sessionStore{session.Question{Store: s, Thresholds: own.settings.Thresholds}}, nil
+}
+
+// bottles are those that could serve a session, with what others were promised of them.
+func (s sessionStore) bottles(db *store.Store, of session.Session, promised map[string]float64) ([]session.Bottle, error) {
+	var names []string
+	for _, item := range of.Items {
+		names = append(names, strings.ToLower(strings.TrimSpace(item.Name)))
+	}
+	if len(names) == 0 {
+		return nil, nil
+	}
+	rows, err := db.BottlesNamed(names, mostBottlesNamed)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]session.Bottle, len(rows))
+	for i, b := range rows {
+		c, _ := b.Product.Figure(figure.Concentration)
+		pH, _ := b.Product.Figure(figure.PH)
+		list[i] = session.Bottle{
+			ID: b.ID, Number: b.Number, Name: b.Product.Name, Strength: c.Value, Unit: c.Unit, PH: pH.Value, Left: b.Left(),
+			Promised: promised[b.ID], Known: b.Product.Exact || b.Product.Standardised != nil, Until: b.Product.StandardiseBy, Keeps: b.Product.Expires,
+		}
+	}
+	return list, nil
+}
+
+// nextTasks are the tasks of the sessions to come that are due next.
+func nextTasks(views []LabSessionView, now time.Time, most int) []NextTask {
+	var list []NextTask
+	for _, v := range views {
+		for _, bar := range v.Design.Bars {
+			list = append(list, NextTask{Session: v.ID, Title: v.Title, Starts: v.StartsAt, Bar: bar, Late: bar.Starts.Before(now)})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b NextTask) int { return a.Bar.Starts.Compare(b.Bar.Starts) })
+	return list[:min(len(list), most)]
+}
+
+// NextTask is a task that is due.
+type NextTask struct {
+	Session string
+	Title   string // of the session
+	Starts  time.Time
+	Bar     session.Bar
+	Late    bool
+}

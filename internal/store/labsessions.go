@@ -1,0 +1,68 @@
+package store
+
+import (
+	"time"
+
+	"vialbench/core/session"
+)
+
+// LabSession is a session that is planned.
+type LabSession struct {
+	ID       string `gorm:"primaryKey"`
+	Number   int64  `gorm:"default:(-)"`
+	Title    string
+	StartsAt time.Time
+	EndsAt   time.Time
+	Plan     session.Session `gorm:"type:jsonb;serializer:json"`
+	// Moved are the starts that somebody chose, by the ID of the task.
+	Moved     map[string]time.Time `gorm:"type:jsonb;serializer:json"`
+	Version   int
+	CreatedBy string
+	Creator   Account `gorm:"foreignKey:CreatedBy"`
+	CreatedAt time.Time
+	RemovedAt *time.Time
+}
+
+// SessionTask is what became of a task of a session: a run that does it, or a tick by hand.
+type SessionTask struct {
+	ID        string `gorm:"primaryKey"`
+	SessionID string
+	Task      string
+	Title     string
+	RunID     *string
+	Run       *Run
+	Done      bool
+	MadeBy    string
+	Maker     Account `gorm:"foreignKey:MadeBy"`
+	MadeAt    time.Time
+}
+
+// LabSessions lists sessions that end after a time, the nearest first.
+func (s *Store) LabSessions(after time.Time, most int) ([]LabSession, error) {
+	return many[LabSession](s.db.Joins("Creator").Where("removed_at IS NULL AND ends_at > ?", after).Order("starts_at, lab_sessions.number").Limit(most))
+}
+
+// PastLabSessions lists sessions that have ended, the newest first, with a number of rows left out.
+func (s *Store) PastLabSessions(before time.Time, most int) ([]LabSession, error) {
+	return many[LabSession](s.db.Joins("Creator").Where("removed_at IS NULL AND ends_at <= ?", before).Order("starts_at DESC, lab_sessions.number DESC").Limit(most))
+}
+
+// AllLabSessions lists all of them, those that were removed too, by their numbers.
+func (s *Store) AllLabSessions() ([]LabSession, error) {
+	return many[LabSession](s.db.Joins("Creator").Order("lab_sessions.number"))
+}
+
+// LabSessionByID finds a session.
+func (s *Store) LabSessionByID(id string) (LabSession, error) {
+	return one[LabSession](s.db.Joins("Creator").Where("lab_sessions.id = ?", id))
+}
+
+// SessionTasks lists what became of the tasks of sessions, oldest first.
+func (s *Store) SessionTasks(sessions []string) ([]SessionTask, error) {
+	return many[SessionTask](s.db.Joins("Maker").Joins("Run").Where("session_id IN ?", sessions).Order("session_tasks.made_at, session_tasks.id"))
+}
+
+// BottlesNamed lists the bottles on the shelf that hold something of these names, in small letters; oldest first.
+func (s *Store) BottlesNamed(names []string, most int) ([]Bottle, error) {
+	return many[Bottle](s.db.Where("state = 'shelf' AND lower(product ->> 'name') IN ?", names).Order("number").Limit(most))
+}
