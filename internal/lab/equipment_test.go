@@ -79,6 +79,13 @@ func finish(t *testing.T, l *lab.Lab, by lab.Actor, planID string, batch int, gr
 	if err != nil {
 		t.Fatal(err)
 	}
+	return goThrough(t, l, by, view.ID, grams)
+}
+
+// goThrough states all facts of a run of a solid, to the label.
+func goThrough(t *testing.T, l *lab.Lab, by lab.Actor, run string, grams float64) (view lab.RunView) {
+	t.Helper()
+	var err error
 	n := func(n int) *int { return &n }
 	q := func(x float64, unit string) *quantity.Quantity { v := quantity.Of(x, unit); return &v }
 	for _, f := range []fact.Fact{
@@ -93,7 +100,7 @@ func finish(t *testing.T, l *lab.Lab, by lab.Actor, planID string, batch int, gr
 		{Kind: "labelled", Date: "2030-01-31"},
 	} {
 		f.ID = uuid.NewString()
-		if view, err = l.StateFact(t.Context(), by, view.ID, stated(f)); err != nil {
+		if view, err = l.StateFact(t.Context(), by, run, stated(f)); err != nil {
 			t.Fatalf("%s: %v", f.Kind, err)
 		}
 	}

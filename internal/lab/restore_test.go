@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -102,6 +103,17 @@ func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	must(nil, err)
 	closed := false
 	must(l.ChangePerson(t.Context(), ra, leaver.ID, lab.AccountChange{Active: &closed}))
+
+	// A session with a task ticked, one done by a run, one moved; and one taken off the plan.
+	planned, removed := uuid.NewString(), uuid.NewString()
+	view, err := l.KeepLabSession(t.Context(), it, planned, nextWeek("Hardness", "Potassium chloride", "0.1 mol/L"), 0)
+	must(nil, err)
+	must(l.TickTask(t.Context(), it, planned, uuid.NewString(), "set out", true))
+	must(nil, l.DoTask(t.Context(), ra, moved.ID, lab.TaskOf{Session: planned, Task: "make x", Title: "Make potassium chloride"}))
+	at := view.StartsAt.Add(-26 * time.Hour)
+	must(l.MoveTask(t.Context(), ra, planned, "make x", &at, 1))
+	must(l.KeepLabSession(t.Context(), it, removed, nextWeek("Off", "Potassium chloride", "0.1 mol/L"), 0))
+	must(nil, l.RemoveLabSession(t.Context(), it, removed, 1))
 	return l, ra
 }
 
