@@ -105,7 +105,7 @@ func random(chance *rand.Rand, tasks, people, things int) schedule.Problem {
 }
 
 // brute is the least lateness over all orders of the tasks and all people for each, every task placed at the first
-// minute at which nothing is broken. It shares no code with the solver but the check of an arrangement.
+// time at which nothing is broken. It shares no code with the solver but the check of an arrangement.
 func brute(p schedule.Problem) int {
 	best := 1 << 30
 	var placed []schedule.Placed
@@ -148,8 +148,19 @@ func brute(p schedule.Problem) int {
 	return best
 }
 
+// first is the earliest start of a task: when it may begin, somebody comes, or something else lets go.
 func first(p schedule.Problem, placed []schedule.Placed, t schedule.Task, name string) (schedule.Placed, bool) {
-	for start := t.From; start < 1200; start++ {
+	starts := []int{t.From}
+	for _, person := range p.People {
+		for _, h := range person.Hours {
+			starts = append(starts, h.From)
+		}
+	}
+	for _, at := range placed {
+		starts = append(starts, at.Free, at.End)
+	}
+	slices.Sort(starts)
+	for _, start := range slices.Compact(starts) {
 		at := schedule.Placed{Task: t.ID, Person: name, Start: start, Free: start + t.Hands, End: start + t.Lasts()}
 		if !slices.ContainsFunc(p.Breaks(append(slices.Clone(placed), at)), func(b schedule.Break) bool { return b.Kind != "due" }) {
 			return at, true
