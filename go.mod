@@ -21,6 +21,8 @@ require (
 	gorm.io/gorm v1.31.2
 )
 
+require github.com/arran4/golang-ical v0.3.4
+
 require (
 	github.com/beorn7/perks v1.0.1 // indirect
 	github.com/cespare/xxhash/v2 v2.3.0 // indirect

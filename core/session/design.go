@@ -264,7 +264,7 @@ func (q Question) mends(ctx context.Context, d *Design, tasks []Task) {
 		rest := slices.DeleteFunc(slices.Clone(tasks), func(t Task) bool { return t.Item == sup.Item })
 		i := slices.IndexFunc(d.Needs, func(n Need) bool { return n.Item == sup.Item })
 		if len(rest) > 0 {
-			try("A bottle of "+d.Needs[i].Title+" from elsewhere, "+mL(d.Needs[i].Total), q.problem(rest, d.Ready, 0, 0))
+			try("A bottle of "+d.Needs[i].Title+" from elsewhere, "+Volume(d.Needs[i].Total), q.problem(rest, d.Ready, 0, 0))
 		}
 	}
 	slices.SortStableFunc(d.Mends, func(a, b Mend) int { return a.Late - b.Late })
@@ -287,7 +287,10 @@ func (q Question) atOnce() []verdict.Verdict {
 		if needed <= owned || owned == 0 {
 			return
 		}
-		ways := fmt.Sprintf("%s share, or two rounds", count(needed-owned, "group"))
+		ways := count(needed-owned, "group") + " share, or two rounds"
+		if needed-owned == 1 {
+			ways = "1 group shares, or two rounds"
+		}
 		list = append(list, RuleAtOnce.Says(verdict.Look, nil, "%d %s at once, %d owned: %s.", needed, what, owned, ways))
 	}
 	type sized struct {
@@ -313,7 +316,7 @@ func (q Question) atOnce() []verdict.Verdict {
 				owned += piece.Number
 			}
 		}
-		clash(needed[key], owned, fmt.Sprintf("%ss of %s", key.glass, mL(key.size)))
+		clash(needed[key], owned, fmt.Sprintf("%ss of %s", key.glass, Volume(key.size)))
 	}
 	clash(q.Session.Meters, q.Store.Meters, "pH meters")
 	return list

@@ -69,16 +69,16 @@ func (s Session) need(l liquid, rules verdict.Thresholds) Need {
 	}
 	spilled := rules.Of(RuleSpilled) / 100
 	n.Total = quantity.Significant(float64(n.Places)*n.ML*(1+spilled), 6)
-	n.Sentence = fmt.Sprintf("%s for each of %s, %s in all", mL(n.ML), count(n.Places, "place"), mL(n.Total))
+	n.Sentence = fmt.Sprintf("%s for each of %s, %s in all", Volume(n.ML), count(n.Places, "place"), Volume(n.Total))
 	n.Working = []working.Line{
 		{
 			Title: "For a group", Symbol: `V_\mathrm{group}`, Formula: `\sum V_i`,
-			Substituted: strings.Join(terms, " + ") + working.Unit("mL"), Result: mL(n.ML), From: reasons(n.Lines),
+			Substituted: strings.Join(terms, " + ") + working.Unit("mL"), Result: Volume(n.ML), From: reasons(n.Lines),
 		},
 		{
 			Title: "For all places", Symbol: "V", Formula: `p\,V_\mathrm{group}\,(1 + b)`,
 			Substituted: fmt.Sprintf(`%d \cdot %s \cdot (1 + %s)`, n.Places, working.Digits(n.ML)+working.Unit("mL"), working.Digits(spilled)),
-			Result:      mL(n.Total),
+			Result:      Volume(n.Total),
 			From: []string{
 				fmt.Sprintf("places: %s and %d besides (rule S-7)", count(s.Groups, "group"), n.Places-s.Groups),
 				fmt.Sprintf("spilled: %g %% (rule S-6)", 100*spilled),
@@ -90,7 +90,7 @@ func (s Session) need(l liquid, rules verdict.Thresholds) Need {
 
 // lines are what one group needs.
 func (l liquid) lines(rules verdict.Thresholds) []Line {
-	list := []Line{{ID: "trials", Why: fmt.Sprintf("%d × %s", l.Times, mL(l.each)), ML: float64(l.Times) * l.each}}
+	list := []Line{{ID: "trials", Why: fmt.Sprintf("%d × %s", l.Times, Volume(l.each)), ML: float64(l.Times) * l.each}}
 	add := func(id, why string, mL float64, rule verdict.Rule) {
 		own, set := l.own[id]
 		if set {
@@ -109,15 +109,15 @@ func (l liquid) lines(rules verdict.Thresholds) []Line {
 	switch l.Glass {
 	case Burette:
 		times, rinse := rules.Of(titration.RuleRinse), rules.Of(RuleRinse)
-		add(rinsingLine, fmt.Sprintf("rinsing %s, %g × %s", count(l.Pieces, "burette"), times, mL(rinse)), pieces*times*rinse, RuleRinse)
+		add(rinsingLine, fmt.Sprintf("rinsing %s, %g × %s", count(l.Pieces, "burette"), times, Volume(rinse)), pieces*times*rinse, RuleRinse)
 		stays := max(pieces*rules.Of(RuleStays), pieces*l.size-used)
 		add(staysLine, "what stays of the filling", stays, RuleStays)
 	case Pipette:
 		rinse := l.size / 5
-		add(rinsingLine, fmt.Sprintf("rinsing %s, 2 × %s", count(l.Pieces, "pipette"), mL(rinse)), pieces*2*rinse, RuleRinse)
+		add(rinsingLine, fmt.Sprintf("rinsing %s, 2 × %s", count(l.Pieces, "pipette"), Volume(rinse)), pieces*2*rinse, RuleRinse)
 		add(staysLine, "what stays in the beaker", rules.Of(RuleBeaker), RuleBeaker)
 	case Cuvette:
-		add(rinsingLine, fmt.Sprintf("rinsing %s, 2 × %s", count(l.Pieces, "cuvette"), mL(l.size)), pieces*2*l.size, RuleRinse)
+		add(rinsingLine, fmt.Sprintf("rinsing %s, 2 × %s", count(l.Pieces, "cuvette"), Volume(l.size)), pieces*2*l.size, RuleRinse)
 	case Probe:
 		add(staysLine, "so that the bulb is covered", max(0, rules.Of(RuleCovered)-l.each), RuleCovered)
 	case Poured:
@@ -138,8 +138,8 @@ func (l liquid) title() string {
 	return words
 }
 
-// mL writes a volume as people say it: from a litre on in litres.
-func mL(volume float64) string {
+// Volume writes a volume in mL as people say it: from a litre on in litres.
+func Volume(volume float64) string {
 	if volume >= 1000 {
 		return quantity.Digits(quantity.Significant(volume/1000, 3), -1) + " L"
 	}
@@ -157,7 +157,7 @@ func count(n int, of string) string {
 func reasons(lines []Line) []string {
 	list := make([]string, len(lines))
 	for i, line := range lines {
-		list[i] = line.Why + ": " + mL(line.ML)
+		list[i] = line.Why + ": " + Volume(line.ML)
 		if line.Rule != "" {
 			list[i] += " (rule " + line.Rule + ")"
 		}

@@ -2,6 +2,7 @@ package session_test
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -432,5 +433,138 @@ func BenchmarkPlan(b *testing.B) {
 		if _, err := session.Plan(context.Background(), q); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// Each bound is taken, and one step beyond it is not.
+func TestTheEdges(t *testing.T) {
+	for _, c := range []struct {
+		field      string
+		at, beyond func(s *session.Session)
+	}{
+		{"/groups", func(s *session.Session) { s.Groups = 60 }, func(s *session.Session) { s.Groups = 61 }},
+		{"/groups", func(s *session.Session) { s.Groups = 1 }, func(s *session.Session) { s.Groups = 0 }},
+		{"/title", func(s *session.Session) { s.Title = strings.Repeat("x", 120) }, func(s *session.Session) { s.Title += "x" }},
+		{"/place", func(s *session.Session) { s.Place = strings.Repeat("x", 80) }, func(s *session.Session) { s.Place += "x" }},
+		{"/ends", func(s *session.Session) { s.Ends = s.Starts.Add(24 * time.Hour) }, func(s *session.Session) { s.Ends = s.Ends.Add(time.Second) }},
+		{"/meters", func(s *session.Session) { s.Meters = 60 }, func(s *session.Session) { s.Meters = 61 }},
+		{"/meters", func(s *session.Session) { s.Meters = 0 }, func(s *session.Session) { s.Meters = -1 }},
+		{"/items", func(s *session.Session) { s.Items = slices.Repeat(s.Items[:1], 40) }, func(s *session.Session) { s.Items = append(s.Items, s.Items[0]) }},
+		{"/items/0/times", func(s *session.Session) { s.Items[0].Times = 50 }, func(s *session.Session) { s.Items[0].Times = 51 }},
+		{"/items/0/times", func(s *session.Session) { s.Items[0].Times = 1 }, func(s *session.Session) { s.Items[0].Times = 0 }},
+		{"/items/0/pieces", func(s *session.Session) { s.Items[0].Pieces = 6 }, func(s *session.Session) { s.Items[0].Pieces = 7 }},
+		{"/items/0/pieces", func(s *session.Session) { s.Items[0].Pieces = 0 }, func(s *session.Session) { s.Items[0].Pieces = -1 }},
+		{"/items/0/each", func(s *session.Session) { s.Items[0].Each = "10 L" }, func(s *session.Session) { s.Items[0].Each = "10.01 L" }},
+		{"/items/0/each", func(s *session.Session) { s.Items[0].Each = "0.01 mL" }, func(s *session.Session) { s.Items[0].Each = "0.009 mL" }},
+		{"/items/0/name", func(s *session.Session) { s.Items[0].Name = strings.Repeat("x", 120) }, func(s *session.Session) { s.Items[0].Name += "x" }},
+		{"/items/0/pH", func(s *session.Session) { s.Items[0].PH = "0.5" }, func(s *session.Session) { s.Items[0].PH = "0.49" }},
+		{"/items/0/pH", func(s *session.Session) { s.Items[0].PH = "13.5" }, func(s *session.Session) { s.Items[0].PH = "13.51" }},
+		{"/items/0/concentration", func(s *session.Session) { s.Items[0].Concentration = "0.0001 mol/L" }, func(s *session.Session) { s.Items[0].Concentration = "0 mol/L" }},
+		{"/items/0/allowances/stays", func(s *session.Session) { s.Items[0].Allowances = map[string]string{"stays": "0 mL"} }, func(s *session.Session) { s.Items[0].Allowances["stays"] = "-1 mL" }},
+		{"/people", func(s *session.Session) {
+			s.People = nil
+			for i := range 12 {
+				s.People = append(s.People, session.Person{Name: fmt.Sprint("helper ", i), From: "08:00", To: "08:01"})
+			}
+		}, func(s *session.Session) {
+			s.People = append(s.People, session.Person{Name: "one more", From: "08:00", To: "09:00"})
+		}},
+		{"/people/0/to", func(s *session.Session) { s.People[0].To = "08:01" }, func(s *session.Session) { s.People[0].To = "08:00" }},
+		{"/people/0/name", func(s *session.Session) { s.People[0].Name = strings.Repeat("x", 80) }, func(s *session.Session) { s.People[0].Name += "x" }},
+		{"/own", func(s *session.Session) { s.Own = slices.Repeat([]session.OwnTask{{Title: "x", Hands: 1}}, 20) }, func(s *session.Session) { s.Own = append(s.Own, s.Own[0]) }},
+		{"/own/0/title", func(s *session.Session) { s.Own = []session.OwnTask{{Title: "x", Wait: 7 * 24 * 60}} }, func(s *session.Session) { s.Own[0].Hands = 1 }},
+		{"/own/0/title", func(s *session.Session) { s.Own = []session.OwnTask{{Title: strings.Repeat("x", 120), Hands: 1}} }, func(s *session.Session) { s.Own[0].Title += "x" }},
+		{"/own/0/title", func(s *session.Session) { s.Own = []session.OwnTask{{Title: "x", Hands: 1}} }, func(s *session.Session) { s.Own[0].Hands = 0 }},
+	} {
+		s := pondWater()
+		c.at(&s)
+		if err := s.Check(); err != nil {
+			t.Errorf("%s at its bound: %v", c.field, err)
+		}
+		c.beyond(&s)
+		var problems verdict.Problems
+		if err := s.Check(); !errors.As(err, &problems) || problems[0].Field != c.field {
+			t.Errorf("%s beyond its bound: %v", c.field, err)
+		}
+	}
+}
+
+// Nobody is there on a Saturday, but for a session that is on one.
+func TestSaturdays(t *testing.T) {
+	q := question()
+	q.Session.Items, q.Session.Meters = nil, 0
+	q.Session.Own = []session.OwnTask{{ID: "x", Title: "Sort the nets", Hands: 300}}
+	q.Now, q.Session.Starts = day("2026-12-11 16:00"), day("2026-12-14 09:00") // a Friday and a Monday
+	q.Session.Ends = q.Session.Starts.Add(time.Hour)
+	q.Session.People = q.Session.People[:1]
+	if d := plan(t, q); d.Late <= 0 {
+		t.Errorf("from Friday at 16:00, 300 minutes before Monday at 9:00: late by %d", d.Late)
+	}
+	q.Session.Starts = day("2026-12-12 16:00") // on the Saturday itself
+	q.Session.Ends = q.Session.Starts.Add(time.Hour)
+	d := plan(t, q)
+	if d.Late != 0 || d.Begins.Before(day("2026-12-11 16:00")) {
+		t.Errorf("late by %d, begins %v", d.Late, d.Begins)
+	}
+	for _, b := range d.Bars {
+		if b.ID == "own x" && (b.Starts.Before(day("2026-12-12 08:00")) || b.Ends.After(day("2026-12-12 15:45"))) {
+			t.Errorf("%s to %s", b.Starts, b.Ends)
+		}
+	}
+}
+
+// One person, 100 minutes before: 60 of their own and 40 for the places leave it 15 late; an hour earlier is no help once
+// it is that hour; a second person is, and so is to be ready at the hour itself.
+func TestMendsByHand(t *testing.T) {
+	q := question()
+	q.Session.Items, q.Session.Meters, q.Session.People = nil, 0, q.Session.People[:1]
+	q.Session.Own = []session.OwnTask{{ID: "x", Title: "Sort the nets", Hands: 60}}
+	q.Session.Starts = day("2026-12-09 09:40")
+	q.Session.Ends = q.Session.Starts.Add(time.Hour)
+	q.Now = day("2026-12-09 07:10") // hours begin at 8:00
+	d := plan(t, q)
+	want := []session.Mend{
+		{What: "Everybody comes an hour earlier", Late: -35}, // 7:10 + 100 min = 8:50, 9:25 asked for
+		{What: "One person more, with the hours of R. Ashdown", Late: -25},
+		{What: "Ready at the hour itself, without the 15 minutes before", Late: 0},
+	}
+	if d.Late != 15 || !slices.Equal(d.Mends, want) {
+		t.Errorf("late by %d, mends %+v", d.Late, d.Mends)
+	}
+}
+
+func TestWhatIsUsedAtOnce(t *testing.T) {
+	q := question()
+	q.Session.Groups, q.Session.Meters, q.Store.Meters = 5, 3, 2
+	q.Session.Items[0].Pieces = 2 // 10 burettes, and 10 there
+	d := plan(t, q)
+	if len(d.Verdicts) != 1 || d.Verdicts[0].Sentence != "3 pH meters at once, 2 owned: 1 group shares, or two rounds." {
+		t.Errorf("%+v", d.Verdicts)
+	}
+	q.Session.Groups = 6
+	if d := plan(t, q); len(d.Verdicts) != 2 || !strings.HasPrefix(d.Verdicts[0].Sentence, "12 burettes of 50 mL at once, 10 owned") {
+		t.Errorf("%+v", d.Verdicts)
+	}
+}
+
+// Lists are lists for whoever reads the JSON, and the words of the working are whole.
+func TestNothingIsNull(t *testing.T) {
+	text, err := json.Marshal(plan(t, question()))
+	if err != nil || strings.Contains(string(text), "null") {
+		t.Errorf("%v: %s", err, text)
+	}
+	n := need(t, session.Item{ID: "a", Name: "x", Each: "10 mL", Times: 3}, verdict.Thresholds{"S-7": 2})
+	if got := n.Working[1].From; !slices.Equal(got, []string{"places: 12 groups and 2 besides (rule S-7)", "spilled: 5 % (rule S-6)"}) {
+		t.Errorf("%q", got)
+	}
+	if n.Portions() != "40 mL: 3 × 10 mL, 1 trial to spare" {
+		t.Errorf("%q", n.Portions())
+	}
+}
+
+func TestCautions(t *testing.T) {
+	got := cupboard().Cautions(pondWater())
+	if len(got) != 1 || got[0].Title != "Sodium hydroxide" || got[0].Signal != "Danger" || !slices.Contains(got[0].Statements, "H314 Causes severe skin burns and eye damage") {
+		t.Errorf("%+v", got)
 	}
 }

@@ -119,7 +119,7 @@ func (store Store) Supplies(s Session, needs []Need, rules verdict.Thresholds) [
 func (store Store) supply(s Session, l liquid, need float64, rules verdict.Thresholds) Supply {
 	sup := Supply{Item: l.ID, Options: []Option{}, Chosen: -1}
 	if store.isWater(l) {
-		sup.Options = []Option{{From: "", How: byBottle, Serves: true, Sentence: "From the tap or the still, " + mL(need) + "."}}
+		sup.Options = []Option{{From: "", How: byBottle, Serves: true, Sentence: "From the tap or the still, " + Volume(need) + "."}}
 		sup.Chosen = 0
 		return sup
 	}
@@ -175,9 +175,9 @@ func sameLiquid(b Bottle, l liquid) bool {
 func bottle(s Session, l liquid, b Bottle, need float64, rules verdict.Thresholds, flasks func() ([]float64, error)) []Option {
 	o := Option{From: byBottle + " " + b.ID, How: byBottle, Bottle: b.ID, Number: b.Number, TakesML: need}
 	free := max(0, b.Left-b.Promised)
-	left := fmt.Sprintf("%s left", mL(b.Left))
+	left := fmt.Sprintf("%s left", Volume(b.Left))
 	if b.Promised > 0 {
-		left += fmt.Sprintf(", of which %s are promised", mL(b.Promised))
+		left += fmt.Sprintf(", of which %s are promised", Volume(b.Promised))
 	}
 	day := s.Starts.Format("2006-01-02")
 	says := func(format string, args ...any) []Option {
@@ -204,7 +204,7 @@ func bottle(s Session, l liquid, b Bottle, need float64, rules verdict.Threshold
 	}
 	o.Standardise = l.Standardised && (!b.Known || b.Until != "" && b.Until < day)
 	if free < need {
-		return says("not enough, %s; %s are needed.", left, mL(need))
+		return says("not enough, %s; %s are needed.", left, Volume(need))
 	}
 	o.Serves = true
 	if o.Standardise {
@@ -228,11 +228,11 @@ func dilute(b Bottle, ratio, free float64, left string, o Option, flasks func() 
 	o.TakesML = made / ratio
 	strength := quantity.Digits(quantity.Significant(b.Strength, 4), -1) + " " + b.Unit
 	if o.TakesML > free {
-		o.Sentence = fmt.Sprintf("Bottle %d, %s, does not go far enough: %s to %s; %s.", b.Number, strength, mL(o.TakesML), mL(made), left)
+		o.Sentence = fmt.Sprintf("Bottle %d, %s, does not go far enough: %s to %s; %s.", b.Number, strength, Volume(o.TakesML), Volume(made), left)
 		return o
 	}
 	o.Serves = true
-	o.Sentence = fmt.Sprintf("Dilute bottle %d, %s: %s to %s; %s.", b.Number, strength, mL(o.TakesML), flaskWords(o.Flasks), left)
+	o.Sentence = fmt.Sprintf("Dilute bottle %d, %s: %s to %s; %s.", b.Number, strength, Volume(o.TakesML), flaskWords(o.Flasks), left)
 	return o
 }
 
@@ -301,7 +301,7 @@ func flaskWords(volumes []float64) string {
 		for i+n < len(volumes) && volumes[i+n] == volumes[i] {
 			n++
 		}
-		word := mL(volumes[i])
+		word := Volume(volumes[i])
 		if n > 1 {
 			word = fmt.Sprintf("%d × %s", n, word)
 		}
@@ -319,5 +319,5 @@ func short(l liquid, options []Option, need float64) string {
 		}
 		return fmt.Sprintf("%s: no bottle, and no substance of that name in the library. Write the name as the label has it, or add the substance in the lab setup.", l.title())
 	}
-	return fmt.Sprintf("%s: %s are needed, and nothing serves. %s", l.title(), mL(need), options[0].Sentence)
+	return fmt.Sprintf("%s: %s are needed, and nothing serves. %s", l.title(), Volume(need), options[0].Sentence)
 }

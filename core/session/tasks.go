@@ -66,6 +66,9 @@ var usual = Durations{
 	settling: {15, 0}, filling: {3, 0}, setting: {3, 0},
 }
 
+// Timed are the kinds of work whose durations a lab's own runs tell.
+func Timed() []string { return []string{making, diluting, buffers, titrates, settling} }
+
 // of is how long something takes, so many times.
 func (d Durations) of(what string, times int) Minutes {
 	m, ok := d[what]

@@ -3018,6 +3018,9 @@ type ServerInterface interface {
 	// KeepLabSession Keep a session, a new one or changes of one
 	// (POST /lab-sessions)
 	KeepLabSession(c *gin.Context)
+	// ExportCalendar The sessions to come and their tasks as a calendar file
+	// (GET /lab-sessions/calendar.ics)
+	ExportCalendar(c *gin.Context)
 	// PreviewLabSession The plan of a session that is not kept yet, or as it would be with changes
 	// (POST /lab-sessions/preview)
 	PreviewLabSession(c *gin.Context)
@@ -3030,6 +3033,12 @@ type ServerInterface interface {
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(c *gin.Context, id Id)
+	// PrintSessionSheet What to bring out, what to do, what each group gets, and cautions
+	// (GET /lab-sessions/{id}/sheet.pdf)
+	PrintSessionSheet(c *gin.Context, id Id)
+	// ExportSessionTasks The tasks of a session as a table
+	// (GET /lab-sessions/{id}/tasks.csv)
+	ExportSessionTasks(c *gin.Context, id Id)
 	// TickTask Say by hand that a task is done, or not after all
 	// (POST /lab-sessions/{id}/ticks)
 	TickTask(c *gin.Context, id Id)
@@ -3744,6 +3753,19 @@ func (siw *ServerInterfaceWrapper) KeepLabSession(c *gin.Context) {
 	siw.Handler.KeepLabSession(c)
 }
 
+// ExportCalendar operation middleware
+func (siw *ServerInterfaceWrapper) ExportCalendar(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportCalendar(c)
+}
+
 // PreviewLabSession operation middleware
 func (siw *ServerInterfaceWrapper) PreviewLabSession(c *gin.Context) {
 
@@ -3841,6 +3863,56 @@ func (siw *ServerInterfaceWrapper) MoveTask(c *gin.Context) {
 	}
 
 	siw.Handler.MoveTask(c, id)
+}
+
+// PrintSessionSheet operation middleware
+func (siw *ServerInterfaceWrapper) PrintSessionSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PrintSessionSheet(c, id)
+}
+
+// ExportSessionTasks operation middleware
+func (siw *ServerInterfaceWrapper) ExportSessionTasks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportSessionTasks(c, id)
 }
 
 // TickTask operation middleware
@@ -5024,6 +5096,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/lab-sessions/preview", wrapper.PreviewLabSession)
 	router.DELETE(options.BaseURL+"/lab-sessions/:id", wrapper.RemoveLabSession)
 	router.GET(options.BaseURL+"/lab-sessions/:id", wrapper.GetLabSession)
+	router.GET(options.BaseURL+"/lab-sessions/calendar.ics", wrapper.ExportCalendar)
+	router.GET(options.BaseURL+"/lab-sessions/:id/sheet.pdf", wrapper.PrintSessionSheet)
+	router.GET(options.BaseURL+"/lab-sessions/:id/tasks.csv", wrapper.ExportSessionTasks)
 	router.POST(options.BaseURL+"/lab-sessions/:id/ticks", wrapper.TickTask)
 	router.POST(options.BaseURL+"/lab-sessions/:id/moves", wrapper.MoveTask)
 }
@@ -6026,6 +6101,50 @@ func (response KeepLabSessiondefaultApplicationProblemPlusJSONResponse) VisitKee
 	return err
 }
 
+type ExportCalendarRequestObject struct {
+}
+
+type ExportCalendarResponseObject interface {
+	VisitExportCalendarResponse(w http.ResponseWriter) error
+}
+
+type ExportCalendar200TextcalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportCalendar200TextcalendarResponse) VisitExportCalendarResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportCalendardefaultApplicationProblemPlusJSONResponse) VisitExportCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PreviewLabSessionRequestObject struct {
 	Body *PreviewLabSessionJSONRequestBody
 }
@@ -6167,6 +6286,96 @@ type MoveTaskdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MoveTaskdefaultApplicationProblemPlusJSONResponse) VisitMoveTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PrintSessionSheetRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type PrintSessionSheetResponseObject interface {
+	VisitPrintSessionSheetResponse(w http.ResponseWriter) error
+}
+
+type PrintSessionSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PrintSessionSheet200ApplicationpdfResponse) VisitPrintSessionSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PrintSessionSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PrintSessionSheetdefaultApplicationProblemPlusJSONResponse) VisitPrintSessionSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportSessionTasksRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ExportSessionTasksResponseObject interface {
+	VisitExportSessionTasksResponse(w http.ResponseWriter) error
+}
+
+type ExportSessionTasks200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportSessionTasks200TextcsvResponse) VisitExportSessionTasksResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportSessionTasksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportSessionTasksdefaultApplicationProblemPlusJSONResponse) VisitExportSessionTasksResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8210,6 +8419,9 @@ type StrictServerInterface interface {
 	// KeepLabSession Keep a session, a new one or changes of one
 	// (POST /lab-sessions)
 	KeepLabSession(ctx context.Context, request KeepLabSessionRequestObject) (KeepLabSessionResponseObject, error)
+	// ExportCalendar The sessions to come and their tasks as a calendar file
+	// (GET /lab-sessions/calendar.ics)
+	ExportCalendar(ctx context.Context, request ExportCalendarRequestObject) (ExportCalendarResponseObject, error)
 	// PreviewLabSession The plan of a session that is not kept yet, or as it would be with changes
 	// (POST /lab-sessions/preview)
 	PreviewLabSession(ctx context.Context, request PreviewLabSessionRequestObject) (PreviewLabSessionResponseObject, error)
@@ -8222,6 +8434,12 @@ type StrictServerInterface interface {
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(ctx context.Context, request MoveTaskRequestObject) (MoveTaskResponseObject, error)
+	// PrintSessionSheet What to bring out, what to do, what each group gets, and cautions
+	// (GET /lab-sessions/{id}/sheet.pdf)
+	PrintSessionSheet(ctx context.Context, request PrintSessionSheetRequestObject) (PrintSessionSheetResponseObject, error)
+	// ExportSessionTasks The tasks of a session as a table
+	// (GET /lab-sessions/{id}/tasks.csv)
+	ExportSessionTasks(ctx context.Context, request ExportSessionTasksRequestObject) (ExportSessionTasksResponseObject, error)
 	// TickTask Say by hand that a task is done, or not after all
 	// (POST /lab-sessions/{id}/ticks)
 	TickTask(ctx context.Context, request TickTaskRequestObject) (TickTaskResponseObject, error)
@@ -9266,6 +9484,30 @@ func (sh *strictHandler) KeepLabSession(ctx *gin.Context) {
 	}
 }
 
+// ExportCalendar operation middleware
+func (sh *strictHandler) ExportCalendar(ctx *gin.Context) {
+	var request ExportCalendarRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportCalendar(ctx, request.(ExportCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportCalendarResponseObject); ok {
+		if err := validResponse.VisitExportCalendarResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // PreviewLabSession operation middleware
 func (sh *strictHandler) PreviewLabSession(ctx *gin.Context) {
 	var request PreviewLabSessionRequestObject
@@ -9398,6 +9640,58 @@ func (sh *strictHandler) MoveTask(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MoveTaskResponseObject); ok {
 		if err := validResponse.VisitMoveTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PrintSessionSheet operation middleware
+func (sh *strictHandler) PrintSessionSheet(ctx *gin.Context, id Id) {
+	var request PrintSessionSheetRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PrintSessionSheet(ctx, request.(PrintSessionSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PrintSessionSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PrintSessionSheetResponseObject); ok {
+		if err := validResponse.VisitPrintSessionSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportSessionTasks operation middleware
+func (sh *strictHandler) ExportSessionTasks(ctx *gin.Context, id Id) {
+	var request ExportSessionTasksRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportSessionTasks(ctx, request.(ExportSessionTasksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportSessionTasks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportSessionTasksResponseObject); ok {
+		if err := validResponse.VisitExportSessionTasksResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -98,6 +98,9 @@ func isUUID(id string) bool {
 	return len(id) == 36 && uuid.Validate(id) == nil
 }
 
+// Now is the time as the lab has it.
+func (l *Lab) Now() time.Time { return l.now() }
+
 // Ready reports whether the lab can work.
 func (l *Lab) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
 

@@ -3,6 +3,7 @@ package lab
 import (
 	"cmp"
 	"context"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -19,6 +20,8 @@ import (
 type LabSessionView struct {
 	store.LabSession
 	Design session.Design
+	// Cautions are what its liquids can do to people.
+	Cautions []session.Caution
 	// Past are the tasks that were begun or done, the oldest first.
 	Past []PastTask
 }
@@ -46,6 +49,7 @@ const (
 const (
 	mostSessions     = 100
 	mostBottlesNamed = 400
+	lastRuns         = 5 // of a kind, that tell how long one takes
 )
 
 // LabSessions lists the sessions that are still to end, the nearest first, with their plans.
@@ -291,7 +295,7 @@ func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSess
 		if q.Store.Bottles, err = owned.bottles(db, row.Plan, promised); err != nil {
 			return nil, err
 		}
-		views[i].LabSession = row
+		views[i].LabSession, views[i].Cautions = row, q.Store.Cautions(row.Plan)
 		views[i].Past, q.Done, q.Begun = became(tasks, row.ID)
 		if views[i].Design, err = session.Plan(ctx, q); err != nil {
 			return nil, err
@@ -371,7 +375,12 @@ func (l *Lab) sessionStore(db *store.Store) (sessionStore, error) {
 		default:
 		}
 	}
-	return sessionStore{session.Question{Store: s, Thresholds: own.settings.Thresholds}}, nil
+	q := session.Question{Store: s, Thresholds: own.settings.Thresholds, Durations: session.Durations{}}
+	lasting, err := db.LastingOf(session.Timed(), lastRuns)
+	for _, k := range lasting {
+		q.Durations[k.Kind] = session.Minutes{Hands: int(math.Round(k.Minutes))}
+	}
+	return sessionStore{q}, err
 }
 
 // bottles are those that could serve a session, with what others were promised of them.

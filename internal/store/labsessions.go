@@ -1,6 +1,7 @@
 package store
 
 import (
+	"strings"
 	"time"
 
 	"vialbench/core/session"
@@ -65,4 +66,26 @@ func (s *Store) SessionTasks(sessions []string) ([]SessionTask, error) {
 // BottlesNamed lists the bottles on the shelf that hold something of these names, in small letters; oldest first.
 func (s *Store) BottlesNamed(names []string, most int) ([]Bottle, error) {
 	return many[Bottle](s.db.Where("state = 'shelf' AND lower(product ->> 'name') IN ?", names).Order("number").Limit(most))
+}
+
+// Lasting is how long the last runs of a kind took, in minutes.
+type Lasting struct {
+	Kind    string
+	Minutes float64
+}
+
+// LastingOf gives the median time of the last runs of some kinds that were finished, from their begin to their last
+// fact, of those kinds that had as many as asked for. A run of less than 5 minutes or more than 4 hours was entered
+// afterwards or left alone: it tells nothing.
+func (s *Store) LastingOf(kinds []string, runs int) ([]Lasting, error) {
+	var list []Lasting
+	err := s.db.Raw(`SELECT kind, percentile_cont(0.5) WITHIN GROUP (ORDER BY minutes) AS minutes
+		FROM unnest(string_to_array(?, ',')) AS kind(kind) CROSS JOIN LATERAL (
+			SELECT extract(epoch FROM max(f.made_at) - r.begun_at) / 60 AS minutes
+			FROM (SELECT runs.id, runs.begun_at, runs.number FROM runs JOIN plans ON plans.id = runs.plan_id
+				WHERE plans.kind = kind.kind AND runs.status = 'finished' ORDER BY runs.number DESC LIMIT ?) r
+			JOIN facts f ON f.run_id = r.id AND f.replaces IS NULL
+			GROUP BY r.id, r.begun_at) last
+		WHERE minutes BETWEEN 5 AND 240 GROUP BY kind HAVING count(*) >= ?`, strings.Join(kinds, ","), runs, runs).Scan(&list).Error
+	return list, err
 }

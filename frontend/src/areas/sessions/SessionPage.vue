@@ -251,6 +251,10 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
           @tick="tick"
           @move="move"
         />
+        <p v-if="kept && !changed" class="no-print">
+          <a :href="`/api/v1/lab-sessions/${id}/sheet.pdf`" target="_blank" rel="noopener">Sheet for paper</a> ·
+          <a :href="`/api/v1/lab-sessions/${id}/tasks.csv`" download>Tasks as a table</a>
+        </p>
         <p v-if="changed && kept" class="soft small">Keep the changes, then tasks can be begun and ticked.</p>
       </template>
     </aside>
@@ -260,6 +264,11 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
 <style scoped>
 .session.sheet-and-side {
   grid-template-columns: minmax(20rem, 27rem) minmax(0, 1fr);
+}
+@media (max-width: 1100px) {
+  .session.sheet-and-side {
+    grid-template-columns: minmax(17rem, 21rem) minmax(0, 1fr);
+  }
 }
 .fields {
   display: grid;

@@ -84,6 +84,10 @@ async function lookBack() {
       </tbody>
     </table>
   </section>
+  <p v-if="coming?.length">
+    <a href="/api/v1/lab-sessions/calendar.ics" download>Calendar file</a>
+    <span class="soft"> of these sessions and their tasks</span>
+  </p>
   <p>
     <el-button link type="primary" :aria-expanded="past !== undefined" @click="lookBack">{{
       past ? 'Leave out what is over' : 'Sessions that are over'

@@ -111,11 +111,8 @@ th {
   text-align: left;
   padding-top: 0.8rem;
 }
-.ways {
-  white-space: nowrap;
-}
-.ways > * + * {
-  margin-left: 0.6rem;
+.ways > * {
+  margin: 0 0.6rem 0.3rem 0;
 }
 .tight {
   color: var(--amber);

@@ -1,0 +1,122 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"vialbench/core/session"
+	"vialbench/internal/lab"
+	"vialbench/internal/report"
+	"vialbench/internal/spreadsheet"
+)
+
+// ExportCalendar implements StrictServerInterface.
+func (s *Server) ExportCalendar(ctx context.Context, _ ExportCalendarRequestObject) (ExportCalendarResponseObject, error) {
+	list, err := s.lab.LabSessions(ctx)
+	if err != nil {
+		return nil, err
+	}
+	settings, err := s.lab.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var events []report.Event
+	for _, v := range list {
+		events = append(events, report.Event{
+			UID: "session-" + v.ID + "@vialbench", Sequence: v.Version, Title: v.Title, Place: v.Plan.Place,
+			Text: fmt.Sprintf("%d groups", v.Plan.Groups), Starts: v.StartsAt, Ends: v.EndsAt,
+		})
+		for _, bar := range v.Design.Bars {
+			events = append(events, report.Event{
+				UID: "task-" + v.ID + "-" + strings.ReplaceAll(bar.ID, " ", "-") + "@vialbench", Sequence: v.Version,
+				Title: bar.Title, Place: v.Plan.Place, Text: strings.TrimPrefix(bar.Person+", for "+v.Title, ", "), Starts: bar.Starts, Ends: bar.Ends,
+			})
+		}
+	}
+	var out bytes.Buffer
+	if err := report.Calendar(&out, settings.LabName, s.lab.Now(), events); err != nil {
+		return nil, err
+	}
+	download(ctx, "vialbench-sessions.ics")
+	return ExportCalendar200TextcalendarResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}
+
+// ExportSessionTasks implements StrictServerInterface.
+func (s *Server) ExportSessionTasks(ctx context.Context, r ExportSessionTasksRequestObject) (ExportSessionTasksResponseObject, error) {
+	v, err := s.lab.LabSession(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	rows := [][]string{{"begins (UTC)", "ends (UTC)", "task", "person", "at the bench, min", "waiting, min"}}
+	for _, bar := range v.Design.Bars {
+		rows = append(rows, []string{
+			bar.Starts.UTC().Format(time.RFC3339), bar.Ends.UTC().Format(time.RFC3339), bar.Title, bar.Person, fmt.Sprint(bar.Hands), fmt.Sprint(bar.Wait),
+		})
+	}
+	var out bytes.Buffer
+	if err := spreadsheet.Write(&out, rows); err != nil {
+		return nil, err
+	}
+	download(ctx, "vialbench-tasks.csv")
+	return ExportSessionTasks200TextcsvResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}
+
+// PrintSessionSheet implements StrictServerInterface.
+func (s *Server) PrintSessionSheet(ctx context.Context, r PrintSessionSheetRequestObject) (PrintSessionSheetResponseObject, error) {
+	v, err := s.lab.LabSession(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := sheetOf(v, s.lab.Now()).Write(&out); err != nil {
+		return nil, err
+	}
+	return PrintSessionSheet200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}
+
+// sheetOf lays a session out for paper; hours are those of its place.
+func sheetOf(v lab.LabSessionView, now time.Time) report.Sheet {
+	zone, err := time.LoadLocation(v.Plan.Zone)
+	if err != nil {
+		zone = time.UTC
+	}
+	at := func(t time.Time) string { return t.In(zone).Format("Mon 2 Jan 15:04") }
+	sheet := report.Sheet{
+		Title: v.Title, Made: now,
+		Subtitle: fmt.Sprintf("%s to %s, %s, %d groups", v.StartsAt.In(zone).Format("Monday 2 January 2006, 15:04"), v.EndsAt.In(zone).Format("15:04"), orNowhere(v.Plan.Place), v.Plan.Groups),
+	}
+	short := report.Section{Heading: "Short", Warns: true}
+	out := report.Section{Heading: "Bring out or make", Tick: true, Widths: []float64{0.32, 0.14, 0.54}}
+	groups := report.Section{Heading: "For each group", Widths: []float64{0.4, 0.6}}
+	for i, need := range v.Design.Needs {
+		supply := v.Design.Supplies[i]
+		from := supply.Short
+		if supply.Chosen >= 0 {
+			from = supply.Options[supply.Chosen].Sentence
+		} else {
+			short.Rows = append(short.Rows, []string{supply.Short})
+		}
+		out.Rows = append(out.Rows, []string{need.Title, session.Volume(need.Total), from})
+		groups.Rows = append(groups.Rows, []string{need.Title, need.Portions()})
+	}
+	tasks := report.Section{Heading: "To do", Tick: true, Widths: []float64{0.2, 0.48, 0.2, 0.12}}
+	for _, bar := range v.Design.Bars {
+		tasks.Rows = append(tasks.Rows, []string{at(bar.Starts), bar.Title, bar.Person, fmt.Sprintf("%d min", bar.Hands+bar.Wait)})
+	}
+	cautions := report.Section{Heading: "Cautions", Warns: true, Rows: [][]string{{session.AlwaysSaid}}}
+	for _, c := range v.Cautions {
+		cautions.Rows = append(cautions.Rows, []string{fmt.Sprintf("%s (%s): %s", c.Title, c.Signal, strings.Join(c.Statements, " "))})
+	}
+	sheet.Sections = []report.Section{short, out, tasks, groups, cautions}
+	return sheet
+}
+
+func orNowhere(place string) string {
+	if place == "" {
+		return "place not named"
+	}
+	return place
+}

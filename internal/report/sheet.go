@@ -1,0 +1,114 @@
+package report
+
+import (
+	"io"
+	"time"
+
+	"github.com/go-pdf/fpdf"
+)
+
+// Sheet is a page or more for a hand at the bench: headings with rows under them.
+type Sheet struct {
+	Title, Subtitle string
+	Sections        []Section
+	Made            time.Time
+}
+
+// Section is a part of a sheet. Tick puts a box before each row, to be crossed by hand.
+type Section struct {
+	Heading string
+	Tick    bool
+	// Widths are shares of the line for each cell of a row; one cell takes all of it when they are empty.
+	Widths []float64
+	Rows   [][]string
+	// Warns prints it in a frame.
+	Warns bool
+}
+
+// The measures of a sheet, in mm.
+const (
+	sheetMargin = 16.0
+	sheetWidth  = 210 - 2*sheetMargin
+	rowHeight   = 5.2
+	boxSide     = 3.2
+)
+
+// Write writes the sheet as a PDF on A4.
+func (s Sheet) Write(w io.Writer) error {
+	pdf := fpdf.New("P", "mm", "A4", "")
+	pdf.SetMargins(sheetMargin, sheetMargin, sheetMargin)
+	pdf.SetAutoPageBreak(true, sheetMargin)
+	pdf.AddUTF8FontFromBytes("text", "", regularFont)
+	pdf.AddUTF8FontFromBytes("text", "B", boldFont)
+	pdf.SetTitle(s.Title, true)
+	pdf.SetCatalogSort(true)
+	pdf.SetCreationDate(s.Made)
+	pdf.SetModificationDate(s.Made)
+	pdf.AddPage()
+	pdf.SetFont("text", "B", 16)
+	pdf.MultiCell(0, 8, s.Title, "", "L", false)
+	pdf.SetFont("text", "", 10)
+	pdf.MultiCell(0, rowHeight, s.Subtitle, "", "L", false)
+	for _, section := range s.Sections {
+		if len(section.Rows) > 0 {
+			section.draw(pdf)
+		}
+	}
+	return pdf.Output(w)
+}
+
+func (s Section) draw(pdf *fpdf.Fpdf) {
+	pdf.Ln(4)
+	keepTogether(pdf, 8+2*rowHeight)
+	pdf.SetFont("text", "B", 12)
+	pdf.MultiCell(0, 7, s.Heading, "", "L", false)
+	pdf.SetFont("text", "", 10)
+	top := pdf.GetY()
+	for _, row := range s.Rows {
+		s.row(pdf, row)
+	}
+	if s.Warns {
+		pdf.SetLineWidth(0.8)
+		pdf.Line(sheetMargin-3, top, sheetMargin-3, pdf.GetY())
+		pdf.SetLineWidth(0.2)
+	}
+}
+
+// row draws the cells side by side, each wrapped within its width.
+func (s Section) row(pdf *fpdf.Fpdf, row []string) {
+	left, width := sheetMargin, sheetWidth
+	if s.Tick {
+		left, width = left+boxSide+3, width-boxSide-3
+	}
+	widths := make([]float64, len(row))
+	lines, most := make([][]string, len(row)), 1
+	for i, text := range row {
+		widths[i] = width / float64(len(row))
+		if i < len(s.Widths) {
+			widths[i] = width * s.Widths[i]
+		}
+		lines[i] = pdf.SplitText(text, widths[i]-2)
+		most = max(most, len(lines[i]))
+	}
+	keepTogether(pdf, float64(most)*rowHeight)
+	y := pdf.GetY()
+	if s.Tick {
+		pdf.Rect(sheetMargin, y+1, boxSide, boxSide, "D")
+	}
+	x := left
+	for i, cell := range lines {
+		for k, line := range cell {
+			pdf.SetXY(x, y+float64(k)*rowHeight)
+			pdf.CellFormat(widths[i], rowHeight, line, "", 0, "L", false, 0, "")
+		}
+		x += widths[i]
+	}
+	pdf.SetXY(sheetMargin, y+float64(most)*rowHeight+0.8)
+}
+
+// keepTogether begins a new page where so much does not fit on this one.
+func keepTogether(pdf *fpdf.Fpdf, height float64) {
+	if pdf.GetY()+height > 297-sheetMargin {
+		pdf.AddPage()
+	}
+}
