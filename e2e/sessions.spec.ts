@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test'
+import ICAL from 'ical.js'
 import { another, expect, field, makeUp, signIn, test, unfold, weigh } from './bench'
 
 test.use({ allow: [/422|409/] }) // the browser notes every refused request
@@ -243,4 +244,46 @@ test('the session at hand is chosen on the strip, and Today leads to what is nex
   await page.getByLabel('Session or task').fill('Pond-water week, Tuesday')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: 'Session Pond-water week, Tuesday' })).toBeVisible()
+})
+
+/** The events of the calendar file, as another program reads them. */
+async function calendar(page: Page) {
+  const answer = await page.request.get('/api/v1/lab-sessions/calendar.ics')
+  expect(answer.headers()['content-type']).toContain('text/calendar')
+  const root = new ICAL.Component(ICAL.parse(await answer.text()))
+  expect(root.getFirstPropertyValue('version')).toBe('2.0')
+  return root.getAllSubcomponents('vevent').map((component) => {
+    const event = new ICAL.Event(component)
+    return { event, sequence: Number(component.getFirstPropertyValue('sequence')) }
+  })
+}
+
+test('the calendar file is read by another program; a change keeps its events and counts them on', async ({ page }) => {
+  await plan(page, 'On the calendar; semicolons, commas, and “quotes”', 'sodium chloride', '0.1 mol/L')
+  await field(page, 'Place').fill('Lab 2, upstairs')
+  await keep(page)
+  const id = page.url().split('/').at(-1)!
+  const mine = async () => (await calendar(page)).filter(({ event }) => event.uid.includes(id))
+  const before = await mine()
+  const session = before.find(({ event }) => event.uid.startsWith('session-'))!
+  expect(session.event.summary).toBe('On the calendar; semicolons, commas, and “quotes”')
+  expect(session.event.location).toBe('Lab 2, upstairs')
+  expect(session.event.startDate.toJSDate().toISOString()).toBe(new Date(`${inDays(9)}T09:00`).toISOString())
+  expect(session.event.endDate.toJSDate().toISOString()).toBe(new Date(`${inDays(9)}T12:00`).toISOString())
+  expect(session.sequence).toBe(1)
+  expect(before.map(({ event }) => event.summary)).toContain('Make sodium chloride, 0.1 mol/L, 500 mL')
+  for (const { event } of before.filter((e) => e !== session))
+    expect(event.endDate.toJSDate() <= session.event.startDate.toJSDate()).toBe(true)
+
+  await field(page, 'From').first().fill('10:00')
+  await keep(page)
+  const after = await mine()
+  expect(after.map(({ event }) => event.uid).sort()).toEqual(before.map(({ event }) => event.uid).sort())
+  expect(after.every(({ sequence }) => sequence === 2)).toBe(true)
+  expect(
+    after
+      .find(({ event }) => event.uid.startsWith('session-'))!
+      .event.startDate.toJSDate()
+      .toISOString(),
+  ).toBe(new Date(`${inDays(9)}T10:00`).toISOString())
 })

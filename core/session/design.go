@@ -84,7 +84,8 @@ func Plan(ctx context.Context, q Question) (Design, error) {
 		}
 	}
 	d.Verdicts = append(d.Verdicts, q.atOnce()...)
-	tasks := slices.DeleteFunc(s.tasks(q.Store, d.Supplies, q.Durations, q.Thresholds), func(t Task) bool { return slices.Contains(q.Done, t.ID) })
+	tasks := s.tasks(q.Store, d.Supplies, q.Durations, q.Thresholds)
+	tasks = slices.DeleteFunc(tasks, func(t Task) bool { return slices.Contains(q.Done, t.ID) })
 	if len(tasks) == 0 || !s.Starts.After(q.Now) {
 		return d, nil
 	}
@@ -139,7 +140,10 @@ func (q Question) bars(d *Design, p schedule.Problem, placed []schedule.Placed, 
 	}
 	for i, at := range placed {
 		k := slices.IndexFunc(tasks, func(t Task) bool { return t.ID == at.Task })
-		bar := Bar{Task: tasks[k], Person: at.Person, Starts: when(at.Start), Free: when(at.Free), Ends: when(at.End), Earlier: rooms[i].Earlier, Later: rooms[i].Later, Breaks: []string{}}
+		bar := Bar{
+			Task: tasks[k], Person: at.Person, Starts: when(at.Start), Free: when(at.Free), Ends: when(at.End),
+			Earlier: rooms[i].Earlier, Later: rooms[i].Later, Breaks: []string{},
+		}
 		if bar.After == nil {
 			bar.After = []string{}
 		}
@@ -255,7 +259,8 @@ func (q Question) mends(ctx context.Context, d *Design, tasks []Task) {
 		try("One person more, with the hours of "+q.Session.People[0].Name, q.problem(tasks, d.Ready, 0, 1))
 		try("Everybody comes an hour earlier", q.problem(tasks, d.Ready, 60, 0))
 	}
-	try(fmt.Sprintf("Ready at the hour itself, without the %g minutes before", q.Thresholds.Of(RuleReserve)), q.problem(tasks, q.Session.Starts, 0, 0))
+	reserve := q.Thresholds.Of(RuleReserve)
+	try(fmt.Sprintf("Ready at the hour itself, without the %g minutes before", reserve), q.problem(tasks, q.Session.Starts, 0, 0))
 	for _, sup := range d.Supplies {
 		o := sup.taken()
 		if o == nil || o.How == byBottle && !o.Standardise {

@@ -183,39 +183,8 @@ type liquid struct {
 func (it Item) read() (liquid, verdict.Problems) {
 	var p verdict.Problems
 	l := liquid{Item: it, own: map[string]float64{}}
-	if strings.TrimSpace(it.Name) == "" || len(it.Name) > 120 {
-		p.Add("/name", "say what is in it, like “sodium hydroxide”")
-	}
-	if strings.TrimSpace(it.Concentration) != "" {
-		q, err := quantity.ParseAny(it.Concentration, strengths, "mol/L")
-		switch {
-		case err != nil:
-			p.Add("/concentration", "%s", err)
-		case !(q.Value > 0):
-			p.Add("/concentration", "a strength is above nothing, like 0.1 mol/L")
-		default:
-			l.strength = &q
-		}
-	}
-	if strings.TrimSpace(it.PH) != "" {
-		var err error
-		if l.pH, err = quantity.Number(it.PH); err != nil || l.pH < 0.5 || l.pH > 13.5 {
-			p.Add("/pH", "the pH of a buffer lies between 0.5 and 13.5")
-		}
-	}
-	volume := func(text, field string, least float64) float64 {
-		q, err := quantity.Parse(text, quantity.Volume, "mL")
-		if err != nil {
-			p.Add(field, "%s", err)
-			return 0
-		}
-		mL := q.In("mL")
-		if mL < least || mL > mostVolume {
-			p.Add(field, "a volume from %g mL to %d mL, like 20 mL", max(least, 0.01), mostVolume)
-		}
-		return mL
-	}
-	l.each = volume(it.Each, "/each", 0.01)
+	l.readName(&p)
+	l.each = readVolume(it.Each, "/each", 0.01, &p)
 	if it.Times < 1 || it.Times > mostTimes {
 		p.Add("/times", "a group makes 1 to %d of them", mostTimes)
 	}
@@ -230,16 +199,54 @@ func (it Item) read() (liquid, verdict.Problems) {
 	l.Pieces = max(1, it.Pieces)
 	l.size = usualSizes[it.Glass]
 	if strings.TrimSpace(it.Size) != "" {
-		l.size = volume(it.Size, "/size", 0.01)
+		l.size = readVolume(it.Size, "/size", 0.01, &p)
 	}
 	for id, text := range it.Allowances {
 		if !isAllowance(id) {
 			p.Add("/allowances/"+id, "there is no such allowance")
 			continue
 		}
-		l.own[id] = volume(text, "/allowances/"+id, 0)
+		l.own[id] = readVolume(text, "/allowances/"+id, 0, &p)
 	}
 	return l, p
+}
+
+// readName reads what it is, and how strong.
+func (l *liquid) readName(p *verdict.Problems) {
+	if strings.TrimSpace(l.Name) == "" || len(l.Name) > 120 {
+		p.Add("/name", "say what is in it, like “sodium hydroxide”")
+	}
+	if strings.TrimSpace(l.Concentration) != "" {
+		q, err := quantity.ParseAny(l.Concentration, strengths, "mol/L")
+		switch {
+		case err != nil:
+			p.Add("/concentration", "%s", err)
+		case !(q.Value > 0):
+			p.Add("/concentration", "a strength is above nothing, like 0.1 mol/L")
+		default:
+			l.strength = &q
+		}
+	}
+	if strings.TrimSpace(l.PH) != "" {
+		var err error
+		if l.pH, err = quantity.Number(l.PH); err != nil || l.pH < 0.5 || l.pH > 13.5 {
+			p.Add("/pH", "the pH of a buffer lies between 0.5 and 13.5")
+		}
+	}
+}
+
+// readVolume reads a volume in mL.
+func readVolume(text, field string, least float64, p *verdict.Problems) float64 {
+	q, err := quantity.Parse(text, quantity.Volume, "mL")
+	if err != nil {
+		p.Add(field, "%s", err)
+		return 0
+	}
+	mL := q.In("mL")
+	if mL < least || mL > mostVolume {
+		p.Add(field, "a volume from %g mL to %d mL, like 20 mL", max(least, 0.01), mostVolume)
+	}
+	return mL
 }
 
 // usualSizes are how much glass holds that no size is given of, in mL.

@@ -3,7 +3,6 @@ package session_test
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -134,103 +133,6 @@ func TestEveryAllowance(t *testing.T) {
 	}
 }
 
-func supplies(t *testing.T, change func(s *session.Session, store *session.Store)) []session.Supply {
-	t.Helper()
-	s, store := pondWater(), cupboard()
-	change(&s, &store)
-	needs, err := session.Needs(s, nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return store.Supplies(s, needs, nil)
-}
-
-func naoh(id string, strength, left float64) session.Bottle {
-	return session.Bottle{ID: id, Number: int64(len(id)), Name: "Sodium hydroxide", Strength: strength, Unit: "mol/L", Left: left, Known: true}
-}
-
-func TestWhichBottleServes(t *testing.T) {
-	for _, c := range []struct {
-		name   string
-		bottle session.Bottle
-		from   string
-		says   string
-	}{
-		{"as it is", naoh("n", 0.1003, 2000), "bottle n", "Bottle 1: serves as it is; 2 L left."},
-		{"at the edge of the tolerance", naoh("n", 0.105, 2000), "bottle n", "serves as it is"},
-		{"above it", naoh("n", 0.1051, 2000), "dilute n", "Dilute bottle 1, 0.1051 mol/L: 951 mL to 1 L; 2 L left."},
-		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L, and standardise it."},
-		{"stronger", naoh("n", 1, 500), "dilute n", "Dilute bottle 1, 1 mol/L: 100 mL to 1 L; 500 mL left."},
-		{"stronger, but too little", naoh("n", 1, 99), "make", "Make it"},
-		{"too little", naoh("n", 0.1, 1000), "make", "Make it"},
-		{"promised to others", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 600; return b }(), "make", "Make it"},
-		{"promised in part", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 400; return b }(), "bottle n", "1.5 L left, of which 400 mL are promised"},
-		{"expired on the day", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Keeps = "2026-12-08"; return b }(), "make", "Make it"},
-		{"good on the day", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Keeps = "2026-12-09"; return b }(), "bottle n", "serves"},
-		{"to be standardised again", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Until = "2026-12-08"; return b }(), "bottle n", "serves once it is standardised"},
-		{"another basis", func() session.Bottle { b := naoh("n", 4, 1500); b.Unit = "g/L"; return b }(), "make", "Make it"},
-	} {
-		got := supplies(t, func(_ *session.Session, store *session.Store) { store.Bottles = []session.Bottle{c.bottle} })[0]
-		o := got.Options[got.Chosen]
-		if o.From != c.from || !strings.Contains(o.Sentence, c.says) || got.Short != "" || !o.Serves {
-			t.Errorf("%s: %s, “%s”", c.name, o.From, o.Sentence)
-		}
-	}
-}
-
-func TestWhyNothingServes(t *testing.T) {
-	for _, c := range []struct {
-		name   string
-		change func(s *session.Session, store *session.Store)
-		says   string
-	}{
-		{"no such thing", func(s *session.Session, _ *session.Store) { s.Items[0].Name = "unobtainium" }, "add the substance in the lab setup"},
-		{"no such bottle", func(s *session.Session, _ *session.Store) {
-			s.Items[0].Name, s.Items[0].Concentration = "Bromothymol blue", ""
-		}, "no bottle on the shelf is called that"},
-		{"more than flasks hold", func(s *session.Session, _ *session.Store) {
-			s.Groups, s.Items[0].Times, s.Items[0].Each = 60, 20, "100 mL"
-		}, "It cannot be made at once"},
-	} {
-		got := supplies(t, c.change)[0]
-		if got.Chosen != -1 || !strings.Contains(got.Short, c.says) {
-			t.Errorf("%s: %+v", c.name, got)
-		}
-	}
-}
-
-// Two items ask for one bottle: the second finds what the first leaves.
-func TestOneBottleIsNotPromisedTwice(t *testing.T) {
-	got := supplies(t, func(s *session.Session, store *session.Store) {
-		s.Items = []session.Item{s.Items[0], s.Items[0]}
-		s.Items[1].ID = "b"
-		store.Bottles = []session.Bottle{naoh("n", 0.1, 1500)}
-	})
-	if got[0].Options[got[0].Chosen].From != "bottle n" || got[1].Options[got[1].Chosen].From != "make" {
-		t.Errorf("%+v", got)
-	}
-}
-
-// A way that somebody chose is kept, though another comes first; a buffer is known by its pH; water is there.
-func TestChosenWays(t *testing.T) {
-	got := supplies(t, func(s *session.Session, store *session.Store) {
-		s.Items[0].From = "make"
-		s.Items[1] = session.Item{ID: "b", Name: "phosphate buffer", PH: "7.00", Concentration: "0.1 mol/L", Each: "10 mL", Times: 1, Glass: session.Probe}
-		s.Items = append(s.Items, session.Item{ID: "c", Name: "Deionised water", Each: "100 mL", Times: 1})
-		store.Bottles = []session.Bottle{
-			naoh("n", 0.1, 2000),
-			{ID: "p", Name: "Phosphate buffer", Number: 7, Strength: 0.1, Unit: "mol/L", PH: 7.06, Left: 2000},
-			{ID: "q", Name: "Phosphate buffer", Number: 8, Strength: 0.1, Unit: "mol/L", PH: 7.04, Left: 2000},
-		}
-	})
-	if got[0].Options[got[0].Chosen].From != "make" || got[1].Options[got[1].Chosen].From != "bottle q" || len(got[1].Options) != 2 {
-		t.Errorf("%+v", got[:2])
-	}
-	if o := got[2].Options[got[2].Chosen]; !strings.HasPrefix(o.Sentence, "From the tap") {
-		t.Errorf("%+v", o)
-	}
-}
-
 func question() session.Question {
 	return session.Question{Session: pondWater(), Store: cupboard(), Now: day("2026-12-07 10:02")}
 }
@@ -350,39 +252,6 @@ func TestNightsOfClockChange(t *testing.T) {
 	}
 }
 
-func TestBadSessions(t *testing.T) {
-	for _, c := range []struct {
-		field, says string
-		change      func(s *session.Session)
-	}{
-		{"/groups", "1 to 60 groups", func(s *session.Session) { s.Groups = 0 }},
-		{"/groups", "1 to 60 groups", func(s *session.Session) { s.Groups = 61 }},
-		{"/title", "needs a title", func(s *session.Session) { s.Title = " " }},
-		{"/ends", "ends after it starts", func(s *session.Session) { s.Ends = s.Starts }},
-		{"/zone", "no time zone", func(s *session.Session) { s.Zone = "Pond/Edge" }},
-		{"/items", "at most 40", func(s *session.Session) { s.Items = make([]session.Item, 41) }},
-		{"/items/0/name", "say what is in it", func(s *session.Session) { s.Items[0].Name = "" }},
-		{"/items/0/concentration", "", func(s *session.Session) { s.Items[0].Concentration = "0.1 mL" }},
-		{"/items/1/each", "", func(s *session.Session) { s.Items[1].Each = "twenty" }},
-		{"/items/1/each", "a volume from 0.01 mL", func(s *session.Session) { s.Items[1].Each = "0 mL" }},
-		{"/items/1/times", "1 to 50", func(s *session.Session) { s.Items[1].Times = 0 }},
-		{"/items/0/glass", "used from", func(s *session.Session) { s.Items[0].Glass = "bucket" }},
-		{"/items/0/allowances/luck", "no such allowance", func(s *session.Session) { s.Items[0].Allowances = map[string]string{"luck": "1 mL"} }},
-		{"/items/0/pH", "0.5 and 13.5", func(s *session.Session) { s.Items[0].PH = "15" }},
-		{"/people/1/name", "a name of their own", func(s *session.Session) { s.People[1].Name = s.People[0].Name }},
-		{"/people/0/to", "08:00 to 17:00", func(s *session.Session) { s.People[0].To = "07:00" }},
-		{"/own/0/title", "needs a title", func(s *session.Session) { s.Own = []session.OwnTask{{Title: "", Hands: 5}} }},
-	} {
-		q := question()
-		c.change(&q.Session)
-		_, err := session.Plan(context.Background(), q)
-		var problems verdict.Problems
-		if !errors.As(err, &problems) || problems[0].Field != c.field || !strings.Contains(problems[0].Reason, c.says) {
-			t.Errorf("%s: %v", c.field, err)
-		}
-	}
-}
-
 // What cannot be scheduled says so, and the rest of the plan stands.
 func TestNoSchedule(t *testing.T) {
 	for _, c := range []struct {
@@ -432,59 +301,6 @@ func BenchmarkPlan(b *testing.B) {
 	for b.Loop() {
 		if _, err := session.Plan(context.Background(), q); err != nil {
 			b.Fatal(err)
-		}
-	}
-}
-
-// Each bound is taken, and one step beyond it is not.
-func TestTheEdges(t *testing.T) {
-	for _, c := range []struct {
-		field      string
-		at, beyond func(s *session.Session)
-	}{
-		{"/groups", func(s *session.Session) { s.Groups = 60 }, func(s *session.Session) { s.Groups = 61 }},
-		{"/groups", func(s *session.Session) { s.Groups = 1 }, func(s *session.Session) { s.Groups = 0 }},
-		{"/title", func(s *session.Session) { s.Title = strings.Repeat("x", 120) }, func(s *session.Session) { s.Title += "x" }},
-		{"/place", func(s *session.Session) { s.Place = strings.Repeat("x", 80) }, func(s *session.Session) { s.Place += "x" }},
-		{"/ends", func(s *session.Session) { s.Ends = s.Starts.Add(24 * time.Hour) }, func(s *session.Session) { s.Ends = s.Ends.Add(time.Second) }},
-		{"/meters", func(s *session.Session) { s.Meters = 60 }, func(s *session.Session) { s.Meters = 61 }},
-		{"/meters", func(s *session.Session) { s.Meters = 0 }, func(s *session.Session) { s.Meters = -1 }},
-		{"/items", func(s *session.Session) { s.Items = slices.Repeat(s.Items[:1], 40) }, func(s *session.Session) { s.Items = append(s.Items, s.Items[0]) }},
-		{"/items/0/times", func(s *session.Session) { s.Items[0].Times = 50 }, func(s *session.Session) { s.Items[0].Times = 51 }},
-		{"/items/0/times", func(s *session.Session) { s.Items[0].Times = 1 }, func(s *session.Session) { s.Items[0].Times = 0 }},
-		{"/items/0/pieces", func(s *session.Session) { s.Items[0].Pieces = 6 }, func(s *session.Session) { s.Items[0].Pieces = 7 }},
-		{"/items/0/pieces", func(s *session.Session) { s.Items[0].Pieces = 0 }, func(s *session.Session) { s.Items[0].Pieces = -1 }},
-		{"/items/0/each", func(s *session.Session) { s.Items[0].Each = "10 L" }, func(s *session.Session) { s.Items[0].Each = "10.01 L" }},
-		{"/items/0/each", func(s *session.Session) { s.Items[0].Each = "0.01 mL" }, func(s *session.Session) { s.Items[0].Each = "0.009 mL" }},
-		{"/items/0/name", func(s *session.Session) { s.Items[0].Name = strings.Repeat("x", 120) }, func(s *session.Session) { s.Items[0].Name += "x" }},
-		{"/items/0/pH", func(s *session.Session) { s.Items[0].PH = "0.5" }, func(s *session.Session) { s.Items[0].PH = "0.49" }},
-		{"/items/0/pH", func(s *session.Session) { s.Items[0].PH = "13.5" }, func(s *session.Session) { s.Items[0].PH = "13.51" }},
-		{"/items/0/concentration", func(s *session.Session) { s.Items[0].Concentration = "0.0001 mol/L" }, func(s *session.Session) { s.Items[0].Concentration = "0 mol/L" }},
-		{"/items/0/allowances/stays", func(s *session.Session) { s.Items[0].Allowances = map[string]string{"stays": "0 mL"} }, func(s *session.Session) { s.Items[0].Allowances["stays"] = "-1 mL" }},
-		{"/people", func(s *session.Session) {
-			s.People = nil
-			for i := range 12 {
-				s.People = append(s.People, session.Person{Name: fmt.Sprint("helper ", i), From: "08:00", To: "08:01"})
-			}
-		}, func(s *session.Session) {
-			s.People = append(s.People, session.Person{Name: "one more", From: "08:00", To: "09:00"})
-		}},
-		{"/people/0/to", func(s *session.Session) { s.People[0].To = "08:01" }, func(s *session.Session) { s.People[0].To = "08:00" }},
-		{"/people/0/name", func(s *session.Session) { s.People[0].Name = strings.Repeat("x", 80) }, func(s *session.Session) { s.People[0].Name += "x" }},
-		{"/own", func(s *session.Session) { s.Own = slices.Repeat([]session.OwnTask{{Title: "x", Hands: 1}}, 20) }, func(s *session.Session) { s.Own = append(s.Own, s.Own[0]) }},
-		{"/own/0/title", func(s *session.Session) { s.Own = []session.OwnTask{{Title: "x", Wait: 7 * 24 * 60}} }, func(s *session.Session) { s.Own[0].Hands = 1 }},
-		{"/own/0/title", func(s *session.Session) { s.Own = []session.OwnTask{{Title: strings.Repeat("x", 120), Hands: 1}} }, func(s *session.Session) { s.Own[0].Title += "x" }},
-		{"/own/0/title", func(s *session.Session) { s.Own = []session.OwnTask{{Title: "x", Hands: 1}} }, func(s *session.Session) { s.Own[0].Hands = 0 }},
-	} {
-		s := pondWater()
-		c.at(&s)
-		if err := s.Check(); err != nil {
-			t.Errorf("%s at its bound: %v", c.field, err)
-		}
-		c.beyond(&s)
-		var problems verdict.Problems
-		if err := s.Check(); !errors.As(err, &problems) || problems[0].Field != c.field {
-			t.Errorf("%s beyond its bound: %v", c.field, err)
 		}
 	}
 }

@@ -228,7 +228,8 @@ func dilute(b Bottle, ratio, free float64, left string, o Option, flasks func() 
 	o.TakesML = made / ratio
 	strength := quantity.Digits(quantity.Significant(b.Strength, 4), -1) + " " + b.Unit
 	if o.TakesML > free {
-		o.Sentence = fmt.Sprintf("Bottle %d, %s, does not go far enough: %s to %s; %s.", b.Number, strength, Volume(o.TakesML), Volume(made), left)
+		o.Sentence = fmt.Sprintf("Bottle %d, %s, does not go far enough: %s to %s; %s.",
+			b.Number, strength, Volume(o.TakesML), Volume(made), left)
 		return o
 	}
 	o.Serves = true

@@ -124,45 +124,40 @@ func (own OwnTask) id(i int) string {
 func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdict.Thresholds) []Task {
 	var list []Task
 	title := inSentence(l.title())
-	one := []schedule.Use{{Thing: balance, Number: 1}}
 	last := ""
-	after := func() []string {
-		if last == "" {
-			return nil
+	add := func(t Task, m Minutes) {
+		t.Item, t.Hands, t.Wait = l.ID, m.Hands, m.Wait
+		if last != "" {
+			t.After = []string{last}
 		}
-		return []string{last}
-	}
-	add := func(t Task) {
-		t.Item, t.After = l.ID, after()
 		list = append(list, t)
 		last = t.ID
 	}
+	flasks := ", " + flaskWords(o.Flasks)
 	switch {
 	case o.How == byDilute:
-		m := d.of(diluting, len(o.Flasks))
-		add(Task{ID: "dilute " + l.ID, Title: "Dilute " + inSentence(strings.TrimSpace(l.Name)) + " to " + l.strength.String() + ", " + flaskWords(o.Flasks), Kind: diluting, Option: &o, Hands: m.Hands, Wait: m.Wait})
+		to := "Dilute " + inSentence(strings.TrimSpace(l.Name)) + " to " + l.strength.String()
+		add(Task{ID: "dilute " + l.ID, Title: to + flasks, Kind: diluting, Option: &o}, d.of(diluting, len(o.Flasks)))
 	case o.How == byMaking && l.pH > 0:
-		m := d.of(buffers, len(o.Flasks))
-		add(Task{ID: "make " + l.ID, Title: "Make " + title + ", " + flaskWords(o.Flasks), Kind: buffers, Option: &o, Hands: m.Hands, Wait: m.Wait, Uses: []schedule.Use{{Thing: meter, Number: 1}}})
+		uses := []schedule.Use{{Thing: meter, Number: 1}}
+		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: buffers, Option: &o, Uses: uses}, d.of(buffers, len(o.Flasks)))
 	case o.How == byMaking:
 		sub := store.Substances[store.substance(l.Name)]
 		if sub.Class == substance.Primary && strings.Contains(sub.Drying, "°C") {
-			m := d.of(drying, 1)
-			add(Task{ID: "dry " + l.ID, Title: "Dry " + inSentence(sub.Name), Hands: m.Hands, Wait: m.Wait, Uses: []schedule.Use{{Thing: oven, Number: 1, Waiting: true}}, Why: sub.Drying})
-			m = d.of(cooling, 1)
-			add(Task{ID: "cool " + l.ID, Title: "Let " + inSentence(sub.Name) + " cool in the desiccator", Hands: m.Hands, Wait: m.Wait})
+			uses := []schedule.Use{{Thing: oven, Number: 1, Waiting: true}}
+			add(Task{ID: "dry " + l.ID, Title: "Dry " + inSentence(sub.Name), Uses: uses, Why: sub.Drying}, d.of(drying, 1))
+			add(Task{ID: "cool " + l.ID, Title: "Let " + inSentence(sub.Name) + " cool in the desiccator"}, d.of(cooling, 1))
 		}
-		m := d.of(making, len(o.Flasks))
-		uses := one
+		uses := []schedule.Use{{Thing: balance, Number: 1}}
 		if sub.Liquid {
 			uses = []schedule.Use{{Thing: hood, Number: 1}}
 		}
-		add(Task{ID: "make " + l.ID, Title: "Make " + title + ", " + flaskWords(o.Flasks), Kind: making, Option: &o, Hands: m.Hands, Wait: m.Wait, Uses: uses})
+		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: making, Option: &o, Uses: uses}, d.of(making, len(o.Flasks)))
 	}
 	if o.Standardise {
-		m := d.of(titrates, 1)
 		from := s.Starts.Add(-time.Duration(rules.Of(RuleWeek)*24) * time.Hour)
-		add(Task{ID: "standardise " + l.ID, Title: "Standardise " + title, Kind: titrates, Option: &o, Hands: m.Hands, Wait: m.Wait, From: &from, Why: "rule S-11"})
+		t := Task{ID: "standardise " + l.ID, Title: "Standardise " + title, Kind: titrates, Option: &o, From: &from, Why: "rule S-11"}
+		add(t, d.of(titrates, 1))
 	}
 	return list
 }
@@ -177,7 +172,10 @@ func (s Session) calibrations(store Store, d Durations, rules verdict.Thresholds
 		if s.Meters > 1 {
 			title = fmt.Sprintf("Calibrate pH meter %d", k+1)
 		}
-		list = append(list, Task{ID: fmt.Sprint("calibrate ", k+1), Title: title, Kind: settling, Hands: m.Hands, Wait: m.Wait, From: &from, Why: "rule S-10", Uses: []schedule.Use{{Thing: meter, Number: 1}}})
+		list = append(list, Task{
+			ID: fmt.Sprint("calibrate ", k+1), Title: title, Kind: settling, Hands: m.Hands, Wait: m.Wait, From: &from, Why: "rule S-10",
+			Uses: []schedule.Use{{Thing: meter, Number: 1}},
+		})
 	}
 	return list
 }

@@ -12,7 +12,7 @@ func (s *Server) ListLabSessions(ctx context.Context, r ListLabSessionsRequestOb
 	if given(r.Params.Past) {
 		past, err := s.lab.PastLabSessions(ctx)
 		return ListLabSessions200JSONResponse(each(past, func(row store.LabSession) LabSessionLine {
-			return wireSessionLine(lab.LabSessionView{LabSession: row})
+			return wireSessionLine(lab.PlannedSession{LabSession: row})
 		})), err
 	}
 	list, err := s.lab.LabSessions(ctx)
@@ -64,7 +64,7 @@ func (s *Server) MoveTask(ctx context.Context, r MoveTaskRequestObject) (MoveTas
 	return MoveTask200JSONResponse(wireSession(view)), err
 }
 
-func wireSession(v lab.LabSessionView) LabSession {
+func wireSession(v lab.PlannedSession) LabSession {
 	return LabSession{
 		Id: v.ID, Number: int(v.Number), Version: v.Version, Session: v.Plan, Design: v.Design, By: v.Creator.Initials,
 		Past: each(v.Past, func(t lab.PastTask) PastTask {
@@ -78,7 +78,7 @@ func wireSession(v lab.LabSessionView) LabSession {
 	}
 }
 
-func wireSessionLine(v lab.LabSessionView) LabSessionLine {
+func wireSessionLine(v lab.PlannedSession) LabSessionLine {
 	out := LabSessionLine{
 		Id: v.ID, Number: int(v.Number), Title: v.Title, Place: v.Plan.Place, Starts: v.StartsAt, Ends: v.EndsAt, Groups: v.Plan.Groups,
 		Open: len(v.Design.Bars), Late: v.Design.Late, Begins: v.Design.Begins, Short: []string{},

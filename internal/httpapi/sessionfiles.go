@@ -53,7 +53,8 @@ func (s *Server) ExportSessionTasks(ctx context.Context, r ExportSessionTasksReq
 	rows := [][]string{{"begins (UTC)", "ends (UTC)", "task", "person", "at the bench, min", "waiting, min"}}
 	for _, bar := range v.Design.Bars {
 		rows = append(rows, []string{
-			bar.Starts.UTC().Format(time.RFC3339), bar.Ends.UTC().Format(time.RFC3339), bar.Title, bar.Person, fmt.Sprint(bar.Hands), fmt.Sprint(bar.Wait),
+			bar.Starts.UTC().Format(time.RFC3339), bar.Ends.UTC().Format(time.RFC3339), bar.Title, bar.Person,
+			fmt.Sprint(bar.Hands), fmt.Sprint(bar.Wait),
 		})
 	}
 	var out bytes.Buffer
@@ -78,15 +79,16 @@ func (s *Server) PrintSessionSheet(ctx context.Context, r PrintSessionSheetReque
 }
 
 // sheetOf lays a session out for paper; hours are those of its place.
-func sheetOf(v lab.LabSessionView, now time.Time) report.Sheet {
+func sheetOf(v lab.PlannedSession, now time.Time) report.Sheet {
 	zone, err := time.LoadLocation(v.Plan.Zone)
 	if err != nil {
 		zone = time.UTC
 	}
 	at := func(t time.Time) string { return t.In(zone).Format("Mon 2 Jan 15:04") }
+	from, to := v.StartsAt.In(zone).Format("Monday 2 January 2006, 15:04"), v.EndsAt.In(zone).Format("15:04")
 	sheet := report.Sheet{
 		Title: v.Title, Made: now,
-		Subtitle: fmt.Sprintf("%s to %s, %s, %d groups", v.StartsAt.In(zone).Format("Monday 2 January 2006, 15:04"), v.EndsAt.In(zone).Format("15:04"), orNowhere(v.Plan.Place), v.Plan.Groups),
+		Subtitle: fmt.Sprintf("%s to %s, %s, %d groups", from, to, orNowhere(v.Plan.Place), v.Plan.Groups),
 	}
 	short := report.Section{Heading: "Short", Warns: true}
 	out := report.Section{Heading: "Bring out or make", Tick: true, Widths: []float64{0.32, 0.14, 0.54}}

@@ -157,6 +157,17 @@ func (in *importer) finish(r Records) error {
 			}
 		}
 	}
+	if err := in.takeHistory(r); err != nil {
+		return err
+	}
+	if err := in.tx.CountOn(); err != nil {
+		return err
+	}
+	return in.problems.OrNil()
+}
+
+// takeHistory takes in what was changed in the setup, where that is restored.
+func (in *importer) takeHistory(r Records) error {
 	for i, h := range r.History {
 		if !store.HasHistory(h.What) {
 			in.problems.Add(fmt.Sprintf("/history/%d/what", i), "“%s” has no history", h.What)
@@ -171,10 +182,7 @@ func (in *importer) finish(r Records) error {
 			return err
 		}
 	}
-	if err := in.tx.CountOn(); err != nil {
-		return err
-	}
-	return in.problems.OrNil()
+	return nil
 }
 
 // note says something of what was taken in that nobody would expect.

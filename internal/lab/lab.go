@@ -25,7 +25,7 @@ type Lab struct {
 	today      kept[Today]
 	checks     kept[doubts]
 	titrations kept[[]TitrationView]
-	planned    kept[[]LabSessionView]
+	planned    kept[[]PlannedSession]
 	Options
 }
 

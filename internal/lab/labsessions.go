@@ -16,8 +16,8 @@ import (
 	"vialbench/internal/store"
 )
 
-// LabSessionView is a planned session with its plan as the lab stands now.
-type LabSessionView struct {
+// PlannedSession is a planned session with its plan as the lab stands now.
+type PlannedSession struct {
 	store.LabSession
 	Design session.Design
 	// Cautions are what its liquids can do to people.
@@ -53,8 +53,8 @@ const (
 )
 
 // LabSessions lists the sessions that are still to end, the nearest first, with their plans.
-func (l *Lab) LabSessions(ctx context.Context) ([]LabSessionView, error) {
-	return l.planned.get(ctx, l, []string{"run", "shelf", "bottle", "setup", "planned"}, func(ctx context.Context) ([]LabSessionView, error) {
+func (l *Lab) LabSessions(ctx context.Context) ([]PlannedSession, error) {
+	return l.planned.get(ctx, l, []string{"run", "shelf", "bottle", "setup", "planned"}, func(ctx context.Context) ([]PlannedSession, error) {
 		db := l.store.With(ctx)
 		rows, err := db.LabSessions(l.now(), mostSessions)
 		if err != nil {
@@ -63,7 +63,7 @@ func (l *Lab) LabSessions(ctx context.Context) ([]LabSessionView, error) {
 		// What was planned first was promised first.
 		slices.SortFunc(rows, func(a, b store.LabSession) int { return cmp.Compare(a.Number, b.Number) })
 		views, err := l.planAll(ctx, db, rows, map[string]float64{})
-		slices.SortStableFunc(views, func(a, b LabSessionView) int { return a.StartsAt.Compare(b.StartsAt) })
+		slices.SortStableFunc(views, func(a, b PlannedSession) int { return a.StartsAt.Compare(b.StartsAt) })
 		return views, err
 	})
 }
@@ -74,12 +74,12 @@ func (l *Lab) PastLabSessions(ctx context.Context) ([]store.LabSession, error) {
 }
 
 // LabSession is one session with its plan.
-func (l *Lab) LabSession(ctx context.Context, id string) (LabSessionView, error) {
+func (l *Lab) LabSession(ctx context.Context, id string) (PlannedSession, error) {
 	coming, err := l.LabSessions(ctx)
 	if err != nil {
-		return LabSessionView{}, err
+		return PlannedSession{}, err
 	}
-	if i := slices.IndexFunc(coming, func(v LabSessionView) bool { return v.ID == id }); i >= 0 {
+	if i := slices.IndexFunc(coming, func(v PlannedSession) bool { return v.ID == id }); i >= 0 {
 		return coming[i], nil
 	}
 	db := l.store.With(ctx)
@@ -88,27 +88,27 @@ func (l *Lab) LabSession(ctx context.Context, id string) (LabSessionView, error)
 		err = store.ErrNotFound
 	}
 	if err != nil {
-		return LabSessionView{}, found(err, "this session")
+		return PlannedSession{}, found(err, "this session")
 	}
 	views, err := l.planAll(ctx, db, []store.LabSession{row}, nil)
 	if err != nil {
-		return LabSessionView{}, err
+		return PlannedSession{}, err
 	}
 	return views[0], nil
 }
 
 // PreviewLabSession plans a session that is not kept yet, or as it would be with changes.
-func (l *Lab) PreviewLabSession(ctx context.Context, id string, s session.Session) (LabSessionView, error) {
+func (l *Lab) PreviewLabSession(ctx context.Context, id string, s session.Session) (PlannedSession, error) {
 	row := store.LabSession{ID: id, Plan: s, StartsAt: s.Starts, EndsAt: s.Ends}
 	db := l.store.With(ctx)
 	if known, err := db.LabSessionByID(id); err == nil {
 		row.Moved, row.Number, row.Version = known.Moved, known.Number, known.Version
 	} else if !isNotFound(err) {
-		return LabSessionView{}, err
+		return PlannedSession{}, err
 	}
 	coming, err := l.LabSessions(ctx)
 	if err != nil {
-		return LabSessionView{}, err
+		return PlannedSession{}, err
 	}
 	promised := map[string]float64{}
 	for _, other := range coming {
@@ -118,13 +118,13 @@ func (l *Lab) PreviewLabSession(ctx context.Context, id string, s session.Sessio
 	}
 	views, err := l.planAll(ctx, db, []store.LabSession{row}, promised)
 	if err != nil {
-		return LabSessionView{}, at("/session", err)
+		return PlannedSession{}, at("/session", err)
 	}
 	return views[0], nil
 }
 
 // KeepLabSession keeps a session under an ID: a new one at version 0, or changes of one that was seen at a version.
-func (l *Lab) KeepLabSession(ctx context.Context, by Actor, id string, s session.Session, version int) (LabSessionView, error) {
+func (l *Lab) KeepLabSession(ctx context.Context, by Actor, id string, s session.Session, version int) (PlannedSession, error) {
 	err := l.change(ctx, by, func(tx *store.Store) error {
 		known, err := tx.LabSessionByID(id)
 		fresh := isNotFound(err)
@@ -156,7 +156,7 @@ func (l *Lab) KeepLabSession(ctx context.Context, by Actor, id string, s session
 		return l.advanceSession(tx, &row, version, "title", "starts_at", "ends_at", "plan")
 	})
 	if err != nil && !store.IsDuplicate(err) {
-		return LabSessionView{}, err
+		return PlannedSession{}, err
 	}
 	return l.LabSession(ctx, id)
 }
@@ -190,7 +190,7 @@ func (l *Lab) RemoveLabSession(ctx context.Context, by Actor, id string, version
 }
 
 // TickTask says by hand that a task is done, or not after all. An id that is known already changes nothing.
-func (l *Lab) TickTask(ctx context.Context, by Actor, sessionID, id, task string, done bool) (LabSessionView, error) {
+func (l *Lab) TickTask(ctx context.Context, by Actor, sessionID, id, task string, done bool) (PlannedSession, error) {
 	view, err := l.LabSession(ctx, sessionID)
 	if err != nil {
 		return view, err
@@ -223,7 +223,7 @@ func (l *Lab) TickTask(ctx context.Context, by Actor, sessionID, id, task string
 }
 
 // MoveTask puts a task to a time that somebody chose; nil gives it back to the schedule.
-func (l *Lab) MoveTask(ctx context.Context, by Actor, sessionID, task string, start *time.Time, version int) (LabSessionView, error) {
+func (l *Lab) MoveTask(ctx context.Context, by Actor, sessionID, task string, start *time.Time, version int) (PlannedSession, error) {
 	err := l.change(ctx, by, func(tx *store.Store) error {
 		row, err := tx.LabSessionByID(sessionID)
 		if err != nil {
@@ -239,7 +239,7 @@ func (l *Lab) MoveTask(ctx context.Context, by Actor, sessionID, task string, st
 		return l.advanceSession(tx, &row, version, "moved")
 	})
 	if err != nil {
-		return LabSessionView{}, err
+		return PlannedSession{}, err
 	}
 	return l.LabSession(ctx, sessionID)
 }
@@ -272,8 +272,10 @@ func promise(promised map[string]float64, d session.Design) {
 }
 
 // planAll plans sessions as the lab stands, one after another: what one takes is promised, besides what was before.
-func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSession, promised map[string]float64) ([]LabSessionView, error) {
-	views := make([]LabSessionView, len(rows))
+func (l *Lab) planAll(
+	ctx context.Context, db *store.Store, rows []store.LabSession, promised map[string]float64,
+) ([]PlannedSession, error) {
+	views := make([]PlannedSession, len(rows))
 	if len(rows) == 0 {
 		return views, nil
 	}
@@ -409,7 +411,7 @@ func (s sessionStore) bottles(db *store.Store, of session.Session, promised map[
 }
 
 // nextTasks are the tasks of the sessions to come that are due next.
-func nextTasks(views []LabSessionView, now time.Time, most int) []NextTask {
+func nextTasks(views []PlannedSession, now time.Time, most int) []NextTask {
 	var list []NextTask
 	for _, v := range views {
 		for _, bar := range v.Design.Bars {

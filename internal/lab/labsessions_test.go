@@ -24,7 +24,7 @@ func nextWeek(title, liquid, strength string) session.Session {
 	}
 }
 
-func bar(v lab.LabSessionView, task string) *session.Bar {
+func bar(v lab.PlannedSession, task string) *session.Bar {
 	i := slices.IndexFunc(v.Design.Bars, func(b session.Bar) bool { return b.ID == task })
 	if i < 0 {
 		return nil

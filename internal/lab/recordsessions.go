@@ -99,7 +99,9 @@ func (in *importer) takeSession(place string, r SessionRecord) error {
 				return err
 			}
 		}
-		task := store.SessionTask{ID: t.ID, SessionID: r.ID, Task: t.Task, Title: t.Title, RunID: t.Run, Done: t.Done, MadeBy: who.ID, MadeAt: t.At}
+		task := store.SessionTask{
+			ID: t.ID, SessionID: r.ID, Task: t.Task, Title: t.Title, RunID: t.Run, Done: t.Done, MadeBy: who.ID, MadeAt: t.At,
+		}
 		if err := in.tx.Create(&task); err != nil {
 			return err
 		}

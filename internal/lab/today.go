@@ -16,7 +16,7 @@ type Today struct {
 	Bottles               int64
 	// Next are the tasks of sessions that are due next, Sessions those to come.
 	Next     []NextTask
-	Sessions []LabSessionView
+	Sessions []PlannedSession
 	// Lacks names what is still to be set up, in the order to do it.
 	Lacks []string
 }

@@ -40,12 +40,14 @@ type SessionTask struct {
 
 // LabSessions lists sessions that end after a time, the nearest first.
 func (s *Store) LabSessions(after time.Time, most int) ([]LabSession, error) {
-	return many[LabSession](s.db.Joins("Creator").Where("removed_at IS NULL AND ends_at > ?", after).Order("starts_at, lab_sessions.number").Limit(most))
+	q := s.db.Joins("Creator").Where("removed_at IS NULL AND ends_at > ?", after)
+	return many[LabSession](q.Order("starts_at, lab_sessions.number").Limit(most))
 }
 
-// PastLabSessions lists sessions that have ended, the newest first, with a number of rows left out.
+// PastLabSessions lists sessions that have ended, the newest first.
 func (s *Store) PastLabSessions(before time.Time, most int) ([]LabSession, error) {
-	return many[LabSession](s.db.Joins("Creator").Where("removed_at IS NULL AND ends_at <= ?", before).Order("starts_at DESC, lab_sessions.number DESC").Limit(most))
+	q := s.db.Joins("Creator").Where("removed_at IS NULL AND ends_at <= ?", before)
+	return many[LabSession](q.Order("starts_at DESC, lab_sessions.number DESC").Limit(most))
 }
 
 // AllLabSessions lists all of them, those that were removed too, by their numbers.
@@ -60,7 +62,8 @@ func (s *Store) LabSessionByID(id string) (LabSession, error) {
 
 // SessionTasks lists what became of the tasks of sessions, oldest first.
 func (s *Store) SessionTasks(sessions []string) ([]SessionTask, error) {
-	return many[SessionTask](s.db.Joins("Maker").Joins("Run").Where("session_id IN ?", sessions).Order("session_tasks.made_at, session_tasks.id"))
+	q := s.db.Joins("Maker").Joins("Run").Where("session_id IN ?", sessions)
+	return many[SessionTask](q.Order("session_tasks.made_at, session_tasks.id"))
 }
 
 // BottlesNamed lists the bottles on the shelf that hold something of these names, in small letters; oldest first.

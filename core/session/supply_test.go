@@ -1,0 +1,105 @@
+package session_test
+
+import (
+	"strings"
+	"testing"
+
+	"vialbench/core/session"
+)
+
+func supplies(t *testing.T, change func(s *session.Session, store *session.Store)) []session.Supply {
+	t.Helper()
+	s, store := pondWater(), cupboard()
+	change(&s, &store)
+	needs, err := session.Needs(s, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return store.Supplies(s, needs, nil)
+}
+
+func naoh(id string, strength, left float64) session.Bottle {
+	return session.Bottle{ID: id, Number: int64(len(id)), Name: "Sodium hydroxide", Strength: strength, Unit: "mol/L", Left: left, Known: true}
+}
+
+func TestWhichBottleServes(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		bottle session.Bottle
+		from   string
+		says   string
+	}{
+		{"as it is", naoh("n", 0.1003, 2000), "bottle n", "Bottle 1: serves as it is; 2 L left."},
+		{"at the edge of the tolerance", naoh("n", 0.105, 2000), "bottle n", "serves as it is"},
+		{"above it", naoh("n", 0.1051, 2000), "dilute n", "Dilute bottle 1, 0.1051 mol/L: 951 mL to 1 L; 2 L left."},
+		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L, and standardise it."},
+		{"stronger", naoh("n", 1, 500), "dilute n", "Dilute bottle 1, 1 mol/L: 100 mL to 1 L; 500 mL left."},
+		{"stronger, but too little", naoh("n", 1, 99), "make", "Make it"},
+		{"too little", naoh("n", 0.1, 1000), "make", "Make it"},
+		{"promised to others", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 600; return b }(), "make", "Make it"},
+		{"promised in part", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 400; return b }(), "bottle n", "1.5 L left, of which 400 mL are promised"},
+		{"expired on the day", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Keeps = "2026-12-08"; return b }(), "make", "Make it"},
+		{"good on the day", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Keeps = "2026-12-09"; return b }(), "bottle n", "serves"},
+		{"to be standardised again", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Until = "2026-12-08"; return b }(), "bottle n", "serves once it is standardised"},
+		{"another basis", func() session.Bottle { b := naoh("n", 4, 1500); b.Unit = "g/L"; return b }(), "make", "Make it"},
+	} {
+		got := supplies(t, func(_ *session.Session, store *session.Store) { store.Bottles = []session.Bottle{c.bottle} })[0]
+		o := got.Options[got.Chosen]
+		if o.From != c.from || !strings.Contains(o.Sentence, c.says) || got.Short != "" || !o.Serves {
+			t.Errorf("%s: %s, “%s”", c.name, o.From, o.Sentence)
+		}
+	}
+}
+
+func TestWhyNothingServes(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		change func(s *session.Session, store *session.Store)
+		says   string
+	}{
+		{"no such thing", func(s *session.Session, _ *session.Store) { s.Items[0].Name = "unobtainium" }, "add the substance in the lab setup"},
+		{"no such bottle", func(s *session.Session, _ *session.Store) {
+			s.Items[0].Name, s.Items[0].Concentration = "Bromothymol blue", ""
+		}, "no bottle on the shelf is called that"},
+		{"more than flasks hold", func(s *session.Session, _ *session.Store) {
+			s.Groups, s.Items[0].Times, s.Items[0].Each = 60, 20, "100 mL"
+		}, "It cannot be made at once"},
+	} {
+		got := supplies(t, c.change)[0]
+		if got.Chosen != -1 || !strings.Contains(got.Short, c.says) {
+			t.Errorf("%s: %+v", c.name, got)
+		}
+	}
+}
+
+// Two items ask for one bottle: the second finds what the first leaves.
+func TestOneBottleIsNotPromisedTwice(t *testing.T) {
+	got := supplies(t, func(s *session.Session, store *session.Store) {
+		s.Items = []session.Item{s.Items[0], s.Items[0]}
+		s.Items[1].ID = "b"
+		store.Bottles = []session.Bottle{naoh("n", 0.1, 1500)}
+	})
+	if got[0].Options[got[0].Chosen].From != "bottle n" || got[1].Options[got[1].Chosen].From != "make" {
+		t.Errorf("%+v", got)
+	}
+}
+
+// A way that somebody chose is kept, though another comes first; a buffer is known by its pH; water is there.
+func TestChosenWays(t *testing.T) {
+	got := supplies(t, func(s *session.Session, store *session.Store) {
+		s.Items[0].From = "make"
+		s.Items[1] = session.Item{ID: "b", Name: "phosphate buffer", PH: "7.00", Concentration: "0.1 mol/L", Each: "10 mL", Times: 1, Glass: session.Probe}
+		s.Items = append(s.Items, session.Item{ID: "c", Name: "Deionised water", Each: "100 mL", Times: 1})
+		store.Bottles = []session.Bottle{
+			naoh("n", 0.1, 2000),
+			{ID: "p", Name: "Phosphate buffer", Number: 7, Strength: 0.1, Unit: "mol/L", PH: 7.06, Left: 2000},
+			{ID: "q", Name: "Phosphate buffer", Number: 8, Strength: 0.1, Unit: "mol/L", PH: 7.04, Left: 2000},
+		}
+	})
+	if got[0].Options[got[0].Chosen].From != "make" || got[1].Options[got[1].Chosen].From != "bottle q" || len(got[1].Options) != 2 {
+		t.Errorf("%+v", got[:2])
+	}
+	if o := got[2].Options[got[2].Chosen]; !strings.HasPrefix(o.Sentence, "From the tap") {
+		t.Errorf("%+v", o)
+	}
+}

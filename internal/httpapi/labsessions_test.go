@@ -1,0 +1,131 @@
+package httpapi_test
+
+import (
+	"encoding/csv"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// hardness is a session in nine days, at nine by the clocks of London.
+func hardness(title string) object {
+	london, err := time.LoadLocation("Europe/London")
+	if err != nil {
+		panic(err)
+	}
+	y, m, d := time.Now().AddDate(0, 0, 9).Date()
+	starts := time.Date(y, m, d, 9, 0, 0, 0, london)
+	return object{
+		"title": title, "place": "Lab 2", "starts": starts.UTC().Format(time.RFC3339), "ends": starts.Add(3 * time.Hour).UTC().Format(time.RFC3339),
+		"zone": "Europe/London", "groups": 12, "meters": 1, "own": []any{},
+		"items": []any{
+			object{"id": "a", "name": "Sodium hydroxide", "concentration": "0.5 mol/L", "each": "20 mL", "times": 2, "glass": "burette", "standardised": true},
+			object{"id": "b", "name": "Screened indicator", "each": "1 mL", "times": 3},
+		},
+		"people": []any{object{"name": "Imani Thorne", "from": "08:00", "to": "17:00"}},
+	}
+}
+
+// What a sheet says is read with a reader that is not ours: what to bring out, what to do and when, what each group
+// gets, what is short, and the cautions.
+func TestSessionOnPaper(t *testing.T) {
+	ra := demoLab(t)
+	id, s := uuid.NewString(), hardness("Base in pond mud")
+	kept := ra.must(200, "POST", "/lab-sessions", object{"id": id, "session": s, "version": 0})
+	status, pdf := ra.do("GET", "/lab-sessions/"+id+"/sheet.pdf", nil)
+	if status != 200 {
+		t.Fatal(status, pdf)
+	}
+	says := pdfText(t, pdf["text"].(string))
+	for _, want := range []string{
+		"Base in pond mud", "09:00 to 12:00, Lab 2, 12 groups", "Short", "Screened indicator: no bottle on the shelf is called that",
+		"Sodium hydroxide, 0.5 mol/L 1.02 L Make it, 1 L, and standardise it.", "Standardise sodium hydroxide, 0.5 mol/L Imani Thorne",
+		"75 mL: 2 × 20 mL, 1 trial to spare, rinsing 1 burette, 2 × 5 mL, what stays of the filling",
+		"Your local rules, the safety data sheet and licensed waste handling come first.",
+		"Sodium hydroxide (Danger): H290 May be corrosive to metals H314 Causes severe skin burns and eye damage",
+	} {
+		if !strings.Contains(says, want) {
+			t.Errorf("“%s” does not stand on it: %s", want, says)
+		}
+	}
+
+	_, table := ra.do("GET", "/lab-sessions/"+id+"/tasks.csv", nil)
+	rows, err := csv.NewReader(strings.NewReader(strings.TrimPrefix(table["text"].(string), "\ufeff"))).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	bars := kept["design"].(object)["bars"].([]any)
+	if len(rows) != len(bars)+1 || strings.Join(rows[0], "|") != "begins (UTC)|ends (UTC)|task|person|at the bench, min|waiting, min" {
+		t.Fatalf("%d rows of %d tasks: %q", len(rows), len(bars), rows[0])
+	}
+	for i, b := range bars {
+		bar := b.(object)
+		want := []string{
+			bar["starts"].(string), bar["ends"].(string), bar["title"].(string), bar["person"].(string), fmt.Sprint(bar["hands"]), fmt.Sprint(bar["wait"]),
+		}
+		if strings.Join(rows[i+1], "|") != strings.Join(want, "|") {
+			t.Errorf("row %d is %q, want %q", i+1, rows[i+1], want)
+		}
+	}
+}
+
+func TestBadLabSessions(t *testing.T) {
+	ra := demoLab(t)
+	for field, change := range map[string]func(s object){
+		"/session/groups":        func(s object) { s["groups"] = 0 },
+		"/session/title":         func(s object) { s["title"] = " " },
+		"/session/ends":          func(s object) { s["ends"] = s["starts"] },
+		"/session/zone":          func(s object) { s["zone"] = "Pond/Edge" },
+		"/session/items/0/each":  func(s object) { s["items"].([]any)[0].(object)["each"] = "a cup" },
+		"/session/people/0/to":   func(s object) { s["people"].([]any)[0].(object)["to"] = "07:00" },
+		"/session/items/0/times": func(s object) { s["items"].([]any)[0].(object)["times"] = 99 },
+		"/session/starts":        func(s object) { s["starts"] = "2020-01-01T09:00:00Z"; s["ends"] = "2020-01-01T12:00:00Z" },
+	} {
+		s := hardness("Bad")
+		change(s)
+		problem := ra.must(422, "POST", "/lab-sessions", object{"id": uuid.NewString(), "session": s, "version": 0})
+		if got := problem["errors"].([]any)[0].(object)["pointer"]; got != field {
+			t.Errorf("%s: blamed %v", field, got)
+		}
+		if field != "/session/starts" { // a session that is over can be looked at
+			ra.must(422, "POST", "/lab-sessions/preview", object{"id": uuid.NewString(), "session": s, "version": 0})
+		}
+	}
+	ra.must(404, "GET", "/lab-sessions/"+uuid.NewString(), nil)
+	ra.must(404, "GET", "/lab-sessions/"+uuid.NewString()+"/sheet.pdf", nil)
+	ra.must(404, "POST", "/lab-sessions/"+uuid.NewString()+"/ticks", object{"id": uuid.NewString(), "task": "set out", "done": true})
+}
+
+// The computations that need no lab: needs, supply and schedule of the same session.
+func TestSessionWithoutALab(t *testing.T) {
+	ra := demoLab(t)
+	s := hardness("Computed")
+	status, needs := ra.do("POST", "/compute/needs", object{"session": s, "thresholds": object{"S-7": 0}})
+	if text := needs["text"].(string); status != 200 || !strings.Contains(text, `"sentence":"75 mL for each of 12 places, 945 mL in all"`) {
+		t.Errorf("%d %s", status, text)
+	}
+	status, supply := ra.do("POST", "/compute/supply", object{"session": s, "thresholds": object{}, "store": object{
+		"bottles": []any{object{"id": "n", "number": 4, "name": "sodium hydroxide", "strength": 2, "unit": "mol/L", "left": 400, "known": true}},
+		"flasks":  []any{object{"volume": 1000, "class": "A"}}, "class": "A", "substances": []any{},
+	}})
+	if text := supply["text"].(string); status != 200 || !strings.Contains(text, "Dilute bottle 4, 2 mol/L: 250 mL to 1 L; 400 mL left.") {
+		t.Errorf("%d %s", status, text)
+	}
+	two := object{
+		"tasks": []any{
+			object{"id": "dry", "hands": 5, "wait": 120, "from": 0, "due": 480},
+			object{"id": "weigh", "hands": 20, "wait": 0, "from": 0, "due": 480, "after": []any{"dry"}},
+		},
+		"people": []any{object{"name": "Imani Thorne", "hours": []any{object{"from": 0, "to": 480}}}}, "things": []any{},
+	}
+	got := ra.must(200, "POST", "/compute/schedule", two)
+	latest, earliest := got["latest"].(object), got["earliest"].(object)
+	if first := latest["placed"].([]any)[0].(object); first["start"] != 335.0 || latest["late"] != 0.0 || earliest["late"] != -335.0 || latest["proven"] != true {
+		t.Errorf("%v", got)
+	}
+	two["people"] = []any{}
+	ra.must(422, "POST", "/compute/schedule", two)
+}
