@@ -94,7 +94,7 @@ func TestFirstBound(t *testing.T) {
 				c.p.Tasks[i].Due = 0
 			}
 		}
-		if got := newSolver(context.Background(), c.p).bound; got != c.want {
+		if got := newSolver(context.Background(), c.p, new(int)).bound; got != c.want {
 			t.Errorf("%s: bound %d, by hand %d", c.name, got, c.want)
 		}
 	}
@@ -106,7 +106,7 @@ func TestWhatIsDominated(t *testing.T) {
 		s := newSolver(context.Background(), Problem{
 			People: []Person{{Name: "a", Hours: []Span{{0, 1000}}}},
 			Tasks:  []Task{{ID: "1", Hands: 5, Wait: 20}, {ID: "2", Hands: 5}, {ID: "3", Hands: 5}},
-		})
+		}, new(int))
 		s.placed, s.end, s.busy, s.late = 3, []int{25, 30, 0}, []int{30}, 0
 		return s
 	}

@@ -12,20 +12,24 @@ const grid = 5
 // before a time X, the latest on a grid of five minutes. Where that cannot be, it is [Earliest]. Its
 // Proven tells that five minutes later would not do. now is when work can begin at all.
 func Latest(ctx context.Context, p Problem, now int) (Schedule, error) {
-	earliest, err := Earliest(ctx, p.NotBefore(now))
-	if err != nil || earliest.Late > 0 {
-		return earliest, err
+	if err := p.Check(); err != nil {
+		return Schedule{}, err
 	}
-	first := earliest.Placed[0].Start
+	left := effort // for all that is tried
+	soon, err := earliest(ctx, p.NotBefore(now), &left)
+	if err != nil || soon.Late > 0 {
+		return soon, err
+	}
+	first := soon.Placed[0].Start
 	last := first
 	for _, t := range p.Tasks {
 		last = max(last, t.Due-t.Lasts())
 	}
-	best, proven := earliest, true
+	best, proven := soon, true
 	low, high := 0, (last-first)/grid+1 // low can be done, high cannot
-	for high-low > 1 {
+	for high-low > 1 && ctx.Err() == nil {
 		middle := (low + high) / 2
-		s := newSolver(ctx, p.NotBefore(first+middle*grid))
+		s := newSolver(ctx, p.NotBefore(first+middle*grid), &left)
 		s.best = 1 // anything in time
 		s.sample()
 		if s.found == nil && s.bound < 1 {
@@ -36,11 +40,11 @@ func Latest(ctx context.Context, p Problem, now int) (Schedule, error) {
 			continue
 		}
 		high = middle
-		proven = s.effort > 0 || s.bound >= 1
+		proven = left > 0 || s.bound >= 1
 	}
-	best.Proven = proven
+	best.Proven = proven && ctx.Err() == nil
 	best.Bound = min(best.Late, best.Bound)
-	return best, ctx.Err()
+	return best, nil
 }
 
 // NotBefore is the problem with nothing started before a time.

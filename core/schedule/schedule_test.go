@@ -389,3 +389,32 @@ func class(chance *rand.Rand, tasks int) schedule.Problem {
 	p.Tasks = p.Tasks[:tasks]
 	return p
 }
+
+// So many tasks that the search ends before it is through: what was found can be carried out, and its bound is told.
+func TestBoundIsTold(t *testing.T) {
+	chance := rand.New(rand.NewPCG(5, 5))
+	p := random(chance, 60, 3, 3)
+	for i := range p.Tasks {
+		p.Tasks[i].After, p.Tasks[i].By = nil, nil
+		p.Tasks[i].From = chance.IntN(600)
+	}
+	s, err := schedule.Earliest(context.Background(), p)
+	if err != nil || s.Proven || s.Bound >= s.Late || len(s.Placed) != 60 {
+		t.Fatalf("late by %d, bound %d, proven %v, %v", s.Late, s.Bound, s.Proven, err)
+	}
+	for _, b := range p.Breaks(s.Placed) {
+		if b.Kind != "due" {
+			t.Errorf("it breaks %+v", b)
+		}
+	}
+	quick, err := schedule.Quick(context.Background(), p)
+	if err != nil || quick.Late < s.Late || quick.Bound != s.Bound {
+		t.Errorf("with less effort late by %d, bound %d, %v", quick.Late, quick.Bound, err)
+	}
+	// Whoever has no time gets the best of what chance made; nothing is called proven.
+	over, cancel := context.WithCancel(context.Background())
+	cancel()
+	if s, err := schedule.Latest(over, p, 0); err != nil || s.Proven || len(s.Placed) != 60 {
+		t.Errorf("without time: proven %v, %v", s.Proven, err)
+	}
+}

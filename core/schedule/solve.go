@@ -20,7 +20,7 @@ type Schedule struct {
 	Proven bool `json:"proven"`
 }
 
-// effort bounds a search, in placements tried.
+// effort bounds the search for one schedule, in placements tried: less than a second.
 const effort = 400_000
 
 // Earliest places every task so that the greatest lateness is as small as it can be, each as early as it
@@ -29,13 +29,31 @@ func Earliest(ctx context.Context, p Problem) (Schedule, error) {
 	if err := p.Check(); err != nil {
 		return Schedule{}, err
 	}
-	s := newSolver(ctx, p)
+	left := effort
+	return earliest(ctx, p, &left)
+}
+
+// Quick is [Earliest] with a tenth of the effort, to try what would help.
+func Quick(ctx context.Context, p Problem) (Schedule, error) {
+	if err := p.Check(); err != nil {
+		return Schedule{}, err
+	}
+	left := effort / 10
+	return earliest(ctx, p, &left)
+}
+
+// earliest searches with what is left of an effort.
+func earliest(ctx context.Context, p Problem, left *int) (Schedule, error) {
+	s := newSolver(ctx, p, left)
 	s.sample()
 	s.search(s.bound)
-	if s.found == nil {
-		return Schedule{}, noRoom()
+	switch {
+	case s.found != nil:
+		return s.schedule(), nil
+	case ctx.Err() != nil:
+		return Schedule{}, ctx.Err()
 	}
-	return s.schedule(), nil
+	return Schedule{}, noRoom()
 }
 
 func noRoom() error {
@@ -85,8 +103,8 @@ type solver struct {
 
 	best   int // the lateness to be beaten
 	found  []Placed
-	bound  int // at the root
-	effort int
+	bound  int  // at the root
+	effort *int // what is left of it
 	seen   map[uint64][]state
 	kept   int
 	head   []int // scratch of the bound
@@ -95,8 +113,8 @@ type solver struct {
 // none is a lateness below all.
 const none = -1 << 40
 
-func newSolver(ctx context.Context, p Problem) *solver {
-	s := &solver{ctx: ctx, names: p, people: p.People, best: 1 << 40, late: none, effort: effort, seen: map[uint64][]state{}}
+func newSolver(ctx context.Context, p Problem, left *int) *solver {
+	s := &solver{ctx: ctx, names: p, people: p.People, best: 1 << 40, late: none, effort: left, seen: map[uint64][]state{}}
 	place := map[string]int{}
 	for i, t := range p.Tasks {
 		place[t.ID] = i
@@ -326,11 +344,11 @@ func (s *solver) urgent(list []candidate) {
 
 // spent counts a placement, and tells whether there were too many.
 func (s *solver) spent() bool {
-	s.effort--
-	if s.effort&1023 == 0 && s.ctx.Err() != nil {
-		s.effort = -1
+	*s.effort--
+	if *s.effort&1023 == 0 && s.ctx.Err() != nil {
+		*s.effort = -1
 	}
-	return s.effort <= 0
+	return *s.effort <= 0
 }
 
 // keep notes a whole schedule that beats the best.
@@ -387,7 +405,7 @@ func (s *solver) sample() {
 
 // schedule is the best that was found, with what is proven of it.
 func (s *solver) schedule() Schedule {
-	proven := s.effort > 0 || s.best <= s.bound
+	proven := *s.effort > 0 || s.best <= s.bound
 	bound := s.bound
 	if proven {
 		bound = s.best

@@ -248,10 +248,13 @@ func (q Question) hours(person Person, longer int) []schedule.Span {
 	return list
 }
 
+// mostMends bounds how many bottles from elsewhere are tried.
+const mostMends = 8
+
 // mends tries what would help.
 func (q Question) mends(ctx context.Context, d *Design, tasks []Task) {
 	try := func(what string, p schedule.Problem) {
-		if s, err := schedule.Earliest(ctx, p); err == nil && s.Late < d.Late {
+		if s, err := schedule.Quick(ctx, p); err == nil && s.Late < d.Late {
 			d.Mends = append(d.Mends, Mend{what, s.Late})
 		}
 	}
@@ -261,14 +264,16 @@ func (q Question) mends(ctx context.Context, d *Design, tasks []Task) {
 	}
 	reserve := q.Thresholds.Of(RuleReserve)
 	try(fmt.Sprintf("Ready at the hour itself, without the %g minutes before", reserve), q.problem(tasks, q.Session.Starts, 0, 0))
+	tried := 0
 	for _, sup := range d.Supplies {
 		o := sup.taken()
-		if o == nil || o.How == byBottle && !o.Standardise {
+		if tried == mostMends || o == nil || o.How == byBottle && !o.Standardise {
 			continue
 		}
 		rest := slices.DeleteFunc(slices.Clone(tasks), func(t Task) bool { return t.Item == sup.Item })
 		i := slices.IndexFunc(d.Needs, func(n Need) bool { return n.Item == sup.Item })
 		if len(rest) > 0 {
+			tried++
 			try("A bottle of "+d.Needs[i].Title+" from elsewhere, "+Volume(d.Needs[i].Total), q.problem(rest, d.Ready, 0, 0))
 		}
 	}

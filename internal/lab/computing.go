@@ -188,13 +188,18 @@ func (c *computing) run(view *RunView) error {
 	if err != nil {
 		return err
 	}
-	wasFinished := view.Status == string(run.Finished)
+	was, wasFinished := view.Status, view.Status == string(run.Finished)
 	view.Status, view.Reason, view.Step, view.Outcome = string(outcome.Status), outcome.Reason, outcome.AtHand(), outcome
 	if err := c.tx.Save(&view.Run); err != nil {
 		return err
 	}
 	if err := errors.Join(c.keep(view, wasFinished), c.draw(view)); err != nil {
 		return err
+	}
+	if view.Status != was { // it may do a task of a session
+		if err := c.tx.Announce(topicPlanned); err != nil {
+			return err
+		}
 	}
 	topic := "run " + view.ID
 	if view.ID == c.states { // who has all its facts has it as it is

@@ -45,6 +45,12 @@ const (
 	taskVoid  = "void"
 )
 
+// topicPlanned says that the plan of a session may be another one now.
+const topicPlanned = "planned"
+
+// planTime is how long the plan of one session may take; what was found by then stands.
+const planTime = 2 * time.Second
+
 // Bounds on what is read for sessions.
 const (
 	mostSessions     = 100
@@ -54,7 +60,7 @@ const (
 
 // LabSessions lists the sessions that are still to end, the nearest first, with their plans.
 func (l *Lab) LabSessions(ctx context.Context) ([]PlannedSession, error) {
-	return l.planned.get(ctx, l, []string{"run", "shelf", "bottle", "setup", "planned"}, func(ctx context.Context) ([]PlannedSession, error) {
+	return l.planned.get(ctx, l, []string{"shelf", "setup", topicPlanned}, func(ctx context.Context) ([]PlannedSession, error) {
 		db := l.store.With(ctx)
 		rows, err := db.LabSessions(l.now(), mostSessions)
 		if err != nil {
@@ -151,7 +157,7 @@ func (l *Lab) KeepLabSession(ctx context.Context, by Actor, id string, s session
 			if err := tx.Create(&row); err != nil {
 				return err
 			}
-			return tx.Announce("planned " + id)
+			return tx.Announce(topicPlanned + " " + id)
 		}
 		return l.advanceSession(tx, &row, version, "title", "starts_at", "ends_at", "plan")
 	})
@@ -170,7 +176,7 @@ func (l *Lab) advanceSession(tx *store.Store, row *store.LabSession, from int, c
 	if !won {
 		return Conflict{"the session was changed meanwhile: look at it, then change it again"}
 	}
-	return tx.Announce("planned " + row.ID)
+	return tx.Announce(topicPlanned + " " + row.ID)
 }
 
 // RemoveLabSession takes a session off the plan. Its runs and what was ticked stay on record.
@@ -214,7 +220,7 @@ func (l *Lab) TickTask(ctx context.Context, by Actor, sessionID, id, task string
 		if err := tx.Create(&row); err != nil {
 			return err
 		}
-		return tx.Announce("planned " + sessionID)
+		return tx.Announce(topicPlanned + " " + sessionID)
 	})
 	if err != nil && !store.IsDuplicate(err) {
 		return view, err
@@ -256,7 +262,7 @@ func (l *Lab) doesTask(tx *store.Store, by Actor, runID string, of TaskOf) error
 	if err := tx.Create(&row); err != nil {
 		return err
 	}
-	return tx.Announce("planned " + of.Session)
+	return tx.Announce(topicPlanned + " " + of.Session)
 }
 
 // DoTask says that a run does a task.
@@ -299,7 +305,10 @@ func (l *Lab) planAll(
 		}
 		views[i].LabSession, views[i].Cautions = row, q.Store.Cautions(row.Plan)
 		views[i].Past, q.Done, q.Begun = became(tasks, row.ID)
-		if views[i].Design, err = session.Plan(ctx, q); err != nil {
+		within, cancel := context.WithTimeout(ctx, planTime)
+		views[i].Design, err = session.Plan(within, q)
+		cancel()
+		if err != nil {
 			return nil, err
 		}
 		if promised != nil {

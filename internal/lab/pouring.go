@@ -71,6 +71,9 @@ func (c *computing) draw(view *RunView) error {
 		if err := c.tx.Take(entry, entry.Volume-was.Volume, isKnown); err != nil {
 			return err
 		}
+		if err := c.tx.Announce(topicPlanned); err != nil { // less is left for the sessions to come
+			return err
+		}
 	}
 	return nil
 }

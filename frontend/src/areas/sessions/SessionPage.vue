@@ -67,7 +67,7 @@ const { look } = useLook(
     else await compute()
     if (changed.value && kept.value) await compute()
   },
-  ['planned', 'run', 'shelf', 'setup'],
+  ['planned', 'shelf', 'setup'],
   trouble,
 )
 onMounted(() => props.id === 'new' && first.value?.querySelector('input')?.focus())

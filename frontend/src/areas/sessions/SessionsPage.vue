@@ -12,7 +12,7 @@ const coming = ref<LabSessionLine[]>()
 const past = ref<LabSessionLine[]>()
 const { trouble } = useLook(async () => {
   coming.value = await ask(api.GET('/lab-sessions'))
-}, ['planned', 'run', 'shelf', 'setup'])
+}, ['planned', 'shelf', 'setup'])
 
 /** The Monday of a day. */
 function weekOf(moment: string) {
