@@ -26,6 +26,7 @@ type Lab struct {
 	checks     kept[doubts]
 	titrations kept[[]TitrationView]
 	planned    kept[[]PlannedSession]
+	designs    designs
 	Options
 }
 

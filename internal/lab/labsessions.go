@@ -3,6 +3,8 @@ package lab
 import (
 	"cmp"
 	"context"
+	"encoding/json"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -12,6 +14,7 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/run"
 	"vialbench/core/session"
+	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/internal/store"
 )
@@ -54,7 +57,7 @@ const planTime = 2 * time.Second
 // Bounds on what is read for sessions.
 const (
 	mostSessions     = 100
-	mostBottlesNamed = 400
+	mostBottlesNamed = 1000
 	lastRuns         = 5 // of a kind, that tell how long one takes
 )
 
@@ -293,22 +296,17 @@ func (l *Lab) planAll(
 	if err != nil {
 		return nil, err
 	}
-	owned, err := l.sessionStore(db)
+	owned, err := l.sessionStore(db, rows)
 	if err != nil {
 		return nil, err
 	}
 	for i, row := range rows {
 		q := owned.question
 		q.Now, q.Session, q.Moved = l.now(), row.Plan, row.Moved
-		if q.Store.Bottles, err = owned.bottles(db, row.Plan, promised); err != nil {
-			return nil, err
-		}
+		q.Store.Bottles = owned.bottlesFor(row.Plan, promised)
 		views[i].LabSession, views[i].Cautions = row, q.Store.Cautions(row.Plan)
 		views[i].Past, q.Done, q.Begun = became(tasks, row.ID)
-		within, cancel := context.WithTimeout(ctx, planTime)
-		views[i].Design, err = session.Plan(within, q)
-		cancel()
-		if err != nil {
+		if views[i].Design, err = l.designs.of(ctx, row.ID, q, owned.substances); err != nil {
 			return nil, err
 		}
 		if promised != nil {
@@ -356,25 +354,38 @@ func became(tasks []store.SessionTask, id string) (past []PastTask, done, begun 
 	return past, done, begun
 }
 
-// sessionStore is what all sessions are supplied from, but for the bottles.
-type sessionStore struct{ question session.Question }
+// sessionStore is what sessions are supplied from.
+type sessionStore struct {
+	question session.Question
+	// bottles are those that hold what any of the sessions asks for.
+	bottles []session.Bottle
+	// substances are the lab's own, as they are kept.
+	substances []byte
+}
 
-func (l *Lab) sessionStore(db *store.Store) (sessionStore, error) {
+func (l *Lab) sessionStore(db *store.Store, rows []store.LabSession) (out sessionStore, err error) {
 	own, err := ownedBy(db)
 	if err != nil {
-		return sessionStore{}, err
+		return out, err
 	}
 	meters, err := db.Meters()
 	if err != nil {
-		return sessionStore{}, err
+		return out, err
 	}
 	known, err := substances(db)
 	if err != nil {
-		return sessionStore{}, err
+		return out, err
 	}
 	s := session.Store{Class: glassware.Class(own.settings.FlaskClass), Balances: len(own.balances), Meters: len(meters)}
+	var lab []substance.Substance
 	for _, k := range known {
 		s.Substances = append(s.Substances, k.Substance)
+		if k.Own {
+			lab = append(lab, k.Substance)
+		}
+	}
+	if out.substances, err = json.Marshal(lab); err != nil {
+		return out, err
 	}
 	s.Flasks = glassware.Flasks(own.glass)
 	for _, item := range own.glass {
@@ -386,37 +397,54 @@ func (l *Lab) sessionStore(db *store.Store) (sessionStore, error) {
 		default:
 		}
 	}
-	q := session.Question{Store: s, Thresholds: own.settings.Thresholds, Durations: session.Durations{}}
+	out.question = session.Question{Store: s, Thresholds: own.settings.Thresholds, Durations: session.Durations{}}
 	lasting, err := db.LastingOf(session.Timed(), lastRuns)
-	for _, k := range lasting {
-		q.Durations[k.Kind] = session.Minutes{Hands: int(math.Round(k.Minutes))}
+	if err != nil {
+		return out, err
 	}
-	return sessionStore{q}, err
+	for _, k := range lasting {
+		out.question.Durations[k.Kind] = session.Minutes{Hands: int(math.Round(k.Minutes))}
+	}
+	out.bottles, err = bottlesOf(db, rows)
+	return out, err
 }
 
-// bottles are those that could serve a session, with what others were promised of them.
-func (s sessionStore) bottles(db *store.Store, of session.Session, promised map[string]float64) ([]session.Bottle, error) {
-	var names []string
-	for _, item := range of.Items {
-		names = append(names, strings.ToLower(strings.TrimSpace(item.Name)))
+// bottlesOf reads the bottles on the shelf that hold what sessions ask for.
+func bottlesOf(db *store.Store, rows []store.LabSession) ([]session.Bottle, error) {
+	names := map[string]bool{}
+	for _, row := range rows {
+		for _, item := range row.Plan.Items {
+			names[nameOf(item.Name)] = true
+		}
 	}
 	if len(names) == 0 {
 		return nil, nil
 	}
-	rows, err := db.BottlesNamed(names, mostBottlesNamed)
-	if err != nil {
-		return nil, err
-	}
-	list := make([]session.Bottle, len(rows))
-	for i, b := range rows {
+	bottles, err := db.BottlesNamed(slices.Sorted(maps.Keys(names)), mostBottlesNamed)
+	list := make([]session.Bottle, len(bottles))
+	for i, b := range bottles {
 		c, _ := b.Product.Figure(figure.Concentration)
 		pH, _ := b.Product.Figure(figure.PH)
 		list[i] = session.Bottle{
 			ID: b.ID, Number: b.Number, Name: b.Product.Name, Strength: c.Value, Unit: c.Unit, PH: pH.Value, Left: b.Left(),
-			Promised: promised[b.ID], Known: b.Product.Exact || b.Product.Standardised != nil, Until: b.Product.StandardiseBy, Keeps: b.Product.Expires,
+			Known: b.Product.Exact || b.Product.Standardised != nil, Until: b.Product.StandardiseBy, Keeps: b.Product.Expires,
 		}
 	}
-	return list, nil
+	return list, err
+}
+
+func nameOf(liquid string) string { return strings.ToLower(strings.TrimSpace(liquid)) }
+
+// bottlesFor are those of them that one session asks for, with what others were promised of each.
+func (s sessionStore) bottlesFor(of session.Session, promised map[string]float64) []session.Bottle {
+	var list []session.Bottle
+	for _, b := range s.bottles {
+		if slices.ContainsFunc(of.Items, func(item session.Item) bool { return nameOf(item.Name) == nameOf(b.Name) }) {
+			b.Promised = promised[b.ID]
+			list = append(list, b)
+		}
+	}
+	return list
 }
 
 // nextTasks are the tasks of the sessions to come that are due next.

@@ -229,3 +229,47 @@ func TestTodayLeadsThroughSessions(t *testing.T) {
 		}
 	}
 }
+
+// 1000 sessions, a tenth of them to come: Today as everybody asks for it, and once more after a bottle was put on the shelf.
+func BenchmarkTodayOf1000Sessions(b *testing.B) {
+	l, ra, _ := newLab(b)
+	for i := range 100 {
+		s := nextWeek("Chloride", "Potassium chloride", "0.1 mol/L")
+		s.Starts, s.Ends = s.Starts.AddDate(0, 0, i%20), s.Ends.AddDate(0, 0, i%20)
+		if _, err := l.KeepLabSession(b.Context(), ra, uuid.NewString(), s, 0); err != nil {
+			b.Fatal(err)
+		}
+		for range 9 {
+			id := uuid.NewString()
+			if _, err := l.KeepLabSession(b.Context(), ra, id, s, 0); err != nil {
+				b.Fatal(err)
+			}
+			if err := l.RemoveLabSession(b.Context(), ra, id, 1); err != nil {
+				b.Fatal(err)
+			}
+		}
+	}
+	for _, stale := range []bool{false, true} {
+		b.Run(map[bool]string{false: "as it stands", true: "after a change"}[stale], func(b *testing.B) {
+			for b.Loop() {
+				if stale {
+					if _, err := l.TickTask(b.Context(), ra, firstOf(b, l), uuid.NewString(), "set out", true); err != nil {
+						b.Fatal(err)
+					}
+				}
+				if _, err := l.Today(b.Context()); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
+func firstOf(b *testing.B, l *lab.Lab) string {
+	b.Helper()
+	list, err := l.LabSessions(b.Context())
+	if err != nil {
+		b.Fatal(err)
+	}
+	return list[0].ID
+}
