@@ -57,7 +57,10 @@ test('from nothing to a plan, by keyboard: needs, supply and schedule grow while
   await field(page, 'Groups').fill('12')
   await page.getByRole('button', { name: 'Add a liquid' }).focus()
   await page.keyboard.press('Enter')
+  await page.keyboard.press('Control+Enter') // not before the liquid has a name
+  await expect(page.getByText('say what is in it, like “sodium hydroxide”')).toBeVisible()
   await field(page, 'Liquid').fill('sodium chloride')
+  await expect(page.getByText('say what is in it')).toHaveCount(0)
   await field(page, 'Strength').fill('0.1 mol/L')
   await field(page, 'Each time').fill('twenty')
   await expect(page.getByText(/“twenty”/)).toBeVisible()

@@ -41,6 +41,10 @@ const sample = (id: string) => `/runs/019a0000-0000-7000-8000-${id.padStart(12, 
 
 const views = [
   ['/today', 'Today'],
+  ['/sessions', 'Sessions'],
+  ['/sessions/new', 'A new session'],
+  ['/sessions/019a0000-0000-7000-8000-000000005001', 'Hardness of pond water'],
+  ['/sessions/019a0000-0000-7000-8000-000000005002', 'pH along the stream'],
   ['/standards', 'What do you need'],
   ['/dilutions', 'What is on the shelf'],
   ['/buffers', 'Which pH, how strong, how much'],

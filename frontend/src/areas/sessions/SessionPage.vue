@@ -13,7 +13,7 @@ import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import { clock } from '@/design/time'
 import ItemFields from './ItemFields.vue'
-import { fieldsFor, longDay, minutes, newItem, newSession, planOf, typedOf, type Typed } from './plan'
+import { draftOf, fieldsFor, longDay, minutes, newItem, newSession, planOf, typedOf, type Typed } from './plan'
 import ScheduleBars from './ScheduleBars.vue'
 import SupplyList from './SupplyList.vue'
 import TaskTable from './TaskTable.vue'
@@ -35,7 +35,7 @@ const changed = computed(() => JSON.stringify(typed.value) !== asKept.value)
 
 const local = computed(() => planOf(typed.value))
 const { answer, problems, trouble, compute, computeSoon } = useAnswer<object, LabSession>(
-  () => (local.value.plan ? { id: id.value, session: local.value.plan, version: kept.value?.version ?? 0 } : undefined),
+  () => local.value.plan && { id: id.value, session: draftOf(local.value.plan), version: kept.value?.version ?? 0 },
   (body, signal) => ask(api.POST('/lab-sessions/preview', { body: body as never, signal })),
 )
 watch(typed, computeSoon, { deep: true })
@@ -53,8 +53,10 @@ function show(got: LabSession) {
   }
   answer.value = got
 }
+let leaving = false // what is taken off the plan is not looked up again
 const { look } = useLook(
   async () => {
+    if (leaving) return
     const [substances, bottles] = await Promise.all([
       liquids.value.length ? [] : ask(api.GET('/substances')),
       ask(api.GET('/bottles')).then((page) => page.items),
@@ -73,9 +75,15 @@ const { look } = useLook(
 onMounted(() => props.id === 'new' && first.value?.querySelector('input')?.focus())
 
 const { busy, says, fields, send } = useForm()
-watch(fields, (found) => {
-  if (found.size > 0) problems.value = found
-})
+/** What is wrong with a liquid: in the answer only those count that have a name. */
+function ofItem(i: number, field: string) {
+  const place = typed.value.items.slice(0, i).filter((item) => item.name.trim() !== '').length
+  const named = typed.value.items[i]?.name.trim() !== ''
+  return fields.value.get(`/session/items/${i}/${field}`) ?? (named ? problem(`/items/${place}/${field}`) : '')
+}
+/** What was refused as it stands, until something is changed. */
+const refused = (field: string) => fields.value.get(`/session${field}`) ?? problem(field)
+watch(typed, () => fields.value.size > 0 && (fields.value = new Map()), { deep: true })
 async function keep() {
   const plan = local.value.plan
   if (!plan || busy.value) return
@@ -118,13 +126,14 @@ async function copy() {
 const removing = ref(false)
 const remove = () =>
   send(async () => {
+    leaving = true
     await ask(
       api.DELETE('/lab-sessions/{id}', {
         params: { path: { id: id.value }, query: { version: kept.value!.version } },
       }),
     )
     await router.push('/sessions')
-  })
+  }).then((gone) => (leaving = gone))
 function choose(item: string, from: string) {
   const of = typed.value.items.find((i) => i.id === item)
   if (of) of.from = from
@@ -148,10 +157,10 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
           label="Title"
           :max="120"
           placeholder="Titration of vinegar"
-          :problem="problem('/title')"
+          :problem="refused('/title')"
         />
         <TextField v-model="typed.day" label="Day" :problem="problem('/day')" />
-        <TextField v-model="typed.from" label="From" :problem="problem('/starts')" />
+        <TextField v-model="typed.from" label="From" :problem="refused('/starts')" />
         <TextField v-model="typed.to" label="To" :problem="problem('/ends')" />
         <TextField v-model="typed.place" words label="Place" :problem="problem('/place')" />
         <TextField v-model="typed.groups" label="Groups" :problem="problem('/groups')" />
@@ -166,7 +175,7 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
         :need="design?.needs.find((n) => n.item === item.id)"
         :supply="design?.supplies.find((s) => s.item === item.id)"
         :names="liquids"
-        :problem="(field) => problem(`/items/${i}/${field}`)"
+        :problem="(field) => ofItem(i, field)"
         @leave="typed.items.splice(i, 1)"
       />
       <p><el-button @click="typed.items.push(newItem())">Add a liquid</el-button></p>

@@ -94,6 +94,13 @@ const moment = (date: string, time: string) => {
 /** A whole number as typed; −1 of what is none, which the rules refuse beside its field. */
 const whole = (text: string) => (/^\d{1,5}$/.test(text.trim()) ? Number(text) : -1)
 
+/** What can be planned of a session that is still typed: a title and what a liquid is called may come last. */
+export const draftOf = (plan: SessionPlan): SessionPlan => ({
+  ...plan,
+  title: plan.title.trim() || 'A new session',
+  items: plan.items.filter((item) => item.name.trim() !== ''),
+})
+
 /** The session that is typed; what cannot be sent is said by its field. */
 export function planOf(typed: Typed): { plan?: SessionPlan; wrong: Map<string, string> } {
   const wrong = new Map<string, string>()
