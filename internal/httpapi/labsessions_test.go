@@ -8,6 +8,10 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+
+	"vialbench/demo"
+	"vialbench/internal/lab"
+	"vialbench/internal/store/storetest"
 )
 
 // hardness is a session in nine days, at nine by the clocks of London.
@@ -128,4 +132,45 @@ func TestSessionWithoutALab(t *testing.T) {
 	}
 	two["people"] = []any{}
 	ra.must(422, "POST", "/compute/schedule", two)
+}
+
+// A bottle that was made for a session says so on its label; any other does not.
+func TestLabelNamesItsSession(t *testing.T) {
+	db := storetest.Open(t)
+	l := lab.New(db, quick)
+	if _, err := demo.Load(t.Context(), l); err != nil {
+		t.Fatal(err)
+	}
+	ra := newPerson(t, newServer(t, db))
+	ra.must(200, "POST", "/session", object{"login": "ashdown", "password": demo.Password})
+	id, s := uuid.NewString(), hardness("Base in pond mud, with a title that is too long for any label")
+	ra.must(200, "POST", "/lab-sessions", object{"id": id, "session": s, "version": 0})
+	bottle := ra.must(200, "GET", "/bottles", nil)["items"].([]any)[0].(object)
+	label := func() string {
+		_, pdf := ra.do("GET", "/labels?paper=label&bottle="+bottle["id"].(string), nil)
+		return pdfText(t, pdf["text"].(string))
+	}
+	if says := label(); strings.Contains(says, "for Base") {
+		t.Errorf("before: %s", says)
+	}
+	people, err := l.People(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	of := lab.TaskOf{Session: id, Task: "make a", Title: "Make it"}
+	if err := l.DoTask(t.Context(), lab.Actor{Account: people[0]}, bottle["runId"].(string), of); err != nil {
+		t.Fatal(err)
+	}
+	day := time.Now().AddDate(0, 0, 9).Format("2 Jan")
+	if says := label(); !strings.Contains(says, "for Base in pond mud, with a title that is too…, "+day) {
+		t.Errorf("after: %s", says)
+	}
+	planned := ra.must(201, "POST", "/runs", object{
+		"id": uuid.NewString(), "planId": ra.must(200, "GET", "/runs/"+bottle["runId"].(string), nil)["plan"].(object)["id"],
+		"for": object{"session": id, "task": "make a", "title": "Make it again"},
+	})
+	past := ra.must(200, "GET", "/lab-sessions/"+id, nil)["past"].([]any)
+	if last := past[len(past)-1].(object); len(past) != 2 || last["state"] != "begun" || last["run"] != planned["summary"].(object)["id"] {
+		t.Errorf("%v", past)
+	}
 }

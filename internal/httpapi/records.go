@@ -258,6 +258,9 @@ func (s *Server) GetLabels(ctx context.Context, r GetLabelsRequestObject) (GetLa
 			return nil, lab.Conflict{Reason: fmt.Sprintf("bottle %d is not on the shelf any more (%s)", bottle.Number, bottle.Reason)}
 		}
 		label := wireLabel(bottle, settings.LabName, s.address(ctx))
+		if label.For, err = s.lab.MadeFor(ctx, bottle); err != nil {
+			return nil, err
+		}
 		for range copies {
 			labels = append(labels, label)
 		}

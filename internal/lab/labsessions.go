@@ -273,6 +273,30 @@ func (l *Lab) DoTask(ctx context.Context, by Actor, runID string, of TaskOf) err
 	return l.change(ctx, by, func(tx *store.Store) error { return l.doesTask(tx, by, runID, of) })
 }
 
+// MadeFor is the session that the run of a bottle does a task of, as its label says it: “Hardness of pond water, 3 Dec”;
+// empty of none.
+func (l *Lab) MadeFor(ctx context.Context, b BottleView) (string, error) {
+	if b.RunID == nil {
+		return "", nil
+	}
+	s, err := l.store.With(ctx).SessionOfRun(*b.RunID)
+	if err != nil || s.ID == "" {
+		return "", err
+	}
+	zone, err := time.LoadLocation(s.Plan.Zone)
+	if err != nil {
+		zone = time.UTC
+	}
+	title := s.Title
+	if runes := []rune(title); len(runes) > mostOnLabel {
+		title = strings.TrimSpace(string(runes[:mostOnLabel-1])) + "…"
+	}
+	return title + ", " + s.StartsAt.In(zone).Format("2 Jan"), nil
+}
+
+// mostOnLabel is how much of the title of a session stands on a label.
+const mostOnLabel = 44
+
 // promise adds what a plan takes of bottles, in mL by their IDs.
 func promise(promised map[string]float64, d session.Design) {
 	for bottle, mL := range d.Takes {

@@ -45,6 +45,8 @@ type Label struct {
 	// in it is not known well enough to say.
 	Hazards      []string
 	Unclassified bool
+	// For is the session that it was made for; empty of none.
+	For string
 	// URL opens the bottle; it goes into the QR code.
 	URL string
 }
@@ -250,8 +252,12 @@ func drawLabel(pdf *fpdf.Fpdf, l Label, x, y float64) error {
 	if l.Doubted {
 		basis = strings.ToUpper(doubtful) + " · " + basis
 	}
+	most := 2
+	if l.For != "" {
+		basis, most = "for "+l.For+" · "+basis, 3
+	}
 	pdf.SetFont("text", "", 6.2)
-	for _, text := range wrap(pdf, basis, textWidth, 2) { // beside the QR code and the number below it
+	for _, text := range wrap(pdf, basis, textWidth, most) { // beside the QR code and the number below it
 		line += 2.5
 		pdf.Text(x+margin, line, text)
 	}

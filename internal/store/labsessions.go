@@ -66,6 +66,13 @@ func (s *Store) SessionTasks(sessions []string) ([]SessionTask, error) {
 	return many[SessionTask](q.Order("session_tasks.made_at, session_tasks.id"))
 }
 
+// SessionOfRun is the session that a run does a task of; without an ID where there is none.
+func (s *Store) SessionOfRun(runID string) (row LabSession, err error) {
+	of := "id = (SELECT session_id FROM session_tasks WHERE run_id = ? ORDER BY made_at DESC LIMIT 1)"
+	err = s.db.Where(of, runID).Limit(1).Find(&row).Error
+	return row, err
+}
+
 // BottlesNamed lists the bottles on the shelf that hold something of these names, in small letters; oldest first.
 func (s *Store) BottlesNamed(names []string, most int) ([]Bottle, error) {
 	return many[Bottle](s.db.Where("state = 'shelf' AND lower(product ->> 'name') IN ?", names).Order("number").Limit(most))
