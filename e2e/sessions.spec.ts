@@ -290,3 +290,43 @@ test('the calendar file is read by another program; a change keeps its events an
       .toISOString(),
   ).toBe(new Date(`${inDays(9)}T10:00`).toISOString())
 })
+
+test('a session goes out as a file, and another is planned from it', async ({ page }) => {
+  await plan(page, 'For another term', 'sodium chloride', '0.2 mol/L')
+  await unfold(page, 'Glass and allowances')
+  await field(page, 'Besides, mL').fill('7')
+  await keep(page)
+  const saved = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'The session as a file' }).click()
+  const file = await saved
+  expect(file.suggestedFilename()).toBe('For-another-term.json')
+  const text = await (await file.createReadStream()).toArray()
+  const { format, session } = JSON.parse(Buffer.concat(text).toString())
+  expect(format).toBe('vialbench-session/1')
+  expect(session.items).toMatchObject([
+    {
+      name: 'sodium chloride',
+      concentration: '0.2 mol/L',
+      each: '20 mL',
+      times: 2,
+      allowances: { other: '7' },
+      from: '',
+    },
+  ])
+
+  await page.goto('/sessions')
+  const choose = page.getByLabel('or from a file')
+  await choose.setInputFiles({
+    name: 'x.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from('{"format": "pond"}'),
+  })
+  await expect(page.getByText('its format should be vialbench-session/1')).toBeVisible()
+  await choose.setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('soup') })
+  await expect(page.getByText('This file cannot be read')).toBeVisible()
+  await choose.setInputFiles({ name: 'y.json', mimeType: 'application/json', buffer: Buffer.concat(text) })
+  await expect(field(page, 'Title')).toHaveValue('For another term')
+  await expect(field(page, 'Day')).toHaveValue(inDays(7))
+  await expect(field(page, 'Strength')).toHaveValue('0.2 mol/L')
+  await expect(supply(page).getByText('67 mL for each of 5 places, 352 mL in all')).toBeVisible()
+})

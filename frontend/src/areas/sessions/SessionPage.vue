@@ -13,7 +13,8 @@ import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import { clock } from '@/design/time'
 import ItemFields from './ItemFields.vue'
-import { draftOf, fieldsFor, longDay, minutes, newItem, newSession, planOf, typedOf, type Typed } from './plan'
+import { asFile, beginning, draftOf, fieldsFor, longDay, minutes, newItem, planOf, typedOf, type Typed } from './plan'
+import PreparesFields from './PreparesFields.vue'
 import ScheduleBars from './ScheduleBars.vue'
 import SupplyList from './SupplyList.vue'
 import TaskTable from './TaskTable.vue'
@@ -26,7 +27,7 @@ const session = useSession()
 const task = useTask()
 const id = ref(props.id === 'new' ? newId() : props.id)
 const kept = ref<LabSession>()
-const typed = ref<Typed>(newSession(session.account?.name ?? ''))
+const typed = ref<Typed>(beginning(session.account?.name ?? ''))
 const liquids = ref<string[]>([])
 const first = useTemplateRef<HTMLElement>('first')
 /** What was kept last, as it is typed: whatever differs from it is not kept yet. */
@@ -83,7 +84,16 @@ function ofItem(i: number, field: string) {
 }
 /** What was refused as it stands, until something is changed. */
 const refused = (field: string) => fields.value.get(`/session${field}`) ?? problem(field)
-watch(typed, () => fields.value.size > 0 && (fields.value = new Map()), { deep: true })
+watch(
+  typed,
+  () => {
+    fields.value = new Map()
+    says.value = ''
+  },
+  { deep: true },
+)
+/** What no field shows. */
+const besides = computed(() => (fields.value.size === 0 && says.value) || atLarge.value)
 async function keep() {
   const plan = local.value.plan
   if (!plan || busy.value) return
@@ -122,6 +132,15 @@ async function copy() {
   asKept.value = ''
   typed.value.day = next.toLocaleDateString('sv-SE')
   await router.replace('/sessions/new')
+}
+/** The session as a file, for another term or another lab. */
+function save() {
+  if (!local.value.plan) return
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(asFile(local.value.plan))
+  link.download = `${typed.value.title.replace(/[^\p{L}\p{N}]+/gu, '-') || 'session'}.json`
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000)
 }
 const removing = ref(false)
 const remove = () =>
@@ -180,33 +199,9 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
       />
       <p><el-button @click="typed.items.push(newItem())">Add a liquid</el-button></p>
 
-      <h2>Who prepares</h2>
-      <div v-for="(person, i) in typed.people" :key="i" class="fields people">
-        <TextField v-model="person.name" class="name" words label="Name" :problem="problem(`/people/${i}/name`)" />
-        <TextField v-model="person.from" label="From" :problem="problem(`/people/${i}/from`)" />
-        <TextField v-model="person.to" label="To" :problem="problem(`/people/${i}/to`)" />
-        <el-button link type="primary" @click="typed.people.splice(i, 1)">Take out</el-button>
-      </div>
-      <p><el-button @click="typed.people.push({ name: '', from: '08:00', to: '17:00' })">Add a person</el-button></p>
+      <PreparesFields v-model:people="typed.people" v-model:own="typed.own" :problem="problem" />
 
-      <details>
-        <summary>
-          Tasks of your own{{ typed.own.length ? `: ${typed.own.map((o) => o.title).join(', ')}` : '' }}
-        </summary>
-        <div v-for="(own, i) in typed.own" :key="own.id" class="fields people">
-          <TextField v-model="own.title" class="name" words label="Task" :problem="problem(`/own/${i}/title`)" />
-          <TextField v-model="own.hands" label="At the bench, min" />
-          <TextField v-model="own.wait" label="Waiting, min" />
-          <el-button link type="primary" @click="typed.own.splice(i, 1)">Take out</el-button>
-        </div>
-        <p>
-          <el-button @click="typed.own.push({ id: newId().slice(-12), title: '', hands: '15', wait: '0' })"
-            >Add a task</el-button
-          >
-        </p>
-      </details>
-
-      <p v-if="says || atLarge" class="problem" role="alert">{{ says || atLarge }}</p>
+      <p v-if="besides" class="problem" role="alert">{{ besides }}</p>
       <p class="keep no-print">
         <el-button type="primary" :disabled="busy || !changed" @click="keep"
           >{{ kept ? (changed ? 'Keep the changes' : 'Kept') : 'Keep the session' }} <kbd>Ctrl Enter</kbd></el-button
@@ -262,7 +257,8 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
         />
         <p v-if="kept && !changed" class="no-print">
           <a :href="`/api/v1/lab-sessions/${id}/sheet.pdf`" target="_blank" rel="noopener">Sheet for paper</a> ·
-          <a :href="`/api/v1/lab-sessions/${id}/tasks.csv`" download>Tasks as a table</a>
+          <a :href="`/api/v1/lab-sessions/${id}/tasks.csv`" download>Tasks as a table</a> ·
+          <el-button link type="primary" @click="save">The session as a file</el-button>
         </p>
         <p v-if="changed && kept" class="soft small">Keep the changes, then tasks can be begun and ticked.</p>
       </template>
@@ -286,10 +282,6 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
 }
 .wide {
   grid-column: 1 / -1;
-}
-.people {
-  grid-template-columns: minmax(0, 2fr) repeat(2, minmax(0, 1fr)) auto;
-  align-items: center;
 }
 h2 {
   margin-top: 1.2rem;

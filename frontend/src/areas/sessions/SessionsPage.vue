@@ -4,7 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type LabSessionLine } from '@/api/client'
 import { useLook } from '@/bench/useLook'
 import { clock } from '@/design/time'
-import { longDay, minutes } from './plan'
+import { longDay, minutes, takeFile } from './plan'
 
 /** The sessions to come, week by week, and how far each is prepared. */
 const router = useRouter()
@@ -46,6 +46,13 @@ function standing(s: LabSessionLine): { level: 'stop' | 'look' | 'fine'; words: 
   if (s.open > 0) return { level: 'look', words: `${s.open} to do, ${s.done} done` }
   return { level: 'fine', words: 'ready' }
 }
+const wrongFile = ref('')
+async function open(event: Event) {
+  const [file] = (event.target as HTMLInputElement).files ?? []
+  if (!file) return
+  wrongFile.value = await takeFile(file)
+  if (!wrongFile.value) await router.push('/sessions/new')
+}
 async function lookBack() {
   past.value = past.value ? undefined : await ask(api.GET('/lab-sessions', { params: { query: { past: true } } }))
 }
@@ -61,7 +68,9 @@ async function lookBack() {
   </p>
   <p>
     <el-button type="primary" @click="router.push('/sessions/new')">Plan a session</el-button>
+    <label class="file">or from a file <input type="file" accept=".json,application/json" @change="open" /></label>
   </p>
+  <p v-if="wrongFile" class="problem" role="alert">{{ wrongFile }}</p>
   <section v-for="week in weeks" :key="week.name" :aria-label="week.name">
     <h2>{{ week.name }}</h2>
     <table class="plain">
@@ -105,6 +114,9 @@ async function lookBack() {
 section {
   max-width: 62rem;
   margin: 1.2rem 0 1.6rem;
+}
+.file {
+  margin-left: 1rem;
 }
 .day {
   white-space: nowrap;

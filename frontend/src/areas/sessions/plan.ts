@@ -94,6 +94,36 @@ const moment = (date: string, time: string) => {
 /** A whole number as typed; −1 of what is none, which the rules refuse beside its field. */
 const whole = (text: string) => (/^\d{1,5}$/.test(text.trim()) ? Number(text) : -1)
 
+const format = 'vialbench-session/1'
+const fromFile = 'vialbench-session from a file'
+
+/** A session as a file, to be planned from again, here or in another lab: without its day and the bottles it takes. */
+export function asFile(plan: SessionPlan): Blob {
+  const items = plan.items.map((item) => ({ ...item, from: '' }))
+  return new Blob([JSON.stringify({ format, session: { ...plan, items } }, null, 2)], { type: 'application/json' })
+}
+
+/** Reads such a file, for the next new session; says what is wrong with one that cannot be read. */
+export async function takeFile(file: File): Promise<string> {
+  try {
+    const found = JSON.parse((await file.text()).slice(0, 1_000_000)) as { format?: string; session?: SessionPlan }
+    if (found.format !== format || !found.session) return `This is not a session: its format should be ${format}.`
+    typedOf(found.session) // or it cannot be shown
+    sessionStorage.setItem(fromFile, JSON.stringify(found.session))
+    return ''
+  } catch {
+    return 'This file cannot be read: it should be a session that was saved here.'
+  }
+}
+
+/** What a new session begins with: a file that was taken, on the day that is proposed, or nothing but who asks. */
+export function beginning(who: string): Typed {
+  const fresh = newSession(who)
+  const kept = sessionStorage.getItem(fromFile)
+  sessionStorage.removeItem(fromFile)
+  return kept ? { ...typedOf(JSON.parse(kept) as SessionPlan), day: fresh.day } : fresh
+}
+
 /** What can be planned of a session that is still typed: a title and what a liquid is called may come last. */
 export const draftOf = (plan: SessionPlan): SessionPlan => ({
   ...plan,
