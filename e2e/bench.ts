@@ -244,3 +244,12 @@ export async function makeUp(page: Page) {
   await record(page, 'Temperature', '20.4')
   await expect(page.getByRole('button', { name: 'Meniscus on the line' })).toBeVisible()
 }
+
+/** From a kept mass to the label, which waits to be confirmed. */
+export async function toTheLabel(page: Page) {
+  await makeUp(page)
+  await page.keyboard.press('1')
+  await expect(field(page, 'How many times')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Keeps until')).toBeFocused()
+}

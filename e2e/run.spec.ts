@@ -1,4 +1,4 @@
-import { another, begin, expect, field, makeUp, record, Server, signIn, test, weigh } from './bench'
+import { another, begin, expect, field, makeUp, record, Server, signIn, test, toTheLabel, weigh } from './bench'
 
 test.use({ allow: [/422/] }) // the browser notes every refused request
 
@@ -96,11 +96,7 @@ test('a correction after the end moves the bottle; the bottle is discarded with 
   await weigh(page, '5.0918')
   await expect(page.getByText('0.27 % under')).toBeVisible()
   await page.keyboard.press('1')
-  await makeUp(page)
-  await page.keyboard.press('1')
-  await expect(field(page, 'How many times')).toBeFocused()
-  await page.keyboard.press('Enter')
-  await expect(page.getByLabel('Keeps until')).toBeFocused()
+  await toTheLabel(page)
   await page.getByLabel('Keeps until').fill('next year')
   await page.keyboard.press('Enter')
   await expect(page.getByText('the day it keeps until, like')).toBeVisible()
@@ -432,11 +428,7 @@ test('taken back after the end: the bottle is void, and its run says so', async 
   await weigh(page, '5.0918')
   await expect(page.getByText('0.27 % under')).toBeVisible()
   await page.keyboard.press('1')
-  await makeUp(page)
-  await page.keyboard.press('1')
-  await expect(field(page, 'How many times')).toBeFocused()
-  await page.keyboard.press('Enter')
-  await expect(page.getByLabel('Keeps until')).toBeFocused()
+  await toTheLabel(page)
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: /^concentration: 0\.09974/ })).toBeVisible()
   await page.getByRole('button', { name: 'Weighed 5.0918 g' }).click()

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test'
 import ICAL from 'ical.js'
-import { another, expect, field, makeUp, signIn, test, unfold, weigh } from './bench'
+import { another, expect, field, signIn, test, toTheLabel, unfold, weigh } from './bench'
 
 test.use({ allow: [/422|409/] }) // the browser notes every refused request
 
@@ -127,11 +127,7 @@ test('a run ticks its task, and one that is void gives it back', async ({ page }
   await weigh(page, '2.9220')
   await expect(page.getByText('On the target')).toBeVisible()
   await page.keyboard.press('1')
-  await makeUp(page)
-  await page.keyboard.press('1')
-  await expect(field(page, 'How many times')).toBeFocused()
-  await page.keyboard.press('Enter')
-  await expect(page.getByLabel('Keeps until')).toBeFocused()
+  await toTheLabel(page)
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: /^concentration: 0\.100/ })).toBeVisible()
   await page.goto(session)

@@ -1,4 +1,4 @@
-import { expect, field, makeUp, signIn, test, weigh, withStandard } from './bench'
+import { expect, field, signIn, test, toTheLabel, weigh, withStandard } from './bench'
 
 test.use({ allow: [/422/] }) // the browser notes every refused request
 test.beforeEach(({ page }) => signIn(page))
@@ -54,11 +54,7 @@ test('more than the largest flask holds: batches, one after the other, poured to
     await expect(page.getByText(`, batch ${batch} of 2`)).toBeVisible()
     await weigh(page, mass)
     await page.getByRole('button', { name: 'Keep this mass' }).click()
-    await makeUp(page)
-    await page.keyboard.press('1')
-    await expect(field(page, 'How many times')).toHaveValue('20')
-    await page.keyboard.press('Enter')
-    await expect(page.getByLabel('Keeps until')).toBeFocused()
+    await toTheLabel(page)
     await page.keyboard.press('Enter')
     if (batch === 1) await page.getByRole('button', { name: 'Begin batch 2' }).click()
   }

@@ -53,7 +53,7 @@ func TestFirstBound(t *testing.T) {
 		{"a chain", 27, Problem{Tasks: []Task{{ID: "1", Wait: 20, From: 2}, {ID: "2", Wait: 5, After: []string{"1"}}}}},
 		{"a due time", 7, Problem{Tasks: []Task{{ID: "1", Wait: 20, Due: 13}, {ID: "2", Wait: 5}}}},
 		{"an oven for three", 35, Problem{
-			Things: []Thing{{"oven", 1}},
+			Things: []Thing{{Name: "oven", Number: 1}},
 			Tasks: []Task{
 				{ID: "1", Wait: 10, From: 5, Uses: on("oven", 1)},
 				{ID: "2", Wait: 10, From: 5, Uses: on("oven", 1)},
@@ -61,7 +61,7 @@ func TestFirstBound(t *testing.T) {
 			},
 		}},
 		{"two ovens for three", 20, Problem{
-			Things: []Thing{{"oven", 2}},
+			Things: []Thing{{Name: "oven", Number: 2}},
 			Tasks: []Task{
 				{ID: "1", Wait: 10, From: 5, Uses: on("oven", 1)},
 				{ID: "2", Wait: 10, From: 5, Uses: on("oven", 1)},
@@ -69,11 +69,11 @@ func TestFirstBound(t *testing.T) {
 			},
 		}},
 		{"two ovens, both for one", 20, Problem{
-			Things: []Thing{{"oven", 2}},
+			Things: []Thing{{Name: "oven", Number: 2}},
 			Tasks:  []Task{{ID: "1", Wait: 10, Uses: on("oven", 2)}, {ID: "2", Wait: 10, Uses: on("oven", 2)}},
 		}},
 		{"what comes after the oven", 27, Problem{
-			Things: []Thing{{"oven", 1}},
+			Things: []Thing{{Name: "oven", Number: 1}},
 			Tasks: []Task{
 				{ID: "1", Wait: 10, Uses: on("oven", 1)},
 				{ID: "2", Wait: 10, Uses: on("oven", 1)},

@@ -50,7 +50,7 @@ func (p Problem) breaks(placed []Placed, i int) []Break {
 	}
 	p.breaksOfHands(*t, at, placed, add)
 	for _, u := range t.Uses {
-		if over := p.over(u.Thing, at.Start, placed); over > 0 {
+		if over := p.over(u, t, at, placed); over > 0 {
 			add("thing", u.Thing, over)
 		}
 	}
@@ -78,15 +78,29 @@ func (p Problem) breaksOfHands(t Task, at Placed, placed []Placed, add func(kind
 	}
 }
 
-// over is how many pieces of a thing are held too many at a time.
-func (p Problem) over(thing string, at int, placed []Placed) int {
-	sum := 0
-	for _, o := range p.holding(thing, placed, -1) {
-		if o.from <= at && at < o.until {
-			sum += o.number
+// over is how many pieces of a thing are held too many when a task begins, or when others take some of it while it goes
+// on. Of two tasks that hold too much together, the one that starts later is at fault.
+func (p Problem) over(u Use, t *Task, at Placed, placed []Placed) int {
+	most := 0
+	times := []int{at.Start}
+	for _, thing := range p.Things {
+		for _, h := range thing.Held {
+			if thing.Name == u.Thing && at.Start < h.From && h.From < at.Start+u.holds(*t) {
+				times = append(times, h.From)
+			}
 		}
 	}
-	return sum - p.number(thing)
+	holding := p.holding(u.Thing, placed, -1)
+	for _, time := range times {
+		sum := 0
+		for _, o := range holding {
+			if o.From <= time && time < o.To {
+				sum += o.Number
+			}
+		}
+		most = max(most, sum)
+	}
+	return most - p.number(u.Thing)
 }
 
 func at(list string, i int, field string) string { return fmt.Sprintf("%s/%d/%s", list, i, field) }

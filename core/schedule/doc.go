@@ -19,7 +19,8 @@
 // Branch and bound over the tasks in the order of their starts: each that may come next is placed as
 // early as it can be for each person who may do it. All that a task holds it holds from its start, so
 // a task that is moved to the left makes room and takes none: some best schedule is found that way.
-// Nothing is placed that starts after another could have been over (Giffler and Thompson 1960), nor
+// What others hold of a thing at fixed times is an obstacle like the hours of people, and changes nothing in
+// that. Nothing is placed that starts after another could have been over (Giffler and Thompson 1960), nor
 // what an earlier partial schedule of the same tasks can do as well (the cut sets of Demeulemeester
 // and Herroelen 1992). A bound is what the chains of tasks need, and what the minutes of the people
 // and of each thing leave room for. The effort is bounded; where that ends the search, the best that was

@@ -121,14 +121,14 @@ func (p Problem) crowds(t Task, placed []Placed, i, start int) bool {
 	for _, u := range t.Uses {
 		until := start + u.holds(t)
 		others := p.holding(u.Thing, placed, i)
-		for _, o := range append(others, held{start, until, 0}) { // most is held when something begins
-			if o.from < start || o.from >= until {
+		for _, o := range append(others, Hold{Span{start, until}, 0}) { // most is held when something begins
+			if o.From < start || o.From >= until {
 				continue
 			}
 			sum := u.Number
 			for _, other := range others {
-				if other.from <= o.from && o.from < other.until {
-					sum += other.number
+				if other.From <= o.From && o.From < other.To {
+					sum += other.Number
 				}
 			}
 			if sum > p.number(u.Thing) {
@@ -139,12 +139,14 @@ func (p Problem) crowds(t Task, placed []Placed, i, start int) bool {
 	return false
 }
 
-// held is so much of a thing, for a time.
-type held struct{ from, until, number int }
-
-// holding is what placed tasks hold of a thing, but for the one at a place.
-func (p Problem) holding(thing string, placed []Placed, but int) []held {
-	var list []held
+// holding is what others and placed tasks hold of a thing, but for the task at a place.
+func (p Problem) holding(thing string, placed []Placed, but int) []Hold {
+	var list []Hold
+	for _, t := range p.Things {
+		if t.Name == thing {
+			list = append(list, t.Held...)
+		}
+	}
 	for k, o := range placed {
 		t := p.task(o.Task)
 		if k == but || t == nil {
@@ -152,7 +154,7 @@ func (p Problem) holding(thing string, placed []Placed, but int) []held {
 		}
 		for _, u := range t.Uses {
 			if u.Thing == thing {
-				list = append(list, held{o.Start, o.Start + u.holds(*t), u.Number})
+				list = append(list, Hold{Span{o.Start, o.Start + u.holds(*t)}, u.Number})
 			}
 		}
 	}

@@ -57,6 +57,14 @@ type Person struct {
 type Thing struct {
 	Name   string `json:"name"`
 	Number int    `json:"number"`
+	// Held is when how many of it are in use by others.
+	Held []Hold `json:"held,omitempty"`
+}
+
+// Hold is so much of a thing, for a time.
+type Hold struct {
+	Span
+	Number int `json:"number"`
 }
 
 // Problem is what is to be scheduled.
@@ -81,7 +89,8 @@ const (
 	mostTasks  = 64
 	mostPeople = 12
 	mostThings = 64
-	mostSpans  = 100
+	mostSpans  = 1000
+	mostHolds  = 1000
 	// most is how long a task may take, and how far a time may lie from the origin, in minutes: a year.
 	most = 366 * 24 * 60
 )
@@ -110,6 +119,11 @@ func (p Problem) Check() error {
 			wrong.Add(at("/things", i, "number"), "of “%s” there are %d: from 1 to 1000 can be shared", t.Name, t.Number)
 		}
 		things[t.Name] = t.Number
+		if len(t.Held) > mostHolds || slices.ContainsFunc(t.Held, func(h Hold) bool {
+			return h.From < -most || h.To > most || h.To <= h.From || h.Number < 1
+		}) {
+			wrong.Add(at("/things", i, "held"), "others hold one or more of it, from a time to a later one, at most %d times", mostHolds)
+		}
 	}
 	for i, t := range p.Tasks {
 		p.checkTask(i, t, things, &wrong)

@@ -79,7 +79,11 @@ func random(chance *rand.Rand, tasks, people, things int) schedule.Problem {
 		p.People = append(p.People, schedule.Person{Name: fmt.Sprint("person ", k%2, k), Hours: hours[chance.IntN(2):]})
 	}
 	for k := range things {
-		p.Things = append(p.Things, schedule.Thing{Name: fmt.Sprint("thing ", k), Number: 1 + chance.IntN(2)})
+		thing := schedule.Thing{Name: fmt.Sprint("thing ", k), Number: 1 + chance.IntN(2)}
+		for from := chance.IntN(60); chance.IntN(2) == 0; from += 20 + chance.IntN(60) {
+			thing.Held = append(thing.Held, schedule.Hold{Span: schedule.Span{From: from, To: from + 1 + chance.IntN(40)}, Number: 1})
+		}
+		p.Things = append(p.Things, thing)
 	}
 	for i := range tasks {
 		t := schedule.Task{ID: fmt.Sprint(i), Hands: chance.IntN(31), Wait: chance.IntN(3) * chance.IntN(40), From: chance.IntN(2) * chance.IntN(60), Due: 60 + chance.IntN(120)}
@@ -154,6 +158,11 @@ func first(p schedule.Problem, placed []schedule.Placed, t schedule.Task, name s
 	for _, person := range p.People {
 		for _, h := range person.Hours {
 			starts = append(starts, h.From)
+		}
+	}
+	for _, thing := range p.Things {
+		for _, h := range thing.Held {
+			starts = append(starts, h.To)
 		}
 	}
 	for _, at := range placed {
@@ -270,6 +279,9 @@ func TestBadProblems(t *testing.T) {
 		{"two ovens", "/tasks/0/uses", "needs 2 of “oven” at once; there are 1", change(func(p *schedule.Problem) { p.Tasks[0].Uses[0].Number = 2 })},
 		{"no such thing", "/tasks/0/uses", "no “kiln”", change(func(p *schedule.Problem) { p.Tasks[0].Uses[0].Thing = "kiln" })},
 		{"hours back to front", "/people/0/hours", "an end after its beginning", change(func(p *schedule.Problem) { p.People[0].Hours = span(9, 9) })},
+		{"held by nobody", "/things/0/held", "from a time to a later one", change(func(p *schedule.Problem) {
+			p.Things[0].Held = []schedule.Hold{{Span: schedule.Span{From: 5, To: 5}, Number: 1}}
+		})},
 		{"no things", "/things/0/number", "from 1 to 1000", change(func(p *schedule.Problem) { p.Things[0].Number = 0 })},
 		{"next century", "/tasks/5/from", "more than a year away", change(func(p *schedule.Problem) { p.Tasks[5].From = 1 << 30 })},
 	} {
@@ -341,6 +353,16 @@ func TestRoomBesideAThing(t *testing.T) {
 	if got := p.Rooms(placed); got[0].Later != 40 || got[1].Earlier != 40 || got[1].Later != 340 {
 		t.Errorf("%+v", got)
 	}
+	// Others take the oven from 190 on: so far it can be put off, and no farther.
+	p.Things[0].Held = []schedule.Hold{{Span: schedule.Span{From: 190, To: 200}, Number: 1}}
+	if got := p.Rooms(placed); got[1].Later != 30 {
+		t.Errorf("%+v", got)
+	}
+	late := []schedule.Placed{placed[0], {Task: "b", Start: 131, Free: 131, End: 191}}
+	if got := p.Breaks(late); !slices.Equal(got, []schedule.Break{{Task: "b", Kind: "thing", Other: "oven", By: 1}}) {
+		t.Errorf("%+v", got)
+	}
+	p.Things[0].Held = nil
 	placed[1].Start, placed[1].End = 59, 119
 	if got := p.Breaks(placed); !slices.Equal(got, []schedule.Break{{Task: "b", Kind: "thing", Other: "oven", By: 1}}) {
 		t.Errorf("%+v", got)

@@ -87,8 +87,9 @@ type solver struct {
 	tasks  []task
 	order  []int // so that nothing comes before what it waits for
 	people []Person
-	twin   []int // for each person an earlier one with the same hours; -1 of none
-	things []int // how many there are
+	twin   []int    // for each person an earlier one with the same hours; -1 of none
+	things []int    // how many there are
+	others [][]Hold // what others hold of each
 	names  Problem
 
 	// The partial schedule.
@@ -122,7 +123,7 @@ func newSolver(ctx context.Context, p Problem, left *int) *solver {
 	thing := map[string]int{}
 	for i, t := range p.Things {
 		thing[t.Name] = i
-		s.things = append(s.things, t.Number)
+		s.things, s.others = append(s.things, t.Number), append(s.others, t.Held)
 	}
 	for _, t := range p.Tasks {
 		own := task{hands: t.Hands, lasts: t.Lasts(), from: t.From, due: t.Due}
@@ -264,21 +265,42 @@ func within(hours []Span, at, minutes int) int {
 	return never
 }
 
-// enough is the first time from at when enough of a thing is free.
+// enough is the first time from at when enough of a thing is free for as long as it is needed.
 func (s *solver) enough(u use, at int) int {
 	for {
-		held, first := 0, never
-		for _, h := range s.held[u.thing] {
-			if h.until > at {
-				held += h.number
-				first = min(first, h.until)
+		free := s.tight(u, at, at)
+		for _, h := range s.others[u.thing] {
+			if free == at && at < h.From && h.From < at+u.lasts {
+				free = s.tight(u, at, h.From)
 			}
 		}
-		if held+u.number <= s.things[u.thing] {
+		if free == at {
 			return at
 		}
-		at = first
+		at = free
 	}
+}
+
+// tight is at where a use that starts then finds enough at a time while it lasts, and otherwise when the first of those
+// lets go that hold too much by then.
+func (s *solver) tight(u use, at, time int) int {
+	held, first := 0, never
+	for _, h := range s.held[u.thing] {
+		if h.until > time {
+			held += h.number
+			first = min(first, h.until)
+		}
+	}
+	for _, h := range s.others[u.thing] {
+		if h.From <= time && time < h.To {
+			held += h.Number
+			first = min(first, h.To)
+		}
+	}
+	if held+u.number <= s.things[u.thing] {
+		return at
+	}
+	return first
 }
 
 func (s *solver) place(c candidate) (undo func()) {

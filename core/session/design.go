@@ -21,9 +21,24 @@ type Question struct {
 	// Done are the IDs of tasks that are over, and Begun of those that are under way.
 	Done  []string `json:"done"`
 	Begun []string `json:"begun"`
+	// Busy is what other sessions have planned already.
+	Busy []Busy `json:"busy,omitempty"`
 	// Moved are starts that somebody chose, by the ID of the task.
 	Moved map[string]time.Time `json:"moved,omitempty"`
 }
+
+// Busy is a task of another session: whose hands it takes, and what it holds.
+type Busy struct {
+	Person string         `json:"person,omitempty"`
+	Uses   []schedule.Use `json:"uses,omitempty"`
+	Starts time.Time      `json:"starts"`
+	// Free is when the hands are free again, Ends when it is over.
+	Free time.Time `json:"free"`
+	Ends time.Time `json:"ends"`
+}
+
+// Busy is what other sessions are told of a bar.
+func (b Bar) Busy() Busy { return Busy{b.Person, b.Uses, b.Starts, b.Free, b.Ends} }
 
 // Bar is a task with its time.
 type Bar struct {
@@ -184,14 +199,18 @@ func breakWords(b schedule.Break, title map[string]string) string {
 
 // problem is what the solver is asked. People come so many minutes earlier, and so many more of them.
 func (q Question) problem(tasks []Task, ready time.Time, longer, more int) schedule.Problem {
+	q.Busy = slices.DeleteFunc(slices.Clone(q.Busy), func(b Busy) bool { // what lies outside the time that is planned
+		return !b.Ends.After(q.Now) || !b.Starts.Before(q.Session.Starts.Add(24*time.Hour))
+	})
 	p := schedule.Problem{Things: []schedule.Thing{{Name: oven, Number: 1}, {Name: hood, Number: 1}}}
 	thing := func(name string, n int) {
 		p.Things = append(p.Things, schedule.Thing{Name: name, Number: max(1, n)})
 	}
 	thing(balance, q.Store.Balances)
 	thing(meter, q.Store.Meters)
+	q.holdBack(p.Things)
 	for _, person := range q.Session.People {
-		p.People = append(p.People, schedule.Person{Name: person.Name, Hours: q.hours(person, longer)})
+		p.People = append(p.People, schedule.Person{Name: person.Name, Hours: q.without(q.hours(person, longer), person.Name)})
 	}
 	for k := range more {
 		first := q.Session.People[0]
@@ -214,6 +233,43 @@ func (q Question) problem(tasks []Task, ready time.Time, longer, more int) sched
 
 // outlook is how many days ahead hours are laid out.
 const outlook = 60
+
+// holdBack takes from the things what other sessions hold of them.
+func (q Question) holdBack(things []schedule.Thing) {
+	for _, b := range q.Busy {
+		for _, u := range b.Uses {
+			until := b.Free
+			if u.Waiting {
+				until = b.Ends
+			}
+			i := slices.IndexFunc(things, func(t schedule.Thing) bool { return t.Name == u.Thing })
+			span := schedule.Span{From: max(0, q.minute(b.Starts)), To: q.minute(until)}
+			if i >= 0 && span.To > span.From {
+				things[i].Held = append(things[i].Held, schedule.Hold{Span: span, Number: u.Number})
+			}
+		}
+	}
+}
+
+// without leaves out of hours what other sessions planned for a person.
+func (q Question) without(hours []schedule.Span, name string) []schedule.Span {
+	for _, b := range q.Busy {
+		if b.Person != name {
+			continue
+		}
+		from, to := q.minute(b.Starts), q.minute(b.Free)
+		var left []schedule.Span
+		for _, h := range hours {
+			for _, part := range []schedule.Span{{From: h.From, To: min(h.To, from)}, {From: max(h.From, to), To: h.To}} {
+				if part.To > part.From {
+					left = append(left, part)
+				}
+			}
+		}
+		hours = left
+	}
+	return hours
+}
 
 // hours are those of a person on each working day from now on, and on the day of the session, to the day after it.
 func (q Question) hours(person Person, longer int) []schedule.Span {

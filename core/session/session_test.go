@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"vialbench/core/glassware"
+	"vialbench/core/schedule"
 	"vialbench/core/session"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -382,5 +383,45 @@ func TestCautions(t *testing.T) {
 	got := cupboard().Cautions(pondWater())
 	if len(got) != 1 || got[0].Title != "Sodium hydroxide" || got[0].Signal != "Danger" || !slices.Contains(got[0].Statements, "H314 Causes severe skin burns and eye damage") {
 		t.Errorf("%+v", got)
+	}
+}
+
+// What another session has planned is an obstacle: the one balance, and the hands of whoever does it.
+func TestOtherSessionsInTheWay(t *testing.T) {
+	q := question()
+	q.Session.Meters, q.Session.People = 0, q.Session.People[:1]
+	q.Session.Items = q.Session.Items[:0]
+	q.Session.Own = []session.OwnTask{{ID: "x", Title: "Sort the nets", Hands: 30}}
+	q.Now = day("2026-12-09 08:00") // 30 of their own and 40 for the places, until 8:45
+	if d := plan(t, q); d.Late != 25 {
+		t.Fatalf("alone late by %d; 70 minutes from 8:00 end at 9:10", d.Late)
+	}
+	q.Busy = []session.Busy{{Person: "R. Ashdown", Starts: day("2026-12-09 08:20"), Free: day("2026-12-09 08:40"), Ends: day("2026-12-09 10:40")}}
+	d := plan(t, q)
+	// Neither fits before 8:20 (30 and 40 minutes), so that all begins at 8:40.
+	if d.Late != 65 || !d.Begins.Equal(day("2026-12-09 08:40")) {
+		t.Errorf("with hands taken late by %d, begins %v", d.Late, d.Begins)
+	}
+	q.Busy[0].Person = "J. Thorne" // somebody who is not asked here
+	if d := plan(t, q); d.Late != 25 {
+		t.Errorf("with the hands of somebody else late by %d", d.Late)
+	}
+
+	weighing := question()
+	weighing.Session.Meters, weighing.Session.Own = 0, nil
+	weighing.Session.Items = weighing.Session.Items[:1]
+	weighing.Session.Items[0].Standardised, weighing.Session.Items[0].Glass = false, session.Poured
+	weighing.Now = day("2026-12-09 07:55")
+	balance := []schedule.Use{{Thing: "balance", Number: 1}}
+	weighing.Busy = []session.Busy{{Uses: balance, Starts: day("2026-12-09 08:00"), Free: day("2026-12-09 08:30"), Ends: day("2026-12-09 09:30")}}
+	for _, waiting := range []bool{false, true} {
+		balance[0].Waiting = waiting
+		free := map[bool]string{false: "2026-12-09 08:30", true: "2026-12-09 09:30"}[waiting]
+		d := plan(t, weighing)
+		i := slices.IndexFunc(d.Bars, func(b session.Bar) bool { return b.ID == "make a" })
+		if i < 0 || d.Bars[i].Starts.Before(day(free)) {
+			t.Errorf("the balance is free at %s: %+v", free, d.Bars)
+		}
+		weighing.Session.Starts, weighing.Session.Ends = day("2026-12-09 11:00"), day("2026-12-09 12:00")
 	}
 }

@@ -2154,6 +2154,12 @@ type ScheduleQuestion struct {
 		Wait int `json:"wait"`
 	} `json:"tasks"`
 	Things []struct {
+		// Held what others hold of it
+		Held *[]struct {
+			From   int `json:"from"`
+			Number int `json:"number"`
+			To     int `json:"to"`
+		} `json:"held,omitempty"`
 		Name   string `json:"name"`
 		Number int    `json:"number"`
 	} `json:"things"`

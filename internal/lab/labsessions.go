@@ -61,7 +61,7 @@ func (l *Lab) LabSessions(ctx context.Context) ([]PlannedSession, error) {
 		}
 		// What was planned first was promised first.
 		slices.SortFunc(rows, func(a, b store.LabSession) int { return cmp.Compare(a.Number, b.Number) })
-		views, err := l.planAll(ctx, db, rows, map[string]float64{})
+		views, err := l.planAll(ctx, db, rows, &planned{promised: map[string]float64{}})
 		slices.SortStableFunc(views, func(a, b PlannedSession) int { return a.StartsAt.Compare(b.StartsAt) })
 		return views, err
 	})
@@ -89,7 +89,7 @@ func (l *Lab) LabSession(ctx context.Context, id string) (PlannedSession, error)
 	if err != nil {
 		return PlannedSession{}, found(err, "this session")
 	}
-	views, err := l.planAll(ctx, db, []store.LabSession{row}, nil)
+	views, err := l.planAll(ctx, db, []store.LabSession{row}, &planned{promised: map[string]float64{}})
 	if err != nil {
 		return PlannedSession{}, err
 	}
@@ -109,13 +109,13 @@ func (l *Lab) PreviewLabSession(ctx context.Context, id string, s session.Sessio
 	if err != nil {
 		return PlannedSession{}, err
 	}
-	promised := map[string]float64{}
+	before := &planned{promised: map[string]float64{}}
 	for _, other := range coming {
 		if other.ID != id && (row.Number == 0 || other.Number < row.Number) {
-			promise(promised, other.Design)
+			before.add(other.Design)
 		}
 	}
-	views, err := l.planAll(ctx, db, []store.LabSession{row}, promised)
+	views, err := l.planAll(ctx, db, []store.LabSession{row}, before)
 	if err != nil {
 		return PlannedSession{}, at("/session", err)
 	}
@@ -287,17 +287,25 @@ func (l *Lab) MadeFor(ctx context.Context, b BottleView) (string, error) {
 // mostOnLabel is how much of the title of a session stands on a label.
 const mostOnLabel = 44
 
-// promise adds what a plan takes of bottles, in mL by their IDs.
-func promise(promised map[string]float64, d session.Design) {
+// planned is what sessions that were planned first have: so much of bottles, in mL by their IDs, and the hours of people
+// and things.
+type planned struct {
+	promised map[string]float64
+	busy     []session.Busy
+}
+
+func (p *planned) add(d session.Design) {
 	for bottle, mL := range d.Takes {
-		promised[bottle] += mL
+		p.promised[bottle] += mL
+	}
+	for _, bar := range d.Bars {
+		p.busy = append(p.busy, bar.Busy())
 	}
 }
 
-// planAll plans sessions as the lab stands, one after another: what one takes is promised, besides what was before.
-func (l *Lab) planAll(
-	ctx context.Context, db *store.Store, rows []store.LabSession, promised map[string]float64,
-) ([]PlannedSession, error) {
+// planAll plans sessions as the lab stands, one after another: what one has is not there for the next, nor what was given
+// before.
+func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSession, before *planned) ([]PlannedSession, error) {
 	views := make([]PlannedSession, len(rows))
 	if len(rows) == 0 {
 		return views, nil
@@ -317,15 +325,13 @@ func (l *Lab) planAll(
 	for i, row := range rows {
 		q := owned.question
 		q.Now, q.Session, q.Moved = l.now(), row.Plan, row.Moved
-		q.Store.Bottles = owned.bottlesFor(row.Plan, promised)
+		q.Store.Bottles, q.Busy = owned.bottlesFor(row.Plan, before.promised), before.busy
 		views[i].LabSession, views[i].Cautions = row, q.Store.Cautions(row.Plan)
 		views[i].Past, q.Done, q.Begun = became(tasks, row.ID)
 		if views[i].Design, err = l.designs.of(ctx, row.ID, q, owned.substances); err != nil {
 			return nil, err
 		}
-		if promised != nil {
-			promise(promised, views[i].Design)
-		}
+		before.add(views[i].Design)
 	}
 	return views, nil
 }

@@ -210,6 +210,26 @@ func TestMovedTask(t *testing.T) {
 	}
 }
 
+// Two sessions at one hour, with one person: the second is planned around the first, so that nobody does two things at once.
+func TestTwoSessionsAtOnce(t *testing.T) {
+	l, ra, _ := newLab(t)
+	var bars []session.Bar
+	for _, title := range []string{"First", "Second"} {
+		view, err := l.KeepLabSession(t.Context(), ra, uuid.NewString(), nextWeek(title, "Potassium chloride", "0.1 mol/L"), 0)
+		if err != nil || view.Design.Late > 0 {
+			t.Fatalf("late by %d, %v", view.Design.Late, err)
+		}
+		bars = append(bars, view.Design.Bars...)
+	}
+	for i, a := range bars {
+		for _, b := range bars[:i] {
+			if a.Person != "" && a.Person == b.Person && a.Starts.Before(b.Free) && b.Starts.Before(a.Free) {
+				t.Errorf("%s %s–%s and %s %s–%s", a.Title, a.Starts, a.Free, b.Title, b.Starts, b.Free)
+			}
+		}
+	}
+}
+
 func TestTodayLeadsThroughSessions(t *testing.T) {
 	l, ra, _ := newLab(t)
 	for days, title := range []string{"First", "Second"} {

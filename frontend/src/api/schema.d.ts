@@ -4589,6 +4589,12 @@ export interface components {
             things: {
                 name: string;
                 number: number;
+                /** @description what others hold of it */
+                held?: {
+                    from: number;
+                    to: number;
+                    number: number;
+                }[];
             }[];
         };
         Schedule: {
