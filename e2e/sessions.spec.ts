@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test'
 import ICAL from 'ical.js'
-import { another, expect, field, signIn, test, toTheLabel, unfold, weigh } from './bench'
+import { another, expect, field, signIn, test, toTheLabel, unfold, weigh, withStandard } from './bench'
 
 test.use({ allow: [/422|409/] }) // the browser notes every refused request
 
@@ -225,6 +225,41 @@ test('copied to the next week, taken off the plan; two people at one session', a
   await page.getByRole('button', { name: 'Take it off; its runs stay' }).click()
   await expect(page.getByRole('heading', { name: 'Sessions', exact: true })).toBeVisible()
   await expect(page.getByRole('row').filter({ hasText: 'Every week' })).toHaveCount(1)
+})
+
+test('a dilution and a buffer open filled in, as a standard does', async ({ page }) => {
+  await page.goto('/sessions')
+  await page.getByRole('link', { name: 'Acid in pond water' }).click()
+  await task(page, 'Dilute potassium hydrogen phthalate').getByRole('button', { name: 'Open' }).click()
+  await expect(
+    page.getByText('For Acid in pond water: Dilute potassium hydrogen phthalate to 0.02 mol/L'),
+  ).toBeVisible()
+  await expect(field(page, 'To (1 in 100, 1 + 99, or a figure in mol/L)')).toHaveValue('0.02')
+  await expect(field(page, 'How much of it, mL')).toHaveValue('250')
+  await expect(page.locator('.el-select__placeholder', { hasText: /bottle \d+: Potassium hydrogen/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Take it to the bench' })).toBeEnabled()
+  await page.goto('/sessions')
+  await page.getByRole('link', { name: 'pH along the stream' }).click()
+  await task(page, 'Make phosphate buffer').getByRole('button', { name: 'Open' }).click()
+  await expect(field(page, 'pH wanted')).toHaveValue('7.00')
+  await expect(field(page, 'Concentration')).toHaveValue('0.05 mol/L')
+  await expect(field(page, 'How much')).toHaveValue('1000 mL')
+  await page.getByRole('button', { name: 'Not for it' }).click()
+})
+
+test('a bottle whose strength nobody found opens its titration with it in the burette', async ({ page }) => {
+  await withStandard(page, 'sodium-hydroxide', 4.02, 3)
+  await plan(page, 'Found first', 'sodium hydroxide', '0.2 mol/L')
+  await page.getByText('its strength must be known').click()
+  const serves = supply(page).getByText(/Bottle \d+: serves once it is standardised; 500 mL left\./)
+  await expect(serves).toBeVisible()
+  const number = /\d+/.exec(await serves.innerText())![0]
+  await keep(page)
+  await task(page, 'Standardise sodium hydroxide, 0.2 mol/L').getByRole('button', { name: 'Open' }).click()
+  await expect(page.getByText('For Found first: Standardise sodium hydroxide, 0.2 mol/L.')).toBeVisible()
+  const titrant = page.getByRole('combobox', { name: 'Titrant', exact: true })
+  await expect(titrant).toBeVisible()
+  await expect(page.locator('.el-select').filter({ has: titrant })).toContainText(`bottle ${number}: `)
 })
 
 test('the session at hand is chosen on the strip, and Today leads to what is next', async ({ page }) => {

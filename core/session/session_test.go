@@ -182,6 +182,23 @@ func TestPlan(t *testing.T) {
 	}
 }
 
+// A strength that nobody found is found after the dilution, which is not done twice.
+func TestDilutedThenStandardised(t *testing.T) {
+	q := question()
+	stock := naoh("n", 1, 500)
+	stock.Known = false
+	q.Store.Bottles = []session.Bottle{stock}
+	d := plan(t, q)
+	i := slices.IndexFunc(d.Bars, func(b session.Bar) bool { return b.ID == "standardise a" })
+	if i < 0 || !slices.Equal(d.Bars[i].After, []string{"dilute a"}) || d.Bars[i].Kind != "titration" {
+		t.Errorf("%+v", d.Bars)
+	}
+	q.Store.Bottles[0].Known = true
+	if d := plan(t, q); slices.ContainsFunc(d.Bars, func(b session.Bar) bool { return b.ID == "standardise a" }) {
+		t.Error("a strength that is known is found again")
+	}
+}
+
 // With a bottle that serves, nothing is made; what is done is gone; what somebody moved stays where it was put, and says
 // what it breaks.
 func TestWhatIsLeft(t *testing.T) {

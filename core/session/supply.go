@@ -2,12 +2,15 @@ package session
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
+	"vialbench/core/dilution"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/substance"
@@ -35,9 +38,11 @@ type Bottle struct {
 
 // Store is what a lab has to supply a session from.
 type Store struct {
-	Bottles    []Bottle              `json:"bottles"`
-	Flasks     glassware.Cupboard    `json:"flasks"`
-	Class      glassware.Class       `json:"class"`
+	Bottles []Bottle           `json:"bottles"`
+	Flasks  glassware.Cupboard `json:"flasks"`
+	Class   glassware.Class    `json:"class"`
+	// Glass is what dilutions are measured with; none where any is there.
+	Glass      []glassware.Item      `json:"glass,omitempty"`
 	Substances []substance.Substance `json:"substances"`
 	// Balances, Meters and Burettes are how many there are; Burettes of at least each size are counted.
 	Balances int     `json:"balances"`
@@ -68,6 +73,8 @@ type Option struct {
 	Bottle  string  `json:"bottle,omitempty"`
 	Number  int64   `json:"number,omitempty"`
 	TakesML float64 `json:"takesML,omitempty"`
+	// Wanted is the strength that a bottle is diluted to, in the unit of that bottle.
+	Wanted string `json:"wanted,omitempty"`
 	// Key is that of the substance that is weighed or measured.
 	Key string `json:"key,omitempty"`
 	// Flasks are filled one after another, in mL.
@@ -124,9 +131,15 @@ func (store Store) supply(s Session, l liquid, need float64, rules verdict.Thres
 		return sup
 	}
 	flasks := sync.OnceValues(func() ([]float64, error) { return store.split(need) })
+	tried := 0
 	for _, b := range store.Bottles {
 		if sameLiquid(b, l) {
-			sup.Options = append(sup.Options, bottle(s, l, b, need, rules, flasks)...)
+			sup.Options = append(sup.Options, bottle(s, l, b, need, rules, func(ratio float64) ([]float64, error) {
+				if tried++; tried > mostDiluted || len(store.Glass) == 0 {
+					return flasks()
+				}
+				return store.diluted(ratio, need)
+			})...)
 		}
 	}
 	sup.Options = append(sup.Options, store.making(l, flasks)...)
@@ -172,7 +185,7 @@ func sameLiquid(b Bottle, l liquid) bool {
 }
 
 // bottle is what a bottle can do for an item: serve as it is, or be diluted.
-func bottle(s Session, l liquid, b Bottle, need float64, rules verdict.Thresholds, flasks func() ([]float64, error)) []Option {
+func bottle(s Session, l liquid, b Bottle, need float64, rules verdict.Thresholds, flasks func(ratio float64) ([]float64, error)) []Option {
 	o := Option{From: byBottle + " " + b.ID, How: byBottle, Bottle: b.ID, Number: b.Number, TakesML: need}
 	free := max(0, b.Left-b.Promised)
 	left := fmt.Sprintf("%s left", Volume(b.Left))
@@ -195,14 +208,15 @@ func bottle(s Session, l liquid, b Bottle, need float64, rules verdict.Threshold
 		}
 		ratio = b.Strength * unit.Factor / l.strength.Base()
 	}
+	o.Standardise = l.Standardised && (!b.Known || b.Until != "" && b.Until < day)
 	tolerance := rules.Of(RuleTolerance) / 100
 	switch {
 	case ratio < 1-tolerance:
 		return says("too weak, %s %s.", quantity.Digits(quantity.Significant(b.Strength, 4), -1), b.Unit)
 	case ratio > 1+tolerance:
+		o.Wanted = strconv.FormatFloat(quantity.Significant(b.Strength/ratio, 6), 'f', -1, 64)
 		return []Option{dilute(b, ratio, free, left, o, flasks)}
 	}
-	o.Standardise = l.Standardised && (!b.Known || b.Until != "" && b.Until < day)
 	if free < need {
 		return says("not enough, %s; %s are needed.", left, Volume(need))
 	}
@@ -214,10 +228,10 @@ func bottle(s Session, l liquid, b Bottle, need float64, rules verdict.Threshold
 }
 
 // dilute is a stronger bottle that is diluted into flasks.
-func dilute(b Bottle, ratio, free float64, left string, o Option, flasks func() ([]float64, error)) Option {
+func dilute(b Bottle, ratio, free float64, left string, o Option, flasks func(ratio float64) ([]float64, error)) Option {
 	o.From, o.How, o.TakesML = byDilute+" "+b.ID, byDilute, 0
 	var err error
-	if o.Flasks, err = flasks(); err != nil {
+	if o.Flasks, err = flasks(ratio); err != nil {
 		o.Sentence = fmt.Sprintf("Bottle %d could be diluted, but %s.", b.Number, err)
 		return o
 	}
@@ -234,6 +248,9 @@ func dilute(b Bottle, ratio, free float64, left string, o Option, flasks func() 
 	}
 	o.Serves = true
 	o.Sentence = fmt.Sprintf("Dilute bottle %d, %s: %s to %s; %s.", b.Number, strength, Volume(o.TakesML), flaskWords(o.Flasks), left)
+	if o.Standardise {
+		o.Sentence += " Its strength is not known well enough: standardise what comes of it."
+	}
 	return o
 }
 
@@ -277,6 +294,31 @@ func (store Store) split(need float64) ([]float64, error) {
 		volumes[i] = f.Volume
 	}
 	return volumes, err
+}
+
+// mostDiluted is for how many bottles of a liquid the ways to dilute them are searched.
+const mostDiluted = 4
+
+// diluted is the fewest flasks that can be filled with a dilution, by pipettes and flasks that are there, in two steps at
+// most; of as many, those with the least too much.
+func (store Store) diluted(ratio, need float64) ([]float64, error) {
+	fewest, volume := 0, 0.0
+	for _, v := range store.Flasks.Volumes(store.Class) {
+		n := int(math.Ceil(need*near/v - 1e-9))
+		if n > glassware.MaxBatches || fewest > 0 && n >= fewest {
+			continue
+		}
+		routes, _ := dilution.Routes(context.Background(), dilution.Search{ // its effort is bounded
+			Factor: ratio, Glass: store.Glass, Class: store.Class, Need: v, MaxSteps: 2, Objective: dilution.FewestSteps,
+		})
+		if len(routes) > 0 {
+			fewest, volume = n, v
+		}
+	}
+	if fewest == 0 {
+		return nil, fmt.Errorf("no pipettes and flasks here give 1 in %s, so much of it", quantity.Digits(quantity.Significant(ratio, 3), -1))
+	}
+	return slices.Repeat([]float64{volume}, fewest), nil
 }
 
 // substance is the place of what a solution of that name is made from: a primary standard first; −1 of none.

@@ -1,9 +1,11 @@
 package session_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
+	"vialbench/core/glassware"
 	"vialbench/core/session"
 )
 
@@ -34,6 +36,7 @@ func TestWhichBottleServes(t *testing.T) {
 		{"above it", naoh("n", 0.1051, 2000), "dilute n", "Dilute bottle 1, 0.1051 mol/L: 951 mL to 1 L; 2 L left."},
 		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L, and standardise it."},
 		{"stronger", naoh("n", 1, 500), "dilute n", "Dilute bottle 1, 1 mol/L: 100 mL to 1 L; 500 mL left."},
+		{"stronger, of a strength that nobody found", func() session.Bottle { b := naoh("n", 1, 500); b.Known = false; return b }(), "dilute n", "500 mL left. Its strength is not known well enough: standardise what comes of it."},
 		{"stronger, but too little", naoh("n", 1, 99), "make", "Make it"},
 		{"too little", naoh("n", 0.1, 1000), "make", "Make it"},
 		{"promised to others", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 600; return b }(), "make", "Make it"},
@@ -100,6 +103,45 @@ func TestChosenWays(t *testing.T) {
 		t.Errorf("%+v", got[:2])
 	}
 	if o := got[2].Options[got[2].Chosen]; !strings.HasPrefix(o.Sentence, "From the tap") {
+		t.Errorf("%+v", o)
+	}
+}
+
+// What a bottle is diluted to stands in its own unit, as its question asks for it.
+func TestDilutedInTheUnitOfTheBottle(t *testing.T) {
+	got := supplies(t, func(s *session.Session, store *session.Store) {
+		s.Items[0].Concentration = "25 mmol/L"
+		store.Bottles = []session.Bottle{naoh("n", 0.998, 500)}
+	})[0]
+	if o := got.Options[got.Chosen]; o.From != "dilute n" || o.Wanted != "0.025" || fmt.Sprintf("%.4f", o.TakesML) != "25.0501" {
+		t.Errorf("%+v", o)
+	}
+	got = supplies(t, func(_ *session.Session, store *session.Store) { store.Bottles = []session.Bottle{naoh("n", 0.1, 5000)} })[0]
+	if o := got.Options[got.Chosen]; o.Wanted != "" {
+		t.Errorf("a bottle that serves is diluted to %s", o.Wanted)
+	}
+}
+
+// A pipette of 25 mL, filled twice, makes a tenth in 500 mL, and no tenth in 1 L: two flasks are filled. What no glass gives is not offered.
+func TestDilutedWithTheGlassThatIsThere(t *testing.T) {
+	glass := func(factor float64) session.Supply {
+		return supplies(t, func(_ *session.Session, store *session.Store) {
+			store.Bottles = []session.Bottle{naoh("n", 0.1*factor, 5000)}
+			store.Glass = []glassware.Item{{Kind: glassware.OneMarkPipette, Volume: 25, Class: glassware.ClassA, Count: 4}}
+			for _, f := range store.Flasks {
+				store.Glass = append(store.Glass, glassware.Item{Kind: glassware.VolumetricFlask, Volume: f.Volume, Class: f.Class, Count: 2})
+			}
+		})[0]
+	}
+	got := glass(10)
+	if o := got.Options[got.Chosen]; o.From != "dilute n" || fmt.Sprint(o.Flasks) != "[500 500]" || o.TakesML != 100 {
+		t.Errorf("%+v", o)
+	}
+	got = glass(3)
+	if o := got.Options[got.Chosen]; o.From != "make" {
+		t.Errorf("%+v", o)
+	}
+	if o := got.Options[1]; o.Serves || !strings.Contains(o.Sentence, "no pipettes and flasks here give 1 in 3") {
 		t.Errorf("%+v", o)
 	}
 }

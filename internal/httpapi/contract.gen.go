@@ -2227,9 +2227,10 @@ type SessionStore struct {
 		Unit     *string  `json:"unit,omitempty"`
 		Until    *string  `json:"until,omitempty"`
 	} `json:"bottles"`
-	Class  FlaskClass `json:"class"`
-	Flasks []Flask    `json:"flasks"`
-	Meters *int       `json:"meters,omitempty"`
+	Class  FlaskClass   `json:"class"`
+	Flasks []Flask      `json:"flasks"`
+	Glass  *[]GlassItem `json:"glass,omitempty"`
+	Meters *int         `json:"meters,omitempty"`
 	Pieces *[]struct {
 		Glass  SessionStorePiecesGlass `json:"glass"`
 		Number int                     `json:"number"`
@@ -2444,6 +2445,7 @@ type SupplyOption struct {
 	Serves      bool            `json:"serves"`
 	Standardise *bool           `json:"standardise,omitempty"`
 	TakesML     *float64        `json:"takesML,omitempty"`
+	Wanted      *string         `json:"wanted,omitempty"`
 }
 
 // SupplyOptionHow defines model for SupplyOption.How.

@@ -53,7 +53,7 @@ func (l *Lab) sessionStore(db *store.Store, rows []store.LabSession) (out sessio
 	if out.substances, err = json.Marshal(lab); err != nil {
 		return out, err
 	}
-	s.Flasks = glassware.Flasks(own.glass)
+	s.Flasks, s.Glass = glassware.Flasks(own.glass), own.glass
 	for _, item := range own.glass {
 		switch item.Kind {
 		case glassware.Burette:

@@ -4415,6 +4415,7 @@ export interface components {
             number?: number;
             /** Format: double */
             takesML?: number;
+            wanted?: string;
             key?: string;
             flasks?: number[];
             serves: boolean;
@@ -4551,6 +4552,7 @@ export interface components {
                 keeps?: string;
             }[];
             flasks: components["schemas"]["Flask"][];
+            glass?: components["schemas"]["GlassItem"][];
             class: components["schemas"]["FlaskClass"];
             substances: components["schemas"]["Substance"][];
             balances?: number;

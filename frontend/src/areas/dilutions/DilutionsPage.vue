@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import {
   api,
   ask,
@@ -32,7 +32,6 @@ import WaysTables from './WaysTables.vue'
 const bench = useBench()
 /** The question as it is typed; it outlives a reload. */
 const { typed, forget, fillIn } = useTyped('dilution', typedQuestion, ['stockKnown', 'density', 'densityLimits'])
-onMounted(fillIn)
 const bottles = ref<Bottle[]>([])
 const glass = ref<LabGlass[]>([])
 const substances = ref<LabSubstance[]>([])
@@ -131,6 +130,7 @@ const { look } = useLook(
     glass.value = owned
     substances.value = list
     settings.value = rules
+    fillIn() // once the bottles are there: one that is not gives way
     await readStock()
   },
   ['setup', 'shelf', 'bench'],

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import {
   api,
@@ -36,9 +36,10 @@ const bench = useBench()
 // kept for the next question. A bottle that is gone since gives way to one that is there, as with
 // anything typed.
 const linked = fromLink(useRoute().query)
-const { typed, forget } = linked
-  ? { typed: ref(linked), forget: () => {} }
+const { typed, forget, fillIn } = linked
+  ? { typed: ref(linked), forget: () => {}, fillIn: () => {} }
   : useTyped('titration', () => ({ ...asTyped }), ['name', 'diluted', 'density', 'note'])
+onMounted(fillIn)
 const own = '' // an equation of one's own
 const list = ref<Titration[]>([])
 const bottles = ref<Bottle[]>()
