@@ -1,5 +1,7 @@
 import { defineConfig } from '@playwright/test'
 
+process.env.TZ = 'Europe/London' // the tests read the same clock on the wall as the browser
+
 export default defineConfig({
   testDir: '.',
   outputDir: 'results',

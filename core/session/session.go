@@ -4,6 +4,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	_ "time/tzdata" // a machine may know no time zones
 
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
