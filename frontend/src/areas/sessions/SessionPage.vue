@@ -267,10 +267,12 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
 </template>
 
 <style scoped>
-.session.sheet-and-side {
-  grid-template-columns: minmax(20rem, 27rem) minmax(0, 1fr);
+@media screen and (min-width: 1101px) {
+  .session.sheet-and-side {
+    grid-template-columns: minmax(20rem, 27rem) minmax(0, 1fr);
+  }
 }
-@media (max-width: 1100px) {
+@media screen and (min-width: 761px) and (max-width: 1100px) {
   .session.sheet-and-side {
     grid-template-columns: minmax(17rem, 21rem) minmax(0, 1fr);
   }
