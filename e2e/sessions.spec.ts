@@ -81,7 +81,7 @@ test('from nothing to a plan, by keyboard: needs, supply and schedule grow while
   await expect(page.getByRole('row').filter({ hasText: 'Silver from pond mud' })).toContainText('4 to do, 0 done')
 })
 
-test('an allowance is changed where it stands; the burette brings its own', async ({ page }) => {
+test('an allowance is changed where it stands; a burette adds its own', async ({ page }) => {
   await plan(page, 'Allowances', 'sodium chloride', '0.1 mol/L')
   await expect(supply(page).getByText('60 mL for each of 5 places, 315 mL in all')).toBeVisible()
   await page.getByRole('combobox', { name: 'Out of' }).focus()

@@ -12,7 +12,7 @@ type state struct {
 // mostStates bounds what is remembered.
 const mostStates = 200_000
 
-// dominated tells whether a partial schedule of the same tasks was searched that leaves as much room;
+// dominated reports whether a partial schedule of the same tasks was searched that leaves as much room;
 // otherwise it remembers this one.
 func (s *solver) dominated(now int) bool {
 	for _, o := range s.seen[s.placed] {
@@ -33,7 +33,7 @@ func (s *solver) dominated(now int) bool {
 	return false
 }
 
-// roomier tells whether all hands are free as early in o, and all tasks over as early, from now on.
+// roomier reports whether all hands are free as early in o, and all tasks over as early, from now on.
 // What a task uses is held for a time that its end tells.
 func (s *solver) roomier(o state, now int) bool {
 	for k, until := range s.busy {

@@ -10,7 +10,7 @@ const grid = 5
 
 // Latest places every task so that the work begins as late as it can with all ready in time: nothing starts
 // before a time X, the latest on a grid of five minutes. Where that cannot be, it is [Earliest]. Its
-// Proven tells that five minutes later would not do. now is when work can begin at all.
+// Proven reports whether five minutes later would not do. now is when work can begin at all.
 func Latest(ctx context.Context, p Problem, now int) (Schedule, error) {
 	if err := p.Check(); err != nil {
 		return Schedule{}, err
@@ -116,7 +116,7 @@ func (p Problem) reach(t Task, placed []Placed, i, direction, most int) int {
 	return max(0, min(most, farthest))
 }
 
-// crowds tells whether a task that starts at another time holds too much of a thing at some time.
+// crowds reports whether a task that starts at another time holds too much of a thing at some time.
 func (p Problem) crowds(t Task, placed []Placed, i, start int) bool {
 	for _, u := range t.Uses {
 		until := start + u.holds(t)

@@ -29,7 +29,7 @@ func (t Task) Lasts() int { return t.Hands + t.Wait }
 type Use struct {
 	Thing  string `json:"thing"`
 	Number int    `json:"number"`
-	// Waiting tells that it is held while the task waits, too, like an oven.
+	// Waiting reports whether it is held while the task waits, too, like an oven.
 	Waiting bool `json:"waiting,omitempty"`
 }
 

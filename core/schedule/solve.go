@@ -15,7 +15,7 @@ type Schedule struct {
 	// Late is by how many minutes the task that is most over its time is late; 0 or less where all is ready
 	// in time, and then there is so much to spare.
 	Late int `json:"late"`
-	// Bound is the lateness that no schedule gets below; Proven tells that this one is as good as any.
+	// Bound is the lateness that no schedule gets below; Proven reports whether this one is as good as any.
 	Bound  int  `json:"bound"`
 	Proven bool `json:"proven"`
 }
@@ -186,7 +186,7 @@ func (s *solver) prepare() {
 	}
 }
 
-// sameTasks tells whether two people may do the same tasks.
+// sameTasks reports whether two people may do the same tasks.
 func (s *solver) sameTasks(j, k int) bool {
 	for _, t := range s.tasks {
 		if slices.Contains(t.able, j) != slices.Contains(t.able, k) {
@@ -364,7 +364,7 @@ func (s *solver) urgent(list []candidate) {
 	})
 }
 
-// spent counts a placement, and tells whether there were too many.
+// spent counts a placement, and reports whether there were too many.
 func (s *solver) spent() bool {
 	*s.effort--
 	if *s.effort&1023 == 0 && s.ctx.Err() != nil {

@@ -18,9 +18,8 @@ type Question struct {
 	Now        time.Time          `json:"now"`
 	Thresholds verdict.Thresholds `json:"thresholds"`
 	Durations  Durations          `json:"durations"`
-	// Done are the IDs of tasks that are over, and Begun of those that are under way.
-	Done  []string `json:"done"`
-	Begun []string `json:"begun"`
+	// Done are the IDs of tasks that are over.
+	Done []string `json:"done"`
 	// Busy is what other sessions have planned already.
 	Busy []Busy `json:"busy,omitempty"`
 	// Moved are starts that somebody chose, by the ID of the task.
@@ -64,7 +63,7 @@ type Design struct {
 	// Ready is by when all of it has to be over, Begins when the work begins at the latest.
 	Ready  time.Time  `json:"ready"`
 	Begins *time.Time `json:"begins,omitempty"`
-	// Late is by how many minutes it is not ready; Proven tells that nobody could do better.
+	// Late is by how many minutes it is not ready; Proven reports whether nobody could do better.
 	Late     int               `json:"late"`
 	Proven   bool              `json:"proven"`
 	Verdicts []verdict.Verdict `json:"verdicts"`

@@ -17,7 +17,7 @@ type Line struct {
 	Why  string  `json:"why"`
 	ML   float64 `json:"mL"`
 	Rule string  `json:"rule,omitempty"`
-	// Set tells that the session has its own figure for it.
+	// Set reports whether the session has its own figure for it.
 	Set bool `json:"set,omitempty"`
 }
 

@@ -16,7 +16,7 @@ type Caution struct {
 	Statements []string `json:"statements"`
 }
 
-// AlwaysSaid stands on every sheet of cautions.
+// AlwaysSaid is printed on every sheet of cautions.
 const AlwaysSaid = "Goggles for everybody. Your local rules, the safety data sheet and licensed waste handling come first."
 
 // Cautions lists what the items of a session can do, as the substance in the bottle does it; a solution may do less.

@@ -29,7 +29,7 @@ type Bottle struct {
 	// Left is how much is left, Promised how much of that other sessions were promised, in mL.
 	Left     float64 `json:"left"`
 	Promised float64 `json:"promised"`
-	// Known tells that its strength is exact or was standardised; Until is the last day on which it is, and
+	// Known reports whether its strength is exact or was standardised; Until is the last day on which it is, and
 	// Keeps the last day on which it can be used, YYYY-MM-DD; empty of none.
 	Known bool   `json:"known"`
 	Until string `json:"until,omitempty"`
@@ -79,10 +79,10 @@ type Option struct {
 	Key string `json:"key,omitempty"`
 	// Flasks are filled one after another, in mL.
 	Flasks []float64 `json:"flasks,omitempty"`
-	// Serves tells that it does; where it does not, Sentence says why.
+	// Serves reports whether it does; where it does not, Sentence says why.
 	Serves   bool   `json:"serves"`
 	Sentence string `json:"sentence"`
-	// Standardise tells that the strength has to be found yet.
+	// Standardise reports whether the strength has to be found yet.
 	Standardise bool `json:"standardise,omitempty"`
 }
 
@@ -173,7 +173,7 @@ func (store Store) isWater(l liquid) bool {
 	return l.strength == nil && l.pH == 0 && (name == "water" || strings.HasSuffix(name, " water"))
 }
 
-// sameLiquid tells whether a bottle holds the same thing, at whatever strength.
+// sameLiquid reports whether a bottle holds the same thing, at whatever strength.
 func sameLiquid(b Bottle, l liquid) bool {
 	if !strings.EqualFold(strings.TrimSpace(l.Name), strings.TrimSpace(b.Name)) {
 		return false

@@ -24,14 +24,14 @@ type Task struct {
 	Hands int      `json:"hands"`
 	Wait  int      `json:"wait"`
 	After []string `json:"after"`
-	// From is the earliest it can be done, RFC 3339; none where nothing speaks against early.
+	// From is the earliest it can be done, RFC 3339; none where it can be done at any time.
 	From *time.Time     `json:"from,omitempty"`
 	Uses []schedule.Use `json:"uses"`
 	// Why says what the minutes or the earliest time come from.
 	Why string `json:"why,omitempty"`
 }
 
-// Supplies tells whether a task makes a bottle that serves, or fit to serve: the plan asks for it as long as none
+// Supplies reports whether a task makes a bottle that serves, or fit to serve: the plan asks for it as long as none
 // does, whatever was done before.
 func Supplies(task string) bool {
 	return strings.HasPrefix(task, "make ") || strings.HasPrefix(task, "dilute ") || strings.HasPrefix(task, "standardise ")

@@ -327,7 +327,7 @@ func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSess
 		q.Now, q.Session, q.Moved = l.now(), row.Plan, row.Moved
 		q.Store.Bottles, q.Busy = owned.bottlesFor(row.Plan, before.promised), before.busy
 		views[i].LabSession, views[i].Cautions = row, q.Store.Cautions(row.Plan)
-		views[i].Past, q.Done, q.Begun = became(tasks, row.ID)
+		views[i].Past, q.Done = became(tasks, row.ID)
 		if views[i].Design, err = l.designs.of(ctx, row.ID, q, owned.substances); err != nil {
 			return nil, err
 		}
@@ -338,7 +338,7 @@ func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSess
 
 // became tells what became of the tasks of a session. What is made is over once a bottle serves, so that of
 // such tasks a run that has ended does not count: the plan asks for them while nothing serves.
-func became(tasks []store.SessionTask, id string) (past []PastTask, done, begun []string) {
+func became(tasks []store.SessionTask, id string) (past []PastTask, done []string) {
 	ticked := map[string]bool{}
 	for _, t := range tasks {
 		if t.SessionID != id {
@@ -357,7 +357,6 @@ func became(tasks []store.SessionTask, id string) (past []PastTask, done, begun 
 		switch run.Status(t.Run.Status) {
 		case run.Open:
 			p.State = taskBegun
-			begun = append(begun, t.Task)
 		case run.Void:
 			p.State = taskVoid
 		case run.Finished:
@@ -371,7 +370,7 @@ func became(tasks []store.SessionTask, id string) (past []PastTask, done, begun 
 		}
 	}
 	slices.Sort(done)
-	return past, done, begun
+	return past, done
 }
 
 // nextTasks are the tasks of the sessions to come that are due next.

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import type { SessionNeed, SessionSupply } from '@/api/client'
+import type { SessionNeed } from '@/api/client'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import { glassNames, type ItemTyped } from './plan'
 
 /** One liquid of a session: what it is, what a trial takes, and what it is used from. */
-defineProps<{ problem: (field: string) => string; need?: SessionNeed; supply?: SessionSupply; names: string[] }>()
+defineProps<{ problem: (field: string) => string; need?: SessionNeed; names: string[] }>()
 const emit = defineEmits<{ leave: [] }>()
 const item = defineModel<ItemTyped>({ required: true })
 const listId = `liquids-${item.value.id}`

@@ -192,7 +192,6 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
         :key="item.id"
         v-model="typed.items[i]!"
         :need="design?.needs.find((n) => n.item === item.id)"
-        :supply="design?.supplies.find((s) => s.item === item.id)"
         :names="liquids"
         :problem="(field) => ofItem(i, field)"
         @leave="typed.items.splice(i, 1)"
