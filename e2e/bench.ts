@@ -82,31 +82,53 @@ interface Lab {
   plug(meters: boolean): void
 }
 
+/** A lab with the sample records, as its people first meet it. */
+async function openLab(): Promise<Lab> {
+  const database = new Database()
+  const server = await Server.start('demo', database)
+  // Readings are typed, but for the tests of the connected balance.
+  const standin = database.sql("SELECT address FROM balances WHERE name = 'Fern'")
+  database.change("UPDATE balances SET address = ''")
+  const plugged = database.sql("SELECT string_agg(id || ' ' || address, ',') FROM meters").split(',')
+  const plug = (meters: boolean) => {
+    for (const line of plugged) {
+      const [id, address] = line.split(' ')
+      database.change(`UPDATE meters SET address = '${meters ? address : ''}' WHERE id = '${id}'`)
+    }
+  }
+  return { database, server, standin, plug }
+}
+
+/** The lab of one file of tests at a time. */
+class Labs {
+  private file = ''
+  private open?: Lab
+  async of(file: string): Promise<Lab> {
+    if (this.open && file === this.file) return this.open
+    await this.close()
+    this.file = file
+    return (this.open = await openLab())
+  }
+  async close() {
+    await this.open?.server.stop()
+    this.open?.database.drop()
+    this.open = undefined
+  }
+}
+
 /** Every test gets a page that fails the test when the console shows an error or a
- * request leaves the origin; the tests of one worker share a lab with the sample
- * records, one file after the other. */
-export const test = base.extend<{ allow: RegExp[]; watched: void }, { lab: Lab }>({
-  lab: [
+ * request leaves the origin. The tests of one file share a lab; no other file finds what they leave in it. */
+export const test = base.extend<{ lab: Lab; allow: RegExp[]; watched: void }, { labs: Labs }>({
+  labs: [
     // eslint-disable-next-line no-empty-pattern -- Playwright wants the pattern
     async ({}, use) => {
-      const database = new Database()
-      const server = await Server.start('demo', database)
-      // Readings are typed, but for the tests of the connected balance.
-      const standin = database.sql("SELECT address FROM balances WHERE name = 'Fern'")
-      database.change("UPDATE balances SET address = ''")
-      const plugged = database.sql("SELECT string_agg(id || ' ' || address, ',') FROM meters").split(',')
-      const plug = (meters: boolean) => {
-        for (const line of plugged) {
-          const [id, address] = line.split(' ')
-          database.change(`UPDATE meters SET address = '${meters ? address : ''}' WHERE id = '${id}'`)
-        }
-      }
-      await use({ database, server, standin, plug })
-      await server.stop()
-      database.drop()
+      const labs = new Labs()
+      await use(labs)
+      await labs.close()
     },
     { scope: 'worker' },
   ],
+  lab: async ({ labs }, use, { file }) => use(await labs.of(file)),
   baseURL: async ({ lab }, use) => use(lab.server.url),
   /** Console errors that a test provokes. */
   allow: [[], { option: true }],

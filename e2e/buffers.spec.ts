@@ -5,8 +5,6 @@ type Page = import('@playwright/test').Page
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
 test.beforeEach(async ({ page }) => signIn(page))
 
-test.afterAll(({ lab }) => lab.plug(true))
-
 const recipe = (page: Page) => page.getByRole('complementary', { name: 'Recipe' })
 
 /** Asks for a buffer; the page keeps what was asked before. */

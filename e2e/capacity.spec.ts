@@ -8,8 +8,6 @@ test.beforeEach(async ({ page, lab }) => {
   await signIn(page)
 })
 
-test.afterAll(({ lab }) => lab.plug(true))
-
 const beaker = (page: Page, name: string) => page.getByRole('region', { name, exact: true })
 
 /** The potential that the calibrated probe gives at a pH. */

@@ -8,8 +8,6 @@ test.beforeEach(async ({ page, lab }) => {
   await signIn(page)
 })
 
-test.afterAll(({ lab }) => lab.plug(true))
-
 const potential = (pH: number) => (4.7 + (7 - pH) * 57.2).toFixed(1)
 
 const read = (page: Page, pH: number) => record(page, 'Potential shown', potential(pH))

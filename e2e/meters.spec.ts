@@ -4,7 +4,6 @@ import { choose, expect, field, inSheet, signIn, test } from './bench'
 type Page = import('@playwright/test').Page
 
 test.use({ allow: [/409|422/] }) // the browser notes every refused request
-test.beforeAll(({ lab }) => lab.plug(true))
 test.beforeEach(async ({ page }) => signIn(page))
 
 const shows = (page: Page, meter: string) => page.getByRole('group', { name: `pH meter ${meter}` })

@@ -17,8 +17,6 @@ test.beforeEach(async ({ page, lab }) => {
   await signIn(page)
 })
 
-test.afterAll(({ lab }) => lab.plug(true))
-
 test('a page that opens asks for what it shows once; what others do reaches those who show it', async ({
   page,
   browser,
