@@ -93,8 +93,10 @@ func Plan(ctx context.Context, q Question) (Design, error) {
 		Takes: map[string]float64{}, Ready: s.Starts.Add(-time.Duration(q.Thresholds.Of(RuleReserve)) * time.Minute),
 	}
 	for _, sup := range d.Supplies {
-		if o := sup.taken(); o != nil && o.Bottle != "" {
-			d.Takes[o.Bottle] += o.TakesML
+		if o := sup.taken(); o != nil {
+			for _, take := range o.Takes {
+				d.Takes[take.Bottle] += take.ML
+			}
 		}
 	}
 	d.Verdicts = append(d.Verdicts, q.atOnce()...)

@@ -52,12 +52,16 @@ var (
 		ID: "S-12", Title: "Enough glass at once",
 		Why: "All groups begin at the same time.", Source: "common practice",
 	}
+	RuleSettles = verdict.Rule{
+		ID: "S-13", Title: "What standardising takes", Threshold: 100, Unit: "mL", Min: 0, Max: 500,
+		Why: "Three trials of 25 mL and the rinsing come out of the bottle that the groups are to have.", Source: "common practice",
+	}
 )
 
 // Rules lists the rules of sessions.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RuleSpare, RuleRinse, RuleStays, RuleBeaker, RuleCovered, RuleSpilled, RulePlaces, RuleReserve, RuleTolerance, RuleFresh, RuleWeek,
-		RuleAtOnce,
+		RuleAtOnce, RuleSettles,
 	}
 }

@@ -34,12 +34,15 @@ func TestWhichBottleServes(t *testing.T) {
 		{"as it is", naoh("n", 0.1003, 2000), "bottle n", "Bottle 1: serves as it is; 2 L left."},
 		{"at the edge of the tolerance", naoh("n", 0.105, 2000), "bottle n", "serves as it is"},
 		{"above it", naoh("n", 0.1051, 2000), "dilute n", "Dilute bottle 1, 0.1051 mol/L: 951 mL to 1 L; 2 L left."},
-		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L, and standardise it."},
+		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L and 250 mL, and standardise it."},
 		{"stronger", naoh("n", 1, 500), "dilute n", "Dilute bottle 1, 1 mol/L: 100 mL to 1 L; 500 mL left."},
 		{"stronger, of a strength that nobody found", func() session.Bottle { b := naoh("n", 1, 500); b.Known = false; return b }(), "dilute n", "500 mL left. Its strength is not known well enough: standardise what comes of it."},
 		{"stronger, but too little", naoh("n", 1, 99), "make", "Make it"},
-		{"too little", naoh("n", 0.1, 1000), "make", "Make it"},
-		{"promised to others", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 600; return b }(), "make", "Make it"},
+		{"near enough", naoh("n", 0.1, 995), "bottle n", "serves as it is; 995 mL left."},
+		{"too little", naoh("n", 0.1, 900), "make", "Make it, 250 mL, and standardise it. Bottle 1 serves for the rest, 900 mL."},
+		{"a rest", naoh("n", 0.1, 100), "make", "Make it, 1 L, and standardise it. Bottle 1 serves for the rest, 100 mL."},
+		{"dregs", naoh("n", 0.1, 2), "make", "Make it, 1 L and 250 mL, and standardise it."},
+		{"promised to others", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 600; return b }(), "make", "Bottle 1 serves for the rest, 900 mL."},
 		{"promised in part", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 400; return b }(), "bottle n", "1.5 L left, of which 400 mL are promised"},
 		{"expired on the day", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Keeps = "2026-12-08"; return b }(), "make", "Make it"},
 		{"good on the day", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Keeps = "2026-12-09"; return b }(), "bottle n", "serves"},
@@ -113,7 +116,7 @@ func TestDilutedInTheUnitOfTheBottle(t *testing.T) {
 		s.Items[0].Concentration = "25 mmol/L"
 		store.Bottles = []session.Bottle{naoh("n", 0.998, 500)}
 	})[0]
-	if o := got.Options[got.Chosen]; o.From != "dilute n" || o.Wanted != "0.025" || fmt.Sprintf("%.4f", o.TakesML) != "25.0501" {
+	if o := got.Options[got.Chosen]; o.From != "dilute n" || o.Wanted != "0.025" || fmt.Sprintf("%.4f", o.Takes[0].ML) != "25.0501" {
 		t.Errorf("%+v", o)
 	}
 	got = supplies(t, func(_ *session.Session, store *session.Store) { store.Bottles = []session.Bottle{naoh("n", 0.1, 5000)} })[0]
@@ -134,7 +137,7 @@ func TestDilutedWithTheGlassThatIsThere(t *testing.T) {
 		})[0]
 	}
 	got := glass(10)
-	if o := got.Options[got.Chosen]; o.From != "dilute n" || fmt.Sprint(o.Flasks) != "[500 500]" || o.TakesML != 100 {
+	if o := got.Options[got.Chosen]; o.From != "dilute n" || fmt.Sprint(o.Flasks) != "[500 500]" || o.Takes[0].ML != 100 {
 		t.Errorf("%+v", o)
 	}
 	got = glass(3)
@@ -144,4 +147,88 @@ func TestDilutedWithTheGlassThatIsThere(t *testing.T) {
 	if o := got.Options[1]; o.Serves || !strings.Contains(o.Sentence, "no pipettes and flasks here give 1 in 3") {
 		t.Errorf("%+v", o)
 	}
+}
+
+// Of two bottles that are not enough alone both are taken; what is missing beside them is made; one that is to be
+// standardised gives what the titration leaves of it.
+func TestSeveralBottlesTogether(t *testing.T) {
+	numbered := func(id string, number int64, left float64, known bool) session.Bottle {
+		b := naoh(id, 0.1, left)
+		b.Number, b.Known = number, known
+		return b
+	}
+	for _, c := range []struct {
+		name    string
+		bottles []session.Bottle
+		from    string
+		says    string
+		takes   string
+	}{
+		{
+			"the fullest first", []session.Bottle{numbered("p", 12, 400, true), numbered("q", 13, 500, true), numbered("r", 14, 300, true)},
+			"bottles", "Bottles 13, 12 and 14 together: 500 mL, 400 mL and 124 mL.", "q 500 p 400 r 124",
+		},
+		{
+			"within what is spilled", []session.Bottle{numbered("p", 12, 500, true), numbered("q", 13, 500, true)},
+			"bottles", "Bottles 12 and 13 together: 500 mL and 500 mL.", "p 500 q 500",
+		},
+		{
+			"known ones first", []session.Bottle{numbered("p", 12, 700, false), numbered("q", 13, 600, true)},
+			"bottles", "Bottles 13 and 12 together: 600 mL and 524 mL once it is standardised.", "q 600 p 524",
+		},
+		{
+			"the rest is made", []session.Bottle{numbered("p", 12, 500, true), numbered("q", 13, 300, false)},
+			"make", "Make it, 500 mL, and standardise it. Bottles 12 and 13 serve for the rest, 500 mL and 300 mL once it is standardised.", "p 500 q 300",
+		},
+	} {
+		got := supplies(t, func(_ *session.Session, store *session.Store) { store.Bottles = c.bottles })[0]
+		o := got.Options[got.Chosen]
+		var takes []string
+		for _, take := range o.Takes {
+			takes = append(takes, fmt.Sprintf("%s %.0f", take.Bottle, take.ML))
+		}
+		if o.From != c.from || o.Sentence != c.says || strings.Join(takes, " ") != c.takes || !o.Serves {
+			t.Errorf("%s: %s, “%s”, %v", c.name, o.From, o.Sentence, takes)
+		}
+	}
+}
+
+// What was made for a session serves it: in whatever flasks, and after its standardising has taken its part.
+func TestWhatIsMadeServes(t *testing.T) {
+	for groups := 1; groups <= 40; groups++ {
+		for _, standardised := range []bool{false, true} {
+			ask := func(bottles []session.Bottle) session.Option {
+				got := supplies(t, func(s *session.Session, store *session.Store) {
+					s.Groups, s.Items[0].Standardised, store.Bottles = groups, standardised, bottles
+				})[0]
+				if got.Chosen < 0 {
+					t.Fatalf("%d groups: %s", groups, got.Short)
+				}
+				return got.Options[got.Chosen]
+			}
+			var made []session.Bottle
+			for i, volume := range ask(nil).Flasks {
+				b := naoh(fmt.Sprint(i), 0.1, volume)
+				b.Known = !standardised
+				made = append(made, b)
+			}
+			o := ask(made)
+			if o.How != "bottle" || o.Standardise != standardised {
+				t.Errorf("%d groups, made in %d: %s", groups, len(made), o.Sentence)
+			}
+			for i := range made {
+				made[i].Known, made[i].Left = true, made[i].Left-100*float64(btoi(standardised))
+			}
+			if o = ask(made); o.How != "bottle" || o.Standardise {
+				t.Errorf("%d groups, made in %d and standardised: %s", groups, len(made), o.Sentence)
+			}
+		}
+	}
+}
+
+func btoi(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
 }

@@ -3,6 +3,7 @@ package session
 import (
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 	"time"
 
@@ -154,10 +155,22 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 		}
 		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: making, Option: &o, Uses: uses}, d.of(making, len(o.Flasks)))
 	}
-	if o.Standardise {
-		from := s.Starts.Add(-time.Duration(rules.Of(RuleWeek)*24) * time.Hour)
-		t := Task{ID: "standardise " + l.ID, Title: "Standardise " + title, Kind: titrates, Option: &o, From: &from, Why: "rule S-11"}
-		add(t, d.of(titrates, 1))
+	from := s.Starts.Add(-time.Duration(rules.Of(RuleWeek)*24) * time.Hour)
+	settle := func(id, title string, o Option, times int) {
+		add(Task{ID: id, Title: title, Kind: titrates, Option: &o, From: &from, Why: "rule S-11"}, d.of(titrates, times))
+	}
+	if o.Standardise && (o.How != byBottle || len(o.Takes) == 1) {
+		settle("standardise "+l.ID, "Standardise "+title, o, max(1, len(o.Flasks)))
+		o.Takes = o.Takes[min(len(o.Takes), btoi(o.How == byBottle)):]
+	}
+	for _, take := range o.Takes {
+		if take.Standardise {
+			last = "" // one does not wait for the other
+			one := o
+			one.How, one.Takes = byBottle, []Take{take}
+			number := strconv.FormatInt(take.Number, 10)
+			settle("standardise "+l.ID+" "+number, "Standardise bottle "+number+", "+title, one, 1)
+		}
 	}
 	return list
 }

@@ -2435,17 +2435,20 @@ type SubstanceMatch struct {
 
 // SupplyOption defines model for SupplyOption.
 type SupplyOption struct {
-	Bottle      *string         `json:"bottle,omitempty"`
 	Flasks      *[]float64      `json:"flasks,omitempty"`
 	From        string          `json:"from"`
 	How         SupplyOptionHow `json:"how"`
 	Key         *string         `json:"key,omitempty"`
-	Number      *int            `json:"number,omitempty"`
 	Sentence    string          `json:"sentence"`
 	Serves      bool            `json:"serves"`
 	Standardise *bool           `json:"standardise,omitempty"`
-	TakesML     *float64        `json:"takesML,omitempty"`
-	Wanted      *string         `json:"wanted,omitempty"`
+	Takes       []struct {
+		Bottle      string  `json:"bottle"`
+		ML          float64 `json:"mL"`
+		Number      int     `json:"number"`
+		Standardise *bool   `json:"standardise,omitempty"`
+	} `json:"takes"`
+	Wanted *string `json:"wanted,omitempty"`
 }
 
 // SupplyOptionHow defines model for SupplyOption.How.

@@ -4411,10 +4411,13 @@ export interface components {
             from: string;
             /** @enum {string} */
             how: "bottle" | "dilute" | "make";
-            bottle?: string;
-            number?: number;
-            /** Format: double */
-            takesML?: number;
+            takes: {
+                bottle: string;
+                number: number;
+                /** Format: double */
+                mL: number;
+                standardise?: boolean;
+            }[];
             wanted?: string;
             key?: string;
             flasks?: number[];

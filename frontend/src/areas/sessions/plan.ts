@@ -165,8 +165,8 @@ export function planOf(typed: Typed): { plan?: SessionPlan; wrong: Map<string, s
 
 /** What the question of a task begins with, as far as the plan knows it. */
 export function fieldsFor(bar: SessionBar, plan: SessionPlan): object {
-  if (bar.kind === 'titration')
-    return bar.option?.how === 'bottle' ? { aim: 'standardise', titrantBottle: bar.option.bottle } : {}
+  const bottle = bar.option?.takes[0]?.bottle
+  if (bar.kind === 'titration') return bar.option?.how === 'bottle' ? { aim: 'standardise', titrantBottle: bottle } : {}
   const item = plan.items.find((i) => i.id === bar.item)
   const flasks = bar.option?.flasks ?? []
   const sum = flasks.reduce((all, one) => all + one, 0)
@@ -179,7 +179,7 @@ export function fieldsFor(bar: SessionBar, plan: SessionPlan): object {
       inBatches: flasks.length > 1,
     }
   if (bar.kind === 'dilution')
-    return { mode: 'one', bottle: bar.option?.bottle, wanted: bar.option?.wanted, volume: String(flasks[0]) }
+    return { mode: 'one', bottle, wanted: bar.option?.wanted, volume: String(flasks[0]) }
   return { target: item.pH, concentration: item.concentration, volume: `${sum} mL` }
 }
 
