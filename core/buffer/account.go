@@ -142,6 +142,24 @@ func (a *account) drawn() []run.Drawn {
 	return list
 }
 
+// used is what was weighed and measured out of the store: what comes from no bottle on the shelf.
+func (a *account) used() []run.Used {
+	var list []run.Used
+	for _, t := range a.tubes {
+		for k, i := range a.ingredients() {
+			if i.Bottle != "" || i.Stock.Value > 0 {
+				continue
+			}
+			unit := "g"
+			if i.Liquid() {
+				unit = "mL"
+			}
+			list = run.Use(list, i.Substance.Key, t.taken[k].Value, unit)
+		}
+	}
+	return list
+}
+
 // single reports whether one buffer is made, and brought to its pH.
 func (a *account) single() bool { return !a.inRow() }
 

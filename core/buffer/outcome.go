@@ -19,7 +19,7 @@ import (
 )
 
 func (a *account) outcome(now time.Time) run.Outcome {
-	out := run.Outcome{Readings: a.reads, Exact: true, Drawn: a.drawn()}
+	out := run.Outcome{Readings: a.reads, Exact: true, Drawn: a.drawn(), Used: a.used()}
 	view := View{Kind: Kind, Name: a.name(), Flask: a.Volume, Readings: []Reading{}, Rows: []Row{}}
 	for i := range a.tubes {
 		t := &a.tubes[i]

@@ -107,6 +107,7 @@ func TestRunToTheLabel(t *testing.T) {
 	if out.Status != run.Finished || len(out.Products) != 1 {
 		t.Fatalf("%s, %d products", out.Status, len(out.Products))
 	}
+	runtest.Used(t, out, "potassium-dihydrogen-phosphate 1.702 g") // the base is a solution that stands in no store
 	p := out.Products[0]
 	pH, _ := p.Figure(figure.PH)
 	c, _ := p.Figure(figure.Concentration)

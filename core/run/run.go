@@ -89,6 +89,28 @@ type Drawn struct {
 	Volume float64
 }
 
+// Used is what the facts of a run have taken of a substance out of its container in the store so far: in g of a
+// solid, in mL of a liquid; 0 when it was taken back. Key is that of the substance.
+type Used struct {
+	Key    string
+	Amount float64
+	Unit   string // “g” or “mL”
+}
+
+// Use adds to what was used of a substance, by its key. What has no key is a sample, and stands in no store.
+func Use(list []Used, key string, amount float64, unit string) []Used {
+	if key == "" {
+		return list
+	}
+	for i := range list {
+		if list[i].Key == key && list[i].Unit == unit {
+			list[i].Amount += amount
+			return list
+		}
+	}
+	return append(list, Used{key, amount, unit})
+}
+
 // Status is where a run stands.
 type Status string
 
@@ -228,6 +250,8 @@ type Outcome struct {
 	Products []Product `json:"-"`
 	// Drawn is what was taken out of bottles, whatever became of the run.
 	Drawn []Drawn `json:"-"`
+	// Used is what was taken out of the store, whatever became of the run.
+	Used []Used `json:"-"`
 }
 
 // AtHand is the title of the step at hand; empty when none is.

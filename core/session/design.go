@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"vialbench/core/schedule"
@@ -20,6 +21,8 @@ type Question struct {
 	Durations  Durations          `json:"durations"`
 	// Done are the IDs of tasks that are over.
 	Done []string `json:"done"`
+	// Begun are those that a run does which has not ended.
+	Begun []string `json:"begun,omitempty"`
 	// Busy is what other sessions have planned already.
 	Busy []Busy `json:"busy,omitempty"`
 	// Moved are starts that somebody chose, by the ID of the task.
@@ -71,6 +74,8 @@ type Design struct {
 	Mends []Mend `json:"mends"`
 	// Takes are what it takes of each bottle, in mL.
 	Takes map[string]float64 `json:"takes"`
+	// Draws are what it takes out of the store.
+	Draws []Draw `json:"draws"`
 	// Unplanned says why there is no schedule; empty where there is one.
 	Unplanned string `json:"unplanned,omitempty"`
 }
@@ -88,15 +93,23 @@ func Plan(ctx context.Context, q Question) (Design, error) {
 	if err != nil {
 		return Design{}, err
 	}
+	for _, task := range q.Begun {
+		if item, making := strings.CutPrefix(task, "make "); making {
+			q.Store.begun = append(q.Store.begun, item)
+		}
+	}
 	d := Design{
 		Needs: needs, Supplies: q.Store.Supplies(s, needs, q.Thresholds), Bars: []Bar{}, Verdicts: []verdict.Verdict{}, Mends: []Mend{},
-		Takes: map[string]float64{}, Ready: s.Starts.Add(-time.Duration(q.Thresholds.Of(RuleReserve)) * time.Minute),
+		Takes: map[string]float64{}, Draws: []Draw{}, Ready: s.Starts.Add(-time.Duration(q.Thresholds.Of(RuleReserve)) * time.Minute),
 	}
 	for _, sup := range d.Supplies {
 		if o := sup.taken(); o != nil {
 			for _, take := range o.Takes {
 				d.Takes[take.Bottle] += take.ML
 			}
+		}
+		if draw := sup.draws(); draw != nil {
+			d.Draws = append(d.Draws, *draw)
 		}
 	}
 	d.Verdicts = append(d.Verdicts, q.atOnce()...)

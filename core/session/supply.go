@@ -39,6 +39,25 @@ type Store struct {
 	Balances int     `json:"balances"`
 	Meters   int     `json:"meters"`
 	Pieces   []Piece `json:"pieces"`
+	// Stock is what the store is known to hold; a substance that is not among it is taken to be there.
+	Stock []Stock `json:"stock,omitempty"`
+	// begun are the items that are being made: what they take has left the store.
+	begun []string
+}
+
+// Stock is what the store holds of a substance, by its key.
+type Stock struct {
+	Key  string  `json:"key"`
+	Left float64 `json:"left"`
+	Unit string  `json:"unit"`
+}
+
+// Draw is what is taken of a substance out of the store: in g of a solid, in mL of a liquid.
+type Draw struct {
+	Key    string  `json:"key"`
+	Name   string  `json:"name"`
+	Amount float64 `json:"amount"`
+	Unit   string  `json:"unit"`
 }
 
 // Piece is glass that a lab has: so many of a kind and a size.
@@ -68,6 +87,8 @@ type Option struct {
 	Key string `json:"key,omitempty"`
 	// Flasks are filled one after another, in mL.
 	Flasks []float64 `json:"flasks,omitempty"`
+	// Draws is what is weighed or measured of the substance; nil where it is not made from one.
+	Draws *Draw `json:"draws,omitempty"`
 	// Serves reports whether it does; where it does not, Sentence says why.
 	Serves   bool   `json:"serves"`
 	Sentence string `json:"sentence"`
@@ -105,7 +126,7 @@ func (s Supply) taken() *Option {
 // Supplies finds how each item can be supplied, in the order of the items. What one item takes is not there
 // for the next.
 func (store Store) Supplies(s Session, needs []Need, rules verdict.Thresholds) []Supply {
-	store.Bottles = slices.Clone(store.Bottles)
+	store.Bottles, store.Stock = slices.Clone(store.Bottles), slices.Clone(store.Stock)
 	list := make([]Supply, len(needs))
 	for i, need := range needs {
 		l, _ := s.Items[i].read()
@@ -119,8 +140,29 @@ func (store Store) Supplies(s Session, needs []Need, rules verdict.Thresholds) [
 			k := slices.IndexFunc(store.Bottles, func(b Bottle) bool { return b.ID == take.Bottle })
 			store.Bottles[k].Promised += take.ML
 		}
+		if i := store.held(o.Draws); i >= 0 {
+			store.Stock[i].Left -= o.Draws.Amount
+		}
 	}
 	return list
+}
+
+// draws is what it takes of a substance out of the store: by the way that is taken or, where nothing serves, to make it.
+func (s Supply) draws() *Draw {
+	if o := s.taken(); o != nil {
+		return o.Draws
+	}
+	for _, o := range s.Options {
+		if o.Draws != nil {
+			return o.Draws
+		}
+	}
+	return nil
+}
+
+// held is the place of what the store holds of a substance; −1 of what it is not known to hold.
+func (store Store) held(d *Draw) int {
+	return slices.IndexFunc(store.Stock, func(s Stock) bool { return d != nil && s.Key == d.Key && s.Unit == d.Unit })
 }
 
 // rank puts what serves first, and of that a bottle as it is before one that is diluted, and that before

@@ -2,11 +2,14 @@ package session_test
 
 import (
 	"fmt"
+	"math"
+	"slices"
 	"strings"
 	"testing"
 
 	"vialbench/core/glassware"
 	"vialbench/core/session"
+	"vialbench/core/substance"
 )
 
 func supplies(t *testing.T, change func(s *session.Session, store *session.Store)) []session.Supply {
@@ -231,4 +234,52 @@ func btoi(b bool) int {
 		return 1
 	}
 	return 0
+}
+
+// What is made is weighed out of the store: by hand, 40.00 g/mol and 97 % of sodium hydroxide, 204.22 g/mol of potassium
+// hydrogen phthalate, 36.46 g/mol, 37 % and 1.184 g/mL of hydrochloric acid.
+func TestTheStoreIsDrawnFrom(t *testing.T) {
+	lye := substance.Library()[slices.IndexFunc(substance.Library(), func(s substance.Substance) bool { return s.Key == "sodium-hydroxide" })]
+	for _, c := range []struct {
+		name, strength string
+		want           session.Draw
+	}{
+		{"Potassium hydrogen phthalate", "0.1 mol/L", session.Draw{Key: "potassium-hydrogen-phthalate", Amount: 204.22 * 0.1, Unit: "g"}},
+		{"Potassium hydrogen phthalate", "20 g/L", session.Draw{Key: "potassium-hydrogen-phthalate", Amount: 20, Unit: "g"}},
+		{"Potassium hydrogen phthalate", "2 % w/w", session.Draw{Key: "potassium-hydrogen-phthalate", Amount: 20, Unit: "g"}},
+		{"Sodium hydroxide", "0.1 mol/L", session.Draw{Key: "sodium-hydroxide", Amount: 39.997 * 0.1 / lye.Assay, Unit: "g"}},
+		{"Hydrochloric acid, concentrated", "0.1 mol/L", session.Draw{Key: "hydrochloric-acid", Amount: 36.458 * 0.1 / 0.37 / 1.184, Unit: "mL"}},
+	} {
+		ask := func(left float64) session.Supply {
+			return supplies(t, func(s *session.Session, store *session.Store) {
+				s.Items = []session.Item{{ID: "a", Name: c.name, Concentration: c.strength, Each: "30 mL", Times: 1}} // 819 mL of 13 places, two trials
+				store.Stock = []session.Stock{{Key: c.want.Key, Unit: c.want.Unit, Left: left}}
+			})[0]
+		}
+		got := ask(1000)
+		d := got.Options[got.Chosen].Draws
+		if fmt.Sprint(got.Options[got.Chosen].Flasks) != "[1000]" || d.Key != c.want.Key || d.Unit != c.want.Unit ||
+			math.Abs(d.Amount/c.want.Amount-1) > 2e-3 {
+			t.Errorf("%s, %s: %+v, want %+v", c.name, c.strength, d, c.want)
+		}
+		if got = ask(d.Amount); got.Chosen < 0 {
+			t.Errorf("%s: just enough does not serve: %s", c.name, got.Short)
+		}
+		if got = ask(d.Amount - 0.1); got.Chosen >= 0 || !strings.Contains(got.Short, "are in the store.") {
+			t.Errorf("%s: less than it takes serves: %+v", c.name, got)
+		}
+	}
+}
+
+// What one item takes out of the store is not there for the next.
+func TestTheStoreIsDrawnFromOnce(t *testing.T) {
+	got := supplies(t, func(s *session.Session, store *session.Store) {
+		s.Items = []session.Item{s.Items[1], s.Items[1]}
+		s.Items[1].ID = "c"
+		store.Stock = []session.Stock{{Key: "potassium-hydrogen-phthalate", Unit: "g", Left: 40}}
+	})
+	if got[0].Chosen < 0 || got[1].Chosen >= 0 ||
+		!strings.Contains(got[1].Short, "Making it takes 22.5 g of potassium hydrogen phthalate, and 17.5 g are in the store.") {
+		t.Errorf("%+v", got)
+	}
 }

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"vialbench/core/dilution"
+	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/substance"
@@ -323,6 +324,12 @@ func (w *ways) making() []Option {
 		o.Sentence = fmt.Sprintf("It cannot be made at once: %s.", err)
 		return []Option{o}
 	}
+	o.Draws = w.draws(o)
+	if i := w.store.held(o.Draws); i >= 0 && w.store.Stock[i].Left < o.Draws.Amount {
+		o.Sentence = fmt.Sprintf("Making it takes %s of %s, and %s are in the store.",
+			amount(o.Draws.Amount, o.Draws.Unit), inSentence(o.Draws.Name), amount(max(0, w.store.Stock[i].Left), o.Draws.Unit))
+		return []Option{o}
+	}
 	o.Serves, o.Takes = true, append(o.Takes, beside...)
 	o.Sentence = "Make it: " + flaskWords(o.Flasks) + "."
 	if o.Standardise {
@@ -330,6 +337,46 @@ func (w *ways) making() []Option {
 	}
 	o.Sentence += besides(beside)
 	return []Option{o}
+}
+
+// draws is what filling the flasks takes of the substance: m = c·V·M/w of a solid, with w what its bottle usually holds
+// of the compound; V = m/ρ of a liquid. A part by mass counts as of a solution of 1 g/mL.
+func (w *ways) draws(o Option) *Draw {
+	i := slices.IndexFunc(w.store.Substances, func(s substance.Substance) bool { return s.Key == o.Key })
+	if o.Key == "" || i < 0 || slices.Contains(w.store.begun, w.liquid.ID) {
+		return nil
+	}
+	sub := w.store.Substances[i]
+	f, err := formula.Parse(sub.Formula)
+	if err != nil {
+		return nil
+	}
+	litres := 0.0
+	for _, volume := range o.Flasks {
+		litres += volume / 1000
+	}
+	grams := w.liquid.strength.Base() * litres
+	switch w.liquid.strength.Unit.Dimension {
+	case quantity.AmountConcentration:
+		grams *= f.MolarMass().Value
+	case quantity.MassFraction:
+		grams *= 1000
+	default:
+	}
+	d := Draw{Key: sub.Key, Name: sub.Name, Unit: "g", Amount: grams}
+	switch {
+	case sub.Liquid:
+		d.Unit, d.Amount = "mL", grams/(sub.MassFraction*sub.Density)
+	case sub.Assay > 0:
+		d.Amount /= sub.Assay
+	}
+	d.Amount = quantity.Significant(d.Amount, 4)
+	return &d
+}
+
+// amount writes what is taken out of the store.
+func amount(value float64, unit string) string {
+	return quantity.Trim(quantity.Significant(value, 3)) + " " + unit
 }
 
 // split is the flasks that are filled one after another, in mL.

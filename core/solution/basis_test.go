@@ -12,6 +12,7 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/solution"
 	"vialbench/core/verdict"
 	"vialbench/core/working"
@@ -263,6 +264,7 @@ func TestRunOfAnAcid(t *testing.T) {
 		add(counted(run.KindMixed, 20)).
 		add(fact.Fact{Kind: run.KindLabelled, Date: "2026-06-11"})
 	out := mustMake(t, r, s)
+	runtest.Used(t, out, "hydrochloric-acid 8.4 mL")
 	// 8.40 mL · 1.184 g/mL · 0.370 / 36.458 g/mol = 0.10094 mol
 	if out.Status != run.Finished || out.Exact || math.Abs(out.Figures[0].Value-0.10094) > 0.00002 {
 		t.Errorf("%s, exact %v, %g mol/L", out.Status, out.Exact, out.Figures[0].Value)
@@ -277,6 +279,8 @@ func TestRunOfAnAcid(t *testing.T) {
 	if got := order(); got != "water settle weigh transfer temperature mark mix label" {
 		t.Errorf("by weighing: %s", got)
 	}
+	heavy := (&script{}).add(choose(solution.KindWatered, "in")).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("9.472 g"))
+	runtest.Used(t, mustMake(t, r, heavy), "hydrochloric-acid 8 mL") // of 1.184 g/mL
 	for _, c := range []struct {
 		field  string
 		change func(*solution.Request)

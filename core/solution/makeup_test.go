@@ -11,6 +11,7 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/solution"
 	"vialbench/core/substance"
 	"vialbench/core/uncertain"
@@ -145,6 +146,7 @@ func TestMixedStandard(t *testing.T) {
 	if out.Status != run.Finished {
 		t.Fatalf("status %s", out.Status)
 	}
+	runtest.Used(t, out, "potassium-chloride 1.864 g", "sodium-chloride 0.74 g")
 	k, na := figureOf(t, out.Figures, "concentration"), figureOf(t, out.Figures, "concentration 2")
 	if math.Abs(k.Value-1.8638/74.5483/0.25) > 2e-5 || math.Abs(na.Value-0.7400/58.44/0.25) > 2e-5 {
 		t.Errorf("KCl %s, NaCl %s", k.Text, na.Text)

@@ -40,7 +40,7 @@ type Vessel struct {
 }
 
 func (a *account) outcome(now time.Time) run.Outcome {
-	out := run.Outcome{Figures: a.shown, Readings: a.readings, Exact: a.byWeighingAlone() && a.dissolved != choiceNeckReached}
+	out := run.Outcome{Figures: a.shown, Readings: a.readings, Used: a.used(), Exact: a.byWeighingAlone() && a.dissolved != choiceNeckReached}
 	if k, ok := a.keeping(); ok {
 		out.Store = k.advice
 	}

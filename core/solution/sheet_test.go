@@ -9,6 +9,7 @@ import (
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/run/runtest"
 	"vialbench/core/solution"
 	"vialbench/core/verdict"
 )
@@ -101,6 +102,7 @@ func TestPortionsAddUpAndExcessIsOnRecord(t *testing.T) {
 	if got := step(out, "weigh").Summary; got != "Weighed 3.0000 g + 2.1110 g = 5.1110 g, 0.2000 g discarded" {
 		t.Errorf("summary %q", got)
 	}
+	runtest.Used(t, out, "potassium-hydrogen-phthalate 5.311 g") // what was discarded is gone too
 }
 
 func TestPastTheMarkVoidsAndCorrectionRevives(t *testing.T) {

@@ -1,6 +1,7 @@
 package solution
 
 import (
+	"vialbench/core/run"
 	"vialbench/core/uncertain"
 )
 
@@ -75,4 +76,31 @@ func (t *taking) mass() uncertain.Number {
 		}
 	}
 	return sum
+}
+
+// used is what was taken of a solute out of its container, with what was taken off again: a liquid in mL.
+func (t *taking) used() (amount float64, unit string) {
+	sum := 0.0
+	for _, p := range t.portions {
+		if p.load != 0 {
+			sum += p.reading() + p.removed
+		}
+	}
+	switch {
+	case t.byVolume:
+		return sum, "mL"
+	case t.Substance.Liquid:
+		return sum / t.Substance.Density, "mL"
+	}
+	return sum, "g"
+}
+
+// used is what was taken out of the store.
+func (a *account) used() []run.Used {
+	var list []run.Used
+	for i := range a.takings {
+		amount, unit := a.takings[i].used()
+		list = run.Use(list, a.takings[i].Substance.Key, amount, unit)
+	}
+	return list
 }

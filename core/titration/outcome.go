@@ -78,7 +78,7 @@ type View struct {
 func (a *account) outcome() run.Outcome {
 	steps := a.steps() // makes room for the trial at hand
 	r, places, ok := a.result()
-	out := run.Outcome{Exact: true, Readings: a.reads, Figures: a.figures(r, ok), Drawn: a.drawn()}
+	out := run.Outcome{Exact: true, Readings: a.reads, Figures: a.figures(r, ok), Drawn: a.drawn(), Used: a.used()}
 	view := View{
 		Kind: Kind, AtHand: -1, Trials: []ViewTrial{}, Scale: a.Burette.Volume, Division: a.Burette.Division(), Dark: a.Reaction.Dark,
 		Colour: a.Reaction.Colour, Needed: a.needed(r, ok), Verdicts: a.judgeTrials(), Device: a.device(),

@@ -239,6 +239,7 @@ func TestWeighed(t *testing.T) {
 		t.Errorf("%v", labels)
 	}
 	b.explains(out)
+	runtest.Used(t, out, "potassium-hydrogen-phthalate 1.53 g")
 	if uses := r.Uses(); len(uses.Instruments) != 1 || len(uses.Sources) != 1 || uses.Sources[0].Role != run.RoleStandardises {
 		t.Errorf("%+v", uses)
 	}
@@ -257,6 +258,7 @@ func TestWeighed(t *testing.T) {
 		t.Errorf("%s %.3f %%, want %.3f", f.ID, f.Value, want)
 	}
 	b2.explains(out)
+	runtest.Used(t, out)
 	r.Substance = nil
 	b2.Plan = r
 	if out, err = r.Make(b.Facts, runtest.Noon); err != nil || out.Figures[1].ID != "molar mass" ||

@@ -75,6 +75,20 @@ func (a *account) drawn() []run.Drawn {
 	return []run.Drawn{titrant, sample, reagent}
 }
 
+// used is what was weighed of a standard; a solid that is to be determined comes from elsewhere.
+func (a *account) used() []run.Used {
+	if a.Substance == nil || !a.Standardise {
+		return nil
+	}
+	grams := 0.0
+	for i := range a.trials {
+		if t := &a.trials[i]; t.taken && !t.blank && a.By == Weighed {
+			grams += t.sample.Value
+		}
+	}
+	return run.Use(nil, a.Substance.Key, grams, "g")
+}
+
 // From implements [run.Sourced]: a solution is what its bottle holds.
 func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	var s *Solution

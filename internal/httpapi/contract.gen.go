@@ -31,6 +31,7 @@ import (
 	"vialbench/core/run"
 	"vialbench/core/session"
 	"vialbench/core/solution"
+	"vialbench/core/stock"
 	"vialbench/core/substance"
 	"vialbench/core/titration"
 	"vialbench/core/uncertain"
@@ -610,6 +611,18 @@ type Arrangement struct {
 		Earlier int `json:"earlier"`
 		Later   int `json:"later"`
 	} `json:"rooms"`
+}
+
+// Article defines model for Article.
+type Article struct {
+	Article    StockArticle     `json:"article"`
+	Containers []StockContainer `json:"containers"`
+	Id         string           `json:"id"`
+	Minimum    string           `json:"minimum"`
+	Order      *string          `json:"order,omitempty"`
+	Standing   StockStanding    `json:"standing"`
+	Usable     string           `json:"usable"`
+	Version    int              `json:"version"`
 }
 
 // BackQuestion What was measured on a tube, in the unit of its ladder, and its expanded uncertainty (k = 2). The answer is in the unit of the stock.
@@ -1440,6 +1453,24 @@ type Indicator = indicator.Indicator
 
 // Ingredient defines model for Ingredient.
 type Ingredient = substance.Ingredient
+
+// KeptArticle defines model for KeptArticle.
+type KeptArticle struct {
+	Article StockArticle `json:"article"`
+	Version int          `json:"version"`
+}
+
+// KeptContainer defines model for KeptContainer.
+type KeptContainer struct {
+	Amount *string `json:"amount,omitempty"`
+
+	// Article a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Article Id      `json:"article"`
+	Expires *string `json:"expires,omitempty"`
+	Opened  *string `json:"opened,omitempty"`
+	Place   *string `json:"place,omitempty"`
+	Version int     `json:"version"`
+}
 
 // KeptLabSession defines model for KeptLabSession.
 type KeptLabSession struct {
@@ -2417,6 +2448,44 @@ type Step = run.Step
 // Stock defines model for Stock.
 type Stock = dilution.Stock
 
+// StockArticle defines model for StockArticle.
+type StockArticle = stock.Article
+
+// StockContainer defines model for StockContainer.
+type StockContainer struct {
+	By      string    `json:"by"`
+	Came    time.Time `json:"came"`
+	Expires string    `json:"expires"`
+	Id      string    `json:"id"`
+	Left    float64   `json:"left"`
+	Number  int       `json:"number"`
+	Opened  string    `json:"opened"`
+	Place   string    `json:"place"`
+	Text    string    `json:"text"`
+	Version int       `json:"version"`
+}
+
+// StockEntry defines model for StockEntry.
+type StockEntry struct {
+	Amount float64   `json:"amount"`
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Id     string    `json:"id"`
+	Note   string    `json:"note"`
+	Run    *string   `json:"run,omitempty"`
+}
+
+// StockStanding defines model for StockStanding.
+type StockStanding = stock.Standing
+
+// StoreDraw defines model for StoreDraw.
+type StoreDraw struct {
+	Amount float64 `json:"amount"`
+	Key    string  `json:"key"`
+	Name   string  `json:"name"`
+	Unit   string  `json:"unit"`
+}
+
 // Substance defines model for Substance.
 type Substance = substance.Substance
 
@@ -2435,6 +2504,7 @@ type SubstanceMatch struct {
 
 // SupplyOption defines model for SupplyOption.
 type SupplyOption struct {
+	Draws       *StoreDraw      `json:"draws,omitempty"`
 	Flasks      *[]float64      `json:"flasks,omitempty"`
 	From        string          `json:"from"`
 	How         SupplyOptionHow `json:"how"`
@@ -2765,6 +2835,20 @@ type GetRunWorkingParams struct {
 	Figure *string `form:"figure,omitempty" json:"figure,omitempty"`
 }
 
+// RemoveArticleParams defines parameters for RemoveArticle.
+type RemoveArticleParams struct {
+	Version int `form:"version" json:"version"`
+}
+
+// CountContainerJSONBody defines parameters for CountContainer.
+type CountContainerJSONBody struct {
+	Amount string `json:"amount"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id   Id      `json:"id"`
+	Note *string `json:"note,omitempty"`
+}
+
 // SearchSubstancesParams defines parameters for SearchSubstances.
 type SearchSubstancesParams struct {
 	Q string `form:"q" json:"q"`
@@ -2870,6 +2954,15 @@ type PutSettingsJSONRequestBody = SettingsChange
 
 // CreateFirstInstructorJSONRequestBody defines body for CreateFirstInstructor for application/json ContentType.
 type CreateFirstInstructorJSONRequestBody = NewAccount
+
+// KeepArticleJSONRequestBody defines body for KeepArticle for application/json ContentType.
+type KeepArticleJSONRequestBody = KeptArticle
+
+// KeepContainerJSONRequestBody defines body for KeepContainer for application/json ContentType.
+type KeepContainerJSONRequestBody = KeptContainer
+
+// CountContainerJSONRequestBody defines body for CountContainer for application/json ContentType.
+type CountContainerJSONRequestBody CountContainerJSONBody
 
 // CreateSubstanceJSONRequestBody defines body for CreateSubstance for application/json ContentType.
 type CreateSubstanceJSONRequestBody = NewSubstance
@@ -3167,6 +3260,27 @@ type ServerInterface interface {
 	// SetUpUsual Enter the balances and the glass of a usual teaching laboratory
 	// (POST /setup/usual)
 	SetUpUsual(c *gin.Context)
+	// ListStore What is kept in the store, by name, as it stands with the sessions to come
+	// (GET /store)
+	ListStore(c *gin.Context)
+	// RemoveArticle Take an article off the list of the store; its counts stay on record
+	// (DELETE /store/articles/{id})
+	RemoveArticle(c *gin.Context, id Id, params RemoveArticleParams)
+	// KeepArticle Keep an article of the store, a new one or changes of one
+	// (PUT /store/articles/{id})
+	KeepArticle(c *gin.Context, id Id)
+	// KeepContainer Keep a container of an article, a new one with what it holds or changes of one
+	// (PUT /store/containers/{id})
+	KeepContainer(c *gin.Context, id Id)
+	// ListContainerEntries What a container was counted to hold and what runs took, the newest first
+	// (GET /store/containers/{id}/entries)
+	ListContainerEntries(c *gin.Context, id Id)
+	// CountContainer Keep what a container was counted to hold
+	// (POST /store/containers/{id}/entries)
+	CountContainer(c *gin.Context, id Id)
+	// ExportOrders What has to be ordered, how much, and by when
+	// (GET /store/orders.csv)
+	ExportOrders(c *gin.Context)
 	// ListSubstances The library and the substances of the lab
 	// (GET /substances)
 	ListSubstances(c *gin.Context)
@@ -4798,6 +4912,168 @@ func (siw *ServerInterfaceWrapper) SetUpUsual(c *gin.Context) {
 	siw.Handler.SetUpUsual(c)
 }
 
+// ListStore operation middleware
+func (siw *ServerInterfaceWrapper) ListStore(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListStore(c)
+}
+
+// RemoveArticle operation middleware
+func (siw *ServerInterfaceWrapper) RemoveArticle(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RemoveArticleParams
+
+	// ------------- Required query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveArticle(c, id, params)
+}
+
+// KeepArticle operation middleware
+func (siw *ServerInterfaceWrapper) KeepArticle(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepArticle(c, id)
+}
+
+// KeepContainer operation middleware
+func (siw *ServerInterfaceWrapper) KeepContainer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepContainer(c, id)
+}
+
+// ListContainerEntries operation middleware
+func (siw *ServerInterfaceWrapper) ListContainerEntries(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListContainerEntries(c, id)
+}
+
+// CountContainer operation middleware
+func (siw *ServerInterfaceWrapper) CountContainer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CountContainer(c, id)
+}
+
+// ExportOrders operation middleware
+func (siw *ServerInterfaceWrapper) ExportOrders(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportOrders(c)
+}
+
 // ListSubstances operation middleware
 func (siw *ServerInterfaceWrapper) ListSubstances(c *gin.Context) {
 
@@ -5102,6 +5378,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable)
 	router.POST(options.BaseURL+"/tables/:table", wrapper.ImportTable)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
+	router.GET(options.BaseURL+"/store", wrapper.ListStore)
+	router.GET(options.BaseURL+"/store/orders.csv", wrapper.ExportOrders)
+	router.DELETE(options.BaseURL+"/store/articles/:id", wrapper.RemoveArticle)
+	router.PUT(options.BaseURL+"/store/articles/:id", wrapper.KeepArticle)
+	router.PUT(options.BaseURL+"/store/containers/:id", wrapper.KeepContainer)
+	router.GET(options.BaseURL+"/store/containers/:id/entries", wrapper.ListContainerEntries)
+	router.POST(options.BaseURL+"/store/containers/:id/entries", wrapper.CountContainer)
 	router.GET(options.BaseURL+"/lab-sessions", wrapper.ListLabSessions)
 	router.POST(options.BaseURL+"/lab-sessions", wrapper.KeepLabSession)
 	router.POST(options.BaseURL+"/lab-sessions/preview", wrapper.PreviewLabSession)
@@ -7917,6 +8200,263 @@ func (response SetUpUsualdefaultApplicationProblemPlusJSONResponse) VisitSetUpUs
 	return err
 }
 
+type ListStoreRequestObject struct {
+}
+
+type ListStoreResponseObject interface {
+	VisitListStoreResponse(w http.ResponseWriter) error
+}
+
+type ListStore200JSONResponse []Article
+
+func (response ListStore200JSONResponse) VisitListStoreResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListStoredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListStoredefaultApplicationProblemPlusJSONResponse) VisitListStoreResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveArticleRequestObject struct {
+	Id     Id `json:"id"`
+	Params RemoveArticleParams
+}
+
+type RemoveArticleResponseObject interface {
+	VisitRemoveArticleResponse(w http.ResponseWriter) error
+}
+
+type RemoveArticle204Response struct {
+}
+
+func (response RemoveArticle204Response) VisitRemoveArticleResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveArticledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveArticledefaultApplicationProblemPlusJSONResponse) VisitRemoveArticleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepArticleRequestObject struct {
+	Id   Id `json:"id"`
+	Body *KeepArticleJSONRequestBody
+}
+
+type KeepArticleResponseObject interface {
+	VisitKeepArticleResponse(w http.ResponseWriter) error
+}
+
+type KeepArticle204Response struct {
+}
+
+func (response KeepArticle204Response) VisitKeepArticleResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type KeepArticledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepArticledefaultApplicationProblemPlusJSONResponse) VisitKeepArticleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepContainerRequestObject struct {
+	Id   Id `json:"id"`
+	Body *KeepContainerJSONRequestBody
+}
+
+type KeepContainerResponseObject interface {
+	VisitKeepContainerResponse(w http.ResponseWriter) error
+}
+
+type KeepContainer204Response struct {
+}
+
+func (response KeepContainer204Response) VisitKeepContainerResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type KeepContainerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepContainerdefaultApplicationProblemPlusJSONResponse) VisitKeepContainerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListContainerEntriesRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListContainerEntriesResponseObject interface {
+	VisitListContainerEntriesResponse(w http.ResponseWriter) error
+}
+
+type ListContainerEntries200JSONResponse []StockEntry
+
+func (response ListContainerEntries200JSONResponse) VisitListContainerEntriesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListContainerEntriesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListContainerEntriesdefaultApplicationProblemPlusJSONResponse) VisitListContainerEntriesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountContainerRequestObject struct {
+	Id   Id `json:"id"`
+	Body *CountContainerJSONRequestBody
+}
+
+type CountContainerResponseObject interface {
+	VisitCountContainerResponse(w http.ResponseWriter) error
+}
+
+type CountContainer204Response struct {
+}
+
+func (response CountContainer204Response) VisitCountContainerResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type CountContainerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CountContainerdefaultApplicationProblemPlusJSONResponse) VisitCountContainerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportOrdersRequestObject struct {
+}
+
+type ExportOrdersResponseObject interface {
+	VisitExportOrdersResponse(w http.ResponseWriter) error
+}
+
+type ExportOrders200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportOrders200TextcsvResponse) VisitExportOrdersResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportOrdersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportOrdersdefaultApplicationProblemPlusJSONResponse) VisitExportOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListSubstancesRequestObject struct {
 }
 
@@ -8568,6 +9108,27 @@ type StrictServerInterface interface {
 	// SetUpUsual Enter the balances and the glass of a usual teaching laboratory
 	// (POST /setup/usual)
 	SetUpUsual(ctx context.Context, request SetUpUsualRequestObject) (SetUpUsualResponseObject, error)
+	// ListStore What is kept in the store, by name, as it stands with the sessions to come
+	// (GET /store)
+	ListStore(ctx context.Context, request ListStoreRequestObject) (ListStoreResponseObject, error)
+	// RemoveArticle Take an article off the list of the store; its counts stay on record
+	// (DELETE /store/articles/{id})
+	RemoveArticle(ctx context.Context, request RemoveArticleRequestObject) (RemoveArticleResponseObject, error)
+	// KeepArticle Keep an article of the store, a new one or changes of one
+	// (PUT /store/articles/{id})
+	KeepArticle(ctx context.Context, request KeepArticleRequestObject) (KeepArticleResponseObject, error)
+	// KeepContainer Keep a container of an article, a new one with what it holds or changes of one
+	// (PUT /store/containers/{id})
+	KeepContainer(ctx context.Context, request KeepContainerRequestObject) (KeepContainerResponseObject, error)
+	// ListContainerEntries What a container was counted to hold and what runs took, the newest first
+	// (GET /store/containers/{id}/entries)
+	ListContainerEntries(ctx context.Context, request ListContainerEntriesRequestObject) (ListContainerEntriesResponseObject, error)
+	// CountContainer Keep what a container was counted to hold
+	// (POST /store/containers/{id}/entries)
+	CountContainer(ctx context.Context, request CountContainerRequestObject) (CountContainerResponseObject, error)
+	// ExportOrders What has to be ordered, how much, and by when
+	// (GET /store/orders.csv)
+	ExportOrders(ctx context.Context, request ExportOrdersRequestObject) (ExportOrdersResponseObject, error)
 	// ListSubstances The library and the substances of the lab
 	// (GET /substances)
 	ListSubstances(ctx context.Context, request ListSubstancesRequestObject) (ListSubstancesResponseObject, error)
@@ -10976,6 +11537,239 @@ func (sh *strictHandler) SetUpUsual(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SetUpUsualResponseObject); ok {
 		if err := validResponse.VisitSetUpUsualResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListStore operation middleware
+func (sh *strictHandler) ListStore(ctx *gin.Context) {
+	var request ListStoreRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListStore(ctx, request.(ListStoreRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListStore")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListStoreResponseObject); ok {
+		if err := validResponse.VisitListStoreResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveArticle operation middleware
+func (sh *strictHandler) RemoveArticle(ctx *gin.Context, id Id, params RemoveArticleParams) {
+	var request RemoveArticleRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveArticle(ctx, request.(RemoveArticleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveArticle")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveArticleResponseObject); ok {
+		if err := validResponse.VisitRemoveArticleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepArticle operation middleware
+func (sh *strictHandler) KeepArticle(ctx *gin.Context, id Id) {
+	var request KeepArticleRequestObject
+
+	request.Id = id
+
+	var body KeepArticleJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepArticle(ctx, request.(KeepArticleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepArticle")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepArticleResponseObject); ok {
+		if err := validResponse.VisitKeepArticleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepContainer operation middleware
+func (sh *strictHandler) KeepContainer(ctx *gin.Context, id Id) {
+	var request KeepContainerRequestObject
+
+	request.Id = id
+
+	var body KeepContainerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepContainer(ctx, request.(KeepContainerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepContainer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepContainerResponseObject); ok {
+		if err := validResponse.VisitKeepContainerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListContainerEntries operation middleware
+func (sh *strictHandler) ListContainerEntries(ctx *gin.Context, id Id) {
+	var request ListContainerEntriesRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListContainerEntries(ctx, request.(ListContainerEntriesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListContainerEntries")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListContainerEntriesResponseObject); ok {
+		if err := validResponse.VisitListContainerEntriesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CountContainer operation middleware
+func (sh *strictHandler) CountContainer(ctx *gin.Context, id Id) {
+	var request CountContainerRequestObject
+
+	request.Id = id
+
+	var body CountContainerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CountContainer(ctx, request.(CountContainerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CountContainer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CountContainerResponseObject); ok {
+		if err := validResponse.VisitCountContainerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportOrders operation middleware
+func (sh *strictHandler) ExportOrders(ctx *gin.Context) {
+	var request ExportOrdersRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportOrders(ctx, request.(ExportOrdersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportOrders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportOrdersResponseObject); ok {
+		if err := validResponse.VisitExportOrdersResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

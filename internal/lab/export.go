@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"context"
 	"encoding/json"
+	"errors"
 	"io"
 	"slices"
 
@@ -38,6 +39,7 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 			{"changes", anys(head.Changes)},
 			{"history", anys(head.History)},
 			{"sessions", anys(head.Sessions)},
+			{"store", anys(head.Store)},
 			{"plans", anys(head.Plans)},
 		} {
 			if section.name == "people" {
@@ -196,7 +198,7 @@ func exportHead(db *store.Store) (Records, error) {
 	if err != nil {
 		return out, err
 	}
-	return out, exportSessions(db, &out)
+	return out, errors.Join(exportSessions(db, &out), exportStore(db, &out))
 }
 
 func exportSetup(db *store.Store, out *Records) error {

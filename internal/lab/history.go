@@ -33,10 +33,7 @@ type HistoryValue struct {
 // historyOf names the tables with a history, as people call what is in them, and the field
 // that tells one row from another.
 var historyOf = map[string]struct{ what, name string }{
-	"accounts": {
-		"account",
-		"name",
-	},
+	"accounts":   {"account", "name"},
 	"settings":   {"rules", ""},
 	"benches":    {"bench", ""},
 	"balances":   {"balance", "name"},
@@ -45,10 +42,12 @@ var historyOf = map[string]struct{ what, name string }{
 	"substances": {"substance", "key"},
 	"systems":    {"acid–base system", "name"},
 	"bottles":    {"bottle", "number"},
+	"articles":   {"article in the store", "name"},
+	"containers": {"container in the store", "number"},
 }
 
 // notTold are fields that are the same ever after, or that say nothing to a person.
-var notTold = []string{"id", "key", "number", "created_at", "created_by", "made_at", "made_by", "run_id", "plan_id", "part"}
+var notTold = []string{"id", "key", "number", "created_at", "created_by", "made_at", "made_by", "run_id", "plan_id", "article_id", "part"}
 
 // History lists what was changed, newest first, with what it said before and after.
 func (l *Lab) History(ctx context.Context, cursor int64) (Page[HistoryView], error) {

@@ -34,6 +34,7 @@ type importer struct {
 	// restoring is into an empty database; fresh is a lab without plans, in which numbers
 	// and places are kept as they were given.
 	restoring, fresh bool
+	freshStore       bool // likewise of the store
 	// strict refuses members that a plan does not have; former formats had others.
 	strict              bool
 	balanceIDs          map[string]string // here, by those in the file

@@ -61,6 +61,7 @@ func (in *importer) takeSections(d *json.Decoder) error {
 		"changes":    lines(d, &head.Changes),
 		"history":    lines(d, &head.History),
 		"sessions":   lines(d, &head.Sessions),
+		"store":      lines(d, &head.Store),
 		"plans":      lines(d, &head.Plans),
 	}
 	if err := expect(d, '{'); err != nil {

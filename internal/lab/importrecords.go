@@ -150,6 +150,9 @@ func (in *importer) finish(r Records) error {
 			return err
 		}
 	}
+	if err := in.takeStore(r.Store); err != nil {
+		return err
+	}
 	for _, c := range r.Changes {
 		if slices.Contains(made, c.Bottle) {
 			if err := in.tx.Create(&store.Change{BottleID: c.Bottle, Moved: c.Moved, Cause: c.Cause, At: c.At}); err != nil {

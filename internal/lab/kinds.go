@@ -11,6 +11,7 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/session"
+	"vialbench/core/stock"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
@@ -82,6 +83,7 @@ func Rules() []verdict.Rule {
 		of(k.rules())
 	}
 	of(session.Rules())
+	of(stock.Rules())
 	of([]verdict.Rule{run.RuleRecorded})
 	return list
 }

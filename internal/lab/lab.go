@@ -26,6 +26,7 @@ type Lab struct {
 	checks     kept[doubts]
 	titrations kept[[]TitrationView]
 	planned    kept[[]PlannedSession]
+	stockroom  kept[[]ArticleView]
 	designs    designs
 	Options
 }

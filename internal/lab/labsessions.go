@@ -53,7 +53,7 @@ const mostSessions = 100
 
 // LabSessions lists the sessions that are still to end, the nearest first, with their plans.
 func (l *Lab) LabSessions(ctx context.Context) ([]PlannedSession, error) {
-	return l.planned.get(ctx, l, []string{"shelf", "setup", topicPlanned}, func(ctx context.Context) ([]PlannedSession, error) {
+	return l.planned.get(ctx, l, []string{"shelf", "setup", topicStore, topicPlanned}, func(ctx context.Context) ([]PlannedSession, error) {
 		db := l.store.With(ctx)
 		rows, err := db.LabSessions(l.now(), mostSessions)
 		if err != nil {
@@ -287,8 +287,8 @@ func (l *Lab) MadeFor(ctx context.Context, b BottleView) (string, error) {
 // mostOnLabel is how much of the title of a session stands on a label.
 const mostOnLabel = 44
 
-// planned is what sessions that were planned first have: so much of bottles, in mL by their IDs, and the hours of people
-// and things.
+// planned is what sessions that were planned first have: so much of bottles, in mL by their IDs, and of what is in the
+// store by its key; and the hours of people and things.
 type planned struct {
 	promised map[string]float64
 	busy     []session.Busy
@@ -298,9 +298,21 @@ func (p *planned) add(d session.Design) {
 	for bottle, mL := range d.Takes {
 		p.promised[bottle] += mL
 	}
+	for _, draw := range d.Draws {
+		p.promised[draw.Key] += draw.Amount
+	}
 	for _, bar := range d.Bars {
 		p.busy = append(p.busy, bar.Busy())
 	}
+}
+
+// without takes from what the store holds what others were promised of it.
+func (p *planned) without(held []session.Stock) []session.Stock {
+	list := slices.Clone(held)
+	for i := range list {
+		list[i].Left -= p.promised[list[i].Key]
+	}
+	return list
 }
 
 // planAll plans sessions as the lab stands, one after another: what one has is not there for the next, nor what was given
@@ -326,8 +338,14 @@ func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSess
 		q := owned.question
 		q.Now, q.Session, q.Moved = l.now(), row.Plan, row.Moved
 		q.Store.Bottles, q.Busy = owned.bottlesFor(row.Plan, before.promised), before.busy
+		q.Store.Stock = before.without(q.Store.Stock)
 		views[i].LabSession, views[i].Cautions = row, q.Store.Cautions(row.Plan)
 		views[i].Past, q.Done = became(tasks, row.ID)
+		for _, past := range views[i].Past {
+			if past.State == taskBegun {
+				q.Begun = append(q.Begun, past.Task)
+			}
+		}
 		if views[i].Design, err = l.designs.of(ctx, row.ID, q, owned.substances); err != nil {
 			return nil, err
 		}

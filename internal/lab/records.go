@@ -37,6 +37,7 @@ type Records struct {
 	Changes    []ChangeRecord    `json:"changes,omitempty"`
 	History    []HistoryRecord   `json:"history,omitempty"`
 	Sessions   []SessionRecord   `json:"sessions,omitempty"`
+	Store      []ArticleRecord   `json:"store,omitempty"`
 	// Plans are those that were never run; the others stand with their runs.
 	Plans []PlanRecord `json:"plans,omitempty"`
 	Runs  []RunRecord  `json:"runs,omitempty"`

@@ -15,6 +15,7 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/quantity"
+	"vialbench/core/stock"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
 	"vialbench/internal/lab"
@@ -114,6 +115,17 @@ func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	must(l.MoveTask(t.Context(), ra, planned, "make x", &at, 1))
 	must(l.KeepLabSession(t.Context(), it, removed, nextWeek("Off", "Potassium chloride", "0.1 mol/L"), 0))
 	must(nil, l.RemoveLabSession(t.Context(), it, removed, 1))
+
+	// The store: a container that a run drew from, one that was counted and moved, and an article that was taken off.
+	kept, gone, tub, box := uuid.NewString(), uuid.NewString(), uuid.NewString(), uuid.NewString()
+	must(nil, l.KeepArticle(t.Context(), it, kept, salt, 0))
+	must(nil, l.KeepArticle(t.Context(), ra, gone, stock.Article{Name: "Buffer sachets, pH 7", Unit: stock.Pieces}, 0))
+	must(nil, l.KeepContainer(t.Context(), it, tub, lab.ContainerChange{Article: kept, Amount: "500 g"}))
+	must(nil, l.KeepContainer(t.Context(), it, box, lab.ContainerChange{Article: gone, Amount: "12"}))
+	finish(t, l, it, single, 0, 0.7456)
+	must(nil, l.CountContainer(t.Context(), ra, box, uuid.NewString(), "11", "one torn"))
+	must(nil, l.KeepContainer(t.Context(), ra, box, lab.ContainerChange{Article: gone, Place: "cellar", Expires: "2031-01-31", Version: 1}))
+	must(nil, l.RemoveArticle(t.Context(), ra, gone, 1))
 	return l, ra
 }
 

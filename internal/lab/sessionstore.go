@@ -53,6 +53,9 @@ func (l *Lab) sessionStore(db *store.Store, rows []store.LabSession) (out sessio
 	if out.substances, err = json.Marshal(lab); err != nil {
 		return out, err
 	}
+	if s.Stock, err = l.heldStock(db); err != nil {
+		return out, err
+	}
 	s.Flasks, s.Glass = glassware.Flasks(own.glass), own.glass
 	for _, item := range own.glass {
 		switch item.Kind {

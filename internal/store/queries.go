@@ -402,7 +402,7 @@ func (s *Store) CreateMany(rows any) error {
 func (s *Store) CountOn() error {
 	for table, column := range map[string]string{
 		"plans": "number", "runs": "number", "bottles": "number", "facts": "seq", "takings": "seq", "history": "id",
-		"lab_sessions": "number",
+		"lab_sessions": "number", "articles": "number", "containers": "number", "stock_entries": "seq",
 	} {
 		sql := fmt.Sprintf("SELECT setval(pg_get_serial_sequence('%s', '%s'), coalesce(max(%s), 1), max(%s) IS NOT NULL) FROM %s",
 			table, column, column, column, table)
@@ -456,7 +456,7 @@ func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
 }
 
 // withHistory are the tables that have one.
-var withHistory = []string{"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "systems", "bottles"}
+var withHistory = []string{"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "systems", "bottles", "articles", "containers"}
 
 // HasHistory reports whether a table has one.
 func HasHistory(table string) bool { return slices.Contains(withHistory, table) }

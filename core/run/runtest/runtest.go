@@ -4,6 +4,7 @@ package runtest
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 	"time"
 
@@ -82,5 +83,21 @@ func Drew(t testing.TB, out run.Outcome, want map[string]float64) {
 		if _, told := got[name]; !told {
 			t.Errorf("nothing is said of %s, want %g mL", name, volume)
 		}
+	}
+}
+
+// Used checks what a run took out of the store, like “sodium-chloride 2.5 g”, in any order.
+func Used(t testing.TB, out run.Outcome, want ...string) {
+	t.Helper()
+	var got []string
+	for _, u := range out.Used {
+		if u.Amount != 0 {
+			got = append(got, fmt.Sprintf("%s %.4g %s", u.Key, u.Amount, u.Unit))
+		}
+	}
+	slices.Sort(got)
+	slices.Sort(want)
+	if !slices.Equal(got, want) {
+		t.Errorf("used %q, want %q", got, want)
 	}
 }

@@ -1397,6 +1397,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/store": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is kept in the store, by name, as it stands with the sessions to come */
+        get: operations["listStore"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/store/orders.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has to be ordered, how much, and by when */
+        get: operations["exportOrders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/store/articles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep an article of the store, a new one or changes of one */
+        put: operations["keepArticle"];
+        post?: never;
+        /** Take an article off the list of the store; its counts stay on record */
+        delete: operations["removeArticle"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/store/containers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a container of an article, a new one with what it holds or changes of one */
+        put: operations["keepContainer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/store/containers/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a container was counted to hold and what runs took, the newest first */
+        get: operations["listContainerEntries"];
+        put?: never;
+        /** Keep what a container was counted to hold */
+        post: operations["countContainer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/lab-sessions": {
         parameters: {
             query?: never;
@@ -4372,6 +4459,72 @@ export interface components {
                 wait: number;
             }[];
         };
+        KeptArticle: {
+            article: components["schemas"]["StockArticle"];
+            version: number;
+        };
+        StockArticle: {
+            name: string;
+            key?: string;
+            /** @enum {string} */
+            unit: "g" | "mL" | "pieces";
+            /** Format: double */
+            minimum: number;
+            leadDays: number;
+        };
+        KeptContainer: {
+            article: components["schemas"]["Id"];
+            place?: string;
+            opened?: string;
+            expires?: string;
+            amount?: string;
+            version: number;
+        };
+        StockEntry: {
+            id: string;
+            run?: string;
+            /** Format: double */
+            amount: number;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        StockContainer: {
+            id: string;
+            number: number;
+            /** Format: double */
+            left: number;
+            text: string;
+            place: string;
+            opened: string;
+            expires: string;
+            version: number;
+            by: string;
+            /** Format: date-time */
+            came: string;
+        };
+        Article: {
+            id: string;
+            article: components["schemas"]["StockArticle"];
+            version: number;
+            containers: components["schemas"]["StockContainer"][];
+            standing: components["schemas"]["StockStanding"];
+            usable: string;
+            minimum: string;
+            order?: string;
+        };
+        StockStanding: {
+            /** Format: double */
+            usable: number;
+            /** Format: double */
+            planned: number;
+            orderBy?: string;
+            /** Format: double */
+            order?: number;
+            late?: boolean;
+            verdicts: components["schemas"]["Verdict"][];
+        };
         KeptLabSession: {
             id: components["schemas"]["Id"];
             session: components["schemas"]["SessionPlan"];
@@ -4407,6 +4560,13 @@ export interface components {
             sentence: string;
             working: components["schemas"]["WorkingLine"][];
         };
+        StoreDraw: {
+            key: string;
+            name: string;
+            /** Format: double */
+            amount: number;
+            unit: string;
+        };
         SupplyOption: {
             from: string;
             /** @enum {string} */
@@ -4421,6 +4581,7 @@ export interface components {
             wanted?: string;
             key?: string;
             flasks?: number[];
+            draws?: components["schemas"]["StoreDraw"];
             serves: boolean;
             sentence: string;
             standardise?: boolean;
@@ -4477,6 +4638,7 @@ export interface components {
             takes: {
                 [key: string]: number;
             };
+            draws: components["schemas"]["StoreDraw"][];
             unplanned?: string;
         };
         PastTask: {
@@ -6965,6 +7127,173 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Today"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listStore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Article"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportOrders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepArticle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptArticle"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeArticle: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepContainer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptContainer"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listContainerEntries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockEntry"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    countContainer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    id: components["schemas"]["Id"];
+                    amount: string;
+                    note?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };
