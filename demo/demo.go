@@ -92,7 +92,11 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 	if err != nil {
 		return "", err
 	}
-	return signIn, planSessions(ctx, l, first, time.Now())
+	now := time.Now()
+	if err := planSessions(ctx, l, first, now); err != nil {
+		return "", err
+	}
+	return signIn, fillStore(ctx, l, first, now)
 }
 
 // Standin is a simulated instrument that speaks for one of the sample records.

@@ -8,7 +8,8 @@ import {
   typedQuestion as bufferTyped,
   type LabGiven,
 } from '../frontend/src/areas/buffers/question'
-import type { LabGlass } from '../frontend/src/api/client'
+import { levelOf, shortDay, wordsOf } from '../frontend/src/areas/stockroom/article'
+import type { Article, LabGlass } from '../frontend/src/api/client'
 import { pieceChoices, sizeChoices } from '../frontend/src/bench/glass'
 import { labelsOf } from '../frontend/src/bench/labels'
 import { learn, now } from '../frontend/src/api/clock'
@@ -197,4 +198,22 @@ test('days are told as people say them', () => {
   expect(when(before.toISOString())).toBe('yesterday 12:05')
   expect(when('2026-02-03T08:09:00Z')).toMatch(/^2026-02-03 \d\d:09$/)
   expect(day('2026-02-03T12:00:00Z')).toBe('2026-02-03')
+})
+
+test('the bar of an article has its parts in their right lengths', () => {
+  const of = (usable: number, planned: number, minimum: number) =>
+    levelOf({ standing: { usable, planned }, article: { minimum } } as Article)
+  expect(of(100, 0, 20)).toEqual({ usable: 1, planned: 0, minimum: 0.2, short: 0 })
+  expect(of(100, 40, 0)).toEqual({ usable: 1, planned: 0.4, minimum: 0, short: 0 })
+  expect(of(30, 60, 0)).toEqual({ usable: 0.5, planned: 0.5, minimum: 0, short: 0.5 })
+  expect(of(5, 0, 80)).toEqual({ usable: 0.05, planned: 0, minimum: 0.8, short: 0 })
+  expect(of(0, 0, 0)).toEqual({ usable: 0, planned: 0, minimum: 0, short: 0 })
+})
+
+test('what is said of a container', () => {
+  const of = (place: string, opened: string, expires: string) =>
+    wordsOf({ place, opened, expires } as Article['containers'][number], '2026-12-01')
+  expect(of('drawer 5', '', '2026-11-30')).toBe('drawer 5, not opened, expired 2026-11-30')
+  expect(of('', '2026-11-01', '2026-12-01')).toBe('opened 2026-11-01, expires 2026-12-01')
+  expect(shortDay('2026-12-04')).toBe('Fri 4 Dec')
 })

@@ -143,7 +143,7 @@ test('a run ticks its task, and one that is void gives it back', async ({ page }
 
   // Another session wants the same bottle: it was promised, and what is left is not enough.
   await plan(page, 'Second in line', 'sodium chloride', '0.1 mol/L', 10)
-  await expect(supply(page).getByText('Make it: 500 mL.')).toBeVisible()
+  await expect(supply(page).getByText(/Make it: 250 mL\. Bottle \d+ serves for the rest, 185 mL\./)).toBeVisible()
   await unfold(page, 'Other ways')
   await expect(
     supply(page).getByText(/Bottle \d+: not enough, 500 mL left, of which 315 mL are promised; 315 mL are needed\./),
@@ -243,7 +243,7 @@ test('a dilution and a buffer open filled in, as a standard does', async ({ page
   await task(page, 'Make phosphate buffer').getByRole('button', { name: 'Open' }).click()
   await expect(field(page, 'pH wanted')).toHaveValue('7.00')
   await expect(field(page, 'Concentration')).toHaveValue('0.05 mol/L')
-  await expect(field(page, 'How much')).toHaveValue('1000 mL')
+  await expect(field(page, 'How much')).toHaveValue('500 mL') // a bottle of the shelf serves for the rest
   await page.getByRole('button', { name: 'Not for it' }).click()
 })
 

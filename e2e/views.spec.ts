@@ -42,6 +42,7 @@ const sample = (id: string) => `/runs/019a0000-0000-7000-8000-${id.padStart(12, 
 const views = [
   ['/today', 'Today'],
   ['/sessions', 'Sessions'],
+  ['/store', 'Store'],
   ['/sessions/new', 'A new session'],
   ['/sessions/019a0000-0000-7000-8000-000000005001', 'Hardness of pond water'],
   ['/sessions/019a0000-0000-7000-8000-000000005002', 'pH along the stream'],

@@ -28,6 +28,7 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Bottle' },
     },
+    { path: '/store', component: () => import('./areas/stockroom/StorePage.vue'), meta: { title: 'Store' } },
     { path: '/logbook', component: () => import('./areas/logbook/LogbookPage.vue'), meta: { title: 'Logbook' } },
     {
       path: '/setup/:part?',

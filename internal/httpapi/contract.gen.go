@@ -2486,6 +2486,14 @@ type StoreDraw struct {
 	Unit   string  `json:"unit"`
 }
 
+// StoreOrder defines model for StoreOrder.
+type StoreOrder struct {
+	By    string `json:"by"`
+	Late  bool   `json:"late"`
+	Name  string `json:"name"`
+	Order string `json:"order"`
+}
+
 // Substance defines model for Substance.
 type Substance = substance.Substance
 
@@ -2662,8 +2670,11 @@ type Today struct {
 	Lacks []TodayLacks `json:"lacks"`
 
 	// Next the tasks of sessions that are due next
-	Next        []NextTask       `json:"next"`
-	Open        []RunSummary     `json:"open"`
+	Next []NextTask   `json:"next"`
+	Open []RunSummary `json:"open"`
+
+	// Orders what of the store has to be ordered, the first to be ordered first
+	Orders      []StoreOrder     `json:"orders"`
 	Recent      []RunSummary     `json:"recent"`
 	Sessions    []LabSessionLine `json:"sessions"`
 	Standardise []Bottle         `json:"standardise"`

@@ -242,6 +242,7 @@ func (s *Server) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetToda
 		Open: each(today.Open, wireSummary), Recent: each(today.Recent, wireSummary),
 		Expiring: each(today.Expiring, wireListed), Standardise: each(today.Standardise, wireListed), Bottles: int(today.Bottles),
 		Next: each(today.Next, wireNext), Sessions: each(today.Sessions, wireSessionLine),
-		Lacks: each(today.Lacks, func(what string) TodayLacks { return TodayLacks(what) }),
+		Orders: each(today.Orders, wireOrder),
+		Lacks:  each(today.Lacks, func(what string) TodayLacks { return TodayLacks(what) }),
 	}, err
 }

@@ -50,15 +50,12 @@ func (s *Server) CountContainer(ctx context.Context, r CountContainerRequestObje
 
 // ExportOrders implements StrictServerInterface.
 func (s *Server) ExportOrders(ctx context.Context, _ ExportOrdersRequestObject) (ExportOrdersResponseObject, error) {
-	list, err := s.lab.Stockroom(ctx)
+	list, err := s.lab.Orders(ctx)
 	if err != nil {
 		return nil, err
 	}
 	rows := [][]string{{"order", "of", "by", "too late", "usable", "minimum", "planned", "an order takes, days", "why"}}
 	for _, a := range list {
-		if a.Standing.OrderBy == "" {
-			continue
-		}
 		late, why := "", ""
 		if a.Standing.Late {
 			late = "yes"
@@ -93,6 +90,11 @@ func wireArticle(a lab.ArticleView) Article {
 			}
 		}),
 	}
+}
+
+// wireOrder is what Today says of an article.
+func wireOrder(a lab.ArticleView) StoreOrder {
+	return StoreOrder{Name: a.Name, Order: a.Unit.Say(a.Standing.Order), By: a.Standing.OrderBy, Late: a.Standing.Late}
 }
 
 // saidOrder says how much has to be ordered; nothing where nothing has.

@@ -61,7 +61,7 @@ func (l *Lab) LabSessions(ctx context.Context) ([]PlannedSession, error) {
 		}
 		// What was planned first was promised first.
 		slices.SortFunc(rows, func(a, b store.LabSession) int { return cmp.Compare(a.Number, b.Number) })
-		views, err := l.planAll(ctx, db, rows, &planned{promised: map[string]float64{}})
+		views, err := l.planAll(ctx, db, rows, rows, newPlanned())
 		slices.SortStableFunc(views, func(a, b PlannedSession) int { return a.StartsAt.Compare(b.StartsAt) })
 		return views, err
 	})
@@ -89,7 +89,7 @@ func (l *Lab) LabSession(ctx context.Context, id string) (PlannedSession, error)
 	if err != nil {
 		return PlannedSession{}, found(err, "this session")
 	}
-	views, err := l.planAll(ctx, db, []store.LabSession{row}, &planned{promised: map[string]float64{}})
+	views, err := l.planAll(ctx, db, []store.LabSession{row}, nil, newPlanned())
 	if err != nil {
 		return PlannedSession{}, err
 	}
@@ -109,13 +109,15 @@ func (l *Lab) PreviewLabSession(ctx context.Context, id string, s session.Sessio
 	if err != nil {
 		return PlannedSession{}, err
 	}
-	before := &planned{promised: map[string]float64{}}
-	for _, other := range coming {
+	before := newPlanned()
+	others := make([]store.LabSession, len(coming))
+	for i, other := range coming {
+		others[i] = other.LabSession
 		if other.ID != id && (row.Number == 0 || other.Number < row.Number) {
-			before.add(other.Design)
+			before.add(other.ID, other.Design)
 		}
 	}
-	views, err := l.planAll(ctx, db, []store.LabSession{row}, before)
+	views, err := l.planAll(ctx, db, []store.LabSession{row}, others, before)
 	if err != nil {
 		return PlannedSession{}, at("/session", err)
 	}
@@ -286,73 +288,6 @@ func (l *Lab) MadeFor(ctx context.Context, b BottleView) (string, error) {
 
 // mostOnLabel is how much of the title of a session stands on a label.
 const mostOnLabel = 44
-
-// planned is what sessions that were planned first have: so much of bottles, in mL by their IDs, and of what is in the
-// store by its key; and the hours of people and things.
-type planned struct {
-	promised map[string]float64
-	busy     []session.Busy
-}
-
-func (p *planned) add(d session.Design) {
-	for bottle, mL := range d.Takes {
-		p.promised[bottle] += mL
-	}
-	for _, draw := range d.Draws {
-		p.promised[draw.Key] += draw.Amount
-	}
-	for _, bar := range d.Bars {
-		p.busy = append(p.busy, bar.Busy())
-	}
-}
-
-// without takes from what the store holds what others were promised of it.
-func (p *planned) without(held []session.Stock) []session.Stock {
-	list := slices.Clone(held)
-	for i := range list {
-		list[i].Left -= p.promised[list[i].Key]
-	}
-	return list
-}
-
-// planAll plans sessions as the lab stands, one after another: what one has is not there for the next, nor what was given
-// before.
-func (l *Lab) planAll(ctx context.Context, db *store.Store, rows []store.LabSession, before *planned) ([]PlannedSession, error) {
-	views := make([]PlannedSession, len(rows))
-	if len(rows) == 0 {
-		return views, nil
-	}
-	ids := make([]string, len(rows))
-	for i, row := range rows {
-		ids[i] = row.ID
-	}
-	tasks, err := db.SessionTasks(ids)
-	if err != nil {
-		return nil, err
-	}
-	owned, err := l.sessionStore(db, rows)
-	if err != nil {
-		return nil, err
-	}
-	for i, row := range rows {
-		q := owned.question
-		q.Now, q.Session, q.Moved = l.now(), row.Plan, row.Moved
-		q.Store.Bottles, q.Busy = owned.bottlesFor(row.Plan, before.promised), before.busy
-		q.Store.Stock = before.without(q.Store.Stock)
-		views[i].LabSession, views[i].Cautions = row, q.Store.Cautions(row.Plan)
-		views[i].Past, q.Done = became(tasks, row.ID)
-		for _, past := range views[i].Past {
-			if past.State == taskBegun {
-				q.Begun = append(q.Begun, past.Task)
-			}
-		}
-		if views[i].Design, err = l.designs.of(ctx, row.ID, q, owned.substances); err != nil {
-			return nil, err
-		}
-		before.add(views[i].Design)
-	}
-	return views, nil
-}
 
 // became tells what became of the tasks of a session. What is made is over once a bottle serves, so that of
 // such tasks a run that has ended does not count: the plan asks for them while nothing serves.

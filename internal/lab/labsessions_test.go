@@ -293,3 +293,43 @@ func firstOf(b *testing.B, l *lab.Lab) string {
 	}
 	return list[0].ID
 }
+
+// A bottle that was made for a session is there for that session, though another was planned before it; what it does not
+// need, others have.
+func TestABottleIsKeptForItsSession(t *testing.T) {
+	l, ra, it := newLab(t)
+	keep := func(title string) string {
+		id := uuid.NewString()
+		if _, err := l.KeepLabSession(t.Context(), ra, id, nextWeek(title, "Potassium chloride", "0.1 mol/L"), 0); err != nil {
+			t.Fatal(err)
+		}
+		return id
+	}
+	first, second := keep("Planned first"), keep("Made for")
+	planID, _ := plan(t, l, it, "500 mL")
+	run, err := l.BeginTask(t.Context(), it, uuid.NewString(), planID, 0, &lab.TaskOf{Session: second, Task: "make x", Title: "Make potassium chloride"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	bottle := goThrough(t, l, it, run.ID, 3.7276).Bottles[0]
+	takes := func(id string) float64 {
+		t.Helper()
+		v, err := l.LabSession(t.Context(), id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v.Design.Takes[bottle]
+	}
+	if takes(second) != 315 || takes(first) != 185 {
+		t.Errorf("the session it was made for takes %g mL of 500, the one that was planned before %g", takes(second), takes(first))
+	}
+	if v, err := l.PreviewLabSession(t.Context(), first, nextWeek("Planned first", "Potassium chloride", "0.1 mol/L")); err != nil || v.Design.Takes[bottle] != 185 {
+		t.Errorf("while it is changed: %v, %v", v.Design.Takes, err)
+	}
+	if err := l.RemoveLabSession(t.Context(), ra, second, 1); err != nil {
+		t.Fatal(err)
+	}
+	if takes(first) != 315 {
+		t.Errorf("its session is off the plan: %g mL", takes(first))
+	}
+}

@@ -25,6 +25,8 @@ type sessionStore struct {
 	question session.Question
 	// bottles are those that hold what any of the sessions asks for.
 	bottles []session.Bottle
+	// runs are those that made them, by the IDs of the bottles.
+	runs map[string]string
 	// substances are the lab's own, as they are kept.
 	substances []byte
 }
@@ -74,12 +76,12 @@ func (l *Lab) sessionStore(db *store.Store, rows []store.LabSession) (out sessio
 	for _, k := range lasting {
 		out.question.Durations[k.Kind] = session.Minutes{Hands: int(math.Round(k.Minutes))}
 	}
-	out.bottles, err = bottlesOf(db, rows)
+	out.bottles, out.runs, err = bottlesOf(db, rows)
 	return out, err
 }
 
-// bottlesOf reads the bottles on the shelf that hold what sessions ask for.
-func bottlesOf(db *store.Store, rows []store.LabSession) ([]session.Bottle, error) {
+// bottlesOf reads the bottles on the shelf that hold what sessions ask for, and which runs made them.
+func bottlesOf(db *store.Store, rows []store.LabSession) (list []session.Bottle, runs map[string]string, err error) {
 	names := map[string]bool{}
 	for _, row := range rows {
 		for _, item := range row.Plan.Items {
@@ -87,10 +89,10 @@ func bottlesOf(db *store.Store, rows []store.LabSession) ([]session.Bottle, erro
 		}
 	}
 	if len(names) == 0 {
-		return nil, nil
+		return nil, nil, nil
 	}
 	bottles, err := db.BottlesNamed(slices.Sorted(maps.Keys(names)), mostBottlesNamed)
-	list := make([]session.Bottle, len(bottles))
+	list, runs = make([]session.Bottle, len(bottles)), map[string]string{}
 	for i, b := range bottles {
 		c, _ := b.Product.Figure(figure.Concentration)
 		pH, _ := b.Product.Figure(figure.PH)
@@ -98,8 +100,12 @@ func bottlesOf(db *store.Store, rows []store.LabSession) ([]session.Bottle, erro
 			ID: b.ID, Number: b.Number, Name: b.Product.Name, Strength: c.Value, Unit: c.Unit, PH: pH.Value, Left: b.Left(),
 			Known: b.Product.Exact || b.Product.Standardised != nil, Until: b.Product.StandardiseBy, Keeps: b.Product.Expires,
 		}
+		if b.RunID != nil {
+			runs[b.ID] = *b.RunID
+		}
+
 	}
-	return list, err
+	return list, runs, err
 }
 
 func nameOf(liquid string) string { return strings.ToLower(strings.TrimSpace(liquid)) }

@@ -69,6 +69,19 @@ func (l *Lab) Stockroom(ctx context.Context) ([]ArticleView, error) {
 	})
 }
 
+// toOrder are the articles that have to be ordered, the first to be ordered first.
+func toOrder(list []ArticleView) []ArticleView {
+	list = slices.DeleteFunc(slices.Clone(list), func(a ArticleView) bool { return a.Standing.OrderBy == "" })
+	slices.SortStableFunc(list, func(a, b ArticleView) int { return cmp.Compare(a.Standing.OrderBy, b.Standing.OrderBy) })
+	return list
+}
+
+// Orders lists what has to be ordered, the first to be ordered first.
+func (l *Lab) Orders(ctx context.Context) ([]ArticleView, error) {
+	list, err := l.Stockroom(ctx)
+	return toOrder(list), err
+}
+
 // demandsOn are what sessions to come take of an article.
 func demandsOn(a store.Article, sessions []PlannedSession) []stock.Demand {
 	var list []stock.Demand

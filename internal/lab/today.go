@@ -17,6 +17,8 @@ type Today struct {
 	// Next are the tasks of sessions that are due next, Sessions those to come.
 	Next     []NextTask
 	Sessions []PlannedSession
+	// Orders are the articles of the store that have to be ordered, the first to be ordered first.
+	Orders []ArticleView
 	// Lacks names what is still to be set up, in the order to do it.
 	Lacks []string
 }
@@ -31,13 +33,17 @@ const (
 
 // Today gathers what is going on and what to do next.
 func (l *Lab) Today(ctx context.Context) (Today, error) {
-	return l.today.get(ctx, l, []string{"run", "shelf", "bottle", "setup", "planned"}, func(ctx context.Context) (Today, error) {
+	return l.today.get(ctx, l, []string{"run", "shelf", "bottle", "setup", topicPlanned, topicStore}, func(ctx context.Context) (Today, error) {
 		t, err := l.lookToday(l.store.With(ctx))
 		if err != nil {
 			return t, err
 		}
 		t.Sessions, err = l.LabSessions(ctx)
+		if err != nil {
+			return t, err
+		}
 		t.Next = nextTasks(t.Sessions, l.now(), mostNext)
+		t.Orders, err = l.Orders(ctx)
 		return t, err
 	})
 }

@@ -4,6 +4,8 @@ import { noteSeen } from './events'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
+export type Article = Schemas['Article']
+export type StockEntry = Schemas['StockEntry']
 export type Account = Schemas['Account']
 export type Bench = Schemas['Bench']
 export type Bottle = Schemas['Bottle']

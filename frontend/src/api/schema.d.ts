@@ -4411,6 +4411,8 @@ export interface components {
             /** @description the tasks of sessions that are due next */
             next: components["schemas"]["NextTask"][];
             sessions: components["schemas"]["LabSessionLine"][];
+            /** @description what of the store has to be ordered, the first to be ordered first */
+            orders: components["schemas"]["StoreOrder"][];
             /** @description what is still to be set up, in the order to do it */
             lacks: ("balance" | "glass" | "people" | "bottle")[];
         };
@@ -4458,6 +4460,12 @@ export interface components {
                 hands: number;
                 wait: number;
             }[];
+        };
+        StoreOrder: {
+            name: string;
+            order: string;
+            by: string;
+            late: boolean;
         };
         KeptArticle: {
             article: components["schemas"]["StockArticle"];

@@ -39,6 +39,7 @@ const groups: { name: string; areas: Area[] }[] = [
     name: 'Keep',
     areas: [
       { path: '/shelf', label: 'Shelf' },
+      { path: '/store', label: 'Store' },
       { path: '/logbook', label: 'Logbook' },
       { path: '/setup', label: 'Lab setup' },
     ],
@@ -67,6 +68,7 @@ useKeys([
   { key: 'e', does: 'Sessions', act: () => void router.push('/sessions') },
   ...kinds.map(({ key, does, path }) => ({ key, does, act: () => void router.push(path) })),
   { key: 'h', does: 'Shelf', act: () => void router.push('/shelf') },
+  { key: 'k', does: 'Store', act: () => void router.push('/store') },
   { key: 'l', does: 'Logbook', act: () => void router.push('/logbook') },
   { key: 'b', does: 'bench mode, on and off', act: () => (bench.benchMode = !bench.benchMode) },
   { key: '?', does: 'this list', act: () => (listingKeys.value = !listingKeys.value) },

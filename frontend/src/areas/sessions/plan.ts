@@ -178,8 +178,7 @@ export function fieldsFor(bar: SessionBar, plan: SessionPlan): object {
       volume: `${sum} mL`,
       inBatches: flasks.length > 1,
     }
-  if (bar.kind === 'dilution')
-    return { mode: 'one', bottle, wanted: bar.option?.wanted, volume: String(flasks[0]) }
+  if (bar.kind === 'dilution') return { mode: 'one', bottle, wanted: bar.option?.wanted, volume: String(flasks[0]) }
   return { target: item.pH, concentration: item.concentration, volume: `${sum} mL` }
 }
 

@@ -19,7 +19,7 @@ const session = useSession()
 
 const { trouble, look } = useLook(async () => {
   today.value = await ask(api.GET('/today'))
-}, ['run', 'shelf', 'setup', 'planned'])
+}, ['run', 'shelf', 'setup', 'planned', 'store'])
 /** What the shelf asks for today. */
 const dues = computed(() =>
   [
@@ -171,6 +171,21 @@ const usual = () =>
             </td>
             <td class="figure">{{ due.day(b) }}</td>
             <td>{{ due.says(b) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+
+    <section v-if="today.orders.length" aria-labelledby="orders">
+      <h2 id="orders">To order</h2>
+      <table class="plain">
+        <tbody>
+          <tr v-for="o in today.orders" :key="o.name">
+            <td>
+              <RouterLink to="/store">{{ o.name }}</RouterLink>
+            </td>
+            <td>{{ o.order }} or more</td>
+            <td :class="{ void: o.late }">by {{ o.by }}{{ o.late ? ', too late: borrow it, or make less' : '' }}</td>
           </tr>
         </tbody>
       </table>
