@@ -899,6 +899,15 @@ type BufferValue = electrode.Value
 // BufferView defines model for BufferView.
 type BufferView = buffer.View
 
+// CalendarFeed defines model for CalendarFeed.
+type CalendarFeed struct {
+	At time.Time `json:"at"`
+	Id string    `json:"id"`
+
+	// Path where it is read; told once
+	Path *string `json:"path,omitempty"`
+}
+
 // CalibrateAnswer defines model for CalibrateAnswer.
 type CalibrateAnswer = lab.CalibrateAnswer
 
@@ -3109,6 +3118,18 @@ type ServerInterface interface {
 	// ListBuffers The reference buffers of the library
 	// (GET /buffers)
 	ListBuffers(c *gin.Context)
+	// ListCalendarFeeds The private addresses of one's own at which a calendar program reads the sessions
+	// (GET /calendar-feeds)
+	ListCalendarFeeds(c *gin.Context)
+	// MakeCalendarFeed Make a private address; it is told once
+	// (POST /calendar-feeds)
+	MakeCalendarFeed(c *gin.Context)
+	// WithdrawCalendarFeed Withdraw a private address; it leads nowhere from then on
+	// (DELETE /calendar-feeds/{id})
+	WithdrawCalendarFeed(c *gin.Context, id Id)
+	// ReadCalendarFeed The sessions to come and their tasks, for whoever has the address
+	// (GET /calendar/{token}/sessions.ics)
+	ReadCalendarFeed(c *gin.Context, token string)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(c *gin.Context)
@@ -3729,6 +3750,82 @@ func (siw *ServerInterfaceWrapper) ListBuffers(c *gin.Context) {
 	}
 
 	siw.Handler.ListBuffers(c)
+}
+
+// ListCalendarFeeds operation middleware
+func (siw *ServerInterfaceWrapper) ListCalendarFeeds(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListCalendarFeeds(c)
+}
+
+// MakeCalendarFeed operation middleware
+func (siw *ServerInterfaceWrapper) MakeCalendarFeed(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeCalendarFeed(c)
+}
+
+// WithdrawCalendarFeed operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawCalendarFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawCalendarFeed(c, id)
+}
+
+// ReadCalendarFeed operation middleware
+func (siw *ServerInterfaceWrapper) ReadCalendarFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadCalendarFeed(c, token)
 }
 
 // ListGlass operation middleware
@@ -5402,6 +5499,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/lab-sessions/:id", wrapper.RemoveLabSession)
 	router.GET(options.BaseURL+"/lab-sessions/:id", wrapper.GetLabSession)
 	router.GET(options.BaseURL+"/lab-sessions/calendar.ics", wrapper.ExportCalendar)
+	router.GET(options.BaseURL+"/calendar-feeds", wrapper.ListCalendarFeeds)
+	router.POST(options.BaseURL+"/calendar-feeds", wrapper.MakeCalendarFeed)
+	router.DELETE(options.BaseURL+"/calendar-feeds/:id", wrapper.WithdrawCalendarFeed)
+	router.GET(options.BaseURL+"/calendar/:token/sessions.ics", wrapper.ReadCalendarFeed)
 	router.GET(options.BaseURL+"/lab-sessions/:id/sheet.pdf", wrapper.PrintSessionSheet)
 	router.GET(options.BaseURL+"/lab-sessions/:id/tasks.csv", wrapper.ExportSessionTasks)
 	router.POST(options.BaseURL+"/lab-sessions/:id/ticks", wrapper.TickTask)
@@ -6091,6 +6192,160 @@ type ListBuffersdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListBuffersdefaultApplicationProblemPlusJSONResponse) VisitListBuffersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCalendarFeedsRequestObject struct {
+}
+
+type ListCalendarFeedsResponseObject interface {
+	VisitListCalendarFeedsResponse(w http.ResponseWriter) error
+}
+
+type ListCalendarFeeds200JSONResponse []CalendarFeed
+
+func (response ListCalendarFeeds200JSONResponse) VisitListCalendarFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCalendarFeedsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCalendarFeedsdefaultApplicationProblemPlusJSONResponse) VisitListCalendarFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeCalendarFeedRequestObject struct {
+}
+
+type MakeCalendarFeedResponseObject interface {
+	VisitMakeCalendarFeedResponse(w http.ResponseWriter) error
+}
+
+type MakeCalendarFeed201JSONResponse CalendarFeed
+
+func (response MakeCalendarFeed201JSONResponse) VisitMakeCalendarFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeCalendarFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeCalendarFeeddefaultApplicationProblemPlusJSONResponse) VisitMakeCalendarFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawCalendarFeedRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type WithdrawCalendarFeedResponseObject interface {
+	VisitWithdrawCalendarFeedResponse(w http.ResponseWriter) error
+}
+
+type WithdrawCalendarFeed204Response struct {
+}
+
+func (response WithdrawCalendarFeed204Response) VisitWithdrawCalendarFeedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type WithdrawCalendarFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawCalendarFeeddefaultApplicationProblemPlusJSONResponse) VisitWithdrawCalendarFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadCalendarFeedRequestObject struct {
+	Token string `json:"token"`
+}
+
+type ReadCalendarFeedResponseObject interface {
+	VisitReadCalendarFeedResponse(w http.ResponseWriter) error
+}
+
+type ReadCalendarFeed200TextcalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ReadCalendarFeed200TextcalendarResponse) VisitReadCalendarFeedResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ReadCalendarFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadCalendarFeeddefaultApplicationProblemPlusJSONResponse) VisitReadCalendarFeedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8957,6 +9212,18 @@ type StrictServerInterface interface {
 	// ListBuffers The reference buffers of the library
 	// (GET /buffers)
 	ListBuffers(ctx context.Context, request ListBuffersRequestObject) (ListBuffersResponseObject, error)
+	// ListCalendarFeeds The private addresses of one's own at which a calendar program reads the sessions
+	// (GET /calendar-feeds)
+	ListCalendarFeeds(ctx context.Context, request ListCalendarFeedsRequestObject) (ListCalendarFeedsResponseObject, error)
+	// MakeCalendarFeed Make a private address; it is told once
+	// (POST /calendar-feeds)
+	MakeCalendarFeed(ctx context.Context, request MakeCalendarFeedRequestObject) (MakeCalendarFeedResponseObject, error)
+	// WithdrawCalendarFeed Withdraw a private address; it leads nowhere from then on
+	// (DELETE /calendar-feeds/{id})
+	WithdrawCalendarFeed(ctx context.Context, request WithdrawCalendarFeedRequestObject) (WithdrawCalendarFeedResponseObject, error)
+	// ReadCalendarFeed The sessions to come and their tasks, for whoever has the address
+	// (GET /calendar/{token}/sessions.ics)
+	ReadCalendarFeed(ctx context.Context, request ReadCalendarFeedRequestObject) (ReadCalendarFeedResponseObject, error)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(ctx context.Context, request ListGlassRequestObject) (ListGlassResponseObject, error)
@@ -9824,6 +10091,106 @@ func (sh *strictHandler) ListBuffers(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListBuffersResponseObject); ok {
 		if err := validResponse.VisitListBuffersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListCalendarFeeds operation middleware
+func (sh *strictHandler) ListCalendarFeeds(ctx *gin.Context) {
+	var request ListCalendarFeedsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCalendarFeeds(ctx, request.(ListCalendarFeedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCalendarFeeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListCalendarFeedsResponseObject); ok {
+		if err := validResponse.VisitListCalendarFeedsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeCalendarFeed operation middleware
+func (sh *strictHandler) MakeCalendarFeed(ctx *gin.Context) {
+	var request MakeCalendarFeedRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeCalendarFeed(ctx, request.(MakeCalendarFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeCalendarFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeCalendarFeedResponseObject); ok {
+		if err := validResponse.VisitMakeCalendarFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawCalendarFeed operation middleware
+func (sh *strictHandler) WithdrawCalendarFeed(ctx *gin.Context, id Id) {
+	var request WithdrawCalendarFeedRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawCalendarFeed(ctx, request.(WithdrawCalendarFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawCalendarFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawCalendarFeedResponseObject); ok {
+		if err := validResponse.VisitWithdrawCalendarFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadCalendarFeed operation middleware
+func (sh *strictHandler) ReadCalendarFeed(ctx *gin.Context, token string) {
+	var request ReadCalendarFeedRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadCalendarFeed(ctx, request.(ReadCalendarFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadCalendarFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadCalendarFeedResponseObject); ok {
+		if err := validResponse.VisitReadCalendarFeedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -11,10 +11,51 @@ import (
 	"vialbench/internal/lab"
 	"vialbench/internal/report"
 	"vialbench/internal/spreadsheet"
+	"vialbench/internal/store"
 )
 
 // ExportCalendar implements StrictServerInterface.
 func (s *Server) ExportCalendar(ctx context.Context, _ ExportCalendarRequestObject) (ExportCalendarResponseObject, error) {
+	out, err := s.calendar(ctx)
+	if err != nil {
+		return nil, err
+	}
+	download(ctx, "vialbench-sessions.ics")
+	return ExportCalendar200TextcalendarResponse{Body: out, ContentLength: int64(out.Len())}, nil
+}
+
+// ReadCalendarFeed implements StrictServerInterface.
+func (s *Server) ReadCalendarFeed(ctx context.Context, r ReadCalendarFeedRequestObject) (ReadCalendarFeedResponseObject, error) {
+	if _, err := s.lab.OpenFeed(ctx, r.Token); err != nil {
+		return nil, err
+	}
+	out, err := s.calendar(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return ReadCalendarFeed200TextcalendarResponse{Body: out, ContentLength: int64(out.Len())}, nil
+}
+
+// ListCalendarFeeds implements StrictServerInterface.
+func (s *Server) ListCalendarFeeds(ctx context.Context, _ ListCalendarFeedsRequestObject) (ListCalendarFeedsResponseObject, error) {
+	list, err := s.lab.Feeds(ctx, actor(ctx))
+	return ListCalendarFeeds200JSONResponse(each(list, func(f store.CalendarFeed) CalendarFeed { return CalendarFeed{Id: f.ID, At: f.CreatedAt} })), err
+}
+
+// MakeCalendarFeed implements StrictServerInterface.
+func (s *Server) MakeCalendarFeed(ctx context.Context, _ MakeCalendarFeedRequestObject) (MakeCalendarFeedResponseObject, error) {
+	feed, token, err := s.lab.MakeFeed(ctx, actor(ctx))
+	path := apiPrefix + "/calendar/" + token + "/sessions.ics"
+	return MakeCalendarFeed201JSONResponse{Id: feed.ID, At: feed.CreatedAt, Path: &path}, err
+}
+
+// WithdrawCalendarFeed implements StrictServerInterface.
+func (s *Server) WithdrawCalendarFeed(ctx context.Context, r WithdrawCalendarFeedRequestObject) (WithdrawCalendarFeedResponseObject, error) {
+	return WithdrawCalendarFeed204Response{}, s.lab.WithdrawFeed(ctx, actor(ctx), r.Id)
+}
+
+// calendar writes the sessions to come and their tasks.
+func (s *Server) calendar(ctx context.Context) (*bytes.Buffer, error) {
 	list, err := s.lab.LabSessions(ctx)
 	if err != nil {
 		return nil, err
@@ -37,11 +78,7 @@ func (s *Server) ExportCalendar(ctx context.Context, _ ExportCalendarRequestObje
 		}
 	}
 	var out bytes.Buffer
-	if err := report.Calendar(&out, settings.LabName, s.lab.Now(), events); err != nil {
-		return nil, err
-	}
-	download(ctx, "vialbench-sessions.ics")
-	return ExportCalendar200TextcalendarResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+	return &out, report.Calendar(&out, settings.LabName, s.lab.Now(), events)
 }
 
 // ExportSessionTasks implements StrictServerInterface.

@@ -6,6 +6,7 @@ import type { components, paths } from './schema'
 type Schemas = components['schemas']
 export type Article = Schemas['Article']
 export type StockEntry = Schemas['StockEntry']
+export type CalendarFeed = Schemas['CalendarFeed']
 export type Account = Schemas['Account']
 export type Bench = Schemas['Bench']
 export type Bottle = Schemas['Bottle']

@@ -4,6 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type LabSessionLine } from '@/api/client'
 import { useLook } from '@/bench/useLook'
 import { clock } from '@/design/time'
+import CalendarFeeds from './CalendarFeeds.vue'
 import { longDay, minutes, takeFile } from './plan'
 
 /** The sessions to come, week by week, and how far each is prepared. */
@@ -97,6 +98,7 @@ async function lookBack() {
     <a href="/api/v1/lab-sessions/calendar.ics" download>Calendar file</a>
     <span class="soft"> of these sessions and their tasks</span>
   </p>
+  <CalendarFeeds />
   <p>
     <el-button link type="primary" :aria-expanded="past !== undefined" @click="lookBack">{{
       past ? 'Leave out what is over' : 'Sessions that are over'
