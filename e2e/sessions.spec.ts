@@ -382,3 +382,46 @@ test('a private address is made for a calendar program, and withdrawn', async ({
   expect((await program.request.get(address)).status()).toBe(404)
   await program.close()
 })
+
+test('unknowns are made from one stock, given out by number, and their key is opened on record', async ({ page }) => {
+  await plan(page, 'Unknown chloride', 'sodium chloride', '0.1 mol/L', 12)
+  await keep(page)
+  await unfold(page, 'Unknowns')
+  await field(page, 'What is in them').fill('Sodium chloride')
+  await field(page, 'Strength of the stock').fill('1 mol/L')
+  await field(page, 'From a strength of').fill('0.05 mol/L')
+  await field(page, 'to').fill('0.06 mol/L')
+  await expect(page.getByText(/tells \d strengths? of this range apart, not 4: widen the range/)).toBeVisible()
+  await field(page, 'to').fill('0.3 mol/L')
+  await expect(page.getByText(/^4 strengths, at least .* times as far apart/)).toBeVisible()
+  await page.keyboard.press('Enter')
+  const set = page.getByRole('region', { name: 'Unknowns: Sodium chloride' })
+  await expect(set.getByText(/^4 bottles of 4 strengths, from [\d.]+ mL of the stock\./)).toBeVisible()
+  const given = await set.getByText(/^group \d: \d{3}$/).allInnerTexts()
+  expect(given).toHaveLength(4)
+  await set.getByRole('button', { name: 'Open the list to prepare by' }).click()
+  const list = set.getByRole('table', { name: 'To prepare' })
+  await expect(list.getByRole('row')).toHaveCount(4)
+  await expect(list.getByRole('row').first()).toContainText(/mL (twice |3 times )?to \d+ mL ?bottles \d{3}/)
+  await set.getByRole('button', { name: 'Open the key…' }).click()
+  await page.getByRole('button', { name: 'Open it, on record' }).click()
+  await expect(page.getByText('say why the key is opened: it is on record')).toBeVisible()
+  await field(page, 'Why the key is opened').fill('the class is over')
+  await page.keyboard.press('Enter')
+  const key = set.getByRole('table', { name: 'The key' })
+  const rows = await key.getByRole('row').allInnerTexts()
+  expect(rows).toHaveLength(4)
+  for (const [i, row] of rows.entries()) {
+    const number = given[i]!.split(' ').at(-1)!
+    expect(row).toMatch(new RegExp(`^group ${i + 1}\\s+bottle ${number}\\s+0\\.\\d+ mol/L$`))
+  }
+  await page.reload()
+  await unfold(page, 'Unknowns')
+  await expect(set.getByRole('list', { name: 'Opened' }).getByRole('listitem')).toHaveText([
+    /^RA opened the list today/,
+    /^RA opened the key today .*: the class is over$/,
+  ])
+  await expect(set.getByRole('table')).toHaveCount(0)
+  await set.getByRole('button', { name: 'Withdraw them' }).click()
+  await expect(set).toHaveCount(0)
+})

@@ -63,6 +63,15 @@ var oneMark = []struct{ volume, a, b float64 }{
 	{100, 0.080, 0.150},
 }
 
+// OneMarkVolumes lists the sizes of one-mark pipettes of ISO 648 in mL, rising.
+func OneMarkVolumes() []float64 {
+	list := make([]float64, len(oneMark))
+	for i, p := range oneMark {
+		list[i] = p.volume
+	}
+	return list
+}
+
 // Standard names the standard that the tolerance is of.
 func (i Item) Standard() string { return standards[i.Kind] }
 

@@ -16,5 +16,11 @@
 //
 // A bottle serves when enough is left that no other session was promised, when it keeps until the day, when
 // its strength is within the tolerance and, where that is asked for, known. A stronger one is
-// diluted: V(stock) = V·c/c(stock). What is made fills flasks that are there, one after another.
+// diluted: V(stock) = V·c/c(stock). What is made fills flasks that are there, one after another. Where no bottle is
+// enough, several are taken together, and what they leave is made. What has to be standardised is poured together and
+// standardised once, which takes its own part of it (rule S-13). A substance that is made from leaves the store:
+//
+//	m = c·V·M/w    of a solid, of which w is the compound;    V = m/ρ    of a liquid,
+//
+// and a store that holds less supplies nothing.
 package session

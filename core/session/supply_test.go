@@ -37,14 +37,14 @@ func TestWhichBottleServes(t *testing.T) {
 		{"as it is", naoh("n", 0.1003, 2000), "bottle n", "Bottle 1: serves as it is; 2 L left."},
 		{"at the edge of the tolerance", naoh("n", 0.105, 2000), "bottle n", "serves as it is"},
 		{"above it", naoh("n", 0.1051, 2000), "dilute n", "Dilute bottle 1, 0.1051 mol/L: 951 mL to 1 L; 2 L left."},
-		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L and 250 mL, and standardise it."},
+		{"too weak", naoh("n", 0.0949, 2000), "make", "Make it, 1 L and 100 mL, pour it together and standardise it."},
 		{"stronger", naoh("n", 1, 500), "dilute n", "Dilute bottle 1, 1 mol/L: 100 mL to 1 L; 500 mL left."},
-		{"stronger, of a strength that nobody found", func() session.Bottle { b := naoh("n", 1, 500); b.Known = false; return b }(), "dilute n", "500 mL left. Its strength is not known well enough: standardise what comes of it."},
+		{"stronger, of a strength that nobody found", func() session.Bottle { b := naoh("n", 1, 500); b.Known = false; return b }(), "dilute n", "110 mL to 1 L and 100 mL; 500 mL left. Its strength is not known well enough: pour it together and standardise it."},
 		{"stronger, but too little", naoh("n", 1, 99), "make", "Make it"},
 		{"near enough", naoh("n", 0.1, 995), "bottle n", "serves as it is; 995 mL left."},
 		{"too little", naoh("n", 0.1, 900), "make", "Make it, 250 mL, and standardise it. Bottle 1 serves for the rest, 900 mL."},
 		{"a rest", naoh("n", 0.1, 100), "make", "Make it, 1 L, and standardise it. Bottle 1 serves for the rest, 100 mL."},
-		{"dregs", naoh("n", 0.1, 2), "make", "Make it, 1 L and 250 mL, and standardise it."},
+		{"dregs", naoh("n", 0.1, 2), "make", "Make it, 1 L and 100 mL, pour it together and standardise it."},
 		{"promised to others", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 600; return b }(), "make", "Bottle 1 serves for the rest, 900 mL."},
 		{"promised in part", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Promised = 400; return b }(), "bottle n", "1.5 L left, of which 400 mL are promised"},
 		{"expired on the day", func() session.Bottle { b := naoh("n", 0.1, 1500); b.Keeps = "2026-12-08"; return b }(), "make", "Make it"},
@@ -168,20 +168,29 @@ func TestSeveralBottlesTogether(t *testing.T) {
 		takes   string
 	}{
 		{
-			"the fullest first", []session.Bottle{numbered("p", 12, 400, true), numbered("q", 13, 500, true), numbered("r", 14, 300, true)},
+			"the fullest first",
+			[]session.Bottle{numbered("p", 12, 400, true), numbered("q", 13, 500, true), numbered("r", 14, 300, true)},
 			"bottles", "Bottles 13, 12 and 14 together: 500 mL, 400 mL and 124 mL.", "q 500 p 400 r 124",
 		},
 		{
-			"within what is spilled", []session.Bottle{numbered("p", 12, 500, true), numbered("q", 13, 500, true)},
+			"within what is spilled",
+			[]session.Bottle{numbered("p", 12, 500, true), numbered("q", 13, 500, true)},
 			"bottles", "Bottles 12 and 13 together: 500 mL and 500 mL.", "p 500 q 500",
 		},
 		{
-			"known ones first", []session.Bottle{numbered("p", 12, 700, false), numbered("q", 13, 600, true)},
-			"bottles", "Bottles 13 and 12 together: 600 mL and 524 mL once it is standardised.", "q 600 p 524",
+			"known ones first",
+			[]session.Bottle{numbered("p", 12, 700, false), numbered("q", 13, 600, true)},
+			"bottles", "Bottles 13 and 12 together: 600 mL and 524 mL. Standardise bottle 12 first.", "q 600 p 524",
 		},
 		{
-			"the rest is made", []session.Bottle{numbered("p", 12, 500, true), numbered("q", 13, 300, false)},
-			"make", "Make it, 500 mL, and standardise it. Bottles 12 and 13 serve for the rest, 500 mL and 300 mL once it is standardised.", "p 500 q 300",
+			"the rest is made",
+			[]session.Bottle{numbered("p", 12, 500, true), numbered("q", 13, 300, false)},
+			"make", "Make it, 500 mL, pour it together with bottle 13 and standardise it. Bottles 12 and 13 serve for the rest, 500 mL and 300 mL.", "p 500 q 300",
+		},
+		{
+			"poured together",
+			[]session.Bottle{numbered("p", 12, 700, false), numbered("q", 13, 600, false)},
+			"bottles", "Bottles 12 and 13 together: 700 mL and 424 mL. Pour bottles 12 and 13 together and standardise them first.", "p 700 q 424",
 		},
 	} {
 		got := supplies(t, func(_ *session.Session, store *session.Store) { store.Bottles = c.bottles })[0]
@@ -219,21 +228,18 @@ func TestWhatIsMadeServes(t *testing.T) {
 			if o.How != "bottle" || o.Standardise != standardised {
 				t.Errorf("%d groups, made in %d: %s", groups, len(made), o.Sentence)
 			}
-			for i := range made {
-				made[i].Known, made[i].Left = true, made[i].Left-100*float64(btoi(standardised))
+			if standardised { // poured together, and what the titration leaves
+				all := naoh("all", 0.1, -100)
+				for _, b := range made {
+					all.Left += b.Left
+				}
+				made = []session.Bottle{all}
 			}
 			if o = ask(made); o.How != "bottle" || o.Standardise {
 				t.Errorf("%d groups, made in %d and standardised: %s", groups, len(made), o.Sentence)
 			}
 		}
 	}
-}
-
-func btoi(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
 }
 
 // What is made is weighed out of the store: by hand, 40.00 g/mol and 97 % of sodium hydroxide, 204.22 g/mol of potassium

@@ -3,7 +3,6 @@ package session
 import (
 	"fmt"
 	"math"
-	"strconv"
 	"strings"
 	"time"
 
@@ -155,24 +154,36 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 		}
 		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: making, Option: &o, Uses: uses}, d.of(making, len(o.Flasks)))
 	}
+	settle, loose := o.settling(title)
+	if settle == "" {
+		return list
+	}
+	if len(loose) > 0 {
+		o.How, o.Takes = byBottle, loose
+	}
 	from := s.Starts.Add(-time.Duration(rules.Of(RuleWeek)*24) * time.Hour)
-	settle := func(id, title string, o Option, times int) {
-		add(Task{ID: id, Title: title, Kind: titrates, Option: &o, From: &from, Why: "rule S-11"}, d.of(titrates, times))
-	}
-	if o.Standardise && (o.How != byBottle || len(o.Takes) == 1) {
-		settle("standardise "+l.ID, "Standardise "+title, o, max(1, len(o.Flasks)))
-		o.Takes = o.Takes[min(len(o.Takes), btoi(o.How == byBottle)):]
-	}
-	for _, take := range o.Takes {
-		if take.Standardise {
-			last = "" // one does not wait for the other
-			one := o
-			one.How, one.Takes = byBottle, []Take{take}
-			number := strconv.FormatInt(take.Number, 10)
-			settle("standardise "+l.ID+" "+number, "Standardise bottle "+number+", "+title, one, 1)
-		}
-	}
+	add(Task{ID: "standardise " + l.ID, Title: settle, Kind: titrates, Option: &o, From: &from, Why: "rule S-11"}, d.of(titrates, 1))
 	return list
+}
+
+// settling is what is done to find a strength, and the bottles on the shelf that it is found of; nothing where none is.
+func (o Option) settling(title string) (what string, loose []Take) {
+	loose = unsettled(o.Takes)
+	poured := len(loose)
+	if o.How != byBottle && o.Standardise {
+		poured += len(o.Flasks)
+	}
+	switch {
+	case poured == 0:
+		return "", nil
+	case poured > 1 && o.How == byBottle:
+		return "Pour " + inSentence(bottleWords(loose)) + " together, and standardise " + title, loose
+	case poured > 1:
+		return "Pour together and standardise " + title, loose
+	case len(o.Takes) > len(loose) && len(loose) == 1:
+		return "Standardise " + inSentence(bottleWords(loose)) + ", " + title, loose
+	}
+	return "Standardise " + title, loose
 }
 
 // calibrations are one task for each meter, or for as many as there are.

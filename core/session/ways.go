@@ -2,18 +2,13 @@ package session
 
 import (
 	"cmp"
-	"context"
 	"fmt"
 	"math"
 	"slices"
 	"strconv"
 	"strings"
 
-	"vialbench/core/dilution"
-	"vialbench/core/formula"
-	"vialbench/core/glassware"
 	"vialbench/core/quantity"
-	"vialbench/core/substance"
 	"vialbench/core/verdict"
 )
 
@@ -152,7 +147,7 @@ func (w *ways) asItIs(b Bottle) (o *Option, dilutes bool) {
 	goes := w.goes(o.Standardise)
 	take := Take{Bottle: b.ID, Number: b.Number, ML: min(free, w.need+goes), Standardise: o.Standardise}
 	if free < w.least()+goes {
-		if free > goes {
+		if free > 0 {
 			w.there = append(w.there, take)
 		}
 		return says("not enough, %s; %s are needed.", left, Volume(w.need+goes)), false
@@ -169,7 +164,7 @@ func (b Bottle) strength() string {
 }
 
 // together is what several bottles do, none of which is enough alone: those whose strength is known first, and of them
-// the fullest.
+// the fullest. Those that have to be standardised are poured together, and standardised once.
 func (w *ways) together(alone []Option) *Option {
 	if slices.ContainsFunc(alone, func(o Option) bool { return o.Serves }) {
 		w.there = nil // what is made beside a bottle that serves is made whole
@@ -181,19 +176,30 @@ func (w *ways) together(alone []Option) *Option {
 	o := Option{From: byBottle + "s", How: byBottle}
 	rest := w.need
 	for _, take := range w.there {
-		goes := w.goes(take.Standardise)
-		take.ML = min(take.ML, rest+goes)
-		rest -= take.ML - goes
+		if take.Standardise && !o.Standardise {
+			o.Standardise = true
+			rest += w.goes(true)
+		}
+		take.ML = min(take.ML, rest)
+		rest -= take.ML
 		o.Takes = append(o.Takes, take)
-		o.Standardise = o.Standardise || take.Standardise
 		if rest <= w.need-w.least() {
 			o.Serves = true
-			o.Sentence = bottleWords(o.Takes) + " together: " + takeWords(o.Takes) + "."
+			o.Sentence = bottleWords(o.Takes) + " together: " + takeWords(o.Takes) + "." + settleWords(o.Takes)
 			w.there = nil
 			return &o
 		}
 	}
 	return nil
+}
+
+// listed writes a list: “a, b and c”.
+func listed(list []string) string {
+	if len(list) < 2 {
+		return strings.Join(list, "")
+	}
+	last := len(list) - 1
+	return strings.Join(list[:last], ", ") + " and " + list[last]
 }
 
 // bottleWords names bottles: “Bottles 12, 13 and 14”.
@@ -202,11 +208,11 @@ func bottleWords(takes []Take) string {
 	for i, take := range takes {
 		numbers[i] = strconv.FormatInt(take.Number, 10)
 	}
-	if len(numbers) == 1 {
-		return "Bottle " + numbers[0]
+	word := "Bottles "
+	if len(takes) == 1 {
+		word = "Bottle "
 	}
-	last := len(numbers) - 1
-	return "Bottles " + strings.Join(numbers[:last], ", ") + " and " + numbers[last]
+	return word + listed(numbers)
 }
 
 // takeWords says how much is taken of each: “250 mL and 120 mL”.
@@ -214,19 +220,43 @@ func takeWords(takes []Take) string {
 	list := make([]string, len(takes))
 	for i, take := range takes {
 		list[i] = Volume(take.ML)
-		if take.Standardise {
-			list[i] += " once it is standardised"
-		}
 	}
-	if len(list) == 1 {
-		return list[0]
+	return listed(list)
+}
+
+// unsettled are the bottles that have to be standardised.
+func unsettled(takes []Take) []Take {
+	return slices.DeleteFunc(slices.Clone(takes), func(t Take) bool { return !t.Standardise })
+}
+
+// settleWords says which bottles have to be standardised; nothing where none has.
+func settleWords(takes []Take) string {
+	switch list := unsettled(takes); len(list) {
+	case 0:
+		return ""
+	case 1:
+		return " Standardise " + inSentence(bottleWords(list)) + " first."
+	default:
+		return " Pour " + inSentence(bottleWords(list)) + " together and standardise them first."
 	}
-	last := len(list) - 1
-	return strings.Join(list[:last], ", ") + " and " + list[last]
+}
+
+// settles says how what is made gets its strength: poured together with all else that has none yet, and standardised.
+func (o Option) settles(beside []Take) string {
+	loose := unsettled(beside)
+	switch {
+	case len(loose) > 0:
+		return "pour it together with " + inSentence(bottleWords(loose)) + " and standardise it"
+	case len(o.Flasks) > 1:
+		return "pour it together and standardise it"
+	case o.How == byMaking:
+		return "and standardise it"
+	}
+	return "standardise what comes of it"
 }
 
 // besides says which bottles serve for the part that is not made.
-func besides(takes []Take) string {
+func (o Option) besides(takes []Take) string {
 	if len(takes) == 0 {
 		return ""
 	}
@@ -234,29 +264,28 @@ func besides(takes []Take) string {
 	if len(takes) > 1 {
 		verb = " serve"
 	}
-	return " " + bottleWords(takes) + verb + " for the rest, " + takeWords(takes) + "."
+	text := " " + bottleWords(takes) + verb + " for the rest, " + takeWords(takes) + "."
+	if o.Standardise { // then they are poured together with what is made
+		return text
+	}
+	return text + settleWords(takes)
 }
 
-// fill finds the flasks for what the bottles that are there leave to be made, when so much of each flask goes in mL, and
-// which of those bottles are needed beside them.
-func (w *ways) fill(goes float64, flasks func(need float64) ([]float64, error)) ([]float64, []Take, error) {
-	rest := w.least()
+// fill finds the flasks for what the bottles that are there leave to be made, and which of those bottles are needed
+// beside them. What has to be standardised is poured together, so that standardising takes its part once.
+func (w *ways) fill(standardise bool, flasks func(need float64) ([]float64, error)) ([]float64, []Take, error) {
+	rest := w.least() + w.goes(standardise || len(unsettled(w.there)) > 0)
 	for _, take := range w.there {
-		rest -= take.ML - w.goes(take.Standardise)
+		rest -= take.ML
 	}
-	list, err := flasks(rest + goes)
-	for n := 1; err == nil && goes > 0 && len(list) > n; {
-		n = len(list)
-		list, err = flasks(rest + float64(n)*goes)
-	}
+	list, err := flasks(rest)
 	over := -rest
 	for _, volume := range list {
-		over += volume - goes
+		over += volume
 	}
 	beside := w.there
 	for len(beside) > 0 { // the emptiest is the first to stay where it is
-		last := beside[len(beside)-1]
-		if over -= last.ML - w.goes(last.Standardise); over < 0 {
+		if over -= beside[len(beside)-1].ML; over < 0 {
 			break
 		}
 		beside = beside[:len(beside)-1]
@@ -278,7 +307,7 @@ func (w *ways) dilute(b Bottle) Option {
 	}
 	var beside []Take
 	var err error
-	if o.Flasks, beside, err = w.fill(w.goes(o.Standardise), flasks); err != nil {
+	if o.Flasks, beside, err = w.fill(o.Standardise, flasks); err != nil {
 		o.Sentence = fmt.Sprintf("Bottle %d could be diluted, but %s.", b.Number, err)
 		return o
 	}
@@ -296,161 +325,8 @@ func (w *ways) dilute(b Bottle) Option {
 	o.Serves, o.Takes = true, append([]Take{take}, beside...)
 	o.Sentence = fmt.Sprintf("Dilute bottle %d, %s: %s to %s; %s.", b.Number, b.strength(), Volume(take.ML), flaskWords(o.Flasks), left)
 	if o.Standardise {
-		o.Sentence += " Its strength is not known well enough: standardise what comes of it."
+		o.Sentence += " Its strength is not known well enough: " + o.settles(beside) + "."
 	}
-	o.Sentence += besides(beside)
+	o.Sentence += o.besides(beside)
 	return o
-}
-
-// making is making it from a substance that the library knows, or by the buffers of the lab.
-func (w *ways) making() []Option {
-	l := w.liquid
-	if l.strength == nil {
-		return nil
-	}
-	o := Option{From: byMaking, How: byMaking, Takes: []Take{}}
-	if l.pH == 0 {
-		i := w.store.substance(l.Name)
-		if i < 0 {
-			return nil
-		}
-		sub := w.store.Substances[i]
-		o.Key = sub.Key
-		o.Standardise = l.Standardised && sub.Class != substance.Primary
-	}
-	var beside []Take
-	var err error
-	if o.Flasks, beside, err = w.fill(w.goes(o.Standardise), w.store.split); err != nil {
-		o.Sentence = fmt.Sprintf("It cannot be made at once: %s.", err)
-		return []Option{o}
-	}
-	o.Draws = w.draws(o)
-	if i := w.store.held(o.Draws); i >= 0 && w.store.Stock[i].Left < o.Draws.Amount {
-		o.Sentence = fmt.Sprintf("Making it takes %s of %s, and %s are in the store.",
-			amount(o.Draws.Amount, o.Draws.Unit), inSentence(o.Draws.Name), amount(max(0, w.store.Stock[i].Left), o.Draws.Unit))
-		return []Option{o}
-	}
-	o.Serves, o.Takes = true, append(o.Takes, beside...)
-	o.Sentence = "Make it: " + flaskWords(o.Flasks) + "."
-	if o.Standardise {
-		o.Sentence = "Make it, " + flaskWords(o.Flasks) + ", and standardise it."
-	}
-	o.Sentence += besides(beside)
-	return []Option{o}
-}
-
-// draws is what filling the flasks takes of the substance: m = c·V·M/w of a solid, with w what its bottle usually holds
-// of the compound; V = m/ρ of a liquid. A part by mass counts as of a solution of 1 g/mL.
-func (w *ways) draws(o Option) *Draw {
-	i := slices.IndexFunc(w.store.Substances, func(s substance.Substance) bool { return s.Key == o.Key })
-	if o.Key == "" || i < 0 || slices.Contains(w.store.begun, w.liquid.ID) {
-		return nil
-	}
-	sub := w.store.Substances[i]
-	f, err := formula.Parse(sub.Formula)
-	if err != nil {
-		return nil
-	}
-	litres := 0.0
-	for _, volume := range o.Flasks {
-		litres += volume / 1000
-	}
-	grams := w.liquid.strength.Base() * litres
-	switch w.liquid.strength.Unit.Dimension {
-	case quantity.AmountConcentration:
-		grams *= f.MolarMass().Value
-	case quantity.MassFraction:
-		grams *= 1000
-	default:
-	}
-	d := Draw{Key: sub.Key, Name: sub.Name, Unit: "g", Amount: grams}
-	switch {
-	case sub.Liquid:
-		d.Unit, d.Amount = "mL", grams/(sub.MassFraction*sub.Density)
-	case sub.Assay > 0:
-		d.Amount /= sub.Assay
-	}
-	d.Amount = quantity.Significant(d.Amount, 4)
-	return &d
-}
-
-// amount writes what is taken out of the store.
-func amount(value float64, unit string) string {
-	return quantity.Trim(quantity.Significant(value, 3)) + " " + unit
-}
-
-// split is the flasks that are filled one after another, in mL.
-func (store Store) split(need float64) ([]float64, error) {
-	flasks, err := store.Flasks.Split(need, store.Class)
-	volumes := make([]float64, len(flasks))
-	for i, f := range flasks {
-		volumes[i] = f.Volume
-	}
-	return volumes, err
-}
-
-// diluted is the fewest flasks that can be filled with a dilution, by pipettes and flasks that are there, in two steps at
-// most; of as many, those with the least too much.
-func (store Store) diluted(ratio, need float64) ([]float64, error) {
-	fewest, volume := 0, 0.0
-	for _, v := range store.Flasks.Volumes(store.Class) {
-		n := int(math.Ceil(need/v - 1e-9))
-		if n > glassware.MaxBatches || fewest > 0 && n >= fewest {
-			continue
-		}
-		routes, _ := dilution.Routes(context.Background(), dilution.Search{ // its effort is bounded
-			Factor: ratio, Glass: store.Glass, Class: store.Class, Need: v, MaxSteps: 2, Objective: dilution.FewestSteps,
-		})
-		if len(routes) > 0 {
-			fewest, volume = n, v
-		}
-	}
-	if fewest == 0 {
-		return nil, fmt.Errorf("no pipettes and flasks here give 1 in %s, so much of it", quantity.Digits(quantity.Significant(ratio, 3), -1))
-	}
-	return slices.Repeat([]float64{volume}, fewest), nil
-}
-
-// substance is the place of what a solution of that name is made from: a primary standard first; −1 of none.
-func (store Store) substance(name string) int {
-	best := -1
-	for i, sub := range store.Substances {
-		same := func(other string) bool { return strings.EqualFold(strings.TrimSpace(name), other) }
-		if !same(sub.Name) && !same(sub.Dissolved()) && !slices.ContainsFunc(sub.Synonyms, same) {
-			continue
-		}
-		if best < 0 || sub.Class == substance.Primary && store.Substances[best].Class != substance.Primary {
-			best = i
-		}
-	}
-	return best
-}
-
-// flaskWords writes flasks as people say them: “2 × 1 L and 250 mL”.
-func flaskWords(volumes []float64) string {
-	var words []string
-	for i := 0; i < len(volumes); {
-		n := 1
-		for i+n < len(volumes) && volumes[i+n] == volumes[i] {
-			n++
-		}
-		word := Volume(volumes[i])
-		if n > 1 {
-			word = fmt.Sprintf("%d × %s", n, word)
-		}
-		words = append(words, word)
-		i += n
-	}
-	return strings.Join(words, " and ")
-}
-
-// short says what is missing of an item, and what would mend it.
-func short(l liquid, options []Option, need float64) string {
-	if len(options) == 0 {
-		if l.strength == nil {
-			return fmt.Sprintf("%s: no bottle on the shelf is called that. Bring one in on the shelf, or write its name as the label has it.", l.title())
-		}
-		return fmt.Sprintf("%s: no bottle, and no substance of that name in the library. Write the name as the label has it, or add the substance in the lab setup.", l.title())
-	}
-	return fmt.Sprintf("%s: %s are needed, and nothing serves. %s", l.title(), Volume(need), options[0].Sentence)
 }

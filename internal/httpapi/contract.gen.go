@@ -254,6 +254,24 @@ func (e NewSubstanceSignal) Valid() bool {
 	}
 }
 
+// Defines values for OpeningWhat.
+const (
+	OpeningWhatKey  OpeningWhat = "key"
+	OpeningWhatList OpeningWhat = "list"
+)
+
+// Valid indicates whether the value is a known member of the OpeningWhat enum.
+func (e OpeningWhat) Valid() bool {
+	switch e {
+	case OpeningWhatKey:
+		return true
+	case OpeningWhatList:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PastTaskState.
 const (
 	PastTaskStateBegun PastTaskState = "begun"
@@ -566,6 +584,24 @@ func (e ImportTableParamsTable) Valid() bool {
 	case ImportTableParamsTablePlans:
 		return true
 	case ImportTableParamsTableSubstances:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OpenUnknownsJSONBodyWhat.
+const (
+	OpenUnknownsJSONBodyWhatKey  OpenUnknownsJSONBodyWhat = "key"
+	OpenUnknownsJSONBodyWhatList OpenUnknownsJSONBodyWhat = "list"
+)
+
+// Valid indicates whether the value is a known member of the OpenUnknownsJSONBodyWhat enum.
+func (e OpenUnknownsJSONBodyWhat) Valid() bool {
+	switch e {
+	case OpenUnknownsJSONBodyWhatKey:
+		return true
+	case OpenUnknownsJSONBodyWhatList:
 		return true
 	default:
 		return false
@@ -1396,6 +1432,15 @@ type FormulaQuestion struct {
 	Formula string `json:"formula"`
 }
 
+// GivenUnknown defines model for GivenUnknown.
+type GivenUnknown struct {
+	Code  int `json:"code"`
+	Group int `json:"group"`
+
+	// Strength of the key alone
+	Strength *string `json:"strength,omitempty"`
+}
+
 // GlassItem defines model for GlassItem.
 type GlassItem = glassware.Item
 
@@ -1895,6 +1940,25 @@ type Offer struct {
 	Label string `json:"label"`
 	Part  *int   `json:"part,omitempty"`
 }
+
+// OpenedUnknowns defines model for OpenedUnknowns.
+type OpenedUnknowns struct {
+	Flasks []UnknownFlask `json:"flasks"`
+
+	// Groups who has what; of the key alone
+	Groups *[]GivenUnknown `json:"groups,omitempty"`
+}
+
+// Opening defines model for Opening.
+type Opening struct {
+	At     time.Time   `json:"at"`
+	By     string      `json:"by"`
+	Reason string      `json:"reason"`
+	What   OpeningWhat `json:"what"`
+}
+
+// OpeningWhat defines model for Opening.What.
+type OpeningWhat string
 
 // Outcome defines model for Outcome.
 type Outcome = run.Outcome
@@ -2724,6 +2788,101 @@ type TubeQuestion struct {
 // Typed A number, or the text that a person typed for it; an empty text states none.
 type Typed = any
 
+// UnknownFlask defines model for UnknownFlask.
+type UnknownFlask struct {
+	Codes  []int  `json:"codes"`
+	Letter string `json:"letter"`
+	Made   string `json:"made"`
+}
+
+// UnknownLevel defines model for UnknownLevel.
+type UnknownLevel struct {
+	Flask    float64 `json:"flask"`
+	Groups   int     `json:"groups"`
+	Letter   string  `json:"letter"`
+	Pipette  float64 `json:"pipette"`
+	Strength float64 `json:"strength"`
+	Times    int     `json:"times"`
+}
+
+// UnknownSet defines model for UnknownSet.
+type UnknownSet struct {
+	Apart   float64 `json:"apart"`
+	Bottles []struct {
+		Code  int    `json:"code"`
+		Group int    `json:"group"`
+		Level string `json:"level"`
+	} `json:"bottles"`
+	Levels []UnknownLevel `json:"levels"`
+	Stock  float64        `json:"stock"`
+	Unit   string         `json:"unit"`
+}
+
+// Unknowns defines model for Unknowns.
+type Unknowns struct {
+	At time.Time `json:"at"`
+
+	// Bottle the number of the bottle that they are made from
+	Bottle    *int           `json:"bottle,omitempty"`
+	Bottles   []GivenUnknown `json:"bottles"`
+	By        string         `json:"by"`
+	Id        string         `json:"id"`
+	Name      string         `json:"name"`
+	Openings  []Opening      `json:"openings"`
+	Stock     float64        `json:"stock"`
+	Strengths int            `json:"strengths"`
+	Within    float64        `json:"within"`
+}
+
+// UnknownsAsked defines model for UnknownsAsked.
+type UnknownsAsked struct {
+	Bottle *string `json:"bottle,omitempty"`
+	Each   string  `json:"each"`
+	High   string  `json:"high"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id     Id      `json:"id"`
+	Levels *int    `json:"levels,omitempty"`
+	Low    string  `json:"low"`
+	Name   *string `json:"name,omitempty"`
+	Seed   *string `json:"seed,omitempty"`
+	Stock  *string `json:"stock,omitempty"`
+
+	// Try only find out whether there are such
+	Try    *bool   `json:"try,omitempty"`
+	Within float64 `json:"within"`
+}
+
+// UnknownsQuestion defines model for UnknownsQuestion.
+type UnknownsQuestion struct {
+	Class string `json:"class"`
+
+	// Each Either text, read with unit when it names none, or value and unit.
+	Each   QuantityInput `json:"each"`
+	Glass  *[]GlassItem  `json:"glass,omitempty"`
+	Groups int           `json:"groups"`
+
+	// High Either text, read with unit when it names none, or value and unit.
+	High   QuantityInput `json:"high"`
+	Levels *int          `json:"levels,omitempty"`
+
+	// Low Either text, read with unit when it names none, or value and unit.
+	Low  QuantityInput `json:"low"`
+	Seed string        `json:"seed"`
+
+	// Stock Either text, read with unit when it names none, or value and unit.
+	Stock      QuantityInput `json:"stock"`
+	Thresholds *Thresholds   `json:"thresholds,omitempty"`
+	Within     float64       `json:"within"`
+}
+
+// UnknownsTried defines model for UnknownsTried.
+type UnknownsTried struct {
+	Apart     float64 `json:"apart"`
+	Stock     float64 `json:"stock"`
+	Strengths int     `json:"strengths"`
+}
+
 // Verdict defines model for Verdict.
 type Verdict = verdict.Verdict
 
@@ -2888,6 +3047,15 @@ type ImportTableParams struct {
 // ImportTableParamsTable defines parameters for ImportTable.
 type ImportTableParamsTable string
 
+// OpenUnknownsJSONBody defines parameters for OpenUnknowns.
+type OpenUnknownsJSONBody struct {
+	Reason *string                  `json:"reason,omitempty"`
+	What   OpenUnknownsJSONBodyWhat `json:"what"`
+}
+
+// OpenUnknownsJSONBodyWhat defines parameters for OpenUnknowns.
+type OpenUnknownsJSONBodyWhat string
+
 // CreateBalanceJSONRequestBody defines body for CreateBalance for application/json ContentType.
 type CreateBalanceJSONRequestBody = Balance
 
@@ -2926,6 +3094,9 @@ type MoveTaskJSONRequestBody = Move
 
 // TickTaskJSONRequestBody defines body for TickTask for application/json ContentType.
 type TickTaskJSONRequestBody = Tick
+
+// MakeUnknownsJSONRequestBody defines body for MakeUnknowns for application/json ContentType.
+type MakeUnknownsJSONRequestBody = UnknownsAsked
 
 // LabelsPrintedJSONRequestBody defines body for LabelsPrinted for application/json ContentType.
 type LabelsPrintedJSONRequestBody = PrintedLabels
@@ -2995,6 +3166,9 @@ type ChangeSystemJSONRequestBody = NewSystem
 
 // ImportTableTextRequestBody defines body for ImportTable for text/plain ContentType.
 type ImportTableTextRequestBody = ImportTableTextBody
+
+// OpenUnknownsJSONRequestBody defines body for OpenUnknowns for application/json ContentType.
+type OpenUnknownsJSONRequestBody OpenUnknownsJSONBody
 
 // Getter for additional properties for Records. Returns the specified
 // element and whether it was found
@@ -3178,6 +3352,12 @@ type ServerInterface interface {
 	// TickTask Say by hand that a task is done, or not after all
 	// (POST /lab-sessions/{id}/ticks)
 	TickTask(c *gin.Context, id Id)
+	// ListUnknowns The unknowns of the groups of a session, sealed, with who opened them
+	// (GET /lab-sessions/{id}/unknowns)
+	ListUnknowns(c *gin.Context, id Id)
+	// MakeUnknowns Make unknowns for the groups of a session, or only try whether there are such
+	// (POST /lab-sessions/{id}/unknowns)
+	MakeUnknowns(c *gin.Context, id Id)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(c *gin.Context, params GetLabelsParams)
@@ -3346,6 +3526,12 @@ type ServerInterface interface {
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(c *gin.Context)
+	// WithdrawUnknowns Take unknowns off their session; they stay on record
+	// (DELETE /unknowns/{id})
+	WithdrawUnknowns(c *gin.Context, id Id)
+	// OpenUnknowns Open the list that unknowns are prepared by, or their key; it is on record
+	// (POST /unknowns/{id}/openings)
+	OpenUnknowns(c *gin.Context, id Id)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -4171,6 +4357,56 @@ func (siw *ServerInterfaceWrapper) TickTask(c *gin.Context) {
 	}
 
 	siw.Handler.TickTask(c, id)
+}
+
+// ListUnknowns operation middleware
+func (siw *ServerInterfaceWrapper) ListUnknowns(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListUnknowns(c, id)
+}
+
+// MakeUnknowns operation middleware
+func (siw *ServerInterfaceWrapper) MakeUnknowns(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeUnknowns(c, id)
 }
 
 // GetLabels operation middleware
@@ -5386,6 +5622,56 @@ func (siw *ServerInterfaceWrapper) GetToday(c *gin.Context) {
 	siw.Handler.GetToday(c)
 }
 
+// WithdrawUnknowns operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawUnknowns(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawUnknowns(c, id)
+}
+
+// OpenUnknowns operation middleware
+func (siw *ServerInterfaceWrapper) OpenUnknowns(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenUnknowns(c, id)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -5499,6 +5785,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/lab-sessions/:id", wrapper.RemoveLabSession)
 	router.GET(options.BaseURL+"/lab-sessions/:id", wrapper.GetLabSession)
 	router.GET(options.BaseURL+"/lab-sessions/calendar.ics", wrapper.ExportCalendar)
+	router.GET(options.BaseURL+"/lab-sessions/:id/unknowns", wrapper.ListUnknowns)
+	router.POST(options.BaseURL+"/lab-sessions/:id/unknowns", wrapper.MakeUnknowns)
+	router.DELETE(options.BaseURL+"/unknowns/:id", wrapper.WithdrawUnknowns)
+	router.POST(options.BaseURL+"/unknowns/:id/openings", wrapper.OpenUnknowns)
 	router.GET(options.BaseURL+"/calendar-feeds", wrapper.ListCalendarFeeds)
 	router.POST(options.BaseURL+"/calendar-feeds", wrapper.MakeCalendarFeed)
 	router.DELETE(options.BaseURL+"/calendar-feeds/:id", wrapper.WithdrawCalendarFeed)
@@ -6976,6 +7266,85 @@ type TickTaskdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TickTaskdefaultApplicationProblemPlusJSONResponse) VisitTickTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListUnknownsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListUnknownsResponseObject interface {
+	VisitListUnknownsResponse(w http.ResponseWriter) error
+}
+
+type ListUnknowns200JSONResponse []Unknowns
+
+func (response ListUnknowns200JSONResponse) VisitListUnknownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListUnknownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListUnknownsdefaultApplicationProblemPlusJSONResponse) VisitListUnknownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeUnknownsRequestObject struct {
+	Id   Id `json:"id"`
+	Body *MakeUnknownsJSONRequestBody
+}
+
+type MakeUnknownsResponseObject interface {
+	VisitMakeUnknownsResponse(w http.ResponseWriter) error
+}
+
+type MakeUnknowns200JSONResponse UnknownsTried
+
+func (response MakeUnknowns200JSONResponse) VisitMakeUnknownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeUnknownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeUnknownsdefaultApplicationProblemPlusJSONResponse) VisitMakeUnknownsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9156,6 +9525,79 @@ func (response GetTodaydefaultApplicationProblemPlusJSONResponse) VisitGetTodayR
 	return err
 }
 
+type WithdrawUnknownsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type WithdrawUnknownsResponseObject interface {
+	VisitWithdrawUnknownsResponse(w http.ResponseWriter) error
+}
+
+type WithdrawUnknowns204Response struct {
+}
+
+func (response WithdrawUnknowns204Response) VisitWithdrawUnknownsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type WithdrawUnknownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawUnknownsdefaultApplicationProblemPlusJSONResponse) VisitWithdrawUnknownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenUnknownsRequestObject struct {
+	Id   Id `json:"id"`
+	Body *OpenUnknownsJSONRequestBody
+}
+
+type OpenUnknownsResponseObject interface {
+	VisitOpenUnknownsResponse(w http.ResponseWriter) error
+}
+
+type OpenUnknowns200JSONResponse OpenedUnknowns
+
+func (response OpenUnknowns200JSONResponse) VisitOpenUnknownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenUnknownsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenUnknownsdefaultApplicationProblemPlusJSONResponse) VisitOpenUnknownsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// ListBalances The balances of the lab
@@ -9272,6 +9714,12 @@ type StrictServerInterface interface {
 	// TickTask Say by hand that a task is done, or not after all
 	// (POST /lab-sessions/{id}/ticks)
 	TickTask(ctx context.Context, request TickTaskRequestObject) (TickTaskResponseObject, error)
+	// ListUnknowns The unknowns of the groups of a session, sealed, with who opened them
+	// (GET /lab-sessions/{id}/unknowns)
+	ListUnknowns(ctx context.Context, request ListUnknownsRequestObject) (ListUnknownsResponseObject, error)
+	// MakeUnknowns Make unknowns for the groups of a session, or only try whether there are such
+	// (POST /lab-sessions/{id}/unknowns)
+	MakeUnknowns(ctx context.Context, request MakeUnknownsRequestObject) (MakeUnknownsResponseObject, error)
 	// GetLabels Labels of bottles as PDF
 	// (GET /labels)
 	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
@@ -9440,6 +9888,12 @@ type StrictServerInterface interface {
 	// GetToday What is going on and what to do next
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
+	// WithdrawUnknowns Take unknowns off their session; they stay on record
+	// (DELETE /unknowns/{id})
+	WithdrawUnknowns(ctx context.Context, request WithdrawUnknownsRequestObject) (WithdrawUnknownsResponseObject, error)
+	// OpenUnknowns Open the list that unknowns are prepared by, or their key; it is on record
+	// (POST /unknowns/{id}/openings)
+	OpenUnknowns(ctx context.Context, request OpenUnknownsRequestObject) (OpenUnknownsResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -10686,6 +11140,76 @@ func (sh *strictHandler) TickTask(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TickTaskResponseObject); ok {
 		if err := validResponse.VisitTickTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListUnknowns operation middleware
+func (sh *strictHandler) ListUnknowns(ctx *gin.Context, id Id) {
+	var request ListUnknownsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListUnknowns(ctx, request.(ListUnknownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListUnknowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListUnknownsResponseObject); ok {
+		if err := validResponse.VisitListUnknownsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeUnknowns operation middleware
+func (sh *strictHandler) MakeUnknowns(ctx *gin.Context, id Id) {
+	var request MakeUnknownsRequestObject
+
+	request.Id = id
+
+	var body MakeUnknownsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeUnknowns(ctx, request.(MakeUnknownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeUnknowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeUnknownsResponseObject); ok {
+		if err := validResponse.VisitMakeUnknownsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12483,6 +13007,76 @@ func (sh *strictHandler) GetToday(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetTodayResponseObject); ok {
 		if err := validResponse.VisitGetTodayResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawUnknowns operation middleware
+func (sh *strictHandler) WithdrawUnknowns(ctx *gin.Context, id Id) {
+	var request WithdrawUnknownsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawUnknowns(ctx, request.(WithdrawUnknownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawUnknowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawUnknownsResponseObject); ok {
+		if err := validResponse.VisitWithdrawUnknownsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OpenUnknowns operation middleware
+func (sh *strictHandler) OpenUnknowns(ctx *gin.Context, id Id) {
+	var request OpenUnknownsRequestObject
+
+	request.Id = id
+
+	var body OpenUnknownsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenUnknowns(ctx, request.(OpenUnknownsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenUnknowns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenUnknownsResponseObject); ok {
+		if err := validResponse.VisitOpenUnknownsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -46,7 +46,7 @@ func TestSessionOnPaper(t *testing.T) {
 	says := pdfText(t, pdf["text"].(string))
 	for _, want := range []string{
 		"Base in pond mud", "09:00 to 12:00, Lab 2, 12 groups", "Short", "Screened indicator: no bottle on the shelf is called that",
-		"Sodium hydroxide, 0.5 mol/L 1.02 L Make it, 1 L and 250 mL, and standardise it.", "Standardise sodium hydroxide, 0.5 mol/L Imani Thorne",
+		"Sodium hydroxide, 0.5 mol/L 1.02 L Make it, 1 L and 100 mL, pour it together and standardise it.", "Pour together and standardise sodium hydroxide, 0.5 mol/L Imani Thorne",
 		"75 mL: 2 × 20 mL, 1 trial to spare, rinsing 1 burette, 2 × 5 mL, what stays of the filling",
 		"Your local rules, the safety data sheet and licensed waste handling come first.",
 		"Sodium hydroxide (Danger): H290 May be corrosive to metals H314 Causes severe skin burns and eye damage",

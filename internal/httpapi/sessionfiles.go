@@ -39,7 +39,9 @@ func (s *Server) ReadCalendarFeed(ctx context.Context, r ReadCalendarFeedRequest
 // ListCalendarFeeds implements StrictServerInterface.
 func (s *Server) ListCalendarFeeds(ctx context.Context, _ ListCalendarFeedsRequestObject) (ListCalendarFeedsResponseObject, error) {
 	list, err := s.lab.Feeds(ctx, actor(ctx))
-	return ListCalendarFeeds200JSONResponse(each(list, func(f store.CalendarFeed) CalendarFeed { return CalendarFeed{Id: f.ID, At: f.CreatedAt} })), err
+	return ListCalendarFeeds200JSONResponse(each(list, func(f store.CalendarFeed) CalendarFeed {
+		return CalendarFeed{Id: f.ID, At: f.CreatedAt}
+	})), err
 }
 
 // MakeCalendarFeed implements StrictServerInterface.
@@ -50,7 +52,9 @@ func (s *Server) MakeCalendarFeed(ctx context.Context, _ MakeCalendarFeedRequest
 }
 
 // WithdrawCalendarFeed implements StrictServerInterface.
-func (s *Server) WithdrawCalendarFeed(ctx context.Context, r WithdrawCalendarFeedRequestObject) (WithdrawCalendarFeedResponseObject, error) {
+func (s *Server) WithdrawCalendarFeed(
+	ctx context.Context, r WithdrawCalendarFeedRequestObject,
+) (WithdrawCalendarFeedResponseObject, error) {
 	return WithdrawCalendarFeed204Response{}, s.lab.WithdrawFeed(ctx, actor(ctx), r.Id)
 }
 

@@ -36,7 +36,9 @@ func (s *Server) KeepContainer(ctx context.Context, r KeepContainerRequestObject
 }
 
 // ListContainerEntries implements StrictServerInterface.
-func (s *Server) ListContainerEntries(ctx context.Context, r ListContainerEntriesRequestObject) (ListContainerEntriesResponseObject, error) {
+func (s *Server) ListContainerEntries(
+	ctx context.Context, r ListContainerEntriesRequestObject,
+) (ListContainerEntriesResponseObject, error) {
 	list, err := s.lab.ContainerEntries(ctx, r.Id)
 	return ListContainerEntries200JSONResponse(each(list, func(e store.StockEntry) StockEntry {
 		return StockEntry{Id: e.ID, Run: e.RunID, Amount: e.Amount, Note: e.Note, By: e.Maker.Initials, At: e.MadeAt}

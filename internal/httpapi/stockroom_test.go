@@ -79,14 +79,6 @@ func TestTheStoreByHand(t *testing.T) {
 		"/expires": func() object {
 			return ra.must(422, "PUT", "/store/containers/"+container, object{"article": article, "expires": "soon", "version": 1})
 		},
-		"/article/minimum": func() object {
-			salt["minimum"] = -1
-			return ra.must(422, "PUT", "/store/articles/"+article, object{"article": salt, "version": 1})
-		},
-		"/article/leadDays": func() object {
-			salt["minimum"], salt["leadDays"] = 1, 999
-			return ra.must(422, "PUT", "/store/articles/"+article, object{"article": salt, "version": 1})
-		},
 	} {
 		if problem := try(); problem["errors"].([]any)[0].(object)["pointer"] != pointer {
 			t.Errorf("%s: %v", pointer, problem)

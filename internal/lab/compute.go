@@ -11,6 +11,7 @@ import (
 	"vialbench/core/quantity"
 	"vialbench/core/schedule"
 	"vialbench/core/session"
+	"vialbench/core/unknowns"
 	"vialbench/core/verdict"
 )
 
@@ -18,6 +19,7 @@ import (
 var common = map[string]computation{
 	"formula": computes(readFormula), "quantity": computes(readQuantity),
 	"needs": computes(needsOfSession), "supply": computes(supplySession), "schedule": searches(arrange),
+	"unknowns": computes(unknowns.Find),
 }
 
 type needsQuestion struct {

@@ -13,6 +13,7 @@ import (
 	"vialbench/core/session"
 	"vialbench/core/stock"
 	"vialbench/core/substance"
+	"vialbench/core/unknowns"
 	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/core/work"
@@ -84,6 +85,7 @@ func Rules() []verdict.Rule {
 	}
 	of(session.Rules())
 	of(stock.Rules())
+	of(unknowns.Rules())
 	of([]verdict.Rule{run.RuleRecorded})
 	return list
 }

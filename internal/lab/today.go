@@ -33,7 +33,8 @@ const (
 
 // Today gathers what is going on and what to do next.
 func (l *Lab) Today(ctx context.Context) (Today, error) {
-	return l.today.get(ctx, l, []string{"run", "shelf", "bottle", "setup", topicPlanned, topicStore}, func(ctx context.Context) (Today, error) {
+	topics := []string{"run", "shelf", "bottle", "setup", topicPlanned, topicStore}
+	return l.today.get(ctx, l, topics, func(ctx context.Context) (Today, error) {
 		t, err := l.lookToday(l.store.With(ctx))
 		if err != nil {
 			return t, err

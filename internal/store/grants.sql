@@ -21,6 +21,7 @@ BEGIN
     GRANT UPDATE ON accounts, sign_ins, balances, meters, benches, settings, substances, systems, plans, runs, bottles, glass, computed_by, lab_sessions, articles, containers, calendar_feeds TO vialbench_app;
     GRANT UPDATE (volume) ON takings TO vialbench_app;
     GRANT UPDATE (amount) ON stock_entries TO vialbench_app;
+    GRANT UPDATE (withdrawn_at) ON unknown_sets TO vialbench_app;
     GRANT DELETE ON sign_ins, failed_sign_ins, devices, glass TO vialbench_app;
     GRANT USAGE, SELECT, UPDATE ON ALL SEQUENCES IN SCHEMA public TO vialbench_app;
   END IF;

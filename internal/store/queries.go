@@ -456,7 +456,9 @@ func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
 }
 
 // withHistory are the tables that have one.
-var withHistory = []string{"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "systems", "bottles", "articles", "containers"}
+var withHistory = []string{
+	"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "systems", "bottles", "articles", "containers",
+}
 
 // HasHistory reports whether a table has one.
 func HasHistory(table string) bool { return slices.Contains(withHistory, table) }

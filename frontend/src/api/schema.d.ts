@@ -918,6 +918,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/unknowns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An unknown for each group, from a seed */
+        post: operations["computeUnknowns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/schedule": {
         parameters: {
             query?: never;
@@ -1548,6 +1565,58 @@ export interface paths {
         get: operations["exportCalendar"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions/{id}/unknowns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The unknowns of the groups of a session, sealed, with who opened them */
+        get: operations["listUnknowns"];
+        put?: never;
+        /** Make unknowns for the groups of a session, or only try whether there are such */
+        post: operations["makeUnknowns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/unknowns/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take unknowns off their session; they stay on record */
+        delete: operations["withdrawUnknowns"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/unknowns/{id}/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the list that unknowns are prepared by, or their key; it is on record */
+        post: operations["openUnknowns"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4585,6 +4654,106 @@ export interface components {
             late?: boolean;
             verdicts: components["schemas"]["Verdict"][];
         };
+        UnknownsQuestion: {
+            seed: string;
+            groups: number;
+            levels?: number;
+            stock: components["schemas"]["QuantityInput"];
+            low: components["schemas"]["QuantityInput"];
+            high: components["schemas"]["QuantityInput"];
+            each: components["schemas"]["QuantityInput"];
+            /** Format: double */
+            within: number;
+            glass?: components["schemas"]["GlassItem"][];
+            class: string;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        UnknownLevel: {
+            letter: string;
+            /** Format: double */
+            strength: number;
+            /** Format: double */
+            pipette: number;
+            times: number;
+            /** Format: double */
+            flask: number;
+            groups: number;
+        };
+        UnknownSet: {
+            unit: string;
+            levels: components["schemas"]["UnknownLevel"][];
+            bottles: {
+                group: number;
+                code: number;
+                level: string;
+            }[];
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            apart: number;
+        };
+        UnknownsAsked: {
+            id: components["schemas"]["Id"];
+            /** @description only find out whether there are such */
+            try?: boolean;
+            name?: string;
+            bottle?: string;
+            stock?: string;
+            low: string;
+            high: string;
+            each: string;
+            seed?: string;
+            levels?: number;
+            /** Format: double */
+            within: number;
+        };
+        UnknownsTried: {
+            strengths: number;
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            apart: number;
+        };
+        Opening: {
+            /** @enum {string} */
+            what: "list" | "key";
+            reason: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        Unknowns: {
+            id: string;
+            name: string;
+            bottles: components["schemas"]["GivenUnknown"][];
+            strengths: number;
+            /** @description the number of the bottle that they are made from */
+            bottle?: number;
+            /** Format: double */
+            stock: number;
+            /** Format: double */
+            within: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            openings: components["schemas"]["Opening"][];
+        };
+        OpenedUnknowns: {
+            flasks: components["schemas"]["UnknownFlask"][];
+            /** @description who has what; of the key alone */
+            groups?: components["schemas"]["GivenUnknown"][];
+        };
+        UnknownFlask: {
+            letter: string;
+            made: string;
+            codes: number[];
+        };
+        GivenUnknown: {
+            group: number;
+            code: number;
+            /** @description of the key alone */
+            strength?: string;
+        };
         CalendarFeed: {
             id: string;
             /** Format: date-time */
@@ -6429,6 +6598,31 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    computeUnknowns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnknownsQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnknownSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     computeSchedule: {
         parameters: {
             query?: never;
@@ -7500,6 +7694,108 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listUnknowns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unknowns"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeUnknowns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnknownsAsked"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnknownsTried"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawUnknowns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    openUnknowns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    what: "list" | "key";
+                    reason?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedUnknowns"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -18,6 +18,7 @@ import PreparesFields from './PreparesFields.vue'
 import ScheduleBars from './ScheduleBars.vue'
 import SupplyList from './SupplyList.vue'
 import TaskTable from './TaskTable.vue'
+import UnknownsPanel from './UnknownsPanel.vue'
 
 /** A session in the order of the work: when and for whom, what each group uses, who prepares; beside it what that
  * asks for, where it comes from, and who does what when. */
@@ -211,6 +212,7 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
           <el-button v-else type="danger" plain :disabled="busy" @click="remove">Take it off; its runs stay</el-button>
         </template>
       </p>
+      <UnknownsPanel v-if="kept" :session="id" :groups="kept.session.groups" />
     </section>
 
     <aside aria-label="What it asks for" aria-live="polite">
