@@ -21,7 +21,18 @@ require (
 	gorm.io/gorm v1.31.2
 )
 
-require github.com/arran4/golang-ical v0.3.4
+require (
+	github.com/arran4/golang-ical v0.3.4
+	github.com/xuri/excelize/v2 v2.11.1
+)
+
+require (
+	github.com/richardlehane/mscfb v1.0.9 // indirect
+	github.com/richardlehane/msoleps v1.0.6 // indirect
+	github.com/tiendc/go-deepcopy v1.7.2 // indirect
+	github.com/xuri/efp v0.0.3-0.20260924042702-217b81952dec // indirect
+	github.com/xuri/nfp v0.0.2-0.20250530014748-2ddeb826f9a9 // indirect
+)
 
 require (
 	github.com/beorn7/perks v1.0.1 // indirect

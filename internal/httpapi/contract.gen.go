@@ -3340,9 +3340,15 @@ type ServerInterface interface {
 	// GetLabSession One session with its plan as the lab stands now
 	// (GET /lab-sessions/{id})
 	GetLabSession(c *gin.Context, id Id)
+	// PrintGroupCards A page for each group, with what it gets and the tables that it fills in
+	// (GET /lab-sessions/{id}/cards.pdf)
+	PrintGroupCards(c *gin.Context, id Id)
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(c *gin.Context, id Id)
+	// ExportSessionWorkbook The lists of a session, and a sheet for the readings of all groups
+	// (GET /lab-sessions/{id}/session.xlsx)
+	ExportSessionWorkbook(c *gin.Context, id Id)
 	// PrintSessionSheet What to bring out, what to do, what each group gets, and cautions
 	// (GET /lab-sessions/{id}/sheet.pdf)
 	PrintSessionSheet(c *gin.Context, id Id)
@@ -4259,6 +4265,31 @@ func (siw *ServerInterfaceWrapper) GetLabSession(c *gin.Context) {
 	siw.Handler.GetLabSession(c, id)
 }
 
+// PrintGroupCards operation middleware
+func (siw *ServerInterfaceWrapper) PrintGroupCards(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PrintGroupCards(c, id)
+}
+
 // MoveTask operation middleware
 func (siw *ServerInterfaceWrapper) MoveTask(c *gin.Context) {
 
@@ -4282,6 +4313,31 @@ func (siw *ServerInterfaceWrapper) MoveTask(c *gin.Context) {
 	}
 
 	siw.Handler.MoveTask(c, id)
+}
+
+// ExportSessionWorkbook operation middleware
+func (siw *ServerInterfaceWrapper) ExportSessionWorkbook(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportSessionWorkbook(c, id)
 }
 
 // PrintSessionSheet operation middleware
@@ -5794,6 +5850,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/calendar-feeds/:id", wrapper.WithdrawCalendarFeed)
 	router.GET(options.BaseURL+"/calendar/:token/sessions.ics", wrapper.ReadCalendarFeed)
 	router.GET(options.BaseURL+"/lab-sessions/:id/sheet.pdf", wrapper.PrintSessionSheet)
+	router.GET(options.BaseURL+"/lab-sessions/:id/cards.pdf", wrapper.PrintGroupCards)
+	router.GET(options.BaseURL+"/lab-sessions/:id/session.xlsx", wrapper.ExportSessionWorkbook)
 	router.GET(options.BaseURL+"/lab-sessions/:id/tasks.csv", wrapper.ExportSessionTasks)
 	router.POST(options.BaseURL+"/lab-sessions/:id/ticks", wrapper.TickTask)
 	router.POST(options.BaseURL+"/lab-sessions/:id/moves", wrapper.MoveTask)
@@ -7107,6 +7165,51 @@ func (response GetLabSessiondefaultApplicationProblemPlusJSONResponse) VisitGetL
 	return err
 }
 
+type PrintGroupCardsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type PrintGroupCardsResponseObject interface {
+	VisitPrintGroupCardsResponse(w http.ResponseWriter) error
+}
+
+type PrintGroupCards200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PrintGroupCards200ApplicationpdfResponse) VisitPrintGroupCardsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PrintGroupCardsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PrintGroupCardsdefaultApplicationProblemPlusJSONResponse) VisitPrintGroupCardsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MoveTaskRequestObject struct {
 	Id   Id `json:"id"`
 	Body *MoveTaskJSONRequestBody
@@ -7136,6 +7239,51 @@ type MoveTaskdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MoveTaskdefaultApplicationProblemPlusJSONResponse) VisitMoveTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportSessionWorkbookRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ExportSessionWorkbookResponseObject interface {
+	VisitExportSessionWorkbookResponse(w http.ResponseWriter) error
+}
+
+type ExportSessionWorkbook200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportSessionWorkbook200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportSessionWorkbookResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportSessionWorkbookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportSessionWorkbookdefaultApplicationProblemPlusJSONResponse) VisitExportSessionWorkbookResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9702,9 +9850,15 @@ type StrictServerInterface interface {
 	// GetLabSession One session with its plan as the lab stands now
 	// (GET /lab-sessions/{id})
 	GetLabSession(ctx context.Context, request GetLabSessionRequestObject) (GetLabSessionResponseObject, error)
+	// PrintGroupCards A page for each group, with what it gets and the tables that it fills in
+	// (GET /lab-sessions/{id}/cards.pdf)
+	PrintGroupCards(ctx context.Context, request PrintGroupCardsRequestObject) (PrintGroupCardsResponseObject, error)
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(ctx context.Context, request MoveTaskRequestObject) (MoveTaskResponseObject, error)
+	// ExportSessionWorkbook The lists of a session, and a sheet for the readings of all groups
+	// (GET /lab-sessions/{id}/session.xlsx)
+	ExportSessionWorkbook(ctx context.Context, request ExportSessionWorkbookRequestObject) (ExportSessionWorkbookResponseObject, error)
 	// PrintSessionSheet What to bring out, what to do, what each group gets, and cautions
 	// (GET /lab-sessions/{id}/sheet.pdf)
 	PrintSessionSheet(ctx context.Context, request PrintSessionSheetRequestObject) (PrintSessionSheetResponseObject, error)
@@ -11007,6 +11161,32 @@ func (sh *strictHandler) GetLabSession(ctx *gin.Context, id Id) {
 	}
 }
 
+// PrintGroupCards operation middleware
+func (sh *strictHandler) PrintGroupCards(ctx *gin.Context, id Id) {
+	var request PrintGroupCardsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PrintGroupCards(ctx, request.(PrintGroupCardsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PrintGroupCards")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PrintGroupCardsResponseObject); ok {
+		if err := validResponse.VisitPrintGroupCardsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MoveTask operation middleware
 func (sh *strictHandler) MoveTask(ctx *gin.Context, id Id) {
 	var request MoveTaskRequestObject
@@ -11044,6 +11224,32 @@ func (sh *strictHandler) MoveTask(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MoveTaskResponseObject); ok {
 		if err := validResponse.VisitMoveTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportSessionWorkbook operation middleware
+func (sh *strictHandler) ExportSessionWorkbook(ctx *gin.Context, id Id) {
+	var request ExportSessionWorkbookRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportSessionWorkbook(ctx, request.(ExportSessionWorkbookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportSessionWorkbook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportSessionWorkbookResponseObject); ok {
+		if err := validResponse.VisitExportSessionWorkbookResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

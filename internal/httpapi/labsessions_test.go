@@ -1,8 +1,11 @@
 package httpapi_test
 
 import (
+	"archive/zip"
 	"encoding/csv"
+	"encoding/xml"
 	"fmt"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -46,7 +49,7 @@ func TestSessionOnPaper(t *testing.T) {
 	says := pdfText(t, pdf["text"].(string))
 	for _, want := range []string{
 		"Base in pond mud", "09:00 to 12:00, Lab 2, 12 groups", "Short", "Screened indicator: no bottle on the shelf is called that",
-		"Sodium hydroxide, 0.5 mol/L 1.02 L Make it, 1 L and 100 mL, pour it together and standardise it.", "Pour together and standardise sodium hydroxide, 0.5 mol/L Imani Thorne",
+		"Sodium hydroxide, 0.5 mol/L 1.02 L Make it, 1 L and 100 mL, pour it together and standardise it.", "Pour together and standardise sodium hydroxide",
 		"75 mL: 2 × 20 mL, 1 trial to spare, rinsing 1 burette, 2 × 5 mL, what stays of the filling",
 		"Your local rules, the safety data sheet and licensed waste handling come first.",
 		"Sodium hydroxide (Danger): H290 May be corrosive to metals H314 Causes severe skin burns and eye damage",
@@ -74,6 +77,112 @@ func TestSessionOnPaper(t *testing.T) {
 			t.Errorf("row %d is %q, want %q", i+1, rows[i+1], want)
 		}
 	}
+}
+
+// Each group has a page with what it gets, its unknown by the number on it, and tables with blank columns; the workbook has the
+// lists with their numbers as numbers, read here as the ZIP of XML that it is.
+func TestCardsAndWorkbook(t *testing.T) {
+	ra := demoLab(t)
+	id, s := uuid.NewString(), hardness("Base in pond mud")
+	s["groups"] = 3
+	ra.must(200, "POST", "/lab-sessions", object{"id": id, "session": s, "version": 0})
+	ra.must(200, "POST", "/lab-sessions/"+id+"/unknowns", object{
+		"id": uuid.NewString(), "name": "Lye", "stock": "1 mol/L", "low": "0.05 mol/L", "high": "0.3 mol/L", "each": "60 mL", "within": 2,
+	})
+	_, unknowns := ra.do("GET", "/lab-sessions/"+id+"/unknowns", nil)
+	bottles := unknowns["list"].([]any)[0].(object)["bottles"].([]any)
+	_, pdf := ra.do("GET", "/lab-sessions/"+id+"/cards.pdf", nil)
+	pages := pdfPages(t, pdf["text"].(string))
+	if len(pages) < 3 {
+		t.Fatalf("%d pages for 3 groups", len(pages))
+	}
+	for i := range 3 {
+		for _, want := range []string{
+			fmt.Sprintf("Base in pond mud: group %d", i+1), "Sodium hydroxide, 0.5 mol/L 75 mL 2 × 20 mL from a burette of 50 mL",
+			fmt.Sprintf("Unknown: Lye bottle %v", bottles[i].(object)["code"]), "Sodium hydroxide, burette", "trial start, mL end, mL used, mL remarks",
+			"Your local rules, the safety data sheet and licensed waste handling come first.",
+		} {
+			if !strings.Contains(pages[i], want) {
+				t.Errorf("“%s” does not stand on page %d: %s", want, i+1, pages[i])
+			}
+		}
+	}
+	_, book := ra.do("GET", "/lab-sessions/"+id+"/session.xlsx", nil)
+	tabs := readWorkbook(t, book["text"].(string))
+	for tab, want := range map[string]string{
+		"Liquids": "liquid|for a group, mL|places|in all, mL|from\nSodium hydroxide, 0.5 mol/L|75|4|315|Make it, 500 mL, and standardise it.",
+		"Store":   "from the store|how much|place\nSodium hydroxide|10.31 g|container 1, cupboard 2, below",
+		"Readings": "group|table|trial|start, mL|end, mL|used, mL|remarks\n1|Sodium hydroxide, burette|1\n1|Sodium hydroxide, burette|2\n1|Sodium hydroxide, burette|3\n" +
+			"2|Sodium hydroxide, burette|1",
+		"Unknowns": fmt.Sprintf("unknown|group|bottle\nLye|1|%v", bottles[0].(object)["code"]),
+		"Tasks":    "begins (UTC)|ends (UTC)|task|person|at the bench, min|waiting, min\n",
+	} {
+		if !strings.HasPrefix(tabs[tab], want) {
+			t.Errorf("%s: %s, want %s", tab, tabs[tab], want)
+		}
+	}
+	ra.must(404, "GET", "/lab-sessions/"+uuid.NewString()+"/cards.pdf", nil)
+	ra.must(404, "GET", "/lab-sessions/"+uuid.NewString()+"/session.xlsx", nil)
+}
+
+// readWorkbook reads the cells of a workbook by the parts of ISO/IEC 29500: the sheets by their names, a line for each row.
+func readWorkbook(t *testing.T, body string) map[string]string {
+	t.Helper()
+	parts, err := zip.NewReader(strings.NewReader(body), int64(len(body)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	read := func(name string, into any) {
+		file, err := parts.Open(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer func() { _ = file.Close() }()
+		if err := xml.NewDecoder(file).Decode(into); err != nil {
+			t.Fatal(err)
+		}
+	}
+	var strs struct {
+		Items []struct {
+			Text string `xml:"t"`
+		} `xml:"si"`
+	}
+	read("xl/sharedStrings.xml", &strs)
+	var book struct {
+		Sheets []struct {
+			Name string `xml:"name,attr"`
+		} `xml:"sheets>sheet"`
+	}
+	read("xl/workbook.xml", &book)
+	tabs := map[string]string{}
+	for i, sheet := range book.Sheets {
+		var data struct {
+			Rows []struct {
+				Cells []struct {
+					Type  string `xml:"t,attr"`
+					Value string `xml:"v"`
+				} `xml:"c"`
+			} `xml:"sheetData>row"`
+		}
+		read(fmt.Sprintf("xl/worksheets/sheet%d.xml", i+1), &data)
+		var lines []string
+		for _, row := range data.Rows {
+			var cells []string
+			for _, c := range row.Cells {
+				if c.Type == "s" {
+					n, err := strconv.Atoi(c.Value)
+					if err != nil {
+						t.Fatal(err)
+					}
+					c.Value = strs.Items[n].Text
+				}
+				cells = append(cells, c.Value)
+			}
+			lines = append(lines, strings.TrimRight(strings.Join(cells, "|"), "|"))
+		}
+		tabs[sheet.Name] = strings.Join(lines, "\n")
+	}
+	return tabs
 }
 
 func TestBadLabSessions(t *testing.T) {

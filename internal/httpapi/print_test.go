@@ -18,13 +18,23 @@ import (
 // pdfText reads a PDF with a reader that is not ours: what a person would read off it.
 func pdfText(t *testing.T, pdf string) string {
 	t.Helper()
+	return strings.Join(pdfPages(t, pdf), " ")
+}
+
+// pdfPages is the text of a PDF, page by page.
+func pdfPages(t *testing.T, pdf string) []string {
+	t.Helper()
 	read := exec.Command("pdftotext", "-layout", "-", "-")
 	read.Stdin = strings.NewReader(pdf)
 	text, err := read.Output()
 	if err != nil {
 		t.Fatalf("pdftotext, of Debian's poppler-utils: %v", err)
 	}
-	return strings.Join(strings.Fields(string(text)), " ")
+	var pages []string
+	for page := range strings.SplitSeq(strings.TrimSuffix(string(text), "\f"), "\f") {
+		pages = append(pages, strings.Join(strings.Fields(page), " "))
+	}
+	return pages
 }
 
 // demoLab serves the sample records to Rowan Ashdown.

@@ -89,7 +89,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 		gzip.Gzip(
 			gzip.DefaultCompression,
 			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|(balances|meters)/[^/]+/live)$"}),
-			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf", ".gz"}),
+			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf", ".gz", ".xlsx"}),
 		),
 	)
 

@@ -7,8 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"vialbench/core/session"
-	"vialbench/internal/lab"
 	"vialbench/internal/report"
 	"vialbench/internal/spreadsheet"
 	"vialbench/internal/store"
@@ -112,54 +110,13 @@ func (s *Server) PrintSessionSheet(ctx context.Context, r PrintSessionSheetReque
 	if err != nil {
 		return nil, err
 	}
+	kept, err := s.lab.Stockroom(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var out bytes.Buffer
-	if err := sheetOf(v, s.lab.Now()).Write(&out); err != nil {
+	if err := sheetOf(v, kept, s.lab.Now()).Write(&out); err != nil {
 		return nil, err
 	}
 	return PrintSessionSheet200ApplicationpdfResponse{Body: &out, ContentLength: int64(out.Len())}, nil
-}
-
-// sheetOf lays a session out for paper; hours are those of its place.
-func sheetOf(v lab.PlannedSession, now time.Time) report.Sheet {
-	zone, err := time.LoadLocation(v.Plan.Zone)
-	if err != nil {
-		zone = time.UTC
-	}
-	at := func(t time.Time) string { return t.In(zone).Format("Mon 2 Jan 15:04") }
-	from, to := v.StartsAt.In(zone).Format("Monday 2 January 2006, 15:04"), v.EndsAt.In(zone).Format("15:04")
-	sheet := report.Sheet{
-		Title: v.Title, Made: now,
-		Subtitle: fmt.Sprintf("%s to %s, %s, %d groups", from, to, orNowhere(v.Plan.Place), v.Plan.Groups),
-	}
-	short := report.Section{Heading: "Short", Warns: true}
-	out := report.Section{Heading: "Bring out or make", Tick: true, Widths: []float64{0.32, 0.14, 0.54}}
-	groups := report.Section{Heading: "For each group", Widths: []float64{0.4, 0.6}}
-	for i, need := range v.Design.Needs {
-		supply := v.Design.Supplies[i]
-		from := supply.Short
-		if supply.Chosen >= 0 {
-			from = supply.Options[supply.Chosen].Sentence
-		} else {
-			short.Rows = append(short.Rows, []string{supply.Short})
-		}
-		out.Rows = append(out.Rows, []string{need.Title, session.Volume(need.Total), from})
-		groups.Rows = append(groups.Rows, []string{need.Title, need.Portions()})
-	}
-	tasks := report.Section{Heading: "To do", Tick: true, Widths: []float64{0.2, 0.48, 0.2, 0.12}}
-	for _, bar := range v.Design.Bars {
-		tasks.Rows = append(tasks.Rows, []string{at(bar.Starts), bar.Title, bar.Person, fmt.Sprintf("%d min", bar.Hands+bar.Wait)})
-	}
-	cautions := report.Section{Heading: "Cautions", Warns: true, Rows: [][]string{{session.AlwaysSaid}}}
-	for _, c := range v.Cautions {
-		cautions.Rows = append(cautions.Rows, []string{fmt.Sprintf("%s (%s): %s", c.Title, c.Signal, strings.Join(c.Statements, " "))})
-	}
-	sheet.Sections = []report.Section{short, out, tasks, groups, cautions}
-	return sheet
-}
-
-func orNowhere(place string) string {
-	if place == "" {
-		return "place not named"
-	}
-	return place
 }

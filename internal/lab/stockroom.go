@@ -39,7 +39,8 @@ func (c ContainerView) core() stock.Container {
 	return stock.Container{ID: c.ID, Number: c.Number, Left: c.Left, Opened: c.Opened, Expires: c.Expires, Place: c.Place}
 }
 
-func (a ArticleView) containers() []stock.Container {
+// Held are its containers as the core has them.
+func (a ArticleView) Held() []stock.Container {
 	list := make([]stock.Container, len(a.Containers))
 	for i, c := range a.Containers {
 		list[i] = c.core()
@@ -63,7 +64,7 @@ func (l *Lab) Stockroom(ctx context.Context) ([]ArticleView, error) {
 			return nil, err
 		}
 		for i := range views {
-			views[i].Standing = views[i].Stands(views[i].containers(), demandsOn(views[i].Article, sessions), l.now())
+			views[i].Standing = views[i].Stands(views[i].Held(), demandsOn(views[i].Article, sessions), l.now())
 		}
 		return views, nil
 	})
@@ -143,7 +144,7 @@ func (l *Lab) heldStock(db *store.Store) ([]session.Stock, error) {
 	views, err := containersOf(db, articles)
 	list := make([]session.Stock, len(views))
 	for i, v := range views {
-		usable := v.Stands(v.containers(), nil, l.now()).Usable
+		usable := v.Stands(v.Held(), nil, l.now()).Usable
 		list[i] = session.Stock{Key: v.Key, Left: usable, Unit: string(v.Unit)}
 	}
 	return list, err
@@ -375,7 +376,7 @@ func (c *computing) takeFrom(view *RunView, u run.Used, id string) error {
 		return err
 	}
 	today := c.now().Format(time.DateOnly)
-	i := stock.From(views[0].containers(), u.Amount, today)
+	i := stock.From(views[0].Held(), u.Amount, today)
 	if i < 0 {
 		return nil
 	}

@@ -23,6 +23,8 @@ type Section struct {
 	Rows   [][]string
 	// Warns prints it in a frame.
 	Warns bool
+	// Grid rules its cells, tall enough to be written in; the first row names the columns.
+	Grid bool
 }
 
 // The measures of a sheet, in mm.
@@ -31,19 +33,30 @@ const (
 	sheetWidth  = 210 - 2*sheetMargin
 	rowHeight   = 5.2
 	boxSide     = 3.2
+	ruledHeight = 8.5 // of a line that is written in by hand
 )
 
 // Write writes the sheet as a PDF on A4.
-func (s Sheet) Write(w io.Writer) error {
+func (s Sheet) Write(w io.Writer) error { return WriteSheets(w, s.Title, s.Made, []Sheet{s}) }
+
+// WriteSheets writes sheets as one PDF on A4, each from the top of a page.
+func WriteSheets(w io.Writer, title string, made time.Time, sheets []Sheet) error {
 	pdf := fpdf.New("P", "mm", "A4", "")
 	pdf.SetMargins(sheetMargin, sheetMargin, sheetMargin)
 	pdf.SetAutoPageBreak(true, sheetMargin)
 	pdf.AddUTF8FontFromBytes("text", "", regularFont)
 	pdf.AddUTF8FontFromBytes("text", "B", boldFont)
-	pdf.SetTitle(s.Title, true)
+	pdf.SetTitle(title, true)
 	pdf.SetCatalogSort(true)
-	pdf.SetCreationDate(s.Made)
-	pdf.SetModificationDate(s.Made)
+	pdf.SetCreationDate(made)
+	pdf.SetModificationDate(made)
+	for _, s := range sheets {
+		s.draw(pdf)
+	}
+	return pdf.Output(w)
+}
+
+func (s Sheet) draw(pdf *fpdf.Fpdf) {
 	pdf.AddPage()
 	pdf.SetFont("text", "B", 16)
 	pdf.MultiCell(0, 8, s.Title, "", "L", false)
@@ -54,7 +67,6 @@ func (s Sheet) Write(w io.Writer) error {
 			section.draw(pdf)
 		}
 	}
-	return pdf.Output(w)
 }
 
 func (s Section) draw(pdf *fpdf.Fpdf) {
@@ -64,8 +76,12 @@ func (s Section) draw(pdf *fpdf.Fpdf) {
 	pdf.MultiCell(0, 7, s.Heading, "", "L", false)
 	pdf.SetFont("text", "", 10)
 	top := pdf.GetY()
-	for _, row := range s.Rows {
-		s.row(pdf, row)
+	for i, row := range s.Rows {
+		if s.Grid {
+			s.ruled(pdf, row, i == 0)
+		} else {
+			s.row(pdf, row)
+		}
 	}
 	if s.Warns {
 		pdf.SetLineWidth(0.8)
@@ -104,6 +120,21 @@ func (s Section) row(pdf *fpdf.Fpdf, row []string) {
 		x += widths[i]
 	}
 	pdf.SetXY(sheetMargin, y+float64(most)*rowHeight+0.8)
+}
+
+// ruled draws a line of a table that is filled in by hand.
+func (s Section) ruled(pdf *fpdf.Fpdf, row []string, head bool) {
+	keepTogether(pdf, ruledHeight)
+	style := ""
+	if head {
+		style = "B"
+	}
+	pdf.SetFont("text", style, 10)
+	for _, cell := range row {
+		pdf.CellFormat(sheetWidth/float64(len(row)), ruledHeight, cell, "1", 0, "L", false, 0, "")
+	}
+	pdf.Ln(ruledHeight)
+	pdf.SetFont("text", "", 10)
 }
 
 // keepTogether begins a new page where so much does not fit on this one.

@@ -258,6 +258,8 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
         />
         <p v-if="kept && !changed" class="no-print">
           <a :href="`/api/v1/lab-sessions/${id}/sheet.pdf`" target="_blank" rel="noopener">Sheet for paper</a> ·
+          <a :href="`/api/v1/lab-sessions/${id}/cards.pdf`" target="_blank" rel="noopener">A card for each group</a> ·
+          <a :href="`/api/v1/lab-sessions/${id}/session.xlsx`" download>Lists and readings as a workbook</a> ·
           <a :href="`/api/v1/lab-sessions/${id}/tasks.csv`" download>Tasks as a table</a> ·
           <el-button link type="primary" @click="save">The session as a file</el-button>
         </p>
