@@ -57,7 +57,9 @@ func (s *Server) ExportSessionWorkbook(
 }
 
 // paper is what goes onto paper of a session.
-func (s *Server) paper(ctx context.Context, id string) (v lab.PlannedSession, settings store.Settings, given []lab.UnknownsView, err error) {
+func (s *Server) paper(
+	ctx context.Context, id string,
+) (v lab.PlannedSession, settings store.Settings, given []lab.UnknownsView, err error) {
 	if v, err = s.lab.LabSession(ctx, id); err != nil {
 		return v, settings, nil, err
 	}

@@ -13,9 +13,10 @@ import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import { clock } from '@/design/time'
 import ItemFields from './ItemFields.vue'
-import { asFile, beginning, draftOf, fieldsFor, longDay, minutes, newItem, planOf, typedOf, type Typed } from './plan'
+import { beginning, draftOf, fieldsFor, longDay, minutes, newItem, planOf, typedOf, type Typed } from './plan'
 import PreparesFields from './PreparesFields.vue'
 import ScheduleBars from './ScheduleBars.vue'
+import SessionFiles from './SessionFiles.vue'
 import SupplyList from './SupplyList.vue'
 import TaskTable from './TaskTable.vue'
 import UnknownsPanel from './UnknownsPanel.vue'
@@ -135,14 +136,6 @@ async function copy() {
   await router.replace('/sessions/new')
 }
 /** The session as a file, for another term or another lab. */
-function save() {
-  if (!local.value.plan) return
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(asFile(local.value.plan))
-  link.download = `${typed.value.title.replace(/[^\p{L}\p{N}]+/gu, '-') || 'session'}.json`
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000)
-}
 const removing = ref(false)
 const remove = () =>
   send(async () => {
@@ -256,13 +249,7 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
           @tick="tick"
           @move="move"
         />
-        <p v-if="kept && !changed" class="no-print">
-          <a :href="`/api/v1/lab-sessions/${id}/sheet.pdf`" target="_blank" rel="noopener">Sheet for paper</a> ·
-          <a :href="`/api/v1/lab-sessions/${id}/cards.pdf`" target="_blank" rel="noopener">A card for each group</a> ·
-          <a :href="`/api/v1/lab-sessions/${id}/session.xlsx`" download>Lists and readings as a workbook</a> ·
-          <a :href="`/api/v1/lab-sessions/${id}/tasks.csv`" download>Tasks as a table</a> ·
-          <el-button link type="primary" @click="save">The session as a file</el-button>
-        </p>
+        <SessionFiles v-if="kept && !changed" :id="id" :plan="kept.session" />
         <p v-if="changed && kept" class="soft small">Keep the changes, then tasks can be begun and ticked.</p>
       </template>
     </aside>
