@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test'
 import ICAL from 'ical.js'
-import { another, expect, field, signIn, test, toTheLabel, unfold, weigh, withStandard } from './bench'
+import { another, choose, expect, field, signIn, test, toTheLabel, unfold, weigh, withStandard } from './bench'
 
 test.use({ allow: [/422|409/] }) // the browser notes every refused request
 
@@ -424,4 +424,19 @@ test('unknowns are made from one stock, given out by number, and their key is op
   await expect(set.getByRole('table')).toHaveCount(0)
   await set.getByRole('button', { name: 'Withdraw them' }).click()
   await expect(set).toHaveCount(0)
+})
+
+test('what each group uses is taken from a plan', async ({ page }) => {
+  await page.goto('/sessions/new')
+  await expect(field(page, 'Title')).toBeFocused()
+  await unfold(page, 'Take the liquids from a plan')
+  const take = page.getByRole('button', { name: 'Take its liquids' })
+  await expect(take).toBeDisabled()
+  await choose(page, 'Each group carries out', /^plan \d+: Standardise potassium permanganate$/)
+  await take.click()
+  await expect(field(page, 'Liquid')).toHaveValue('Potassium permanganate')
+  await expect(field(page, 'Strength')).toHaveValue('0.02 mol/L')
+  await expect(field(page, 'Each time')).toHaveValue(/^2\d mL$/)
+  await expect(field(page, 'Times for a group')).toHaveValue('2')
+  await expect(supply(page).getByText(/^1\d\d mL for each of 13 places, /)).toBeVisible()
 })

@@ -105,7 +105,7 @@ test('a session that the store cannot supply is short days before, until a conta
     chloride.getByText(/“Chloride in the outlet” on .* takes 7\.455 g, and 2\.455 g are missing: order by/),
   ).toBeVisible()
   await expect(chloride.getByRole('img', { name: '5 g, of which sessions take 7.46' })).toBeVisible()
-  await chloride.getByRole('button', { name: 'A container of Potassium chloride came in' }).click()
+  await chloride.getByRole('button', { name: 'Add a container of Potassium chloride' }).click()
   await expect(field(page, 'It holds, g')).toBeFocused()
   await page.keyboard.press('Enter')
   await expect(chloride.getByText('nothing written: write a number and its unit, like 12.5 g')).toBeVisible()

@@ -422,3 +422,16 @@ func TestCountedDropsOfACalibratedTip(t *testing.T) {
 		t.Errorf("%+v", got.Tip)
 	}
 }
+
+// What each place of a class needs: the buffer for each beaker that holds some, and about as much acid as moves it by one.
+func TestLiquidsForAClass(t *testing.T) {
+	r := plan()
+	list := r.Liquids()
+	if len(list) != 1 || list[0].Name != r.Name || math.Abs(list[0].PH-r.vessel(r.beakers()[0]).Theory([]float64{0})[0].PH) > 1e-9 || list[0].PH < 4.5 || list[0].PH > 5 || list[0].Each != r.Volume || list[0].Times != 2 || list[0].From != "probe" {
+		t.Errorf("%+v", list)
+	}
+	r.Acid = 0 // then one beaker is left out
+	if got := r.Liquids(); got[0].Times != 1 {
+		t.Errorf("%+v", got)
+	}
+}

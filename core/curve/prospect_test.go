@@ -92,3 +92,16 @@ func BenchmarkDesign(b *testing.B) {
 		}
 	}
 }
+
+// What each place of a class needs is what one curve takes: 25 mL of about 0.1 mol/L and what runs past its end point.
+func TestLiquidsForAClass(t *testing.T) {
+	list := vinegar(t).Liquids()
+	flask, titrant := list[0], list[1]
+	if len(list) != 2 || flask.Each != vinegar(t).Volume || flask.From != "pipette" || flask.Times != 1 || flask.Known ||
+		titrant.From != "burette" || titrant.Size != vinegar(t).Glass.Volume || !titrant.Known || titrant.Each < 20 || titrant.Each > 50 {
+		t.Errorf("%+v", list)
+	}
+	if drops := drips(t).Liquids()[1]; drops.From != "" || drops.Size != 0 {
+		t.Errorf("%+v", drops)
+	}
+}

@@ -72,6 +72,14 @@ func Significant(value float64, digits int) float64 {
 	return math.Round(value*p) / p
 }
 
+// Nominal is what a value is asked for as: two figures where that is within 1 % of it, as 0.1 of 0.0997; three else.
+func Nominal(value float64) float64 {
+	if plain := Significant(value, 2); math.Abs(plain-value) <= 0.01*math.Abs(value) {
+		return plain
+	}
+	return Significant(value, 3)
+}
+
 // AppendDigits appends what [Digits] writes.
 func AppendDigits(text []byte, value float64, decimals int) []byte {
 	before := len(text)

@@ -394,3 +394,11 @@ func TestArticles(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+func TestNominal(t *testing.T) {
+	for value, want := range map[float64]float64{0.0997: 0.1, 0.0201: 0.02, 0.125: 0.125, 0.1234: 0.123, 1.005: 1, 1.02: 1.02, 0: 0} {
+		if got := quantity.Nominal(value); math.Abs(got-want) > 1e-12 {
+			t.Errorf("%g is asked for as %g, want %g", value, got, want)
+		}
+	}
+}

@@ -52,6 +52,30 @@ type Batched interface {
 	Nth(i int) Plan
 }
 
+// Liquid is what everybody who carries a plan out needs of one liquid.
+type Liquid struct {
+	Name string
+	// Strength is as it is typed, like “0.1 mol/L”; empty of what has none, or of what is sought.
+	Strength string
+	// PH is that of a buffer; 0 of any other.
+	PH float64
+	// Each is what one trial takes in mL, Times how many there are; 0 where that is not known beforehand.
+	Each  float64
+	Times int
+	// From is the glass that it is used from, “burette”, “pipette” or “probe”, which holds Size in mL.
+	From string
+	Size float64
+	// Known reports whether its strength must be known.
+	Known bool
+}
+
+// Classwork is a plan that a class carries out at many places at once.
+type Classwork interface {
+	Plan
+	// Liquids lists what each place needs.
+	Liquids() []Liquid
+}
+
 // Sourced is a plan that takes figures from what stands on the shelf, and takes them
 // again when those are corrected. changed is false when nothing moved.
 type Sourced interface {

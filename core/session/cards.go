@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"strings"
 
+	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/verdict"
 )
 
@@ -54,4 +56,19 @@ func (it Item) Uses() string {
 		return fmt.Sprintf("%s from %d %ss of %s", words, l.Pieces, from, Volume(l.size))
 	}
 	return fmt.Sprintf("%s from a %s of %s", words, from, Volume(l.size))
+}
+
+// ItemOf is an item for a liquid that everybody needs who carries a plan out.
+func ItemOf(l run.Liquid) Item {
+	it := Item{Name: l.Name, Concentration: l.Strength, Times: max(1, l.Times), Glass: Glass(l.From), Standardised: l.Known}
+	if l.Each > 0 {
+		it.Each = Volume(l.Each)
+	}
+	if l.PH > 0 {
+		it.PH = quantity.Digits(l.PH, 2)
+	}
+	if l.Size > 0 {
+		it.Size = Volume(l.Size)
+	}
+	return it
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"vialbench/core/run"
 	"vialbench/core/session"
 	"vialbench/core/verdict"
 )
@@ -36,5 +37,18 @@ func TestWhatAGroupFillsIn(t *testing.T) {
 		if got := s.Items[i].Uses(); got != want {
 			t.Errorf("%s, want %s", got, want)
 		}
+	}
+}
+
+func TestItemOfALiquid(t *testing.T) {
+	got := session.ItemOf(run.Liquid{Name: "Phosphate buffer", Strength: "0.05 mol/L", PH: 7.018, Each: 25, Times: 2, From: "probe", Size: 50, Known: true})
+	want := session.Item{
+		Name: "Phosphate buffer", Concentration: "0.05 mol/L", PH: "7.02", Each: "25 mL", Times: 2, Glass: session.Probe, Size: "50 mL", Standardised: true,
+	}
+	if fmt.Sprint(got) != fmt.Sprint(want) {
+		t.Errorf("%+v, want %+v", got, want)
+	}
+	if got = session.ItemOf(run.Liquid{Name: "Indicator"}); fmt.Sprint(got) != fmt.Sprint(session.Item{Name: "Indicator", Times: 1}) {
+		t.Errorf("%+v", got)
 	}
 }

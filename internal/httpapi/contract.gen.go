@@ -311,33 +311,6 @@ func (e Role) Valid() bool {
 	}
 }
 
-// Defines values for SessionItemGlass.
-const (
-	SessionItemGlassBurette SessionItemGlass = "burette"
-	SessionItemGlassCuvette SessionItemGlass = "cuvette"
-	SessionItemGlassEmpty   SessionItemGlass = ""
-	SessionItemGlassPipette SessionItemGlass = "pipette"
-	SessionItemGlassProbe   SessionItemGlass = "probe"
-)
-
-// Valid indicates whether the value is a known member of the SessionItemGlass enum.
-func (e SessionItemGlass) Valid() bool {
-	switch e {
-	case SessionItemGlassBurette:
-		return true
-	case SessionItemGlassCuvette:
-		return true
-	case SessionItemGlassEmpty:
-		return true
-	case SessionItemGlassPipette:
-		return true
-	case SessionItemGlassProbe:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for SessionStorePiecesGlass.
 const (
 	SessionStorePiecesGlassBurette SessionStorePiecesGlass = "burette"
@@ -1141,6 +1114,15 @@ type Change struct {
 
 // Choice defines model for Choice.
 type Choice = verdict.Choice
+
+// Classwork defines model for Classwork.
+type Classwork struct {
+	Items  []SessionItem `json:"items"`
+	Kind   string        `json:"kind"`
+	Number int           `json:"number"`
+	Plan   string        `json:"plan"`
+	Title  string        `json:"title"`
+}
 
 // Clock what takes its time, since when, and for how many minutes at least
 type Clock = run.Clock
@@ -2276,23 +2258,7 @@ type SessionBar = session.Bar
 type SessionDesign = session.Design
 
 // SessionItem defines model for SessionItem.
-type SessionItem struct {
-	Allowances    *map[string]string `json:"allowances,omitempty"`
-	Concentration *string            `json:"concentration,omitempty"`
-	Each          string             `json:"each"`
-	From          *string            `json:"from,omitempty"`
-	Glass         *SessionItemGlass  `json:"glass,omitempty"`
-	Id            string             `json:"id"`
-	Name          string             `json:"name"`
-	PH            *string            `json:"pH,omitempty"`
-	Pieces        *int               `json:"pieces,omitempty"`
-	Size          *string            `json:"size,omitempty"`
-	Standardised  *bool              `json:"standardised,omitempty"`
-	Times         int                `json:"times"`
-}
-
-// SessionItemGlass defines model for SessionItem.Glass.
-type SessionItemGlass string
+type SessionItem = session.Item
 
 // SessionNeed defines model for SessionNeed.
 type SessionNeed struct {
@@ -3331,6 +3297,9 @@ type ServerInterface interface {
 	// ExportCalendar The sessions to come and their tasks as a calendar file
 	// (GET /lab-sessions/calendar.ics)
 	ExportCalendar(c *gin.Context)
+	// ListClasswork The newest plans that a class may carry out, with what each place needs of which liquid
+	// (GET /lab-sessions/classwork)
+	ListClasswork(c *gin.Context)
 	// PreviewLabSession The plan of a session that is not kept yet, or as it would be with changes
 	// (POST /lab-sessions/preview)
 	PreviewLabSession(c *gin.Context)
@@ -4189,6 +4158,19 @@ func (siw *ServerInterfaceWrapper) ExportCalendar(c *gin.Context) {
 	}
 
 	siw.Handler.ExportCalendar(c)
+}
+
+// ListClasswork operation middleware
+func (siw *ServerInterfaceWrapper) ListClasswork(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListClasswork(c)
 }
 
 // PreviewLabSession operation middleware
@@ -5837,6 +5819,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/store/containers/:id/entries", wrapper.CountContainer)
 	router.GET(options.BaseURL+"/lab-sessions", wrapper.ListLabSessions)
 	router.POST(options.BaseURL+"/lab-sessions", wrapper.KeepLabSession)
+	router.GET(options.BaseURL+"/lab-sessions/classwork", wrapper.ListClasswork)
 	router.POST(options.BaseURL+"/lab-sessions/preview", wrapper.PreviewLabSession)
 	router.DELETE(options.BaseURL+"/lab-sessions/:id", wrapper.RemoveLabSession)
 	router.GET(options.BaseURL+"/lab-sessions/:id", wrapper.GetLabSession)
@@ -7042,6 +7025,44 @@ type ExportCalendardefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportCalendardefaultApplicationProblemPlusJSONResponse) VisitExportCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListClassworkRequestObject struct {
+}
+
+type ListClassworkResponseObject interface {
+	VisitListClassworkResponse(w http.ResponseWriter) error
+}
+
+type ListClasswork200JSONResponse []Classwork
+
+func (response ListClasswork200JSONResponse) VisitListClassworkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListClassworkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListClassworkdefaultApplicationProblemPlusJSONResponse) VisitListClassworkResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9841,6 +9862,9 @@ type StrictServerInterface interface {
 	// ExportCalendar The sessions to come and their tasks as a calendar file
 	// (GET /lab-sessions/calendar.ics)
 	ExportCalendar(ctx context.Context, request ExportCalendarRequestObject) (ExportCalendarResponseObject, error)
+	// ListClasswork The newest plans that a class may carry out, with what each place needs of which liquid
+	// (GET /lab-sessions/classwork)
+	ListClasswork(ctx context.Context, request ListClassworkRequestObject) (ListClassworkResponseObject, error)
 	// PreviewLabSession The plan of a session that is not kept yet, or as it would be with changes
 	// (POST /lab-sessions/preview)
 	PreviewLabSession(ctx context.Context, request PreviewLabSessionRequestObject) (PreviewLabSessionResponseObject, error)
@@ -11059,6 +11083,30 @@ func (sh *strictHandler) ExportCalendar(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportCalendarResponseObject); ok {
 		if err := validResponse.VisitExportCalendarResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListClasswork operation middleware
+func (sh *strictHandler) ListClasswork(ctx *gin.Context) {
+	var request ListClassworkRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListClasswork(ctx, request.(ListClassworkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListClasswork")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListClassworkResponseObject); ok {
+		if err := validResponse.VisitListClassworkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -19,6 +19,14 @@ func (s *Server) ListLabSessions(ctx context.Context, r ListLabSessionsRequestOb
 	return ListLabSessions200JSONResponse(each(list, wireSessionLine)), err
 }
 
+// ListClasswork implements StrictServerInterface.
+func (s *Server) ListClasswork(ctx context.Context, _ ListClassworkRequestObject) (ListClassworkResponseObject, error) {
+	list, err := s.lab.Classworks(ctx)
+	return ListClasswork200JSONResponse(each(list, func(c lab.Classwork) Classwork {
+		return Classwork{Plan: c.Plan, Kind: c.Kind, Number: int(c.Number), Title: c.Title, Items: c.Items}
+	})), err
+}
+
 // KeepLabSession implements StrictServerInterface. Planning it is work like any computation.
 func (s *Server) KeepLabSession(ctx context.Context, r KeepLabSessionRequestObject) (KeepLabSessionResponseObject, error) {
 	done, err := s.turn(ctx)

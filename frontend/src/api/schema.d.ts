@@ -1519,6 +1519,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lab-sessions/classwork": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest plans that a class may carry out, with what each place needs of which liquid */
+        get: operations["listClasswork"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/lab-sessions/preview": {
         parameters: {
             query?: never;
@@ -4788,6 +4805,13 @@ export interface components {
             /** @description of the key alone */
             strength?: string;
         };
+        Classwork: {
+            plan: string;
+            kind: string;
+            number: number;
+            title: string;
+            items: components["schemas"]["SessionItem"][];
+        };
         CalendarFeed: {
             id: string;
             /** Format: date-time */
@@ -7636,6 +7660,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabSession"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listClasswork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Classwork"][];
                 };
             };
             default: components["responses"]["Problem"];

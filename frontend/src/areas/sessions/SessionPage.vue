@@ -12,8 +12,9 @@ import { useTask } from '@/bench/task'
 import TextField from '@/bench/TextField.vue'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import { clock } from '@/design/time'
+import ClassworkPick from './ClassworkPick.vue'
 import ItemFields from './ItemFields.vue'
-import { beginning, draftOf, fieldsFor, longDay, minutes, newItem, planOf, typedOf, type Typed } from './plan'
+import { beginning, draftOf, fieldsFor, itemOf, longDay, minutes, newItem, planOf, typedOf, type Typed } from './plan'
 import PreparesFields from './PreparesFields.vue'
 import ScheduleBars from './ScheduleBars.vue'
 import SessionFiles from './SessionFiles.vue'
@@ -191,6 +192,7 @@ useKeys([{ key: 'ctrl enter', does: 'keep the session', act: () => void keep() }
         @leave="typed.items.splice(i, 1)"
       />
       <p><el-button @click="typed.items.push(newItem())">Add a liquid</el-button></p>
+      <ClassworkPick @take="(items) => typed.items.push(...items.map(itemOf))" />
 
       <PreparesFields v-model:people="typed.people" v-model:own="typed.own" :problem="problem" />
 

@@ -134,8 +134,8 @@ const opening = { list: 'the list', key: 'the key' }
 
     <form @submit.prevent="make">
       <p class="soft">
-        Each group gets a strength of its own, made from one stock with the glass that is here; no two neighbours have
-        the same, and a careful hand tells them apart.
+        Each group gets an unknown: a few strengths, made from one stock with the glass that is here, far enough apart
+        to be told from one another, and no two neighbours with the same.
       </p>
       <div class="fields">
         <SelectField v-model="asked.bottle" class="wide" label="From" :options="choices" :problem="wrong('/bottle')" />
@@ -156,13 +156,13 @@ const opening = { list: 'the list', key: 'the key' }
         />
         <TextField v-model="asked.high" words label="to" placeholder="0.2 mol/L" :problem="wrong('/high')" />
         <TextField v-model="asked.each" words label="A group gets" :problem="wrong('/each')" />
-        <TextField v-model="asked.within" label="They find it within ±, %" :problem="wrong('/within')" />
-        <TextField v-model="asked.levels" label="Strengths, 5 if none is said" :problem="wrong('/levels')" />
+        <TextField v-model="asked.within" label="The method finds it within ±, %" :problem="wrong('/within')" />
+        <TextField v-model="asked.levels" label="How many strengths" placeholder="5" :problem="wrong('/levels')" />
       </div>
       <p v-if="tried.answer.value && tried.problems.value.size === 0 && complete" role="status">
         {{ tried.answer.value.strengths }} strengths, at least
-        {{ Number(tried.answer.value.apart.toPrecision(2)) }} times as far apart as the method leaves open;
-        {{ Number(tried.answer.value.stock.toPrecision(3)) }} mL of the stock or so.
+        {{ Number(tried.answer.value.apart.toPrecision(2)) }} times as far apart as the method is uncertain; about
+        {{ Number(tried.answer.value.stock.toPrecision(3)) }} mL of the stock.
       </p>
       <p v-if="besides || (says && fields.size === 0)" class="problem" role="alert">{{ besides || says }}</p>
       <p><el-button native-type="submit" :disabled="busy || !complete">Make unknowns</el-button></p>

@@ -49,6 +49,17 @@ export const newItem = (): ItemTyped => ({
   from: '',
 })
 
+/** A liquid as a plan knows it, in the fields. */
+export const itemOf = (item: SessionItem): ItemTyped => ({
+  ...newItem(),
+  ...item,
+  id: newId().slice(-12),
+  times: String(item.times),
+  pieces: String(item.pieces ?? 1),
+  allowances: {},
+  from: '',
+})
+
 /** A week from today at nine. */
 export function newSession(who: string): Typed {
   const then = new Date()

@@ -57,16 +57,16 @@ function done() {
         :article="article"
         @changed="emit('changed')"
       />
-      <li v-if="article.containers.length === 0" class="soft">No container that holds anything.</li>
+      <li v-if="article.containers.length === 0" class="soft">No container with anything in it.</li>
     </ul>
     <p class="no-print acts">
       <el-button
         link
         type="primary"
-        :aria-label="`A container of ${article.article.name} came in`"
+        :aria-label="`Add a container of ${article.article.name}`"
         :aria-expanded="open === 'container'"
         @click="open = open === 'container' ? '' : 'container'"
-        >A container came in</el-button
+        >Add a container</el-button
       >
       <el-button
         link
