@@ -68,6 +68,9 @@ func TestWhichContainer(t *testing.T) {
 		{"not what has expired", []stock.Container{over, full}, 5, "full"},
 		{"not what is empty", []stock.Container{empty, full}, 900, "full"},
 		{"what has expired, when that is all", []stock.Container{over}, 5, "over"},
+		{"what has expired last of all, though it was opened first", []stock.Container{over, open}, 900, "open"},
+		{"what is empty after what holds a little", []stock.Container{empty, full}, 900, "full"},
+		{"all that is in it", []stock.Container{open, full}, 20, "open"},
 		{"what was in use, though more was taken than was there", []stock.Container{open, full}, 900, "open"},
 	} {
 		if got := stock.From(c.list, c.amount, "2026-12-01"); c.list[got].ID != c.want {
@@ -160,6 +163,21 @@ func TestStands(t *testing.T) {
 			"350 250  0 false", nil,
 		},
 		{
+			"to the last grain", []stock.Container{jar(300, "")}, []stock.Demand{class("2026-12-08", 300)},
+			"300 300 2026-12-08 100 false", []string{"ST-1 look After “Salt” on 8 Dec 0 g are left, below the minimum of 100 g."},
+		},
+		{
+			"the earlier of two orders", []stock.Container{jar(300, "")}, []stock.Demand{class("2026-12-15", 310), class("2026-12-22", 10)},
+			"300 320 2026-12-11 120 false", []string{
+				"ST-2 stop “Salt” on 15 Dec takes 310 g, and 10 g are missing: order by Fri 11 Dec.",
+				"ST-2 stop “Salt” on 22 Dec takes 10 g, and 10 g are missing: order by Fri 18 Dec.",
+			},
+		},
+		{
+			"an order that goes out today", []stock.Container{jar(300, "")}, []stock.Demand{class("2026-12-04", 320)},
+			"300 320 2026-12-01 120 false", []string{"ST-2 stop “Salt” on 4 Dec takes 320 g, and 20 g are missing: order by Tue 1 Dec."},
+		},
+		{
 			"less than nothing",
 			[]stock.Container{jar(-2, ""), jar(150, "")},
 			nil,
@@ -196,6 +214,8 @@ func TestRead(t *testing.T) {
 		{stock.Grams, "-1", 0, "from nothing to 1000000 g"},
 		{stock.Millilitres, "2.5 L", 2500, ""},
 		{stock.Millilitres, "2000000 L", 0, "from nothing to 1000000 mL"},
+		{stock.Grams, "1000 kg", stock.MostHeld, ""},
+		{stock.Grams, "1001 kg", 0, "from nothing to 1000000 g"},
 		{stock.Pieces, "12", 12, ""},
 		{stock.Pieces, "12 pieces", 12, ""},
 		{stock.Pieces, "1.5", 0, "counted whole"},
@@ -239,6 +259,20 @@ func TestCheck(t *testing.T) {
 	wrongAt(t, a.Check(known), "/unit")
 	a = stock.Article{Name: "Salt", Key: "sodium-chloride", Unit: stock.Millilitres}
 	wrongAt(t, a.Check(known), "/unit")
+	for _, edge := range []stock.Article{
+		{Name: strings.Repeat("n", 120), Unit: stock.Grams, Minimum: 0, LeadDays: 0},
+		{Name: "n", Unit: stock.Pieces, Minimum: stock.MostHeld, LeadDays: 365},
+	} {
+		if err := edge.Check(known); err != nil {
+			t.Errorf("at the edge: %v", err)
+		}
+	}
+	wrongAt(t, stock.Article{Name: strings.Repeat("n", 121), Unit: stock.Grams}.Check(known), "/name")
+	wrongAt(t, stock.Article{Name: "n", Unit: stock.Grams, Minimum: stock.MostHeld + 1}.Check(known), "/minimum")
+	wrongAt(t, stock.Article{Name: "n", Unit: stock.Grams, LeadDays: -1}.Check(known), "/leadDays")
+	if err := (stock.Container{Place: strings.Repeat("p", 80)}).Check(); err != nil {
+		t.Error(err)
+	}
 	if err := (stock.Container{Opened: "2026-12-01", Expires: "2028-02-29", Place: "cupboard 3"}).Check(); err != nil {
 		t.Error(err)
 	}

@@ -285,8 +285,8 @@ func (r read) choose(list []Level, draw *rand.Rand) []Level {
 func (r read) none(list []Level) error {
 	if len(list) == 0 {
 		return verdict.Problems{{Field: "/low", Reason: fmt.Sprintf(
-			"no pipette and flask here give a strength between these from %s %s, with enough for %d groups in a flask: widen the range, or take more levels",
-			quantity.Trim(quantity.Significant(r.stock, 4)), r.unit.Symbol, int(math.Ceil(float64(r.Groups)/float64(r.Levels))))}}
+			"no pipette and flask here give a strength between these from %s %s, with enough in a flask for %s: widen the range, or take more strengths",
+			quantity.Trim(quantity.Significant(r.stock, 4)), r.unit.Symbol, r.sharing())}}
 	}
 	most, last := 0, math.Inf(-1)
 	for _, l := range list { // the lowest that is far enough from the one before leaves the most room
@@ -296,6 +296,14 @@ func (r read) none(list []Level) error {
 	}
 	return verdict.Problems{{Field: "/levels", Reason: fmt.Sprintf(
 		"a method within ± %g %% tells %d strengths of this range apart, not %d: widen the range, or take fewer", r.Within, most, r.Levels)}}
+}
+
+// sharing is how many groups share a flask at most, in words.
+func (r read) sharing() string {
+	if n := int(math.Ceil(float64(r.Groups) / float64(r.Levels))); n > 1 {
+		return fmt.Sprintf("%d groups", n)
+	}
+	return "a group"
 }
 
 // shareOut gives each group one of the levels, each as often as any other or once more, no two neighbours the same.

@@ -179,6 +179,85 @@ func TestWhatCannotBeAsked(t *testing.T) {
 	}
 }
 
+// The edges of what can be asked, worked by hand: 25 mL in 500, 250 mL and twice in 250 mL of 1 mol/L are 0.05, 0.1 and
+// 0.2 mol/L; both ends of a range are in it; of two ways to one strength the smaller flask and the fewer fillings; a flask
+// holds 3 % more than its groups get.
+func TestEdges(t *testing.T) {
+	q := acid("edge", 2)
+	q.Low, q.High, q.Each = quantity.Typed("0.1 mol/L"), quantity.Typed("0.2 mol/L"), quantity.Typed("1 mL")
+	glass := func(pipettes, flasks []float64) {
+		q.Glass = nil
+		for _, v := range pipettes {
+			q.Glass = append(q.Glass, glassware.Item{Kind: glassware.OneMarkPipette, Volume: v, Class: glassware.ClassA, Count: 1})
+		}
+		for _, v := range flasks {
+			q.Glass = append(q.Glass, glassware.Item{Kind: glassware.VolumetricFlask, Volume: v, Class: glassware.ClassA, Count: 1})
+		}
+	}
+	made := func() string {
+		set := find(t, q)
+		var list []string
+		for _, l := range set.Levels {
+			list = append(list, l.Made())
+		}
+		slices.Sort(list)
+		return strings.Join(list, ", ")
+	}
+	glass([]float64{25}, []float64{250})
+	if got := made(); got != "25 mL to 250 mL, 25 mL twice to 250 mL" {
+		t.Errorf("both ends: %s", got)
+	}
+	glass([]float64{25, 50}, []float64{250, 500})
+	if got := made(); got != "25 mL to 250 mL, 50 mL to 250 mL" && got != "25 mL 3 times to 500 mL, 50 mL to 250 mL" && got != "25 mL 3 times to 500 mL, 25 mL to 250 mL" {
+		t.Errorf("the smaller flask, and one filling for two: %s", got)
+	}
+	// One group of each level: 242.72 mL and 3 % are 250 mL, 242.8 mL and 3 % are more.
+	glass([]float64{25}, []float64{250})
+	q.Each = quantity.Typed("242.7 mL")
+	if got := made(); got != "25 mL to 250 mL, 25 mL twice to 250 mL" {
+		t.Errorf("just enough: %s", got)
+	}
+	q.Each = quantity.Typed("242.8 mL")
+	if _, err := unknowns.Find(q); err == nil || !strings.Contains(err.Error(), "with enough in a flask for a group") {
+		t.Errorf("too little: %v", err)
+	}
+	q.Each, q.Groups, q.Levels = quantity.Typed("80 mL"), 5, 2 // three groups have one of two levels: 247.2 mL
+	if got := made(); got != "25 mL to 250 mL, 25 mL twice to 250 mL" {
+		t.Errorf("for three groups: %s", got)
+	}
+	q.Each = quantity.Typed("81 mL")
+	if _, err := unknowns.Find(q); err == nil || !strings.Contains(err.Error(), "with enough in a flask for 3 groups") {
+		t.Errorf("too little for three groups: %v", err)
+	}
+	// 0.1 and 0.2 are 0.1/(W·0.2236) apart: with W of 29.8142 % just 1.5 times.
+	q.Each, q.Groups, q.Levels = quantity.Typed("1 mL"), 2, 0
+	for within, found := range map[float64]bool{29.8: true, 29.83: false} {
+		q.Within = within
+		if _, err := unknowns.Find(q); (err == nil) != found {
+			t.Errorf("within %g %%: %v", within, err)
+		}
+	}
+	for change, fine := range map[string]bool{"100 characters": true, "101 characters": false} {
+		q := acid(strings.Repeat("s", map[bool]int{true: 100, false: 101}[fine]), 60)
+		q.Levels, q.Each, q.Within = 12, quantity.Typed("1 mL"), 0.05
+		if _, err := unknowns.Find(q); (err == nil) != fine {
+			t.Errorf("%s, 60 groups, 12 strengths: %v", change, err)
+		}
+	}
+}
+
+// Seven groups and two levels: the one that more groups have stands at both ends, whatever the seed.
+func TestTheTightestWayToShareOut(t *testing.T) {
+	for seed := range 50 {
+		q := acid(fmt.Sprint(seed), 7)
+		q.Levels, q.Each = 2, quantity.Typed("10 mL")
+		list := find(t, q).Bottles
+		if list[0].Level != list[6].Level || list[0].Level == list[1].Level {
+			t.Errorf("seed %d: %+v", seed, list)
+		}
+	}
+}
+
 func TestMade(t *testing.T) {
 	for times, want := range map[int]string{1: "25 mL to 250 mL", 2: "25 mL twice to 250 mL", 3: "25 mL 3 times to 250 mL"} {
 		if got := (unknowns.Level{Pipette: 25, Times: times, Flask: 250}).Made(); got != want {
