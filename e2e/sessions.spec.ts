@@ -438,5 +438,5 @@ test('what each group uses is taken from a plan', async ({ page }) => {
   await expect(field(page, 'Strength')).toHaveValue('0.02 mol/L')
   await expect(field(page, 'Each time')).toHaveValue(/^2\d mL$/)
   await expect(field(page, 'Times for a group')).toHaveValue('2')
-  await expect(supply(page).getByText(/^1\d\d mL for each of 13 places, /)).toBeVisible()
+  await expect(supply(page).getByText(/^8\d mL for each of 13 places, /)).toBeVisible()
 })
