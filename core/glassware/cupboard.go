@@ -112,20 +112,38 @@ func (c Cupboard) Split(volume float64, class Class) ([]Flask, error) {
 
 // fill finds n flasks, largest first, that hold a volume with the least too much.
 func fill(list []Flask, n int, volume, near float64) (best []Flask, over float64) {
-	over = math.Inf(1)
+	s := filling{list: list, near: near, over: math.Inf(1)}
+	s.try(0, n, volume)
+	return s.best, s.over
+}
+
+// filling is the search of [fill]: what was chosen so far, and the best so far with how much it is too much.
+type filling struct {
+	list         []Flask
+	near         float64
+	chosen, best []Flask
+	over         float64
+}
+
+// try chooses n more flasks, none larger than the one at from, for a volume that is left.
+func (s *filling) try(from, n int, volume float64) {
 	if n == 0 {
-		if volume <= near {
-			return nil, -min(volume, 0)
+		if over := max(0, -volume); volume <= s.near && over < s.over {
+			s.best, s.over = append(s.best[:0], s.chosen...), over
 		}
-		return nil, over
+		return
 	}
-	for i, f := range list {
-		if f.Volume*float64(n) < volume-near { // too small from here on
-			break
+	smallest := s.list[len(s.list)-1].Volume
+	for i := from; i < len(s.list) && s.over > s.near; i++ {
+		f := s.list[i]
+		if f.Volume*float64(n) < volume-s.near { // too small from here on
+			return
 		}
-		if rest, o := fill(list[i:], n-1, volume-f.Volume, near); o < over {
-			best, over = append([]Flask{f}, rest...), o
+		if f.Volume+float64(n-1)*smallest-volume >= s.over { // more too much than the best, whatever follows
+			continue
 		}
+		s.chosen = append(s.chosen, f)
+		s.try(i, n-1, volume-f.Volume)
+		s.chosen = s.chosen[:len(s.chosen)-1]
 	}
-	return best, over
 }

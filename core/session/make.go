@@ -32,7 +32,7 @@ func (w *ways) making() []Option {
 	}
 	var beside []Take
 	var err error
-	if o.Flasks, beside, err = w.fill(o.Standardise, w.store.split); err != nil {
+	if o.Flasks, beside, err = w.fill(o.Standardise, w.split); err != nil {
 		o.Sentence = fmt.Sprintf("It cannot be made at once: %s.", err)
 		return []Option{o}
 	}
@@ -92,12 +92,16 @@ func amount(value float64, unit string) string {
 }
 
 // split is the flasks that are filled one after another, in mL.
-func (store Store) split(need float64) ([]float64, error) {
-	flasks, err := store.Flasks.Split(need, store.Class)
+func (w *ways) split(need float64) ([]float64, error) {
+	if known, ok := w.splits[need]; ok {
+		return known.flasks, known.err
+	}
+	flasks, err := w.store.Flasks.Split(need, w.store.Class)
 	volumes := make([]float64, len(flasks))
 	for i, f := range flasks {
 		volumes[i] = f.Volume
 	}
+	w.splits[need] = split{volumes, err}
 	return volumes, err
 }
 

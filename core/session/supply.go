@@ -130,7 +130,9 @@ func (store Store) Supplies(s Session, needs []Need, rules verdict.Thresholds) [
 	list := make([]Supply, len(needs))
 	for i, need := range needs {
 		l, _ := s.Items[i].read()
-		w := ways{store: store, liquid: l, day: s.Starts.Format("2006-01-02"), need: need.Total, rules: rules}
+		w := ways{
+			store: store, liquid: l, day: s.Starts.Format("2006-01-02"), need: need.Total, rules: rules, splits: map[float64]split{},
+		}
 		list[i] = w.supply()
 		o := list[i].taken()
 		if o == nil {

@@ -22,6 +22,14 @@ type ways struct {
 	// there is what bottles hold that serve as they are, none of them enough alone; what they leave is made.
 	there []Take
 	tried int // bottles whose dilutions were searched
+	// splits are the flasks that were found, by what they hold at least: most ways ask for the same.
+	splits map[float64]split
+}
+
+// split are flasks that are filled one after another, in mL.
+type split struct {
+	flasks []float64
+	err    error
 }
 
 // least is how much is enough, in mL.
@@ -301,7 +309,7 @@ func (w *ways) dilute(b Bottle) Option {
 		Wanted: strconv.FormatFloat(quantity.Significant(b.Strength/ratio, 6), 'f', -1, 64),
 	}
 	o.Standardise = w.settles(b)
-	flasks := w.store.split
+	flasks := w.split
 	if w.tried++; w.tried <= mostDiluted && len(w.store.Glass) > 0 {
 		flasks = func(need float64) ([]float64, error) { return w.store.diluted(ratio, need) }
 	}
