@@ -216,9 +216,14 @@ func (q Question) problem(tasks []Task, ready time.Time, longer, more int) sched
 	q.Busy = slices.DeleteFunc(slices.Clone(q.Busy), func(b Busy) bool { // what lies outside the time that is planned
 		return !b.Ends.After(q.Now) || !b.Starts.Before(q.Session.Starts.Add(24*time.Hour))
 	})
-	p := schedule.Problem{Things: []schedule.Thing{{Name: oven, Number: 1}, {Name: hood, Number: 1}}}
+	p := schedule.Problem{}
 	thing := func(name string, n int) {
 		p.Things = append(p.Things, schedule.Thing{Name: name, Number: max(1, n)})
+	}
+	thing(oven, int(q.Thresholds.Of(RuleOvens)))
+	thing(hood, int(q.Thresholds.Of(RuleHoods)))
+	for _, f := range q.Store.flasksUsed(tasks) {
+		thing(f.Thing, f.Number)
 	}
 	thing(balance, q.Store.Balances)
 	thing(meter, q.Store.Meters)

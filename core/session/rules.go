@@ -58,10 +58,22 @@ var (
 	}
 )
 
+// What a laboratory has of the large things, which no list of its own has.
+var (
+	RuleOvens = verdict.Rule{
+		ID: "S-14", Title: "Drying ovens", Threshold: 1, Unit: "ovens", Min: 1, Max: 20,
+		Why: "What is dried at one temperature blocks the oven for what is dried at another.", Source: "common practice",
+	}
+	RuleHoods = verdict.Rule{
+		ID: "S-15", Title: "Fume hoods", Threshold: 1, Unit: "hoods", Min: 1, Max: 50,
+		Why: "Concentrated acids and ammonia are measured under a hood, by one person at each.", Source: "common practice",
+	}
+)
+
 // Rules lists the rules of sessions.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RuleSpare, RuleRinse, RuleStays, RuleBeaker, RuleCovered, RuleSpilled, RulePlaces, RuleReserve, RuleTolerance, RuleFresh, RuleWeek,
-		RuleAtOnce, RuleSettles,
+		RuleAtOnce, RuleSettles, RuleOvens, RuleHoods,
 	}
 }

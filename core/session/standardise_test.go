@@ -2,10 +2,13 @@ package session_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
+	"vialbench/core/glassware"
 	"vialbench/core/session"
+	"vialbench/core/verdict"
 )
 
 // Bottles that have to be standardised are poured together, and titrated once; so is what is made beside one.
@@ -47,6 +50,47 @@ func TestBottlesAreStandardisedOnce(t *testing.T) {
 		}
 		if title != c.title || opens != c.opens || strings.Join(after, " ") != c.after {
 			t.Errorf("%s: “%s” of %s after %v", c.name, title, opens, after)
+		}
+	}
+}
+
+// Two litres are made in one flask one after the other, in two flasks at once; and two solids dry in one oven one after the
+// other, in two at once.
+func TestFlasksAndOvensAreShared(t *testing.T) {
+	begins := func(flasks int, thresholds verdict.Thresholds, kinds ...string) string {
+		q := question()
+		q.Session.Items = []session.Item{
+			{ID: "a", Name: "Sodium chloride", Concentration: "0.1 mol/L", Each: "30 mL", Times: 1},
+			{ID: "b", Name: "Potassium hydrogen phthalate", Concentration: "0.1 mol/L", Each: "30 mL", Times: 1},
+		}
+		q.Session.People = append(q.Session.People, session.Person{Name: "Sol Marsh", From: "08:00", To: "17:00"})
+		q.Session.Meters, q.Store.Balances, q.Thresholds = 0, 2, thresholds
+		q.Store.Glass = []glassware.Item{{Kind: glassware.VolumetricFlask, Volume: 1000, Class: glassware.ClassA, Count: flasks}}
+		var list []session.Bar
+		for _, b := range plan(t, q).Bars {
+			if slices.Contains(kinds, strings.Fields(b.ID)[0]) {
+				list = append(list, b)
+			}
+		}
+		if len(list) != 2 {
+			t.Fatalf("%+v", list)
+		}
+		if list[0].Starts.Equal(list[1].Starts) {
+			return "at once"
+		}
+		if list[1].Starts.Before(list[0].Ends) {
+			return "one over the other"
+		}
+		return "one after the other"
+	}
+	for flasks, want := range map[int]string{1: "one after the other", 2: "at once"} {
+		if got := begins(flasks, verdict.Thresholds{"S-14": 2}, "make"); got != want {
+			t.Errorf("%d flasks: %s", flasks, got)
+		}
+	}
+	for ovens, together := range map[float64]bool{1: false, 2: true} {
+		if got := begins(2, verdict.Thresholds{"S-14": ovens}, "dry"); (got != "one after the other") != together {
+			t.Errorf("%g ovens: %s", ovens, got)
 		}
 	}
 }

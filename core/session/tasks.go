@@ -3,9 +3,11 @@ package session
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
+	"vialbench/core/glassware"
 	"vialbench/core/schedule"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -134,12 +136,13 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 		last = t.ID
 	}
 	flasks := ", " + flaskWords(o.Flasks)
+	inFlasks := useFlasks(o.Flasks)
 	switch {
 	case o.How == byDilute:
 		to := "Dilute " + inSentence(strings.TrimSpace(l.Name)) + " to " + l.strength.String()
-		add(Task{ID: "dilute " + l.ID, Title: to + flasks, Kind: diluting, Option: &o}, d.of(diluting, len(o.Flasks)))
+		add(Task{ID: "dilute " + l.ID, Title: to + flasks, Kind: diluting, Option: &o, Uses: inFlasks}, d.of(diluting, len(o.Flasks)))
 	case o.How == byMaking && l.pH > 0:
-		uses := []schedule.Use{{Thing: meter, Number: 1}}
+		uses := append(inFlasks, schedule.Use{Thing: meter, Number: 1})
 		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: buffers, Option: &o, Uses: uses}, d.of(buffers, len(o.Flasks)))
 	case o.How == byMaking:
 		sub := store.Substances[store.substance(l.Name)]
@@ -148,10 +151,11 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 			add(Task{ID: "dry " + l.ID, Title: "Dry " + inSentence(sub.Name), Uses: uses, Why: sub.Drying}, d.of(drying, 1))
 			add(Task{ID: "cool " + l.ID, Title: "Let " + inSentence(sub.Name) + " cool in the desiccator"}, d.of(cooling, 1))
 		}
-		uses := []schedule.Use{{Thing: balance, Number: 1}}
+		from := balance
 		if sub.Liquid {
-			uses = []schedule.Use{{Thing: hood, Number: 1}}
+			from = hood
 		}
+		uses := append(inFlasks, schedule.Use{Thing: from, Number: 1})
 		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: making, Option: &o, Uses: uses}, d.of(making, len(o.Flasks)))
 	}
 	settle, loose := o.settling(title)
@@ -163,6 +167,43 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 	}
 	from := s.Starts.Add(-time.Duration(rules.Of(RuleWeek)*24) * time.Hour)
 	add(Task{ID: "standardise " + l.ID, Title: settle, Kind: titrates, Option: &o, From: &from, Why: "rule S-11"}, d.of(titrates, 1))
+	return list
+}
+
+// useFlasks are the flasks that are in use until what was made in them is in its bottle: one of each size, since they are
+// filled one after another.
+func useFlasks(volumes []float64) []schedule.Use {
+	var uses []schedule.Use
+	for _, v := range volumes {
+		thing := Volume(v) + " flask"
+		if !slices.ContainsFunc(uses, func(u schedule.Use) bool { return u.Thing == thing }) {
+			uses = append(uses, schedule.Use{Thing: thing, Number: 1})
+		}
+	}
+	return uses
+}
+
+// flasksUsed are the flasks that tasks use, with how many of each there are; of those that nobody listed, as many as tasks.
+func (store Store) flasksUsed(tasks []Task) []schedule.Use {
+	var list []schedule.Use
+	for _, t := range tasks {
+		for _, u := range t.Uses {
+			size, isFlask := strings.CutSuffix(u.Thing, " flask")
+			if !isFlask || slices.ContainsFunc(list, func(x schedule.Use) bool { return x.Thing == u.Thing }) {
+				continue
+			}
+			owned := 0
+			for _, item := range store.Glass {
+				if item.Kind == glassware.VolumetricFlask && Volume(item.Volume) == size {
+					owned += item.Count
+				}
+			}
+			if owned == 0 {
+				owned = len(tasks)
+			}
+			list = append(list, schedule.Use{Thing: u.Thing, Number: owned})
+		}
+	}
 	return list
 }
 
