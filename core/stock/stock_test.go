@@ -163,19 +163,28 @@ func TestStands(t *testing.T) {
 			"350 250  0 false", nil,
 		},
 		{
-			"to the last grain", []stock.Container{jar(300, "")}, []stock.Demand{class("2026-12-08", 300)},
-			"300 300 2026-12-08 100 false", []string{"ST-1 look After “Salt” on 8 Dec 0 g are left, below the minimum of 100 g."},
+			"to the last grain",
+			[]stock.Container{jar(300, "")},
+			[]stock.Demand{class("2026-12-08", 300)},
+			"300 300 2026-12-08 100 false",
+			[]string{"ST-1 look After “Salt” on 8 Dec 0 g are left, below the minimum of 100 g."},
 		},
 		{
-			"the earlier of two orders", []stock.Container{jar(300, "")}, []stock.Demand{class("2026-12-15", 310), class("2026-12-22", 10)},
-			"300 320 2026-12-11 120 false", []string{
+			"the earlier of two orders",
+			[]stock.Container{jar(300, "")},
+			[]stock.Demand{class("2026-12-15", 310), class("2026-12-22", 10)},
+			"300 320 2026-12-11 120 false",
+			[]string{
 				"ST-2 stop “Salt” on 15 Dec takes 310 g, and 10 g are missing: order by Fri 11 Dec.",
 				"ST-2 stop “Salt” on 22 Dec takes 10 g, and 10 g are missing: order by Fri 18 Dec.",
 			},
 		},
 		{
-			"an order that goes out today", []stock.Container{jar(300, "")}, []stock.Demand{class("2026-12-04", 320)},
-			"300 320 2026-12-01 120 false", []string{"ST-2 stop “Salt” on 4 Dec takes 320 g, and 20 g are missing: order by Tue 1 Dec."},
+			"an order that goes out today",
+			[]stock.Container{jar(300, "")},
+			[]stock.Demand{class("2026-12-04", 320)},
+			"300 320 2026-12-01 120 false",
+			[]string{"ST-2 stop “Salt” on 4 Dec takes 320 g, and 20 g are missing: order by Tue 1 Dec."},
 		},
 		{
 			"less than nothing",
