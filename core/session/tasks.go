@@ -142,7 +142,7 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 		to := "Dilute " + inSentence(strings.TrimSpace(l.Name)) + " to " + l.strength.String()
 		add(Task{ID: "dilute " + l.ID, Title: to + flasks, Kind: diluting, Option: &o, Uses: inFlasks}, d.of(diluting, len(o.Flasks)))
 	case o.How == byMaking && l.pH > 0:
-		uses := append(inFlasks, schedule.Use{Thing: meter, Number: 1})
+		uses := slices.Concat(inFlasks, []schedule.Use{{Thing: meter, Number: 1}})
 		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: buffers, Option: &o, Uses: uses}, d.of(buffers, len(o.Flasks)))
 	case o.How == byMaking:
 		sub := store.Substances[store.substance(l.Name)]
@@ -155,7 +155,7 @@ func (s Session) make(store Store, l liquid, o Option, d Durations, rules verdic
 		if sub.Liquid {
 			from = hood
 		}
-		uses := append(inFlasks, schedule.Use{Thing: from, Number: 1})
+		uses := slices.Concat(inFlasks, []schedule.Use{{Thing: from, Number: 1}})
 		add(Task{ID: "make " + l.ID, Title: "Make " + title + flasks, Kind: making, Option: &o, Uses: uses}, d.of(making, len(o.Flasks)))
 	}
 	settle, loose := o.settling(title)
