@@ -1490,6 +1490,12 @@ type Indicator = indicator.Indicator
 // Ingredient defines model for Ingredient.
 type Ingredient = substance.Ingredient
 
+// Interval defines model for Interval.
+type Interval struct {
+	From float64 `json:"from"`
+	To   float64 `json:"to"`
+}
+
 // KeptArticle defines model for KeptArticle.
 type KeptArticle struct {
 	Article StockArticle `json:"article"`
@@ -1637,8 +1643,73 @@ type LabSystem struct {
 // Ladder defines model for Ladder.
 type Ladder = dilution.Ladder
 
+// LineAnswer defines model for LineAnswer.
+type LineAnswer struct {
+	Curvature  *LineTest  `json:"curvature,omitempty"`
+	Detection  float64    `json:"detection"`
+	General    *LineModel `json:"general,omitempty"`
+	InterceptP float64    `json:"interceptP"`
+	LackOfFit  *LineTest  `json:"lackOfFit,omitempty"`
+	Line       LineModel  `json:"line"`
+	Points     []struct {
+		Leverage    float64 `json:"leverage"`
+		Residual    float64 `json:"residual"`
+		Studentised float64 `json:"studentised"`
+	} `json:"points"`
+	Quantification float64   `json:"quantification"`
+	T              float64   `json:"t"`
+	ThroughZero    LineModel `json:"throughZero"`
+	Unknowns       []struct {
+		ByGeneral  *float64  `json:"byGeneral,omitempty"`
+		BySlope    float64   `json:"bySlope"`
+		Dilute     *float64  `json:"dilute,omitempty"`
+		Fieller    *Interval `json:"fieller,omitempty"`
+		FirstOrder Interval  `json:"firstOrder"`
+		GeneralSE  *float64  `json:"generalSE,omitempty"`
+		Mean       float64   `json:"mean"`
+		Name       *string   `json:"name,omitempty"`
+		Se         float64   `json:"se"`
+		Verdicts   []Verdict `json:"verdicts"`
+		X          float64   `json:"x"`
+	} `json:"unknowns"`
+	Verdicts []Verdict `json:"verdicts"`
+}
+
+// LineModel defines model for LineModel.
+type LineModel struct {
+	Covariance  float64 `json:"covariance"`
+	Df          int     `json:"df"`
+	Intercept   float64 `json:"intercept"`
+	InterceptSE float64 `json:"interceptSE"`
+	R2          float64 `json:"r2"`
+	Sd          float64 `json:"sd"`
+	Slope       float64 `json:"slope"`
+	SlopeSE     float64 `json:"slopeSE"`
+}
+
 // LinePiece defines model for LinePiece.
 type LinePiece = electrode.Piece
+
+// LineQuestion defines model for LineQuestion.
+type LineQuestion struct {
+	Thresholds *Thresholds `json:"thresholds,omitempty"`
+	Unit       *string     `json:"unit,omitempty"`
+	Unknowns   *[]struct {
+		Name     *string   `json:"name,omitempty"`
+		Readings []float64 `json:"readings"`
+	} `json:"unknowns,omitempty"`
+	X           []float64    `json:"x"`
+	XCovariance *[][]float64 `json:"xCovariance,omitempty"`
+	Y           []float64    `json:"y"`
+}
+
+// LineTest defines model for LineTest.
+type LineTest struct {
+	Df1 int     `json:"df1"`
+	Df2 int     `json:"df2"`
+	F   float64 `json:"f"`
+	P   float64 `json:"p"`
+}
 
 // LogEntry defines model for LogEntry.
 type LogEntry struct {

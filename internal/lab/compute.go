@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"vialbench/core/formula"
+	"vialbench/core/photometry"
 	"vialbench/core/quantity"
 	"vialbench/core/schedule"
 	"vialbench/core/session"
@@ -19,7 +20,7 @@ import (
 var common = map[string]computation{
 	"formula": computes(readFormula), "quantity": computes(readQuantity),
 	"needs": computes(needsOfSession), "supply": computes(supplySession), "schedule": searches(arrange),
-	"unknowns": computes(unknowns.Find),
+	"unknowns": computes(unknowns.Find), "line": computes(photometry.Fit),
 }
 
 type needsQuestion struct {

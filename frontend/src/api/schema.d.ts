@@ -935,6 +935,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A calibration line of absorbances, judged, and unknowns read from it */
+        post: operations["computeLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/schedule": {
         parameters: {
             query?: never;
@@ -4812,6 +4829,92 @@ export interface components {
             title: string;
             items: components["schemas"]["SessionItem"][];
         };
+        LineQuestion: {
+            x: number[];
+            y: number[];
+            xCovariance?: number[][];
+            unknowns?: {
+                name?: string;
+                readings: number[];
+            }[];
+            unit?: string;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        LineModel: {
+            /** Format: double */
+            intercept: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            interceptSE: number;
+            /** Format: double */
+            slopeSE: number;
+            /** Format: double */
+            covariance: number;
+            /** Format: double */
+            sd: number;
+            df: number;
+            /** Format: double */
+            r2: number;
+        };
+        LineTest: {
+            /** Format: double */
+            f: number;
+            df1: number;
+            df2: number;
+            /** Format: double */
+            p: number;
+        };
+        Interval: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
+        LineAnswer: {
+            line: components["schemas"]["LineModel"];
+            throughZero: components["schemas"]["LineModel"];
+            general?: components["schemas"]["LineModel"];
+            points: {
+                /** Format: double */
+                residual: number;
+                /** Format: double */
+                studentised: number;
+                /** Format: double */
+                leverage: number;
+            }[];
+            /** Format: double */
+            t: number;
+            /** Format: double */
+            interceptP: number;
+            curvature?: components["schemas"]["LineTest"];
+            lackOfFit?: components["schemas"]["LineTest"];
+            /** Format: double */
+            detection: number;
+            /** Format: double */
+            quantification: number;
+            unknowns: {
+                name?: string;
+                /** Format: double */
+                mean: number;
+                /** Format: double */
+                x: number;
+                /** Format: double */
+                se: number;
+                firstOrder: components["schemas"]["Interval"];
+                fieller?: components["schemas"]["Interval"];
+                /** Format: double */
+                bySlope: number;
+                /** Format: double */
+                byGeneral?: number;
+                /** Format: double */
+                generalSE?: number;
+                /** Format: double */
+                dilute?: number;
+                verdicts: components["schemas"]["Verdict"][];
+            }[];
+            verdicts: components["schemas"]["Verdict"][];
+        };
         CalendarFeed: {
             id: string;
             /** Format: date-time */
@@ -6676,6 +6779,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnknownSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineAnswer"];
                 };
             };
             default: components["responses"]["Problem"];
