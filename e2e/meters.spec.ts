@@ -57,16 +57,19 @@ test('three buffers live from the stand-in, by keyboard alone', async ({ page, l
       await expect(page.getByRole('button', { name: 'Wait until it has settled' })).toBeFocused()
     }
     if (buffer === 'phthalate')
-      await expect(shows(page, 'Heron').getByText(/goes to 17\d\.\d ± .* mV, settled in about/)).toBeVisible()
+      await expect(shows(page, 'Heron').getByText(/goes to 1[78]\d\.\d ± .* mV, settled in about/)).toBeVisible()
     await expect(shows(page, 'Heron').getByText('has settled')).toBeVisible({ timeout: 60_000 })
     await expect(page.getByText('nobody can tell yet whether it stands')).toBeHidden()
     await expect(take).toBeFocused()
     await page.keyboard.press('Enter')
   }
-  await expect(page.getByText(/^98\.\d % of the theoretical slope: good\./)).toBeVisible()
-  await expect(page.getByText(/^4\.\d mV at pH 7: good\./)).toBeVisible()
+  // The stand-in scatters as a probe does: 98.6 % within ± 0.7 %, 4.7 mV within ± 0.9 mV (k = 2); four times that is let in.
+  await expect(page.getByText(/^(9[6-9]|10[01])\.\d % of the theoretical slope: good\./)).toBeVisible()
+  await expect(page.getByText(/^[1-8]\.\d mV at pH 7: good\./)).toBeVisible()
   await page.keyboard.press('=')
-  await expect(page.getByRole('region', { name: 'Working: slope' }).getByText(/^0\.98\d\d ± 0\.00\d\d/)).toBeVisible()
+  await expect(
+    page.getByRole('region', { name: 'Working: slope' }).getByText(/^(0\.9[6-9]|1\.0[01])\d\d ± 0\.0\d\d\d/),
+  ).toBeVisible()
   await page.keyboard.press('Escape')
   await page.keyboard.press('1')
   await expect(page.getByRole('heading', { name: 'Taken into use' })).toBeVisible()
