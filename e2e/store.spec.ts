@@ -52,7 +52,7 @@ test('what is weighed comes out of the store, and a count by hand settles what i
   await toTheLabel(page)
   await page.keyboard.press('Enter')
   await expect(page.getByRole('button', { name: /^concentration: 0\.100/ })).toBeVisible()
-  await page.keyboard.press('k')
+  await page.goto('/store')
   await expect(salt.getByRole('listitem')).toContainText([/248\.5 gcupboard 4, opened \d{4}-\d\d-\d\d/])
   await salt.getByRole('button', { name: /History of container/ }).click()
   const past = salt.getByRole('list', { name: /History of container/ })
