@@ -27,9 +27,11 @@ func (s *Server) MakeUnknowns(ctx context.Context, r MakeUnknownsRequestObject) 
 		return nil, err
 	}
 	defer done()
-	set, err := s.lab.TryUnknowns(ctx, r.Id, asked)
-	if err == nil && !given(r.Body.Try) {
-		err = s.lab.MakeUnknowns(ctx, actor(ctx), r.Id, r.Body.Id, asked)
+	var set unknowns.Set
+	if given(r.Body.Try) {
+		set, err = s.lab.TryUnknowns(ctx, r.Id, asked)
+	} else {
+		set, err = s.lab.MakeUnknowns(ctx, actor(ctx), r.Id, r.Body.Id, asked)
 	}
 	return MakeUnknowns200JSONResponse{Strengths: len(set.Levels), Stock: set.Stock, Apart: set.Apart}, err
 }

@@ -38,10 +38,14 @@ func TestUnknownsAreSealed(t *testing.T) {
 		t.Errorf("tried: %v, %v", tried, list())
 	}
 	asked["try"] = false
-	for range 2 { // sent twice
-		it.must(200, "POST", "/lab-sessions/"+session+"/unknowns", asked)
+	kept := it.must(200, "POST", "/lab-sessions/"+session+"/unknowns", asked)
+	if again := it.must(200, "POST", "/lab-sessions/"+session+"/unknowns", asked); fmt.Sprint(again) != fmt.Sprint(kept) { // sent twice
+		t.Errorf("%v, then %v", kept, again)
 	}
 	sets := list()
+	if sets[0].(object)["stock"] != kept["stock"] {
+		t.Errorf("%v mL of stock were said, %v are kept", kept["stock"], sets[0].(object)["stock"])
+	}
 	if len(sets) != 1 {
 		t.Fatalf("%v", sets)
 	}

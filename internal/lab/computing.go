@@ -193,7 +193,7 @@ func (c *computing) run(view *RunView) error {
 	if err := c.tx.Save(&view.Run); err != nil {
 		return err
 	}
-	if err := errors.Join(c.keep(view, wasFinished), c.draw(view), c.use(view, wasFinished)); err != nil {
+	if err := errors.Join(c.keep(view, wasFinished), c.draw(view), c.use(view, was == string(run.Open))); err != nil {
 		return err
 	}
 	if view.Status != was { // it may do a task of a session

@@ -326,8 +326,9 @@ func (l *Lab) ContainerEntries(ctx context.Context, container string) ([]store.S
 }
 
 // use keeps what a run takes out of the store, as its facts have it now: from a container of the substance, where the
-// store has one. A run that had ended before takes nothing more, but what it took may be corrected.
-func (c *computing) use(view *RunView, wasFinished bool) error {
+// store has one. A run that had ended before, or that began before the store was kept, takes nothing more; what it took may be
+// corrected.
+func (c *computing) use(view *RunView, wasOpen bool) error {
 	used := view.Outcome.Used
 	if len(used) == 0 || c.given != nil { // records say themselves what was taken
 		return nil
@@ -346,7 +347,7 @@ func (c *computing) use(view *RunView, wasFinished bool) error {
 		switch {
 		case isKnown && entry.Amount != u.Amount:
 			err = c.tx.SetTaken(entry.ID, u.Amount)
-		case !isKnown && u.Amount > 0 && !wasFinished:
+		case !isKnown && u.Amount > 0 && wasOpen:
 			err = c.takeFrom(view, u, ids[i])
 		default:
 			continue
@@ -365,7 +366,7 @@ func (c *computing) use(view *RunView, wasFinished bool) error {
 // takeFrom takes out of a container for the first time. One that was full is open from then on.
 func (c *computing) takeFrom(view *RunView, u run.Used, id string) error {
 	article, err := c.tx.ArticleByKey(u.Key)
-	if isNotFound(err) || err == nil && string(article.Unit) != u.Unit {
+	if isNotFound(err) || err == nil && (string(article.Unit) != u.Unit || article.CreatedAt.After(view.BegunAt)) {
 		return nil
 	}
 	if err != nil {

@@ -127,6 +127,18 @@ func TestWhatIsNotKeptIsNotDrawn(t *testing.T) {
 	l, ra, it := newLab(t)
 	planID, _ := plan(t, l, it, "500 mL")
 	view := finish(t, l, it, planID, 0, 3.7276)
+	spoilt, open := finish(t, l, it, planID, 0, 3.7276), uuid.NewString()
+	for _, f := range spoilt.Facts {
+		if f.Kind == "mark" {
+			past := fact.Fact{ID: uuid.NewString(), Kind: "mark", Choice: "past", Replaces: f.ID, Reason: "misread"}
+			if _, err := l.StateFact(t.Context(), it, spoilt.ID, stated(past)); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if _, err := l.BeginRun(t.Context(), it, open, planID, 0); err != nil {
+		t.Fatal(err)
+	}
 	article := uuid.NewString()
 	if err := l.KeepArticle(t.Context(), ra, article, salt, 0); err != nil {
 		t.Fatal(err)
@@ -134,16 +146,19 @@ func TestWhatIsNotKeptIsNotDrawn(t *testing.T) {
 	if err := l.KeepContainer(t.Context(), it, uuid.NewString(), lab.ContainerChange{Article: article, Amount: "50"}); err != nil {
 		t.Fatal(err)
 	}
-	// A run that ended before the store was kept takes nothing, though it is corrected.
-	for _, f := range view.Facts {
-		if f.Kind == "weighed" {
-			grams := quantity.Of(3.7376, "g")
-			again := fact.Fact{ID: uuid.NewString(), Kind: "weighed", Quantity: &grams, Replaces: f.ID, Reason: "misread"}
-			if _, err := l.StateFact(t.Context(), it, view.ID, stated(again)); err != nil {
-				t.Fatal(err)
+	// A run that ended before the store was kept takes nothing, though it is corrected, finished or void; nor one that had begun.
+	for _, ended := range []lab.RunView{view, spoilt} {
+		for _, f := range ended.Facts {
+			if f.Kind == "weighed" {
+				grams := quantity.Of(3.7376, "g")
+				again := fact.Fact{ID: uuid.NewString(), Kind: "weighed", Quantity: &grams, Replaces: f.ID, Reason: "misread"}
+				if _, err := l.StateFact(t.Context(), it, ended.ID, stated(again)); err != nil {
+					t.Fatal(err)
+				}
 			}
 		}
 	}
+	goThrough(t, l, it, open, 3.7276)
 	if c := inStore(t, l).Containers; c[0].Left != 50 || c[0].Opened != "" {
 		t.Errorf("%+v", c)
 	}

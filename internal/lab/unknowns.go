@@ -87,14 +87,15 @@ func (l *Lab) unknownSet(db *store.Store, sessionID string, asked UnknownsAsked)
 // mostUnknownName is how long the name of a set may be.
 const mostUnknownName = 80
 
-// MakeUnknowns keeps unknowns for the groups of a session under an ID. One that is known already stays as it is.
-func (l *Lab) MakeUnknowns(ctx context.Context, by Actor, sessionID, id string, asked UnknownsAsked) error {
-	err := l.change(ctx, by, func(tx *store.Store) error {
-		if _, err := tx.UnknownSetByID(id); !isNotFound(err) {
+// MakeUnknowns keeps unknowns for the groups of a session under an ID, and returns what is kept. One that is known already
+// stays as it is.
+func (l *Lab) MakeUnknowns(ctx context.Context, by Actor, sessionID, id string, asked UnknownsAsked) (unknowns.Set, error) {
+	var row store.UnknownSet
+	err := l.change(ctx, by, func(tx *store.Store) (err error) {
+		if row, err = tx.UnknownSetByID(id); !isNotFound(err) {
 			return err
 		}
-		row, err := l.unknownSet(tx, sessionID, asked)
-		if err != nil {
+		if row, err = l.unknownSet(tx, sessionID, asked); err != nil {
 			return err
 		}
 		there, err := tx.UnknownSets([]string{sessionID})
@@ -111,10 +112,10 @@ func (l *Lab) MakeUnknowns(ctx context.Context, by Actor, sessionID, id string, 
 		}
 		return tx.Announce(topicPlanned + " " + sessionID)
 	})
-	if store.IsDuplicate(err) {
-		return nil
+	if store.IsDuplicate(err) { // the same came in twice at once
+		row, err = l.store.With(ctx).UnknownSetByID(id)
 	}
-	return err
+	return row.Set, err
 }
 
 // Unknowns lists the unknowns of a session that were not withdrawn, with who opened them.
