@@ -10,7 +10,7 @@ import (
 	"vialbench/internal/store/storetest"
 )
 
-// The sample records: three bottles, a rack of three tubes, a half-done run, a voided
+// The sample records: six bottles, a rack of three tubes and one of six, a half-done run, a voided
 // one, a corrected reading; of this week, and the same after a second start.
 func TestLoadOnceAndAgain(t *testing.T) {
 	l := lab.New(storetest.Open(t), lab.Options{})
@@ -21,7 +21,7 @@ func TestLoadOnceAndAgain(t *testing.T) {
 		}
 	}
 	today, err := l.Today(t.Context())
-	if err != nil || len(today.Open) != 1 || today.Bottles != 9 {
+	if err != nil || len(today.Open) != 1 || today.Bottles != 15 {
 		t.Fatalf("%d runs open, %d bottles, %v", len(today.Open), today.Bottles, err)
 	}
 	if age := time.Since(today.Open[0].ChangedAt); age < 0 || age > 48*time.Hour {
@@ -56,7 +56,7 @@ func TestLoadOnceAndAgain(t *testing.T) {
 		}
 		delete(want, b.Title)
 	}
-	if rack != 3 {
+	if rack != 9 {
 		t.Errorf("%d tubes with a parent", rack)
 	}
 	if len(want) != 0 {

@@ -277,6 +277,9 @@ func (a *account) product(i int, t RackTube) run.Product {
 		Note:     a.remarks,
 		Readings: a.readings,
 	}
+	if a.Rungs[i].Taken == 0 {
+		p.Title = a.Stock.Name + ", the blank of its rack"
+	}
 	if a.Stock.Concentrate {
 		p.Origin = run.FromConcentrate
 	}

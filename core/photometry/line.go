@@ -20,10 +20,12 @@ type Question struct {
 	X []float64 `json:"x"`
 	Y []float64 `json:"y"`
 	// XCovariance of the concentrations, a row for each reading; none where they count as exact.
-	XCovariance [][]float64        `json:"xCovariance,omitempty"`
-	Unknowns    []Unknown          `json:"unknowns,omitempty"`
-	Unit        string             `json:"unit,omitempty"` // of X, for words
-	Thresholds  verdict.Thresholds `json:"thresholds,omitempty"`
+	XCovariance [][]float64 `json:"xCovariance,omitempty"`
+	// Names say what was read, one for each reading, like “tube 3”; none where their places in the list do.
+	Names      []string           `json:"names,omitempty"`
+	Unknowns   []Unknown          `json:"unknowns,omitempty"`
+	Unit       string             `json:"unit,omitempty"` // of X, for words
+	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
 }
 
 // Model is a line A = Intercept + Slope·c.
@@ -133,6 +135,9 @@ func (q Question) check() error {
 	}
 	for i, y := range q.Y {
 		checkAbsorbance(y, "/y/"+strconv.Itoa(i), &p)
+	}
+	if len(q.Names) > 0 && len(q.Names) != n {
+		p.Add("/names", "there are %d readings and %d names", n, len(q.Names))
 	}
 	if n > 0 && slices.Max(q.X) == slices.Min(q.X) {
 		p.Add("/x", "the standards are all of one concentration: a line needs several")
@@ -325,26 +330,50 @@ func (f fit) judge(a *Answer) {
 	case a.Line.R2 < of(RuleGood):
 		add(RuleGood, verdict.Look, "R² is %s: usable, and below the %g of careful hands.", r2, of(RuleGood))
 	default:
-		add(RuleGood, verdict.Fine, "R² is %s.", quantity.Digits(a.Line.R2, 5))
+		add(RuleGood, verdict.Fine, "R² is %s. The residuals say more.", SayR2(a.Line.R2))
 	}
 	intercept := fmt.Sprintf("%s ± %s", quantity.Digits(a.Line.Intercept, 4), quantity.Digits(a.T*a.Line.InterceptSE, 4))
 	if math.Abs(a.Line.Intercept) > a.T*a.Line.InterceptSE {
-		add(RuleIntercept, verdict.Look, "The intercept, %s, is not nothing: was the blank set with this cell at this wavelength?", intercept)
+		add(RuleIntercept, verdict.Look, "The intercept, %s, differs from zero: was the blank set with this cell at this wavelength?", intercept)
 	} else {
-		add(RuleIntercept, verdict.Fine, "The intercept, %s, may be nothing.", intercept)
+		add(RuleIntercept, verdict.Fine, "The intercept, %s, does not differ from zero.", intercept)
 	}
 	if a.Curvature != nil && 100*a.Curvature.P < of(RuleCurved) {
-		add(RuleCurved, verdict.Look, "The line bends: by chance alone it would so in %s %% of cases.", percent(a.Curvature.P))
+		add(RuleCurved, verdict.Look, "The line bends: chance alone does that in %s %% of cases.", percent(a.Curvature.P))
 	}
 	if a.LackOfFit != nil && 100*a.LackOfFit.P < of(RuleLack) {
-		add(RuleLack, verdict.Look, "The standards lie further from the line than their readings scatter; by chance alone in %s %% of cases.", percent(a.LackOfFit.P))
+		add(RuleLack, verdict.Look, "The standards lie further from the line than their readings scatter; chance alone does that in %s %% of cases.", percent(a.LackOfFit.P))
 	}
 	for i, p := range a.Points {
-		if math.Abs(p.Studentised) > of(RuleDoubtful) {
-			add(RuleDoubtful, verdict.Look, "Reading %d, %s at %s, lies %s standard deviations off: look at the cell and the tube.",
-				i+1, quantity.Digits(f.Y[i], 3), f.say(f.X[i]), quantity.Digits(math.Abs(p.Studentised), 1))
+		chance := f.chance(p)
+		if 100*chance >= of(RuleDoubtful) {
+			continue
 		}
+		name := fmt.Sprintf("Reading %d", i+1)
+		if len(f.Names) > 0 {
+			name = f.Names[i]
+		}
+		add(RuleDoubtful, verdict.Look, "%s, %s at %s, lies %s standard deviations off the line (chance alone: %s %% of lines). Look at the cell and the tube.",
+			name, quantity.Digits(f.Y[i], 3), f.say(f.X[i]), quantity.Digits(math.Abs(p.Studentised), 1), percent(chance))
 	}
+}
+
+// chance is how likely one of so many readings lies as far off by scatter alone: that of Student’s t with n − 3 degrees of
+// freedom, times n (Bonferroni).
+func (f fit) chance(p Point) float64 {
+	n := float64(f.line.N)
+	if p.Studentised == 0 {
+		return 1
+	}
+	return min(1, 2*n*distuv.StudentsT{Mu: 0, Sigma: 1, Nu: n - 3}.Survival(math.Abs(p.Studentised)))
+}
+
+// SayR2 writes R² with five digits, and never as 1 where points scatter.
+func SayR2(r2 float64) string {
+	if r2 < 1 && r2 >= 0.999995 {
+		return "above 0.99999"
+	}
+	return quantity.Digits(r2, 5)
 }
 
 // percent writes a chance in %.

@@ -205,12 +205,12 @@ func TestVerdicts(t *testing.T) {
 		says   string
 	}{
 		{"as it is", func(*photometry.Question) {}, verdict.Fine, "R² is 0.99994."},
-		{"its intercept", func(*photometry.Question) {}, verdict.Fine, "The intercept, 0.0037 ± 0.0038, may be nothing."},
+		{"its intercept", func(*photometry.Question) {}, verdict.Fine, "The intercept, 0.0037 ± 0.0038, does not differ from zero."},
 		{"no blank", func(q *photometry.Question) {
 			for i := range q.Y {
 				q.Y[i] += 0.02
 			}
-		}, verdict.Look, "is not nothing: was the blank set"},
+		}, verdict.Look, "differs from zero: was the blank set"},
 		{"a bubble", func(q *photometry.Question) { q.Y[3] = 0.420 }, verdict.Look, "Reading 4, 0.420 at 3 mg/L, lies"},
 		{"much scatter", func(q *photometry.Question) { q.Y = []float64{0.05, 0.05, 0.30, 0.25, 0.60, 0.45} }, verdict.Stop, "measure the standards again"},
 		{"some scatter", func(q *photometry.Question) { q.Y[1], q.Y[4] = 0.135, 0.460 }, verdict.Look, "usable, and below the 0.999"},

@@ -25,8 +25,9 @@ var (
 		Why: "Stray light and too strong a solution bend it downward; what is read from a straight line is then wrong at both ends.", Source: "ISO 8466-1, from memory",
 	}
 	RuleDoubtful = verdict.Rule{
-		ID: "AB-6", Title: "A reading off the line", Threshold: 3, Unit: "standard deviations", Min: 2, Max: 6,
-		Why: "A bubble, a fingerprint, two tubes exchanged. A person takes it out with a reason, never the figure alone.", Source: "common practice",
+		ID: "AB-6", Title: "A reading off the line", Threshold: 5, Unit: "% chance", Min: 0.1, Max: 20,
+		Why:    "A bubble, a fingerprint, two tubes exchanged. A person takes it out with a reason, never the figure alone.",
+		Source: "R. D. Cook and S. Weisberg, Residuals and Influence in Regression, 1982 (outlier test with Bonferroni’s bound), from memory",
 	}
 	RuleInside = verdict.Rule{
 		ID: "AB-7", Title: "Inside the standards",
@@ -40,4 +41,28 @@ var (
 		ID: "AB-9", Title: "Lack of fit", Threshold: 1, Unit: "% chance", Min: 0.01, Max: 10,
 		Why: "The standards lie further from the line than their own readings scatter: their concentrations are wrong, or the line bends.", Source: "NIST/SEMATECH e-Handbook 4.4.4.6, from memory",
 	}
+	RuleBlank = verdict.Rule{
+		ID: "AB-10", Title: "Set the blank again", Threshold: 30, Unit: "minutes", Min: 2, Max: 480,
+		Why: "Lamp and detector drift: what counts as no absorbance has to be looked at from time to time, and after every change of cell or wavelength.", Source: "common practice",
+	}
+	RuleErrors = verdict.Rule{
+		ID: "AB-11", Title: "Errors of the standards", Threshold: 10, Unit: "% wider", Min: 1, Max: 100,
+		Why: "Standards of one stock share its error: no scatter shows it, and every unknown has it.", Source: "common practice; JCGM 100",
+	}
+	RuleOld = verdict.Rule{
+		ID: "AB-12", Title: "A line of today", Threshold: 8, Unit: "hours", Min: 1, Max: 720,
+		Why: "Lamp, cell and reagent are not those of yesterday: read a standard again before an older line is used.", Source: "common practice",
+	}
+	RuleCells = verdict.Rule{
+		ID: "AB-13", Title: "Matched cells", Threshold: 0.01, Unit: "AU", Min: 0.001, Max: 0.1,
+		Why: "Cells differ by scratches and glass. The difference is taken off every reading; one that is large is cleaned or left out.", Source: "common practice",
+	}
 )
+
+// Rules lists them.
+func Rules() []verdict.Rule {
+	return []verdict.Rule{
+		RulePoints, RuleR2, RuleGood, RuleIntercept, RuleCurved, RuleDoubtful, RuleInside, RuleBand, RuleLack, RuleBlank, RuleErrors,
+		RuleOld, RuleCells,
+	}
+}

@@ -26,6 +26,8 @@ const (
 	VolumeFraction      Dimension = "volume fraction"      // 1 (mL/mL)
 	Potential           Dimension = "potential"            // V
 	Absorbance          Dimension = "absorbance"           // AU, decadic
+	Transmittance       Dimension = "transmittance"        // 1
+	Wavelength          Dimension = "wavelength"           // nm
 	Acidity             Dimension = "pH"                   // pH
 	Time                Dimension = "time"                 // s
 )
@@ -113,6 +115,8 @@ var units = []Unit{
 	{"mV", Potential, 1e-3},
 	{"AU", Absorbance, 1},
 	{"mAU", Absorbance, 1e-3},
+	{"%T", Transmittance, 1e-2},
+	{"nm", Wavelength, 1},
 	{"pH", Acidity, 1},
 	{"s", Time, 1},
 	{"min", Time, 60},
@@ -155,6 +159,7 @@ var aliases = map[string]string{
 	"%w/w":        "% w/w",
 	"%w/v":        "% w/v",
 	"%v/v":        "% v/v",
+	"% T":         "%T",
 	"N":           "eq/L",
 	"mN":          "meq/L",
 	"normal":      "eq/L",

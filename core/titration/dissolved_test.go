@@ -225,7 +225,7 @@ func TestTypedDilution(t *testing.T) {
 	if f := r.factor(); f.Value != 10 || math.Abs(f.U()-10*0.002/math.Sqrt(3)) > 1e-12 {
 		t.Errorf("%g ± %g", f.Value, f.U())
 	}
-	r.Thresholds = verdict.Thresholds{RuleFactor.ID: 0}
+	r.Thresholds = verdict.Thresholds{run.RuleFactor.ID: 0}
 	if f := r.factor(); f.U() != 0 {
 		t.Errorf("exact, and ± %g", f.U())
 	}

@@ -77,8 +77,8 @@ type Request struct {
 	// standardised does.
 	Settles bool `json:"settles,omitempty"`
 	// Descent of the sample's bottle from an undiluted one; nil where there is none.
-	Descent *Descent `json:"descent,omitempty"`
-	Density float64  `json:"density,omitempty"`
+	Descent *run.Descent `json:"descent,omitempty"`
+	Density float64      `json:"density,omitempty"`
 	// Burette is what the titrant runs from: a burette, or other graduated glass. With a Tip drops
 	// are counted instead.
 	Burette glassware.Item `json:"burette"`

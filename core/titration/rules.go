@@ -2,6 +2,7 @@ package titration
 
 import (
 	"vialbench/core/curve"
+	"vialbench/core/run"
 	"vialbench/core/verdict"
 )
 
@@ -58,11 +59,6 @@ var (
 		ID: "T-32", Title: "A solid made up to a flask",
 		Why:    "What is found in an aliquot goes back to the whole flask, and from there to the solid: the flask has to be filled to its mark, and to hold what all trials take.",
 		Source: "common practice",
-	}
-	RuleFactor = verdict.Rule{
-		ID: "T-33", Title: "How well a dilution beforehand is known", Threshold: 0.2, Unit: "%", Min: 0, Max: 10,
-		Why:    "A 25 mL pipette and a 250 mL flask of class A give 1 in 10 to 0.2 % at the worst (0.12 and 0.06 %). A dilution on record is known by its own glass. 0 takes the factor as exact.",
-		Source: "ISO 648, ISO 1042",
 	}
 	RuleDrops = verdict.Rule{
 		ID: "T-23", Title: "Enough drops", Threshold: 50, Unit: "drops", Min: 10, Max: 200,
@@ -124,7 +120,7 @@ func Rules() []verdict.Rule {
 		RulePair,
 		RuleBack,
 		RuleFlask,
-		RuleFactor,
+		run.RuleFactor,
 		RuleOutlier,
 		RuleScatter,
 		RuleMade,

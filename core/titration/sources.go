@@ -98,7 +98,9 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 		return r, changed
 	}
 	if r.Descent != nil && (role == RoleUndiluted || role == RoleSample) {
-		return r.follows(role, source)
+		now, changed := r.Descent.Follow(role == RoleUndiluted, source)
+		r.Descent = now
+		return r, changed
 	}
 	switch {
 	case role == RoleTitrant:
@@ -118,22 +120,6 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 	was := *s
 	s.C, s.Approximate = c, !source.Exact
 	return r, was.C.Value != c.Value || was.C.U() != c.U() || was.Approximate != s.Approximate
-}
-
-// follows puts what a bottle of the descent holds now into the plan.
-func (r Request) follows(role string, source run.Product) (run.Plan, bool) {
-	c, _, ok := perVolume(source)
-	if !ok {
-		return r, false
-	}
-	d := *r.Descent
-	of := &d.Sample
-	if role == RoleUndiluted {
-		of = &d.Undiluted
-	}
-	was := *of
-	*of, r.Descent = c, &d
-	return r, was.Value != c.Value || was.U() != c.U()
 }
 
 // Bound implements [run.Sourced].

@@ -9,52 +9,12 @@ import (
 	"vialbench/core/uncertain"
 )
 
-// Descent is how the sample's bottle descends from an undiluted one, by dilutions on record. Both
-// are told per volume in one unit:
-//
-//	F = c(undiluted) / c(sample)
-//
-// What the two share, like the assay of the solid, cancels: F depends on the glass of the dilutions
-// alone.
-type Descent struct {
-	Bottle    string           `json:"bottle"`
-	Number    int64            `json:"number"`
-	Undiluted uncertain.Number `json:"undiluted"`
-	Sample    uncertain.Number `json:"sample"`
-}
-
-// perVolume is what a product holds per volume, in base units; ok is false when it does not say.
-func perVolume(p run.Product) (n uncertain.Number, of quantity.Dimension, ok bool) {
-	f, ok := p.PerVolume()
-	if !ok {
-		return n, of, false
-	}
-	unit, err := quantity.UnitOf(f.Unit)
-	return f.Scale(unit.Factor), unit.Dimension, err == nil
-}
-
-// DescentOf tells how much a bottle was diluted from another one; ok is false when they are told
-// in units that cannot be compared, or when it is not thinner.
-func DescentOf(sample, undiluted run.Product, bottle string, number int64) (d *Descent, ok bool) {
-	c, in, ok1 := perVolume(sample)
-	c0, in0, ok2 := perVolume(undiluted)
-	if !ok1 || !ok2 || in != in0 || !(c0.Value > c.Value) {
-		return nil, false
-	}
-	return &Descent{bottle, number, c0, c}, true
-}
-
 // factor is how many times the sample was diluted, 1 when it was not: as was typed, which is known as
 // well as the rule has it, and by the descent of its bottle.
 func (r Request) factor() uncertain.Number {
-	f := uncertain.Exact(max(1, r.Diluted))
-	if limits := r.Thresholds.Of(RuleFactor); r.Diluted > 1 && limits > 0 {
-		f = uncertain.WithLimits(r.Diluted, r.Diluted*limits/100, uncertain.RectangularShape, uncertain.Source{
-			ID: "dilution beforehand", Label: "dilution beforehand", Basis: fmt.Sprintf("±%g %%, rectangular", limits),
-		})
-	}
+	f := run.TypedFactor(r.Diluted, "dilution beforehand", r.Thresholds)
 	if r.Descent != nil {
-		f = f.Times(r.Descent.Undiluted.Over(r.Descent.Sample))
+		f = f.Times(r.Descent.Factor())
 	}
 	return f
 }

@@ -21,7 +21,7 @@ func TestDescent(t *testing.T) {
 	stock := number("solid", 0.5, 0.01)
 	factor := number("glass", 0.1, 0.0002)
 	thin := stock.Times(factor)
-	d, ok := DescentOf(bottled(thin, "mol/L"), bottled(stock, "mol/L"), "b1", 1)
+	d, ok := run.DescentOf(bottled(thin, "mol/L"), bottled(stock, "mol/L"), "b1", 1)
 	if !ok {
 		t.Fatal("no descent")
 	}
@@ -99,12 +99,12 @@ func TestNoDescent(t *testing.T) {
 		"other units": {bottled(c, "g/L"), bottled(c.Scale(2), "mol/L")},
 		"no strength": {{}, bottled(c, "mol/L")},
 	} {
-		if _, ok := DescentOf(p[0], p[1], "b", 1); ok {
+		if _, ok := run.DescentOf(p[0], p[1], "b", 1); ok {
 			t.Error(name)
 		}
 	}
 	// A unit of the same kind will do.
-	if d, ok := DescentOf(bottled(c, "mmol/L"), bottled(c, "mol/L"), "b", 1); !ok || math.Abs(d.Undiluted.Value/d.Sample.Value-1000) > 1e-6 {
+	if d, ok := run.DescentOf(bottled(c, "mmol/L"), bottled(c, "mol/L"), "b", 1); !ok || math.Abs(d.Undiluted.Value/d.Sample.Value-1000) > 1e-6 {
 		t.Errorf("%+v", d)
 	}
 }

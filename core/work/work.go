@@ -7,6 +7,7 @@ import (
 	"slices"
 	"time"
 
+	"vialbench/core/absorbance"
 	"vialbench/core/buffer"
 	"vialbench/core/calibration"
 	"vialbench/core/capacity"
@@ -31,6 +32,7 @@ var decoders = map[string]func(json.RawMessage) (run.Plan, error){
 	droptip.Kind:     droptip.Decode,
 	titration.Kind:   titration.Decode,
 	curve.Kind:       curve.Decode,
+	absorbance.Kind:  absorbance.Decode,
 }
 
 // Decode reads a plan that was kept. An error is a verdict.Problems where there is no such kind.

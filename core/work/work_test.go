@@ -111,7 +111,7 @@ func TestAheadOfTheSampleRecords(t *testing.T) {
 		}
 		kinds[r.Kind]++
 	}
-	if len(kinds) != 9 {
+	if len(kinds) != 10 {
 		t.Errorf("kinds: %v", kinds)
 	}
 }

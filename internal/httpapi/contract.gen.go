@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"time"
 
+	"vialbench/core/absorbance"
 	"vialbench/core/buffer"
 	"vialbench/core/calibration"
 	"vialbench/core/capacity"
@@ -580,6 +581,107 @@ func (e OpenUnknownsJSONBodyWhat) Valid() bool {
 		return false
 	}
 }
+
+// AbsorbanceDesign defines model for AbsorbanceDesign.
+type AbsorbanceDesign = absorbance.Design
+
+// AbsorbancePlan defines model for AbsorbancePlan.
+type AbsorbancePlan = PlanAnswer
+
+// AbsorbanceQuestion defines model for AbsorbanceQuestion.
+type AbsorbanceQuestion struct {
+	Bottles *[]Id `json:"bottles,omitempty"`
+
+	// Cells A number, or the text that a person typed for it; an empty text states none.
+	Cells Typed `json:"cells"`
+	Guess *bool `json:"guess,omitempty"`
+
+	// Line the run whose line is read from
+	Line *string `json:"line,omitempty"`
+
+	// Path A number, or the text that a person typed for it; an empty text states none.
+	Path Typed `json:"path"`
+
+	// Replicates A number, or the text that a person typed for it; an empty text states none.
+	Replicates Typed    `json:"replicates"`
+	Substance  string   `json:"substance"`
+	Typed      *[]Typed `json:"typed,omitempty"`
+	Unit       *string  `json:"unit,omitempty"`
+	Unknowns   []struct {
+		Bottle *string `json:"bottle,omitempty"`
+
+		// Diluted A number, or the text that a person typed for it; an empty text states none.
+		Diluted *Typed  `json:"diluted,omitempty"`
+		Name    string  `json:"name"`
+		Owner   *string `json:"owner,omitempty"`
+	} `json:"unknowns"`
+
+	// Wavelength A number, or the text that a person typed for it; an empty text states none.
+	Wavelength Typed `json:"wavelength"`
+}
+
+// AbsorbanceReading defines model for AbsorbanceReading.
+type AbsorbanceReading struct {
+	// A what counts of it
+	A     float64   `json:"a"`
+	AText string    `json:"aText"`
+	At    time.Time `json:"at"`
+	Fact  string    `json:"fact"`
+	Shown string    `json:"shown"`
+
+	// TText transmittance in %
+	TText string `json:"tText"`
+}
+
+// AbsorbanceRequest defines model for AbsorbanceRequest.
+type AbsorbanceRequest struct {
+	Cells   int `json:"cells"`
+	Earlier *struct {
+		Number int64  `json:"number"`
+		Run    string `json:"run"`
+	} `json:"earlier,omitempty"`
+	Guess      *bool                    `json:"guess,omitempty"`
+	Path       float64                  `json:"path"`
+	Replicates int                      `json:"replicates"`
+	Standards  []map[string]interface{} `json:"standards"`
+	Substance  string                   `json:"substance"`
+	Thresholds *Thresholds              `json:"thresholds,omitempty"`
+	Unit       string                   `json:"unit"`
+	Unknowns   []map[string]interface{} `json:"unknowns"`
+	Wavelength float64                  `json:"wavelength"`
+}
+
+// AbsorbanceVessel defines model for AbsorbanceVessel.
+type AbsorbanceVessel struct {
+	Bottle   *string             `json:"bottle,omitempty"`
+	C        float64             `json:"c"`
+	Cell     int                 `json:"cell"`
+	Dilute   float64             `json:"dilute"`
+	Figure   string              `json:"figure"`
+	Guess    string              `json:"guess"`
+	Mean     float64             `json:"mean"`
+	Name     string              `json:"name"`
+	Owner    *string             `json:"owner,omitempty"`
+	Part     int                 `json:"part"`
+	Readings []AbsorbanceReading `json:"readings"`
+	Residual float64             `json:"residual"`
+	Sample   string              `json:"sample"`
+	Schools  []struct {
+		Name  string `json:"name"`
+		Taken bool   `json:"taken"`
+		Text  string `json:"text"`
+	} `json:"schools"`
+
+	// Struck why it does not count
+	Struck   string    `json:"struck"`
+	Text     string    `json:"text"`
+	U        float64   `json:"u"`
+	Unknown  bool      `json:"unknown"`
+	Verdicts []Verdict `json:"verdicts"`
+}
+
+// AbsorbanceView defines model for AbsorbanceView.
+type AbsorbanceView = absorbance.View
 
 // Account defines model for Account.
 type Account struct {
@@ -1692,6 +1794,7 @@ type LinePiece = electrode.Piece
 
 // LineQuestion defines model for LineQuestion.
 type LineQuestion struct {
+	Names      *[]string   `json:"names,omitempty"`
 	Thresholds *Thresholds `json:"thresholds,omitempty"`
 	Unit       *string     `json:"unit,omitempty"`
 	Unknowns   *[]struct {
@@ -1810,6 +1913,9 @@ type NeedsQuestion struct {
 	Session    SessionPlan `json:"session"`
 	Thresholds Thresholds  `json:"thresholds"`
 }
+
+// NewAbsorbance defines model for NewAbsorbance.
+type NewAbsorbance = PlanQuestion
 
 // NewAccount defines model for NewAccount.
 type NewAccount struct {
@@ -2042,6 +2148,14 @@ type PastCalibration struct {
 
 	// RunId a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	RunId Id `json:"runId"`
+}
+
+// PastLine defines model for PastLine.
+type PastLine struct {
+	Number int64  `json:"number"`
+	Run    string `json:"run"`
+	Says   string `json:"says"`
+	Title  string `json:"title"`
 }
 
 // PastTask defines model for PastTask.
@@ -3410,6 +3524,9 @@ type ServerInterface interface {
 	// LabelsPrinted Note that labels were printed
 	// (POST /labels/printed)
 	LabelsPrinted(c *gin.Context)
+	// ListLines The calibration lines of absorbances, newest first
+	// (GET /lines)
+	ListLines(c *gin.Context)
 	// ListLogbook Every fact, newest first
 	// (GET /logbook)
 	ListLogbook(c *gin.Context, params ListLogbookParams)
@@ -4580,6 +4697,19 @@ func (siw *ServerInterfaceWrapper) LabelsPrinted(c *gin.Context) {
 	}
 
 	siw.Handler.LabelsPrinted(c)
+}
+
+// ListLines operation middleware
+func (siw *ServerInterfaceWrapper) ListLines(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListLines(c)
 }
 
 // ListLogbook operation middleware
@@ -5853,6 +5983,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/systems/:id", wrapper.ChangeSystem)
 	router.GET(options.BaseURL+"/titrations", wrapper.ListTitrations)
 	router.GET(options.BaseURL+"/tips", wrapper.ListTips)
+	router.GET(options.BaseURL+"/lines", wrapper.ListLines)
 	router.GET(options.BaseURL+"/indicators", wrapper.ListIndicators)
 	router.GET(options.BaseURL+"/plans", wrapper.ListPlans)
 	router.POST(options.BaseURL+"/plans", wrapper.CreatePlan)
@@ -7663,6 +7794,44 @@ type LabelsPrinteddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response LabelsPrinteddefaultApplicationProblemPlusJSONResponse) VisitLabelsPrintedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLinesRequestObject struct {
+}
+
+type ListLinesResponseObject interface {
+	VisitListLinesResponse(w http.ResponseWriter) error
+}
+
+type ListLines200JSONResponse []PastLine
+
+func (response ListLines200JSONResponse) VisitListLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLinesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLinesdefaultApplicationProblemPlusJSONResponse) VisitListLinesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9975,6 +10144,9 @@ type StrictServerInterface interface {
 	// LabelsPrinted Note that labels were printed
 	// (POST /labels/printed)
 	LabelsPrinted(ctx context.Context, request LabelsPrintedRequestObject) (LabelsPrintedResponseObject, error)
+	// ListLines The calibration lines of absorbances, newest first
+	// (GET /lines)
+	ListLines(ctx context.Context, request ListLinesRequestObject) (ListLinesResponseObject, error)
 	// ListLogbook Every fact, newest first
 	// (GET /logbook)
 	ListLogbook(ctx context.Context, request ListLogbookRequestObject) (ListLogbookResponseObject, error)
@@ -11603,6 +11775,30 @@ func (sh *strictHandler) LabelsPrinted(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(LabelsPrintedResponseObject); ok {
 		if err := validResponse.VisitLabelsPrintedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListLines operation middleware
+func (sh *strictHandler) ListLines(ctx *gin.Context) {
+	var request ListLinesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLines(ctx, request.(ListLinesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListLinesResponseObject); ok {
+		if err := validResponse.VisitListLinesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

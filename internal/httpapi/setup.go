@@ -203,6 +203,14 @@ func (s *Server) ListTitrations(ctx context.Context, _ ListTitrationsRequestObje
 	})), err
 }
 
+// ListLines implements StrictServerInterface.
+func (s *Server) ListLines(ctx context.Context, _ ListLinesRequestObject) (ListLinesResponseObject, error) {
+	list, err := s.lab.Lines(ctx)
+	return ListLines200JSONResponse(each(list, func(l lab.PastLine) PastLine {
+		return PastLine{Run: l.Run.ID, Number: l.Run.Number, Title: l.Title, Says: l.Says}
+	})), err
+}
+
 // ListTips implements StrictServerInterface.
 func (s *Server) ListTips(ctx context.Context, _ ListTipsRequestObject) (ListTipsResponseObject, error) {
 	list, err := s.lab.Tips(ctx)

@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"vialbench/core/formula"
-	"vialbench/core/photometry"
 	"vialbench/core/quantity"
 	"vialbench/core/schedule"
 	"vialbench/core/session"
@@ -20,7 +19,7 @@ import (
 var common = map[string]computation{
 	"formula": computes(readFormula), "quantity": computes(readQuantity),
 	"needs": computes(needsOfSession), "supply": computes(supplySession), "schedule": searches(arrange),
-	"unknowns": computes(unknowns.Find), "line": computes(photometry.Fit),
+	"unknowns": computes(unknowns.Find),
 }
 
 type needsQuestion struct {

@@ -120,7 +120,7 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 	if _, err := other.ImportFrom(t.Context(), rb, exported(t, l), false); err != nil {
 		t.Fatalf("what was exported is not taken in: %v", err)
 	}
-	if a, b := bottles(t, l), bottles(t, other); len(a) != 9 || !reflect.DeepEqual(a, b) {
+	if a, b := bottles(t, l), bottles(t, other); len(a) != 15 || !reflect.DeepEqual(a, b) {
 		t.Errorf("bottles %v, after the round trip %v", a, b)
 	}
 }

@@ -153,7 +153,7 @@ func (q titrationQuestion) back(r titration.Reaction, own *owned) (*titration.Ba
 }
 
 // descent goes from a bottle back through dilutions to an undiluted one; nil where there are none.
-func (o *owned) descent(id string) (*titration.Descent, error) {
+func (o *owned) descent(id string) (*run.Descent, error) {
 	sample, err := o.tx.BottleByID(id)
 	if err != nil {
 		return nil, err
@@ -173,7 +173,7 @@ func (o *owned) descent(id string) (*titration.Descent, error) {
 			return nil, err
 		}
 	}
-	d, ok := titration.DescentOf(sample.Product, first.Product, first.ID, first.Number)
+	d, ok := run.DescentOf(sample.Product, first.Product, first.ID, first.Number)
 	if !ok {
 		return nil, nil
 	}

@@ -218,6 +218,11 @@ func factorOf(text string) (float64, error) {
 		return 1, nil
 	case "%":
 		return 0.01, nil
+	case "L/(mol·cm)":
+		return 1, nil
+	}
+	if strings.Contains(text, " per ") { // a slope, as it stands
+		return 1, nil
 	}
 	u, err := quantity.UnitOf(text)
 	if err != nil {

@@ -561,6 +561,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calibration lines of absorbances, newest first */
+        get: operations["listLines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/indicators": {
         parameters: {
             query?: never;
@@ -2192,7 +2209,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "droptip" | "titration" | "curve";
+        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "droptip" | "titration" | "curve" | "absorbance";
         Choice: {
             id: string;
             label: string;
@@ -3977,6 +3994,153 @@ export interface components {
             verdicts: components["schemas"]["Verdict"][] | null;
             segmented: boolean;
         };
+        AbsorbanceQuestion: {
+            substance: string;
+            bottles?: components["schemas"]["Id"][];
+            typed?: components["schemas"]["Typed"][];
+            unit?: string;
+            /** @description the run whose line is read from */
+            line?: string;
+            unknowns: {
+                name: string;
+                owner?: string;
+                bottle?: string;
+                diluted?: components["schemas"]["Typed"];
+            }[];
+            wavelength: components["schemas"]["Typed"];
+            path: components["schemas"]["Typed"];
+            cells: components["schemas"]["Typed"];
+            replicates: components["schemas"]["Typed"];
+            guess?: boolean;
+        };
+        NewAbsorbance: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "absorbance";
+            question: components["schemas"]["AbsorbanceQuestion"];
+        };
+        AbsorbancePlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "absorbance";
+            title: string;
+            design: components["schemas"]["AbsorbanceDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        AbsorbanceDesign: {
+            request: components["schemas"]["AbsorbanceRequest"];
+        };
+        AbsorbanceRequest: {
+            substance: string;
+            unit: string;
+            standards: Record<string, never>[];
+            earlier?: {
+                run: string;
+                /** Format: int64 */
+                number: number;
+            };
+            unknowns: Record<string, never>[];
+            /** Format: double */
+            wavelength: number;
+            /** Format: double */
+            path: number;
+            cells: number;
+            replicates: number;
+            guess?: boolean;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        AbsorbanceReading: {
+            fact: string;
+            shown: string;
+            /**
+             * Format: double
+             * @description what counts of it
+             */
+            a: number;
+            aText: string;
+            /** @description transmittance in % */
+            tText: string;
+            /** Format: date-time */
+            at: string;
+        };
+        AbsorbanceVessel: {
+            part: number;
+            name: string;
+            bottle?: string;
+            owner?: string;
+            cell: number;
+            unknown: boolean;
+            /** Format: double */
+            c: number;
+            /** Format: double */
+            u: number;
+            text: string;
+            readings: components["schemas"]["AbsorbanceReading"][];
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            residual: number;
+            /** @description why it does not count */
+            struck: string;
+            guess: string;
+            figure: string;
+            sample: string;
+            /** Format: double */
+            dilute: number;
+            schools: {
+                name: string;
+                text: string;
+                taken: boolean;
+            }[];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        AbsorbanceView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "absorbance";
+            unit: string;
+            /** Format: double */
+            wavelength: number;
+            vessels: components["schemas"]["AbsorbanceVessel"][];
+            line?: components["schemas"]["LineModel"];
+            zero?: components["schemas"]["LineModel"];
+            general?: components["schemas"]["LineModel"];
+            /** @description the line as an equation */
+            says: string;
+            /** @description why there is no line */
+            not: string;
+            band: {
+                /** Format: double */
+                c: number;
+                /** Format: double */
+                a: number;
+                /** Format: double */
+                half: number;
+            }[];
+            best: components["schemas"]["Interval"];
+            limits: string;
+            blanks: components["schemas"]["AbsorbanceReading"][];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        PastLine: {
+            run: string;
+            /** Format: int64 */
+            number: number;
+            title: string;
+            says: string;
+        };
         ReadingsQuestion: {
             meter: components["schemas"]["Id"];
             name: string;
@@ -4133,7 +4297,7 @@ export interface components {
             text: string;
             verdicts: components["schemas"]["Verdict"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewDropTip"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewAbsorbance"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewDropTip"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -4152,7 +4316,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["DropTipPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["AbsorbancePlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["DropTipPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -4319,7 +4483,7 @@ export interface components {
             decimals: number;
         };
         /** @enum {string} */
-        Dimension: "mass" | "volume" | "amount" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molar mass" | "molality" | "equivalents" | "volume fraction" | "potential" | "absorbance" | "pH" | "time";
+        Dimension: "mass" | "volume" | "amount" | "amount concentration" | "mass concentration" | "temperature" | "mass fraction" | "density" | "molar mass" | "molality" | "equivalents" | "volume fraction" | "potential" | "absorbance" | "transmittance" | "wavelength" | "pH" | "time";
         Offer: {
             id: string;
             label: string;
@@ -4337,7 +4501,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["CapacityView"] | components["schemas"]["DropTipView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["AbsorbanceView"] | components["schemas"]["CapacityView"] | components["schemas"]["DropTipView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4837,6 +5001,7 @@ export interface components {
                 name?: string;
                 readings: number[];
             }[];
+            names?: string[];
             unit?: string;
             thresholds?: components["schemas"]["Thresholds"];
         };
@@ -6233,6 +6398,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tip"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastLine"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -210,7 +210,10 @@ async function again(which = run.value?.summary.batch ?? 0) {
           :run="run"
           :busy="busy"
           @explain="explain"
-          @decide="(choice: string, part: number) => state({ kind: 'decided', choice, part })"
+          @decide="
+            (choice: string, part: number, text?: string) =>
+              state({ kind: 'decided', choice, part, ...(text ? { text } : {}) })
+          "
         />
         <template v-if="live.reading?.standin || (live.instrument && standin)">
           <StandinMeter

@@ -153,6 +153,14 @@ const isWithin = ([x, y]: Point) =>
             :y2="sy(between(m.at[1] + m.u, y))"
             class="spread"
           />
+          <line
+            v-if="m.ux"
+            :x1="sx(between(m.at[0] - m.ux, x))"
+            :x2="sx(between(m.at[0] + m.ux, x))"
+            :y1="sy(m.at[1])"
+            :y2="sy(m.at[1])"
+            class="spread"
+          />
           <rect
             v-if="m.as === 'square'"
             :x="sx(m.at[0]) - 3.5"

@@ -11,6 +11,8 @@ export interface PlotMark {
   at: Point
   as?: 'ring' | 'dot' | 'square' | 'amber' | 'doubt' | 'coming'
   u?: number
+  /** The same along the x axis. */
+  ux?: number
 }
 /** A stretch of one axis: useful, outside of what holds, or turning through colours (upwards). */
 export interface PlotBand {

@@ -1,0 +1,163 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask, sentence, type Bottle, type PastLine } from '@/api/client'
+import MadeBefore from '@/bench/MadeBefore.vue'
+import SelectField from '@/bench/SelectField.vue'
+import TextField from '@/bench/TextField.vue'
+import PreviewSide from '@/bench/PreviewSide.vue'
+import { vFirst } from '@/bench/first'
+import { useLook } from '@/bench/useLook'
+import { usePreview } from '@/bench/usePreview'
+import { useTyped } from '@/bench/useTyped'
+import { questionOf, readable, typedQuestion } from './question'
+import TubesField from './TubesField.vue'
+import UnknownFields from './UnknownFields.vue'
+
+/** Which standards, at which wavelength, and whose unknowns are read from their line. */
+const { typed, forget } = useTyped('absorbance', typedQuestion, ['tubes', 'unknowns', 'line'])
+const bottles = ref<Bottle[]>()
+const lines = ref<PastLine[]>([])
+const tubes = computed(() => readable(bottles.value ?? []))
+const samples = computed(() => (bottles.value ?? []).filter((b) => b.state === 'shelf'))
+
+const question = () => questionOf(typed.value, lines.value)
+const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('absorbance', question, () => {
+  const t = typed.value
+  if (!bottles.value) return false
+  if (t.from === 'line') return lines.value.length > 0 && t.unknowns.some((u) => u.name.trim() || u.bottle)
+  return Boolean(t.substance.trim() && (t.from === 'shelf' ? t.tubes.length > 2 : t.typed.trim()))
+})
+watch([typed, bottles, lines], computeSoon, { deep: true })
+const { look } = useLook(
+  async () => {
+    const [page, past] = await Promise.all([ask(api.GET('/bottles')), ask(api.GET('/lines'))])
+    lines.value = past
+    bottles.value = page.items
+    const there = new Set(samples.value.map((b) => b.id))
+    typed.value.tubes = typed.value.tubes.filter((id) => there.has(id))
+    if (!past.some((l) => l.run === typed.value.line)) typed.value.line = past[0]?.run ?? ''
+    if (typed.value.from === 'line' && !past.length) typed.value.from = 'shelf'
+  },
+  ['shelf', 'absorbance', 'setup'],
+  trouble,
+)
+const sources = computed((): ['shelf' | 'typed' | 'line', string][] => [
+  ['shelf', 'tubes on the shelf'],
+  ['typed', 'standards that are not on record'],
+  ...(lines.value.length ? [['line', 'a line that was measured before'] as ['line', string]] : []),
+])
+
+async function start() {
+  if (await toTheBench()) forget()
+}
+</script>
+
+<template>
+  <div class="sheet-and-side">
+    <section class="question">
+      <h1>What is measured by its colour?</h1>
+      <p v-if="trouble" class="problem" role="alert">
+        {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+      </p>
+      <form v-if="bottles" v-first @submit.prevent="start">
+        <fieldset>
+          <legend>The line</legend>
+          <SelectField
+            v-model="typed.from"
+            label="Read from"
+            :options="sources"
+            class="wide"
+            :problem="problem('/line')"
+          />
+          <SelectField
+            v-if="typed.from === 'line'"
+            v-model="typed.line"
+            label="Line"
+            class="wide"
+            :options="lines.map((l) => [l.run, `run ${l.number}: ${l.title}`] as const)"
+          />
+          <template v-else>
+            <TextField
+              v-model="typed.substance"
+              words
+              class="wide"
+              label="What is measured"
+              :max="60"
+              placeholder="Phosphate as molybdate blue"
+              :problem="problem('/substance')"
+            />
+            <TextField v-model="typed.wavelength" label="Wavelength, nm" :problem="problem('/wavelength')" />
+            <TextField v-model="typed.path" label="Path through the cell, mm" :problem="problem('/path')" />
+            <TubesField
+              v-if="typed.from === 'shelf'"
+              v-model="typed.tubes"
+              class="all"
+              :bottles="tubes"
+              :problem="problem('/bottles', '/standards', ...typed.tubes.map((_, i) => `/bottles/${i}`))"
+            />
+            <template v-else>
+              <TextField
+                v-model="typed.typed"
+                words
+                label="Concentrations"
+                :max="200"
+                :problem="
+                  problem(
+                    '/typed',
+                    '/standards',
+                    ...typed.typed.split(/\s+/).flatMap((_, i) => [`/typed/${i}`, `/standards/${i}`]),
+                  )
+                "
+              />
+              <TextField v-model="typed.unit" words label="Unit" :problem="problem('/unit')" />
+            </template>
+          </template>
+          <p v-if="typed.from === 'shelf' && !tubes.length" class="soft all">
+            No tubes on the shelf yet. <RouterLink to="/dilutions">Make a series with its blank</RouterLink> first, or
+            type concentrations.
+          </p>
+        </fieldset>
+        <UnknownFields v-model="typed.unknowns" :bottles="samples" :problem="problem" />
+        <fieldset>
+          <legend>How it is read</legend>
+          <SelectField
+            v-model="typed.cells"
+            label="Cells"
+            :options="[
+              ['1', 'one, from dilute to strong'],
+              ['2', 'two, matched first'],
+              ['3', 'three, matched first'],
+              ['4', 'four, matched first'],
+            ]"
+            :problem="problem('/cells')"
+          />
+          <SelectField
+            v-model="typed.replicates"
+            label="Each tube is read"
+            :options="[
+              ['1', 'once'],
+              ['2', 'twice'],
+              ['3', '3 times'],
+            ]"
+            :problem="problem('/replicates')"
+          />
+          <el-checkbox v-model="typed.guess">Guess unknowns by eye first</el-checkbox>
+        </fieldset>
+        <el-button type="primary" native-type="submit" :disabled="busy"
+          >Begin with the blank <kbd>Enter</kbd></el-button
+        >
+        <p class="small soft">Your local rules and the safety data sheets come first.</p>
+      </form>
+      <MadeBefore kind="absorbance" once @trouble="(error) => (trouble = sentence(error))" />
+    </section>
+    <PreviewSide v-if="bottles" kind="absorbance" :run="answer" :unclear="problems.size > 0 || !answer" />
+  </div>
+</template>
+
+<style scoped src="@/design/fields.css"></style>
+<style scoped>
+.all {
+  grid-column: 1 / -1;
+}
+</style>

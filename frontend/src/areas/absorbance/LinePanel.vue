@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Run } from '@/api/client'
+import ReadingCell from '@/bench/ReadingCell.vue'
+import CorrectionHere from '@/bench/CorrectionHere.vue'
+import VerdictLine from '@/bench/VerdictLine.vue'
+import FigureText from '@/design/FigureText.vue'
+import { clock } from '@/design/time'
+import LinePlot from './LinePlot.vue'
+import UnknownFound from './UnknownFound.vue'
+import VesselRow from './VesselRow.vue'
+
+/** The line as it grows, the unknowns by it, and every reading. */
+const props = defineProps<{ run: Run; busy?: boolean }>()
+const emit = defineEmits<{ explain: [figure: string]; decide: [choice: string, part: number, text?: string] }>()
+const view = computed(() => (props.run.outcome.view.kind === 'absorbance' ? props.run.outcome.view : undefined))
+const found = computed(() => view.value?.vessels.filter((v) => v.figure) ?? [])
+const ofLine = computed(() => props.run.outcome.figures.filter((f) => !/^(unknown|sample) /.test(f.id)))
+const offers = (part: number) =>
+  props.run.outcome.offers.filter((o) => (o.id === 'again' || o.id === 'strike') && (o.part ?? 0) === part)
+const blank = computed(() => props.run.outcome.offers.find((o) => o.id === 'blank'))
+const cells = computed(() => view.value?.vessels.some((v) => v.cell > 1) ?? false)
+</script>
+
+<template>
+  <div v-if="view">
+    <LinePlot :view="view" />
+    <p v-if="view.line" class="says figure">{{ view.says }}</p>
+    <p v-else class="soft">{{ view.not }}</p>
+    <div class="unknowns">
+      <UnknownFound
+        v-for="v in found"
+        :key="v.part"
+        :vessel="v"
+        :run="run"
+        :unit="view.unit"
+        @explain="(id) => emit('explain', id)"
+      />
+    </div>
+    <template v-if="run.outcome.status !== 'open'">
+      <VerdictLine v-for="v in view.verdicts" :key="v.sentence" :verdict="v" />
+    </template>
+    <dl v-if="ofLine.length">
+      <template v-for="f in ofLine" :key="f.id">
+        <dt>{{ f.label }}</dt>
+        <dd><FigureText :figure="f" @explain="(id) => emit('explain', id)" /></dd>
+      </template>
+    </dl>
+    <p v-if="view.limits" class="small soft">{{ view.limits }}</p>
+    <table v-if="view.blanks.length || view.vessels.length" aria-label="Readings">
+      <thead>
+        <tr>
+          <th>tube</th>
+          <th>{{ view.unit }}</th>
+          <th v-if="cells">cell</th>
+          <th>shown</th>
+          <th>A</th>
+          <th>%T</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="(b, i) in view.blanks" :key="b.fact">
+          <tr>
+            <th scope="row">Blank, {{ clock(b.at) }}</th>
+            <td></td>
+            <td v-if="cells"></td>
+            <td><ReadingCell :fact="b.fact" what="the blank" :text="b.shown" /></td>
+            <td></td>
+            <td></td>
+            <td class="no-print">
+              <el-button
+                v-if="blank && i === view.blanks.length - 1"
+                link
+                type="primary"
+                size="small"
+                :disabled="busy"
+                @click="emit('decide', 'blank', blank.part ?? 0)"
+                >{{ blank.label }}</el-button
+              >
+            </td>
+          </tr>
+          <CorrectionHere :facts="[b.fact]" :columns="7" />
+        </template>
+        <VesselRow
+          v-for="v in view.vessels"
+          :key="v.part"
+          :vessel="v"
+          :offers="offers(v.part)"
+          :cells="cells"
+          :busy="busy"
+          @decide="(choice, text) => emit('decide', choice, v.part, text)"
+        />
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped src="@/design/readings.css"></style>
+<style scoped>
+.says {
+  margin: 0.3rem 0 0.6rem;
+}
+.unknowns {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(17rem, 1fr));
+  gap: 0 1.6rem;
+}
+th[scope='row'] {
+  text-align: left;
+}
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 0.1rem 1rem;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,50 @@
+import type { Bottle, PastLine } from '@/api/client'
+
+/** An unknown as it is typed. */
+export const typedUnknown = () => ({ name: '', owner: '', bottle: '', diluted: '' })
+export type TypedUnknown = ReturnType<typeof typedUnknown>
+
+/** The question as it is typed. */
+export const typedQuestion = () => ({
+  from: 'shelf' as 'shelf' | 'typed' | 'line',
+  substance: '',
+  tubes: [] as string[],
+  typed: '0 1 2 3 4 5',
+  unit: 'mg/L',
+  line: '',
+  unknowns: [] as TypedUnknown[],
+  wavelength: '880',
+  path: '10',
+  cells: '1',
+  replicates: '1',
+  guess: false,
+})
+export type Typed = ReturnType<typeof typedQuestion>
+
+/** What may be read as a standard: what holds something per volume, a blank too. */
+export const readable = (bottles: readonly Bottle[]) =>
+  bottles.filter((b) => b.state === 'shelf' && b.figures.some((f) => f.role === 'concentration' && /\/L/.test(f.unit)))
+
+/** The body of the question: figures go as they were typed. */
+export function questionOf(t: Typed, lines: readonly PastLine[]) {
+  const unknowns = t.unknowns
+    .filter((u) => u.name.trim() || u.bottle)
+    .map((u) => ({
+      name: u.name.trim(),
+      owner: u.owner.trim(),
+      ...(u.bottle ? { bottle: u.bottle } : {}),
+      ...(u.diluted ? { diluted: u.diluted } : {}),
+    }))
+  const common = { cells: t.cells, replicates: t.replicates, guess: t.guess, unknowns }
+  if (t.from === 'line')
+    return { ...common, substance: '', wavelength: 0, path: 0, line: t.line || (lines[0]?.run ?? '') }
+  return {
+    ...common,
+    substance: t.substance.trim(),
+    wavelength: t.wavelength,
+    path: t.path,
+    ...(t.from === 'shelf'
+      ? { bottles: t.tubes }
+      : { typed: t.typed.split(/[\s;]+/).filter(Boolean), unit: t.unit.trim() }),
+  }
+}
