@@ -65,6 +65,11 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 			a.take(f)
 		}
 	}
+	for part, why := range a.struck {
+		if reads := a.reads[part]; why != "" && len(reads) > 0 {
+			a.notes.Say(readStep(part), a.Sentence(reads[len(reads)-1].Fact)+"; struck: "+why)
+		}
+	}
 	a.subtract()
 	a.fit()
 	return a, nil
@@ -129,12 +134,12 @@ func (a *account) subtract() {
 	for part := range a.reads {
 		for i := range a.reads[part] {
 			read := &a.reads[part][i]
-			read.net = absorbance(*read.Quantity)
+			read.net = photometry.Shown(*read.Quantity)
 			if read.blank >= 0 {
-				read.net -= absorbance(*a.blanks[read.blank].Quantity)
+				read.net -= photometry.Shown(*a.blanks[read.blank].Quantity)
 			}
 			if cell := a.cells[a.cell(part)]; cell != nil {
-				read.net -= absorbance(*cell.Quantity)
+				read.net -= photometry.Shown(*cell.Quantity)
 			}
 		}
 	}

@@ -39,42 +39,13 @@ func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 
 var shown = []quantity.Dimension{quantity.Absorbance, quantity.Transmittance}
 
-// absorbance of what was shown.
-func absorbance(q quantity.Quantity) float64 {
-	if q.Unit.Dimension == quantity.Transmittance {
-		return photometry.Absorbance(q.In("%T"))
-	}
-	return q.In("AU")
-}
-
-// The range of what a photometer shows.
-const (
-	weakest   = -0.5
-	strongest = 4.0
-	clearest  = 130.0 // %T
-)
-
-func checkShown(f fact.Fact, p *verdict.Problems) {
-	q := f.Quantity
-	switch {
-	case q == nil:
-		p.Add("/quantity", "the absorbance shown, like 0.352, or the transmittance, like 44.5 %%T")
-	case q.Unit.Dimension == quantity.Transmittance && !(q.In("%T") > 0):
-		p.Add("/quantity", "%s: no light came through, which says only “too strong”. Dilute it, and read it again", q)
-	case q.Unit.Dimension == quantity.Transmittance && q.In("%T") >= clearest:
-		p.Add("/quantity", "%s: that is more light than the blank lets through. Set the blank again, with the same cell", q)
-	case q.Unit.Dimension == quantity.Absorbance && !(q.In("AU") >= weakest && q.In("AU") <= strongest):
-		p.Add("/quantity", "%s: photometers show %s to %s AU. Is it a transmittance in %%T?", q, quantity.Digits(weakest, 1), quantity.Digits(strongest, 0))
-	}
-}
-
 // Check implements [run.Plan].
 func (r Request) Check(f fact.Fact) error {
 	var p verdict.Problems
 	switch f.Kind {
 	case KindCell, KindBlank, KindRead:
 		f.Only(&p, "quantity", "spread", "beside")
-		checkShown(f, &p)
+		photometry.CheckShown(f.Quantity, &p)
 		if f.Kind == KindRead && f.Part >= len(r.Standards)+len(r.Unknowns) || f.Kind == KindCell && f.Part >= r.Cells {
 			p.Add("/part", "there is no such tube or cell in this plan")
 		}

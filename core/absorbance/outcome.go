@@ -116,7 +116,7 @@ func (a *account) view() View {
 		Best: Best{high / 4, high}, Verdicts: []verdict.Verdict{},
 	}
 	for _, f := range a.blanks {
-		v.Blanks = append(v.Blanks, shownReading(reading{Fact: f, net: absorbance(*f.Quantity)}))
+		v.Blanks = append(v.Blanks, shownReading(reading{Fact: f, net: photometry.Shown(*f.Quantity)}))
 	}
 	if a.answer != nil {
 		v.Line, v.Zero, v.General, v.Says = &a.answer.Line, &a.answer.ThroughZero, a.answer.General, a.says()

@@ -92,7 +92,7 @@ func (a *account) matched(i int) []verdict.Verdict {
 	if a.cells[i] == nil {
 		return nil
 	}
-	off, most := absorbance(*a.cells[i].Quantity), a.Thresholds.Of(photometry.RuleCells)
+	off, most := photometry.Shown(*a.cells[i].Quantity), a.Thresholds.Of(photometry.RuleCells)
 	if off <= most && off >= -most {
 		return nil
 	}

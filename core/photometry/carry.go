@@ -6,7 +6,9 @@ import (
 	"gonum.org/v1/gonum/stat/distuv"
 
 	"vialbench/core/line"
+	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
+	"vialbench/core/verdict"
 )
 
 // Absorbance of a transmittance in %: A = −lg(T/100).
@@ -14,6 +16,35 @@ func Absorbance(percent float64) float64 { return 2 - math.Log10(percent) }
 
 // Transmittance of an absorbance, in %.
 func Transmittance(a float64) float64 { return 100 * math.Pow(10, -a) }
+
+// Shown is the absorbance of what a photometer showed, as absorbance or as transmittance.
+func Shown(q quantity.Quantity) float64 {
+	if q.Unit.Dimension == quantity.Transmittance {
+		return Absorbance(q.In("%T"))
+	}
+	return q.In("AU")
+}
+
+// The range of what a photometer shows.
+const (
+	weakest  = -0.5
+	darkest  = 4.0
+	clearest = 130.0 // %T
+)
+
+// CheckShown refuses what no photometer shows, at /quantity.
+func CheckShown(q *quantity.Quantity, p *verdict.Problems) {
+	switch {
+	case q == nil:
+		p.Add("/quantity", "the absorbance shown, like 0.352, or the transmittance, like 44.5 %%T")
+	case q.Unit.Dimension == quantity.Transmittance && !(q.In("%T") > 0):
+		p.Add("/quantity", "%s: no light came through, which says only “too strong”. Dilute it, and read it again", q)
+	case q.Unit.Dimension == quantity.Transmittance && q.In("%T") >= clearest:
+		p.Add("/quantity", "%s: that is more light than the blank lets through. Set the blank again, with the same cell", q)
+	case q.Unit.Dimension == quantity.Absorbance && !(q.In("AU") >= weakest && q.In("AU") <= darkest):
+		p.Add("/quantity", "%s: photometers show %s to %s AU. Is it a transmittance in %%T?", q, quantity.Digits(weakest, 1), quantity.Digits(darkest, 0))
+	}
+}
 
 // Carry returns the concentration of an unknown with all that adds to it: the scatter of the readings, with the degrees
 // of freedom of the line, and what its standards share with one another, like the error of their stock.

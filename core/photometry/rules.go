@@ -57,12 +57,32 @@ var (
 		ID: "AB-13", Title: "Matched cells", Threshold: 0.01, Unit: "AU", Min: 0.001, Max: 0.1,
 		Why: "Cells differ by scratches and glass. The difference is taken off every reading; one that is large is cleaned or left out.", Source: "common practice",
 	}
+	RuleEdge = verdict.Rule{
+		ID: "AB-14", Title: "A maximum inside the scan",
+		Why: "Only a reading with lower ones on both sides shows where the top is.", Source: "common practice",
+	}
+	RuleStrong = verdict.Rule{
+		ID: "AB-15", Title: "Not too strong a solution to scan", Threshold: 1.5, Unit: "AU", Min: 0.8, Max: 3,
+		Why: "Little light is left at the top, and stray light makes it look flat.", Source: "common practice",
+	}
+	RuleTop = verdict.Rule{
+		ID: "AB-16", Title: "Measure at the maximum",
+		Why: "There the reading is largest, and a wavelength that is a little off costs least.", Source: "common practice",
+	}
+	RuleBlankAbsorbs = verdict.Rule{
+		ID: "AB-17", Title: "A blank that absorbs", Threshold: 0.1, Unit: "AU", Min: 0.01, Max: 1,
+		Why: "What the reagents take out of the light is missing for what is measured.", Source: "common practice",
+	}
+	RuleMatrix = verdict.Rule{
+		ID: "AB-18", Title: "What else is in the sample",
+		Why: "Standards in water and the sample itself need not read alike: additions to the sample show it.", Source: "common practice",
+	}
 )
 
 // Rules lists them.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RulePoints, RuleR2, RuleGood, RuleIntercept, RuleCurved, RuleDoubtful, RuleInside, RuleBand, RuleLack, RuleBlank, RuleErrors,
-		RuleOld, RuleCells,
+		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix,
 	}
 }

@@ -108,3 +108,30 @@ func (s Spectrum) step() (step float64, ok bool) {
 	}
 	return step, step != 0
 }
+
+// Absorbances returns the spectrum with its ordinates as absorbances. A transmittance of 0 has none: it counts as 5.
+func (s Spectrum) Absorbances() Spectrum {
+	if s.YUnit != TransmittanceUnit {
+		return s
+	}
+	t := s
+	t.YUnit, t.Y = AbsorbanceUnit, make([]float64, len(s.Y))
+	for i, y := range s.Y {
+		t.Y[i] = min(5, 2-math.Log10(max(y, 1e-3)))
+	}
+	return t
+}
+
+// Thinned returns the spectrum with at most so many of its points, every second or third of them.
+func (s Spectrum) Thinned(most int) Spectrum {
+	every := (len(s.X) + most - 1) / max(1, most)
+	if every < 2 {
+		return s
+	}
+	t := s
+	t.X, t.Y = nil, nil
+	for i := 0; i < len(s.X); i += every {
+		t.X, t.Y = append(t.X, s.X[i]), append(t.Y, s.Y[i])
+	}
+	return t
+}

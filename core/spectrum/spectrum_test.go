@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"vialbench/core/spectrum"
+	"vialbench/core/verdict"
 )
 
 func read(t testing.TB, text string) spectrum.Spectrum {
@@ -225,5 +226,41 @@ func BenchmarkReadDIFDUP(b *testing.B) {
 		if _, err := spectrum.Read(text); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+func TestOverlay(t *testing.T) {
+	a := spectrum.Points{X: []float64{400, 410, 420, 430}, Y: []float64{0.2, 0.3, 0.4, 0.5}}
+	b := spectrum.Points{X: []float64{425, 415, 405}, Y: []float64{0.004, 0.2, 0.1}}
+	got, err := spectrum.Overlay(spectrum.OverlayQuestion{A: a, B: b})
+	if err != nil || fmt.Sprintf("%.3g %.3g %.3g", got.X, got.Difference, got.Ratio) != "[410 420] [0.15 0.298] [2 3.92]" {
+		t.Errorf("%.3g %v", got, err)
+	}
+	b.Y[0] = -0.2
+	if got, _ = spectrum.Overlay(spectrum.OverlayQuestion{A: a, B: b}); got.Ratio[1] != 0 {
+		t.Errorf("divided by nothing: %v", got.Ratio)
+	}
+	for field, q := range map[string]spectrum.OverlayQuestion{
+		"/a": {A: spectrum.Points{X: []float64{1}}, B: b}, "/b": {A: a, B: spectrum.Points{X: []float64{1, 3, 2}, Y: []float64{1, 1, 1}}},
+	} {
+		_, err := spectrum.Overlay(q)
+		var p verdict.Problems
+		if !errors.As(err, &p) || p[0].Field != field {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+	far := spectrum.Points{X: []float64{700, 800}, Y: []float64{1, 1}}
+	if _, err := spectrum.Overlay(spectrum.OverlayQuestion{A: a, B: far}); err == nil || err.Error() != "the two have no wavelength in common" {
+		t.Error(err)
+	}
+}
+
+func TestAbsorbancesAndThinning(t *testing.T) {
+	s := spectrum.Spectrum{X: []float64{1, 2, 3, 4, 5}, Y: []float64{100, 10, 0, 50, 1}, YUnit: "%T"}
+	if got := s.Absorbances(); fmt.Sprintf("%.4g %s", got.Y, got.YUnit) != "[0 1 5 0.301 2] absorbance" || s.Y[0] != 100 {
+		t.Errorf("%v", got)
+	}
+	if got := s.Thinned(3); fmt.Sprint(got.X) != "[1 3 5]" || len(s.Thinned(5).X) != 5 || len(s.Thinned(4).X) != 3 {
+		t.Errorf("%v", got.X)
 	}
 }

@@ -17,6 +17,7 @@ import (
 	"vialbench/core/fact"
 	"vialbench/core/readings"
 	"vialbench/core/run"
+	"vialbench/core/scan"
 	"vialbench/core/solution"
 	"vialbench/core/titration"
 	"vialbench/core/verdict"
@@ -33,6 +34,7 @@ var decoders = map[string]func(json.RawMessage) (run.Plan, error){
 	titration.Kind:   titration.Decode,
 	curve.Kind:       curve.Decode,
 	absorbance.Kind:  absorbance.Decode,
+	scan.Kind:        scan.Decode,
 }
 
 // Decode reads a plan that was kept. An error is a verdict.Problems where there is no such kind.

@@ -30,8 +30,10 @@ import (
 	"vialbench/core/reaction"
 	"vialbench/core/readings"
 	"vialbench/core/run"
+	"vialbench/core/scan"
 	"vialbench/core/session"
 	"vialbench/core/solution"
+	"vialbench/core/spectrum"
 	"vialbench/core/stock"
 	"vialbench/core/substance"
 	"vialbench/core/titration"
@@ -2023,6 +2025,9 @@ type NewRun struct {
 	PlanId Id `json:"planId"`
 }
 
+// NewScan defines model for NewScan.
+type NewScan = PlanQuestion
+
 // NewStandard defines model for NewStandard.
 type NewStandard = PlanQuestion
 
@@ -2121,6 +2126,19 @@ type OpeningWhat string
 
 // Outcome defines model for Outcome.
 type Outcome = run.Outcome
+
+// OverlayAnswer defines model for OverlayAnswer.
+type OverlayAnswer struct {
+	Difference []float64 `json:"difference"`
+	Ratio      []float64 `json:"ratio"`
+	X          []float64 `json:"x"`
+}
+
+// OverlayQuestion defines model for OverlayQuestion.
+type OverlayQuestion struct {
+	A SpectrumPoints `json:"a"`
+	B SpectrumPoints `json:"b"`
+}
 
 // OwnPassword defines model for OwnPassword.
 type OwnPassword struct {
@@ -2386,6 +2404,77 @@ type RunSummary struct {
 // Rung defines model for Rung.
 type Rung = dilution.Rung
 
+// ScanAnswer defines model for ScanAnswer.
+type ScanAnswer struct {
+	CurveX  []float64 `json:"curveX"`
+	CurveY  []float64 `json:"curveY"`
+	Measure float64   `json:"measure"`
+	Peaks   []struct {
+		Absorbed *string `json:"absorbed,omitempty"`
+
+		// Flat how far from it the absorbance falls by 1 %
+		Flat float64 `json:"flat"`
+		Seen *string `json:"seen,omitempty"`
+		U    float64 `json:"u"`
+		X    float64 `json:"x"`
+		Y    float64 `json:"y"`
+	} `json:"peaks"`
+	Verdicts []Verdict `json:"verdicts"`
+}
+
+// ScanComputation defines model for ScanComputation.
+type ScanComputation struct {
+	Blank      *[]float64  `json:"blank,omitempty"`
+	From       *float64    `json:"from,omitempty"`
+	Noise      *float64    `json:"noise,omitempty"`
+	Thresholds *Thresholds `json:"thresholds,omitempty"`
+	To         *float64    `json:"to,omitempty"`
+	X          []float64   `json:"x"`
+	Y          []float64   `json:"y"`
+}
+
+// ScanDesign defines model for ScanDesign.
+type ScanDesign = scan.Design
+
+// ScanPlan defines model for ScanPlan.
+type ScanPlan = PlanAnswer
+
+// ScanQuestion defines model for ScanQuestion.
+type ScanQuestion struct {
+	From *string `json:"from,omitempty"`
+
+	// High A number, or the text that a person typed for it; an empty text states none.
+	High *Typed `json:"high,omitempty"`
+
+	// Low A number, or the text that a person typed for it; an empty text states none.
+	Low    *Typed `json:"low,omitempty"`
+	Name   string `json:"name"`
+	Spread *struct {
+		// From A number, or the text that a person typed for it; an empty text states none.
+		From Typed `json:"from"`
+
+		// Step A number, or the text that a person typed for it; an empty text states none.
+		Step Typed `json:"step"`
+
+		// To A number, or the text that a person typed for it; an empty text states none.
+		To Typed `json:"to"`
+	} `json:"spread,omitempty"`
+	Wavelengths *[]Typed   `json:"wavelengths,omitempty"`
+	X           *[]float64 `json:"x,omitempty"`
+	Y           *[]float64 `json:"y,omitempty"`
+}
+
+// ScanRequest defines model for ScanRequest.
+type ScanRequest struct {
+	From *string  `json:"from,omitempty"`
+	High *float64 `json:"high,omitempty"`
+	Low  *float64 `json:"low,omitempty"`
+	Name string   `json:"name"`
+}
+
+// ScanView defines model for ScanView.
+type ScanView = scan.View
+
 // Schedule defines model for Schedule.
 type Schedule struct {
 	Bound  int `json:"bound"`
@@ -2579,6 +2668,34 @@ type Species struct {
 	System   *string  `json:"system,omitempty"`
 }
 
+// Spectrum defines model for Spectrum.
+type Spectrum = spectrum.Spectrum
+
+// SpectrumAnswer defines model for SpectrumAnswer.
+type SpectrumAnswer struct {
+	Spectra []Spectrum `json:"spectra"`
+	Text    *string    `json:"text,omitempty"`
+}
+
+// SpectrumPoints defines model for SpectrumPoints.
+type SpectrumPoints struct {
+	X []float64 `json:"x"`
+	Y []float64 `json:"y"`
+}
+
+// SpectrumQuestion defines model for SpectrumQuestion.
+type SpectrumQuestion struct {
+	// Most how many points of each are answered
+	Most    *int        `json:"most,omitempty"`
+	Spectra *[]Spectrum `json:"spectra,omitempty"`
+
+	// Text a JCAMP-DX or CSV file
+	Text *string `json:"text,omitempty"`
+
+	// Write affn, difdup or csv
+	Write *string `json:"write,omitempty"`
+}
+
 // Spread concentrations from one to another, evenly or by one factor
 type Spread = dilution.Spread
 
@@ -2588,6 +2705,30 @@ type Stage struct {
 	Taken float64   `json:"taken"`
 	Times int       `json:"times"`
 	With  GlassItem `json:"with"`
+}
+
+// StandardAdditionsAnswer defines model for StandardAdditionsAnswer.
+type StandardAdditionsAnswer struct {
+	C        float64   `json:"c"`
+	Interval Interval  `json:"interval"`
+	Line     LineModel `json:"line"`
+	Se       float64   `json:"se"`
+	Verdicts []Verdict `json:"verdicts"`
+	X        []float64 `json:"x"`
+	Y        []float64 `json:"y"`
+}
+
+// StandardAdditionsQuestion defines model for StandardAdditionsQuestion.
+type StandardAdditionsQuestion struct {
+	A          []float64   `json:"a"`
+	Added      []float64   `json:"added"`
+	Final      *float64    `json:"final,omitempty"`
+	Sample     float64     `json:"sample"`
+	Slope      *float64    `json:"slope,omitempty"`
+	SlopeSE    *float64    `json:"slopeSE,omitempty"`
+	Standard   float64     `json:"standard"`
+	Thresholds *Thresholds `json:"thresholds,omitempty"`
+	Unit       *string     `json:"unit,omitempty"`
 }
 
 // StandardAnswer defines model for StandardAnswer.

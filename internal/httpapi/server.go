@@ -226,7 +226,7 @@ func (s *Server) limited(next http.Handler) http.Handler {
 		switch {
 		case r.URL.Path == apiPrefix+"/import":
 			most = importBodyLimit
-		case strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/"):
+		case strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/"), r.URL.Path == apiPrefix+"/compute/spectrum":
 			most = tableBodyLimit
 		}
 		if r.ContentLength > most {

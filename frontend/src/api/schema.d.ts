@@ -969,6 +969,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a solution absorbs most, between the readings */
+        post: operations["computeScan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/spectrum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Spectra out of a JCAMP-DX or CSV file, and into one */
+        post: operations["computeSpectrum"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/overlay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One spectrum over another, difference and ratio */
+        post: operations["computeOverlay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/standard-additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A concentration by standard additions */
+        post: operations["computeStandardAdditions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/schedule": {
         parameters: {
             query?: never;
@@ -2209,7 +2277,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "droptip" | "titration" | "curve" | "absorbance";
+        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "droptip" | "titration" | "curve" | "absorbance" | "scan";
         Choice: {
             id: string;
             label: string;
@@ -4141,6 +4209,77 @@ export interface components {
             title: string;
             says: string;
         };
+        ScanQuestion: {
+            name: string;
+            wavelengths?: components["schemas"]["Typed"][];
+            spread?: {
+                from: components["schemas"]["Typed"];
+                to: components["schemas"]["Typed"];
+                step: components["schemas"]["Typed"];
+            };
+            x?: number[];
+            y?: number[];
+            from?: string;
+            low?: components["schemas"]["Typed"];
+            high?: components["schemas"]["Typed"];
+        };
+        NewScan: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scan";
+            question: components["schemas"]["ScanQuestion"];
+        };
+        ScanPlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scan";
+            title: string;
+            design: components["schemas"]["ScanDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        ScanDesign: {
+            request: components["schemas"]["ScanRequest"];
+        };
+        ScanRequest: {
+            name: string;
+            from?: string;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+        };
+        ScanView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scan";
+            readings: {
+                fact: string;
+                /** Format: double */
+                x: number;
+                /** Format: double */
+                y: number;
+                shown: string;
+            }[];
+            x: number[];
+            y: number[];
+            answer?: components["schemas"]["ScanAnswer"];
+            /** Format: double */
+            chosen: number;
+            /** Format: double */
+            best: number;
+        };
         ReadingsQuestion: {
             meter: components["schemas"]["Id"];
             name: string;
@@ -4297,7 +4436,7 @@ export interface components {
             text: string;
             verdicts: components["schemas"]["Verdict"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewAbsorbance"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewDropTip"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewAbsorbance"] | components["schemas"]["NewScan"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewDropTip"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -4316,7 +4455,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["AbsorbancePlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["DropTipPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["AbsorbancePlan"] | components["schemas"]["ScanPlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["DropTipPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -4501,7 +4640,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["AbsorbanceView"] | components["schemas"]["CapacityView"] | components["schemas"]["DropTipView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["AbsorbanceView"] | components["schemas"]["ScanView"] | components["schemas"]["CapacityView"] | components["schemas"]["DropTipView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -5004,6 +5143,100 @@ export interface components {
             names?: string[];
             unit?: string;
             thresholds?: components["schemas"]["Thresholds"];
+        };
+        ScanComputation: {
+            x: number[];
+            y: number[];
+            blank?: number[];
+            /** Format: double */
+            noise?: number;
+            /** Format: double */
+            from?: number;
+            /** Format: double */
+            to?: number;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        ScanAnswer: {
+            peaks: {
+                /** Format: double */
+                x: number;
+                /** Format: double */
+                u: number;
+                /** Format: double */
+                y: number;
+                /**
+                 * Format: double
+                 * @description how far from it the absorbance falls by 1 %
+                 */
+                flat: number;
+                absorbed?: string;
+                seen?: string;
+            }[];
+            /** Format: double */
+            measure: number;
+            curveX: number[];
+            curveY: number[];
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        Spectrum: {
+            title: string;
+            xUnit: string;
+            yUnit: string;
+            x: number[];
+            y: number[];
+        };
+        SpectrumPoints: {
+            x: number[];
+            y: number[];
+        };
+        OverlayQuestion: {
+            a: components["schemas"]["SpectrumPoints"];
+            b: components["schemas"]["SpectrumPoints"];
+        };
+        OverlayAnswer: {
+            x: number[];
+            difference: number[];
+            ratio: number[];
+        };
+        SpectrumQuestion: {
+            /** @description a JCAMP-DX or CSV file */
+            text?: string;
+            /** @description how many points of each are answered */
+            most?: number;
+            /** @description affn, difdup or csv */
+            write?: string;
+            spectra?: components["schemas"]["Spectrum"][];
+        };
+        SpectrumAnswer: {
+            spectra: components["schemas"]["Spectrum"][];
+            text?: string;
+        };
+        StandardAdditionsQuestion: {
+            /** Format: double */
+            sample: number;
+            /** Format: double */
+            standard: number;
+            added: number[];
+            a: number[];
+            /** Format: double */
+            final?: number;
+            /** Format: double */
+            slope?: number;
+            /** Format: double */
+            slopeSE?: number;
+            unit?: string;
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        StandardAdditionsAnswer: {
+            /** Format: double */
+            c: number;
+            /** Format: double */
+            se: number;
+            interval: components["schemas"]["Interval"];
+            line: components["schemas"]["LineModel"];
+            x: number[];
+            y: number[];
+            verdicts: components["schemas"]["Verdict"][];
         };
         LineModel: {
             /** Format: double */
@@ -6990,6 +7223,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeScan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScanComputation"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeSpectrum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpectrumQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpectrumAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeOverlay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverlayQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlayAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeStandardAdditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandardAdditionsQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardAdditionsAnswer"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -3,7 +3,16 @@ import { useElementSize } from '@vueuse/core'
 import { scaleLinear } from 'd3-scale'
 import { line as pathOf } from 'd3-shape'
 import { computed, useId, useTemplateRef } from 'vue'
-import { rowsOf, type PlotAxis, type PlotBand, type PlotLine, type PlotMark, type PlotRule, type Point } from './plot'
+import {
+  rowsOf,
+  type PlotArea,
+  type PlotAxis,
+  type PlotBand,
+  type PlotLine,
+  type PlotMark,
+  type PlotRule,
+  type Point,
+} from './plot'
 
 /** Lines and readings over two axes with round ticks. It is drawn in the pixels that it has, so that
  * its words keep their size on a phone and on a wide screen, and in SVG, so that it prints. */
@@ -17,6 +26,7 @@ const props = withDefaults(
     marks?: PlotMark[]
     bands?: PlotBand[]
     rules?: PlotRule[]
+    areas?: PlotArea[]
     /** Height for each width; the least and the most of it in pixels. */
     ratio?: number
     least?: number
@@ -27,6 +37,7 @@ const props = withDefaults(
     marks: () => [],
     bands: () => [],
     rules: () => [],
+    areas: () => [],
     ratio: 0.62,
     least: 230,
     most: 460,
@@ -135,6 +146,7 @@ const isWithin = ([x, y]: Point) =>
         <text v-if="r.words" :x="width - right" :y="sy(r.at) - 4" text-anchor="end" class="words">{{ r.words }}</text>
       </g>
       <g :clip-path="`url(#${clip})`">
+        <path v-for="(a, i) in areas" :key="`a${i}`" :d="`${path([...a]) ?? ''}Z`" class="area" />
         <path
           v-for="(l, i) in lines"
           :key="`l${i}`"
@@ -207,6 +219,10 @@ text {
 }
 .tint {
   opacity: 0.45;
+}
+.area {
+  fill: var(--green);
+  opacity: 0.22;
 }
 .line {
   fill: none;

@@ -6,6 +6,8 @@ export interface PlotLine {
   points: readonly Point[]
   as?: 'found' | 'theory' | 'beside' | 'amber' | 'dotted-amber'
 }
+/** What lies between two lines, the upper one there and the lower one back. */
+export type PlotArea = readonly Point[]
 /** A reading, with the half width of its interval. */
 export interface PlotMark {
   at: Point

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle, type PastLine } from '@/api/client'
 import MadeBefore from '@/bench/MadeBefore.vue'
@@ -15,7 +15,8 @@ import TubesField from './TubesField.vue'
 import UnknownFields from './UnknownFields.vue'
 
 /** Which standards, at which wavelength, and whose unknowns are read from their line. */
-const { typed, forget } = useTyped('absorbance', typedQuestion, ['tubes', 'unknowns', 'line'])
+const { typed, forget, fillIn } = useTyped('absorbance', typedQuestion, ['tubes', 'unknowns', 'line'])
+onMounted(fillIn)
 const bottles = ref<Bottle[]>()
 const lines = ref<PastLine[]>([])
 const tubes = computed(() => readable(bottles.value ?? []))

@@ -26,8 +26,6 @@ const darkest = computed(() =>
 )
 const palest = computed(() => Math.min(0, ...props.view.vessels.flatMap((v) => v.readings.map((r) => 1.1 * r.a))))
 const lines = computed((): PlotLine[] => [
-  { points: props.view.band.map((b) => [b.c, b.a + b.half] as const), as: 'beside' },
-  { points: props.view.band.map((b) => [b.c, b.a - b.half] as const), as: 'beside' },
   { points: props.view.band.map((b) => [b.c, b.a] as const) },
   ...unknowns.value.flatMap((v): PlotLine[] => [
     {
@@ -47,6 +45,16 @@ const lines = computed((): PlotLine[] => [
     },
   ]),
 ])
+const band = computed(() =>
+  props.view.band.length
+    ? [
+        [
+          ...props.view.band.map((b) => [b.c, b.a + b.half] as const),
+          ...[...props.view.band].reverse().map((b) => [b.c, b.a - b.half] as const),
+        ],
+      ]
+    : [],
+)
 const marks = computed((): PlotMark[] => [
   ...standards.value.flatMap((v): PlotMark[] =>
     v.readings.length
@@ -93,6 +101,7 @@ const shown = computed(() =>
         { axis: 'y', from: view.best.from, to: view.best.to, words: `${view.best.from} to ${view.best.to}: read best` },
       ]"
       :lines="lines"
+      :areas="band"
       :marks="marks"
       :rules="named"
       :ratio="0.58"
@@ -100,7 +109,7 @@ const shown = computed(() =>
     <figcaption class="small soft">
       {{
         view.line
-          ? 'Dots: standards. Rings: struck. Line with its band at 95 %, dotted. Amber: unknowns, led to their concentration with its interval.'
+          ? 'Dots: standards. Rings: struck. Line with its band at 95 %, shaded. Amber: unknowns, led to their concentration with its interval.'
           : 'Dashed: standards that are to be read.'
       }}
     </figcaption>
