@@ -65,6 +65,8 @@ for (const [kind, what] of [
   ['capacity', /^Correct (the pH|what was added), /],
   ['titration', /^Correct the (sample|reading before|reading after), /],
   ['curve', /^Correct the (volume|pH), /],
+  ['absorbance', /^Correct (the blank|Bottle 1\d|Pond|Tap)/],
+  ['scan', /^Correct \d+ nm/],
 ] as const) {
   test(`what was read of a ${kind} run is corrected where it stands beside the plot`, async ({ page }) => {
     const { items } = await get<{ items: Run['summary'][] }>(page, `/runs?kind=${kind}`)
@@ -98,6 +100,8 @@ for (const [kind, about] of [
   ['titration', /^Working: concentration of potassium permanganate/],
   ['curve', /^Working: concentration of potassium hydrogen phthalate/],
   ['droptip', /^Working: .*drop/],
+  ['absorbance', /^Working: Pond, at the inlet, before it was diluted/],
+  ['scan', /^Working: maximum between the readings/],
 ] as const) {
   test(`the key = opens the working of what a ${kind} run is about`, async ({ page }) => {
     const { items } = await get<{ items: Run['summary'][] }>(page, `/runs?kind=${kind}`)

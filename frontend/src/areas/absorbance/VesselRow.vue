@@ -10,6 +10,11 @@ const emit = defineEmits<{ decide: [choice: string, text: string] }>()
 const striking = ref(false)
 const why = ref('')
 
+function strike() {
+  if (!why.value.trim()) return
+  emit('decide', 'strike', why.value.trim())
+  striking.value = false
+}
 function press(choice: string) {
   if (choice === 'strike') striking.value = !striking.value
   else emit('decide', choice, '')
@@ -50,8 +55,8 @@ function press(choice: string) {
   </tr>
   <tr v-if="striking" class="no-print">
     <td colspan="7" class="why">
-      <form @submit.prevent="why.trim() && emit('decide', 'strike', why.trim())">
-        <label>Why {{ vessel.name }} is struck<el-input v-model="why" maxlength="200" placeholder="a bubble" /></label>
+      <form @submit.prevent="strike">
+        <label>Why it is struck<el-input v-model="why" maxlength="200" placeholder="a bubble" /></label>
         <el-button native-type="submit" :disabled="busy || !why.trim()">Strike it</el-button>
       </form>
       <p class="small soft">It stays in the table and in the drawing, as a ring.</p>

@@ -19,7 +19,7 @@ const { typed, forget } = useTyped(
 /** A spectrum that was read; it is gone with the page. */
 const read = ref<{ file: string; title: string; x: number[]; y: number[] }[]>([])
 const which = ref('0')
-const { says, send } = useForm()
+const { says, send, problem: ofFile } = useForm()
 const trouble = ref('')
 
 const chosen = computed(() => read.value[Number(which.value)])
@@ -100,7 +100,7 @@ async function start() {
             <p v-if="chosen" class="small soft wide">
               {{ chosen.x.length }} points, {{ Math.min(...chosen.x) }} to {{ Math.max(...chosen.x) }} nm.
             </p>
-            <p v-if="says" class="problem small wide" role="alert">{{ says }}</p>
+            <p v-if="says" class="problem small wide" role="alert">{{ ofFile('/text') || says }}</p>
             <p class="problem small wide">{{ problem('/x', '/y', '/x/0') }}</p>
           </template>
           <TextField
