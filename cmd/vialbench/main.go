@@ -119,20 +119,21 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 
 // serveStandin answers for one of the simulated instruments.
 func serveStandin(ctx context.Context, args []string, out io.Writer) error {
+	makers := map[string]func() standin.Instrument{
+		"balance":    func() standin.Instrument { return standin.NewBalance(220, 0.0001, 1) },
+		"meter":      func() standin.Instrument { return standin.NewMeter(0.985, 3, 2, 1) },
+		"photometer": func() standin.Instrument { return standin.NewPhotometer(5, 2e-4, 1) },
+	}
 	which := "balance"
-	if len(args) > 0 && (args[0] == "balance" || args[0] == "meter") {
+	if len(args) > 0 && makers[args[0]] != nil {
 		which, args = args[0], args[1:]
 	}
 	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", cmp.Or(append(args, "")[0], defaultStandinAddress))
 	if err != nil {
 		return err
 	}
-	var instrument standin.Instrument = standin.NewBalance(220, 0.0001, 1)
-	if which == "meter" {
-		instrument = standin.NewMeter(0.985, 3, 2, 1)
-	}
 	_, _ = fmt.Fprintf(out, "A simulated %s is at %s\n", which, listener.Addr())
-	standin.Serve(ctx, listener, instrument)
+	standin.Serve(ctx, listener, makers[which]())
 	return nil
 }
 

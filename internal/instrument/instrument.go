@@ -4,7 +4,8 @@
 //
 //	*IDN?    maker,model,serial,version
 //	READ?    value,unit,state        like +5.1082,g,stable
-//	TARE     OK
+//	TARE     OK                      of a balance
+//	WAVELENGTH 880, BLANK, BASELINE  OK, of a photometer
 //
 // An instrument that shows several quantities at once names each with its unit before the
 // state: +177.3,mV,20.4,°C,stable.
@@ -130,13 +131,7 @@ func (c *Connection) Ask(line string) (string, error) {
 }
 
 // Tare sets a balance to zero.
-func (c *Connection) Tare() error {
-	answer, err := c.Ask("TARE")
-	if err == nil && answer != "OK" {
-		err = fmt.Errorf("“%s” is no answer to TARE", answer)
-	}
-	return err
-}
+func (c *Connection) Tare() error { return c.done("TARE") }
 
 // Read returns what the instrument shows now.
 func (c *Connection) Read() (Reading, error) {
@@ -180,3 +175,53 @@ func parseReading(answer string) (Reading, error) {
 
 // mostQuantities is how many quantities one reading has at most.
 const mostQuantities = 4
+
+// SetWavelength sets a photometer to a wavelength in nm.
+func (c *Connection) SetWavelength(nm float64) error {
+	return c.done("WAVELENGTH " + strconv.FormatFloat(nm, 'g', -1, 64))
+}
+
+// Blank takes what is in the beam of a photometer as nothing, at its wavelength, or at every one of them.
+func (c *Connection) Blank(everywhere bool) error {
+	if everywhere {
+		return c.done("BASELINE")
+	}
+	return c.done("BLANK")
+}
+
+// longestScan is how many readings one scan takes at most.
+const longestScan = 2000
+
+// Scan reads a photometer from one wavelength to another, so far apart, in nm. It ends with its context.
+func (c *Connection) Scan(ctx context.Context, from, to, step float64) (nm, absorbance []float64, err error) {
+	if !(step > 0) || !(to > from) || (to-from)/step > longestScan {
+		return nil, nil, fmt.Errorf("a scan leads upwards in at most %d steps", longestScan)
+	}
+	for i := 0; from+float64(i)*step <= to+1e-9; i++ {
+		if err := ctx.Err(); err != nil {
+			return nil, nil, err
+		}
+		at := from + float64(i)*step
+		if err := c.SetWavelength(at); err != nil {
+			return nil, nil, err
+		}
+		r, err := c.Read()
+		if err != nil {
+			return nil, nil, err
+		}
+		if r.Main().Unit.Dimension != quantity.Absorbance {
+			return nil, nil, fmt.Errorf("at %g nm it shows no absorbance: too strong a solution, or no photometer", at)
+		}
+		nm, absorbance = append(nm, at), append(absorbance, r.Main().In("AU"))
+	}
+	return nm, absorbance, nil
+}
+
+// done sends a command that is answered with OK.
+func (c *Connection) done(command string) error {
+	answer, err := c.Ask(command)
+	if err == nil && answer != "OK" {
+		err = fmt.Errorf("“%s” is no answer to %s", answer, command)
+	}
+	return err
+}

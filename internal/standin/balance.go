@@ -118,7 +118,7 @@ func (b *Balance) read() string {
 }
 
 // measure answers the measuring line.
-func (b *Balance) measure(command string) string {
+func (b *Balance) measure(command, _ string) string {
 	switch command {
 	case "*IDN?":
 		return BalanceModel + ",1,1"

@@ -113,7 +113,7 @@ func (m *Meter) dip(name string, pH, celsius float64, ions bool) {
 	m.air, m.rinsed, m.dipped = false, false, m.now()
 }
 
-func (m *Meter) measure(command string) string {
+func (m *Meter) measure(command, _ string) string {
 	switch command {
 	case "*IDN?":
 		return MeterModel + ",1,1"

@@ -29,7 +29,7 @@ type Instrument interface {
 
 // device is what an instrument does on its line.
 type device interface {
-	measure(command string) (answer string)
+	measure(command, argument string) (answer string)
 	hand(command, argument string) error
 	state() string
 }
@@ -51,7 +51,7 @@ func (l *line) Do(text string) (answer string, ok bool) {
 		if !l.linked {
 			return "", false
 		}
-		return l.device.measure(command), true
+		return l.device.measure(command, strings.TrimSpace(argument)), true
 	}
 	var err error
 	switch argument = strings.TrimSpace(argument); hand {
