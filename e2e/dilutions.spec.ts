@@ -125,7 +125,7 @@ test('a series by two burettes with its blank, from a bottle; read by initial an
     .click()
   await expect(page.getByText(/^7 mL, run \d+, dilution of potassium dihydrogen phosphate/)).toBeVisible() // 2 mL and the rinsing
   const family = page.getByRole('list', { name: 'Parentage' })
-  await expect(family.getByRole('listitem')).toHaveCount(7) // the solid, the stock, the sample rack, these two
+  await expect(family.getByRole('listitem')).toHaveCount(13) // the solid, the stock, the two sample racks, these two
   await expect(family.getByText('Potassium dihydrogen phosphate, solid')).toBeVisible()
   await expect(family.getByText(/^39\.9.* mg\/L P$/)).toBeVisible()
   await family.getByRole('link', { name: 'its run' }).last().click()

@@ -223,7 +223,8 @@ func (a *account) concentration(part int) (c uncertain.Number, ok bool) {
 	if a.answer == nil || !read {
 		return c, false
 	}
-	c, err := a.line.question(a.Unit, nil).Carry(a.answer.Unknowns[i], a.line.concentrations(), a.line.Of, fmt.Sprintf("scatter of unknown %d", part))
+	scatter := fmt.Sprintf("scatter of unknown %d", part)
+	c, err := a.line.question(a.Unit, nil).Carry(a.answer.Unknowns[i], a.line.concentrations(), a.line.Of, scatter)
 	return c, err == nil
 }
 

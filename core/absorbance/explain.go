@@ -46,7 +46,8 @@ func (a *account) lines(id string) ([]working.Line, error) {
 	slope := working.Line{
 		Title: "Slope", Symbol: "b", Formula: `b = \frac{\sum (c_i - \bar{c})(A_i - \bar{A})}{\sum (c_i - \bar{c})^2}`,
 		Substituted: fmt.Sprintf(`b = \frac{%s}{%s}`, plain(l.Slope*l.Sxx), plain(l.Sxx)) + working.Unit(a.perUnit()),
-		Result:      working.Result(a.slope(), a.perUnit()), From: []string{fmt.Sprintf("%d readings that count; the band uses s = %s", l.N, plain(l.SD))},
+		Result:      working.Result(a.slope(), a.perUnit()),
+		From:        []string{fmt.Sprintf("%d readings that count; the band uses s = %s", l.N, plain(l.SD))},
 	}
 	switch id {
 	case "slope":
@@ -119,6 +120,7 @@ func (a *account) sampleLine(part int, c, f uncertain.Number) working.Line {
 	}
 	return working.Line{
 		Title: "The sample before it was diluted", Symbol: "c", Formula: `c = F\,c_0`,
-		Substituted: fmt.Sprintf(`c = %s \times %s`, plain(f.Value), plain(c.Value)) + working.Unit(a.Unit), Result: working.Result(c.Times(f), a.Unit), From: []string{from},
+		Substituted: fmt.Sprintf(`c = %s \times %s`, plain(f.Value), plain(c.Value)) + working.Unit(a.Unit),
+		Result:      working.Result(c.Times(f), a.Unit), From: []string{from},
 	}
 }

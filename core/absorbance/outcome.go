@@ -93,7 +93,7 @@ type View struct {
 
 func (a *account) outcome() run.Outcome {
 	view := a.view()
-	out := run.Outcome{Exact: true, Readings: a.used, View: view, Figures: a.figures(), Table: a.table(view)}
+	out := run.Outcome{Exact: true, Readings: a.used, View: view, Figures: a.figures(), Table: a.table(view), Plots: view.plots()}
 	if a.ended {
 		out.Products = []run.Product{{
 			Result: true, From: run.FromSources, Title: a.Title(), Name: a.Substance, Exact: true, Figures: out.Figures,
@@ -104,6 +104,43 @@ func (a *account) outcome() run.Outcome {
 	}
 	out.Place(a.steps(view.Verdicts), &a.notes, a.reason, a.isDone)
 	return out
+}
+
+// plots are the line with its readings, and what lies off it.
+func (v View) plots() []run.Plot {
+	if v.Line == nil {
+		return nil
+	}
+	main := run.Plot{XLabel: v.Unit, YLabel: fmt.Sprintf("absorbance at %g nm", v.Wavelength)}
+	rest := run.Plot{XLabel: v.Unit, YLabel: "AU off the line"}
+	var line, area [][2]float64
+	for i, b := range v.Band {
+		line, area = append(line, [2]float64{b.C, b.A}), append(area, [2]float64{b.C, b.A + b.Half})
+		if i == len(v.Band)-1 {
+			rest.Lines = [][][2]float64{{{0, 0}, {b.C, 0}}}
+		}
+	}
+	for i := len(v.Band) - 1; i >= 0; i-- {
+		area = append(area, [2]float64{v.Band[i].C, v.Band[i].A - v.Band[i].Half})
+	}
+	main.Lines, main.Areas = [][][2]float64{line}, [][][2]float64{area}
+	for _, vessel := range v.Vessels {
+		if vessel.Unknown {
+			if vessel.Figure != "" {
+				main.Drops, main.Names = append(main.Drops, [2]float64{vessel.C, vessel.Mean}), append(main.Names, vessel.Name)
+			}
+			continue
+		}
+		for _, read := range vessel.Readings {
+			at, off := [2]float64{vessel.C, read.A}, [2]float64{vessel.C, read.A - v.Line.Intercept - v.Line.Slope*vessel.C}
+			if vessel.Struck != "" {
+				main.Hollow = append(main.Hollow, at)
+				continue
+			}
+			main.Points, rest.Points = append(main.Points, at), append(rest.Points, off)
+		}
+	}
+	return []run.Plot{main, rest}
 }
 
 // bandPoints is at how many places the band is drawn.
@@ -207,7 +244,8 @@ func (a *account) readUnknown(v *Vessel) {
 	between := func(i photometry.Interval) string {
 		return quantity.Digits(i.From, digits) + " to " + quantity.Digits(i.To, digits) + " " + a.Unit
 	}
-	v.Schools = append(v.Schools, School{"line with intercept, all that adds to it", v.Text + " ± " + quantity.Digits(c.Expanded(), digits), true})
+	taken := v.Text + " ± " + quantity.Digits(c.Expanded(), digits)
+	v.Schools = append(v.Schools, School{"line with intercept, all that adds to it", taken, true})
 	if found.Fieller != nil {
 		v.Schools = append(v.Schools, School{"line with intercept, its scatter alone (Fieller)", between(*found.Fieller), false})
 	}
@@ -296,7 +334,9 @@ func (a *account) absorptivity() (e uncertain.Number, ok bool) {
 
 // table is what was read and what it gives.
 func (a *account) table(v View) [][]string {
-	list := [][]string{{"tube", "owner", "concentration", "U (k = 2)", "unit", "shown", "A", "%T", "cell", "residual", "struck because", "doubts"}}
+	list := [][]string{{
+		"tube", "owner", "concentration", "U (k = 2)", "unit", "shown", "A", "%T", "cell", "residual", "struck because", "doubts",
+	}}
 	for _, vessel := range v.Vessels {
 		for _, read := range vessel.Readings {
 			residual, doubts := "", ""

@@ -49,30 +49,9 @@ type AdditionsAnswer struct {
 // Not made up, absorbances are brought to the volume of the sample, Y = A·(V₀ + V_s)/V₀, over x = c_s·V_s/V₀. An error is a
 // verdict.Problems. Source: M. Bader, J. Chem. Educ. 57 (1980) 703; Harvey, Analytical Chemistry 2.1, 5C.3; both from memory.
 func Additions(q AdditionsQuestion) (AdditionsAnswer, error) {
-	var p verdict.Problems
 	n := len(q.Added)
-	if n < 3 || n > mostReadings || len(q.A) != n {
-		p.Add("/added", "there are 3 to %d additions, the first of nothing, and as many absorbances", mostReadings)
-	}
-	if !(q.Sample > 0 && q.Sample <= 1e4) {
-		p.Add("/sample", "the volume of sample is above 0 and at most 10000 mL")
-	}
-	if !(q.Standard > 0 && q.Standard <= 1e9) {
-		p.Add("/standard", "the concentration of the standard is above 0")
-	}
-	for i, v := range q.Added {
-		if !(v >= 0 && v <= 1e4) || q.Final > 0 && v+q.Sample > q.Final*(1+1e-9) {
-			p.Add("/added/"+strconv.Itoa(i), "what is added is 0 mL or more, and fits into the flask with the sample")
-		}
-	}
-	for i, a := range q.A {
-		checkAbsorbance(a, "/a/"+strconv.Itoa(i), &p)
-	}
-	if !(q.Final >= 0 && q.Final <= 1e5) || !(q.SlopeSE >= 0) || math.IsInf(q.Slope, 0) || math.IsNaN(q.Slope) {
-		p.Add("/final", "a volume is 0 mL or more, and a slope a number")
-	}
-	if len(p) > 0 {
-		return AdditionsAnswer{}, p
+	if err := q.check(); err != nil {
+		return AdditionsAnswer{}, err
 	}
 	answer := AdditionsAnswer{Verdicts: []verdict.Verdict{}}
 	to := q.Final
@@ -99,6 +78,32 @@ func Additions(q AdditionsQuestion) (AdditionsAnswer, error) {
 	answer.Interval = Interval{answer.C - t*answer.SE, answer.C + t*answer.SE}
 	q.judge(&answer, t)
 	return answer, nil
+}
+
+func (q AdditionsQuestion) check() error {
+	var p verdict.Problems
+	n := len(q.Added)
+	if n < 3 || n > mostReadings || len(q.A) != n {
+		p.Add("/added", "there are 3 to %d additions, the first of nothing, and as many absorbances", mostReadings)
+	}
+	if !(q.Sample > 0 && q.Sample <= 1e4) {
+		p.Add("/sample", "the volume of sample is above 0 and at most 10000 mL")
+	}
+	if !(q.Standard > 0 && q.Standard <= 1e9) {
+		p.Add("/standard", "the concentration of the standard is above 0")
+	}
+	for i, v := range q.Added {
+		if !(v >= 0 && v <= 1e4) || q.Final > 0 && v+q.Sample > q.Final*(1+1e-9) {
+			p.Add("/added/"+strconv.Itoa(i), "what is added is 0 mL or more, and fits into the flask with the sample")
+		}
+	}
+	for i, a := range q.A {
+		checkAbsorbance(a, "/a/"+strconv.Itoa(i), &p)
+	}
+	if !(q.Final >= 0 && q.Final <= 1e5) || !(q.SlopeSE >= 0) || math.IsInf(q.Slope, 0) || math.IsNaN(q.Slope) {
+		p.Add("/final", "a volume is 0 mL or more, and a slope a number")
+	}
+	return p.OrNil()
 }
 
 func (q AdditionsQuestion) judge(a *AdditionsAnswer, t float64) {

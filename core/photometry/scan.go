@@ -98,8 +98,7 @@ func Scan(q ScanQuestion) (ScanAnswer, error) {
 	return answer, nil
 }
 
-// sorted checks the question and puts it in the order of wavelengths.
-func (q ScanQuestion) sorted() (ScanQuestion, error) {
+func (q ScanQuestion) check() error {
 	var p verdict.Problems
 	n := len(q.X)
 	if n < 4 || n > mostPoints {
@@ -123,9 +122,15 @@ func (q ScanQuestion) sorted() (ScanQuestion, error) {
 			break
 		}
 	}
-	if len(p) > 0 {
-		return q, p
+	return p.OrNil()
+}
+
+// sorted checks the question and puts it in the order of wavelengths.
+func (q ScanQuestion) sorted() (ScanQuestion, error) {
+	if err := q.check(); err != nil {
+		return q, err
 	}
+	n := len(q.X)
 	order := make([]int, n)
 	for i := range order {
 		order[i] = i
@@ -147,8 +152,8 @@ func (q ScanQuestion) sorted() (ScanQuestion, error) {
 			s.Blank = append(s.Blank, q.Blank[from])
 		}
 		if to > 0 && s.X[to] == s.X[to-1] {
-			p.Add("/x/"+strconv.Itoa(from), "%g nm stands there twice: read each wavelength once", q.X[from])
-			return s, p
+			twice := fmt.Sprintf("%g nm stands there twice: read each wavelength once", q.X[from])
+			return s, verdict.Problems{{Field: "/x/" + strconv.Itoa(from), Reason: twice}}
 		}
 	}
 	if s.Noise == 0 {
@@ -316,12 +321,7 @@ func (q ScanQuestion) judge(a *ScanAnswer) {
 	if most := q.Thresholds.Of(RuleStrong); best.Y > most {
 		add(RuleStrong, verdict.Look, "Absorbance %s at the top, more than %g: dilute it, stray light flattens the top.", quantity.Digits(best.Y, 2), most)
 	}
-	spacing := q.X[n-1] - q.X[0]
-	for k := 1; k < n; k++ {
-		if q.X[k-1] <= best.X && best.X <= q.X[k] {
-			spacing = q.X[k] - q.X[k-1]
-		}
-	}
+	spacing := q.spacing(best.X)
 	says := fmt.Sprintf("Measure at %g nm: the maximum lies at %s ± %s nm, between the readings.", a.Measure, quantity.Digits(best.X, 1), quantity.Digits(2*best.U, 1))
 	switch {
 	case best.Flat > 0 && spacing > 2*best.Flat && spacing > 5:
@@ -330,15 +330,32 @@ func (q ScanQuestion) judge(a *ScanAnswer) {
 	default:
 		add(RuleTop, verdict.Fine, "%s Within ± %s nm of it the absorbance falls by less than 1 %%.", says, quantity.Digits(best.Flat, 0))
 	}
-	if len(q.Blank) > 0 {
-		k := 0
-		for j, x := range q.X {
-			if math.Abs(x-best.X) < math.Abs(q.X[k]-best.X) {
-				k = j
-			}
-		}
-		if most := q.Thresholds.Of(RuleBlankAbsorbs); q.Blank[k] > most {
-			add(RuleBlankAbsorbs, verdict.Look, "The blank itself absorbs %s there, more than %g: less light is left to measure with.", quantity.Digits(q.Blank[k], 3), most)
+	if most := q.Thresholds.Of(RuleBlankAbsorbs); q.blankAt(best.X) > most {
+		add(RuleBlankAbsorbs, verdict.Look, "The blank itself absorbs %s there, more than %g: less light is left to measure with.",
+			quantity.Digits(q.blankAt(best.X), 3), most)
+	}
+}
+
+// spacing is how far the readings lie apart around a wavelength.
+func (q ScanQuestion) spacing(nm float64) float64 {
+	for k := 1; k < len(q.X); k++ {
+		if q.X[k-1] <= nm && nm <= q.X[k] {
+			return q.X[k] - q.X[k-1]
 		}
 	}
+	return q.X[len(q.X)-1] - q.X[0]
+}
+
+// blankAt is what the blank absorbs at the reading next to a wavelength; 0 where nobody looked.
+func (q ScanQuestion) blankAt(nm float64) float64 {
+	if len(q.Blank) == 0 {
+		return 0
+	}
+	k := 0
+	for i, x := range q.X {
+		if math.Abs(x-nm) < math.Abs(q.X[k]-nm) {
+			k = i
+		}
+	}
+	return q.Blank[k]
 }

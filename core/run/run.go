@@ -268,6 +268,8 @@ type Outcome struct {
 	// Table is what a run gives as a table, its head first; nil of a run whose figures say
 	// it all, see [Outcome.AsTable].
 	Table [][]string `json:"-"`
+	// Plots are drawn on its report, one under the other; none of a run that has nothing to draw.
+	Plots []Plot `json:"-"`
 	// Readings are those of instruments.
 	Readings []Reading `json:"-"`
 	// Products are what a finished run puts on the shelf.

@@ -274,10 +274,25 @@ func (a *account) outcome() run.Outcome {
 	for i, x := range a.view.X {
 		out.Table = append(out.Table, []string{quantity.Trim(x), quantity.Digits(a.view.Y[i], 4)})
 	}
+	if answer := a.view.Answer; answer != nil {
+		plot := run.Plot{XLabel: "nm", YLabel: "absorbance"}
+		var line [][2]float64
+		for i, x := range answer.CurveX {
+			line = append(line, [2]float64{x, answer.CurveY[i]})
+		}
+		plot.Lines = [][][2]float64{line}
+		for _, r := range a.view.Readings {
+			plot.Points = append(plot.Points, [2]float64{r.X, r.Y})
+		}
+		for _, p := range answer.Peaks {
+			plot.Drops, plot.Names = append(plot.Drops, [2]float64{p.X, p.Y}), append(plot.Names, quantity.Digits(p.X, 0)+" nm")
+		}
+		out.Plots = []run.Plot{plot}
+	}
 	if a.view.Chosen > 0 {
 		out.Products = []run.Product{{
-			Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures, MadeOf: []string{}, Hazards: []string{},
-			Readings: a.used,
+			Result: true, From: run.FromSources, Title: a.Title(), Name: a.Name, Exact: true, Figures: out.Figures,
+			MadeOf: []string{}, Hazards: []string{}, Readings: a.used,
 		}}
 	}
 	out.Place(a.steps(), &a.notes, a.reason, func(s *run.Step) bool {
@@ -297,14 +312,16 @@ func (a *account) steps() []run.Step {
 			break
 		}
 		list = append(list, run.Step{
-			ID: stepOf(part), Part: part, Kind: KindRead, Asks: true, Input: run.InputQuantity, Label: "Absorbance shown", Unit: "AU", Dimensions: shown,
+			ID: stepOf(part), Part: part, Kind: KindRead, Asks: true, Input: run.InputQuantity,
+			Label: "Absorbance shown", Unit: "AU", Dimensions: shown,
 			Title:    fmt.Sprintf("%g nm: set zero with the blank, then read the cell", x),
 			Hint:     "The blank is set again at every wavelength: lamp and detector differ from one to the next.",
 			Cautions: []string{"Wear goggles and gloves. Your local rules, the safety data sheet and licensed waste handling come first."},
 		})
 	}
 	s := run.Step{
-		ID: chooseStep, Kind: KindChosen, Asks: true, Input: run.InputQuantity, Label: "Measure at", Unit: "nm", Dimensions: []quantity.Dimension{quantity.Wavelength},
+		ID: chooseStep, Kind: KindChosen, Asks: true, Input: run.InputQuantity,
+		Label: "Measure at", Unit: "nm", Dimensions: []quantity.Dimension{quantity.Wavelength},
 		Title: "Choose the wavelength to measure at", Hint: "At the top, where it is flat; away from what the blank absorbs.",
 	}
 	if a.view.Answer != nil {
@@ -348,8 +365,9 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 	}
 	return append([]working.Line{{
 		Title: "Maximum", Symbol: `\lambda`, Formula: `\lambda = \lambda_i + \delta`,
-		Substituted: fmt.Sprintf(`\lambda = %s + (%s)`, working.Number(near), signed(p.X-near)) + working.Unit("nm"), Result: working.Result(list[0].Number, "nm"),
-		From: []string{"λᵢ: the nearest reading", "δ: to the top of the parabola through the readings around it"},
+		Substituted: fmt.Sprintf(`\lambda = %s + (%s)`, working.Number(near), signed(p.X-near)) + working.Unit("nm"),
+		Result:      working.Result(list[0].Number, "nm"),
+		From:        []string{"λᵢ: the nearest reading", "δ: to the top of the parabola through the readings around it"},
 	}}, working.Uncertainty(list[0].Number, "nm")...), nil
 }
 

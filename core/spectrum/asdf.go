@@ -47,37 +47,50 @@ func (d *asdf) line(text string, line int) (x float64, err error) {
 		if err != nil || math.IsNaN(value) || math.IsInf(value, 0) {
 			return 0, wrong(line, "“%s” is no number of data", clip(token+rest))
 		}
-		switch {
-		case checks && !begun:
-			if item != 'y' {
-				return 0, wrong(line, "after differences a line begins with the last ordinate once more, as a whole number")
-			}
-			if last := d.values[len(d.values)-1]; math.Abs(value-last) > 1e-9*math.Abs(last)+1e-9 {
-				return 0, wrong(line, "the check does not fit: the line before ends with %g, and this one begins with %g", last, value)
-			}
-		case item == 'y':
-			d.difference = false
-			err = d.add(value, line)
-		case len(d.values) == 0:
-			return 0, wrong(line, "data begin with an ordinate, not with a difference or a repetition")
-		case item == 'd':
-			d.difference, d.delta = true, value
-			err = d.add(d.values[len(d.values)-1]+value, line)
-		default: // so many times in all
-			for range int(value) - 1 {
-				following := d.values[len(d.values)-1]
-				if d.difference {
-					following += d.delta
-				}
-				if err = d.add(following, line); err != nil {
-					break
-				}
-			}
+		if checks && !begun {
+			err = d.check(item, value, line)
+		} else {
+			err = d.take(item, value, line)
 		}
 		if err != nil {
 			return 0, err
 		}
 	}
+}
+
+// check compares the first ordinate of a line with the last one of the line before.
+func (d *asdf) check(item byte, value float64, line int) error {
+	if item != 'y' {
+		return wrong(line, "after differences a line begins with the last ordinate once more, as a whole number")
+	}
+	if last := d.values[len(d.values)-1]; math.Abs(value-last) > 1e-9*math.Abs(last)+1e-9 {
+		return wrong(line, "the check does not fit: the line before ends with %g, and this one begins with %g", last, value)
+	}
+	return nil
+}
+
+// take takes an ordinate, a difference or a repetition.
+func (d *asdf) take(item byte, value float64, line int) error {
+	switch {
+	case item == 'y':
+		d.difference = false
+		return d.add(value, line)
+	case len(d.values) == 0:
+		return wrong(line, "data begin with an ordinate, not with a difference or a repetition")
+	case item == 'd':
+		d.difference, d.delta = true, value
+		return d.add(d.values[len(d.values)-1]+value, line)
+	}
+	for range int(value) - 1 { // so many times in all
+		following := d.values[len(d.values)-1]
+		if d.difference {
+			following += d.delta
+		}
+		if err := d.add(following, line); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (d *asdf) add(value float64, line int) error {

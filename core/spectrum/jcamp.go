@@ -123,6 +123,23 @@ func (b *block) read(r record) (err error) {
 		return err
 	}
 	b.filled = true
+	if err := b.inUnits(r.line); err != nil {
+		return err
+	}
+	end := r.line
+	if n := len(r.more); n > 0 {
+		end = r.more[n-1].line
+	}
+	if want, ok, err := b.number("NPOINTS"); err != nil {
+		return err
+	} else if ok && want != float64(len(b.X)) {
+		return wrong(b.values["NPOINTS"].line, "##NPOINTS= says %g, and there are %d", want, len(b.X))
+	}
+	return b.check(end)
+}
+
+// inUnits brings wavelengths to nm and transmittances to %.
+func (b *block) inUnits(line int) error {
 	if text := strings.ToUpper(b.values["XUNITS"].value); text != "" {
 		switch text {
 		case "NANOMETERS", "NANOMETRES", "NM":
@@ -136,7 +153,7 @@ func (b *block) read(r record) (err error) {
 			b.XUnit = "nm"
 			for i, x := range b.X {
 				if x == 0 {
-					return wrong(r.line, "a wavenumber of 0 has no wavelength")
+					return wrong(line, "a wavenumber of 0 has no wavelength")
 				}
 				b.X[i] = 1e7 / x
 			}
@@ -152,16 +169,7 @@ func (b *block) read(r record) (err error) {
 			}
 		}
 	}
-	end := r.line
-	if n := len(r.more); n > 0 {
-		end = r.more[n-1].line
-	}
-	if want, ok, err := b.number("NPOINTS"); err != nil {
-		return err
-	} else if ok && want != float64(len(b.X)) {
-		return wrong(b.values["NPOINTS"].line, "##NPOINTS= says %g, and there are %d", want, len(b.X))
-	}
-	return b.check(end)
+	return nil
 }
 
 func largest(list []float64) float64 {

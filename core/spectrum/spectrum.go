@@ -2,10 +2,10 @@
 //
 // # JCAMP-DX
 //
-// Labelled data records, ##LABEL=value, of a spectrum or of several in a LINK block. Ordinates of ##XYDATA=(X++(Y..Y)) stand in lines that begin with
-// their abscissa, as integers times ##YFACTOR: free (AFFN) or packed with signs (PAC), with the first digit and the sign as one letter (SQZ), as
-// differences from the one before (DIF), and repeated (DUP). After a line of differences the next one begins with its last ordinate once more: a
-// check. ##XYPOINTS=(XY..XY) are pairs.
+// Labelled data records, ##LABEL=value, of a spectrum or of several in a LINK block. Ordinates of ##XYDATA=(X++(Y..Y)) stand in
+// lines that begin with their abscissa, as integers times ##YFACTOR: free (AFFN) or packed with signs (PAC), with the first
+// digit and the sign as one letter (SQZ), as differences from the one before (DIF), and repeated (DUP). After a line of
+// differences the next one begins with its last ordinate once more: a check. ##XYPOINTS=(XY..XY) are pairs.
 //
 // Written are AFFN and DIFDUP, JCAMP-DX 4.24, with points evenly spaced; others as pairs.
 //

@@ -3734,12 +3734,18 @@ type ServerInterface interface {
 	// GetRunPlan The plan of a run as it is kept, by which a device carries it on while the server cannot be reached
 	// (GET /runs/{id}/plan)
 	GetRunPlan(c *gin.Context, id Id)
+	// PrintRunReport A run on paper, with its drawings, its readings and its record
+	// (GET /runs/{id}/report.pdf)
+	PrintRunReport(c *gin.Context, id Id)
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(c *gin.Context, id Id)
 	// GetRunTable Results of a run as a table
 	// (GET /runs/{id}/table.csv)
 	GetRunTable(c *gin.Context, id Id)
+	// ExportRunWorkbook Results and readings of a run as a workbook
+	// (GET /runs/{id}/table.xlsx)
+	ExportRunWorkbook(c *gin.Context, id Id)
 	// GetRunWorking How a figure of a run came about
 	// (GET /runs/{id}/working)
 	GetRunWorking(c *gin.Context, id Id, params GetRunWorkingParams)
@@ -5407,6 +5413,31 @@ func (siw *ServerInterfaceWrapper) GetRunPlan(c *gin.Context) {
 	siw.Handler.GetRunPlan(c, id)
 }
 
+// PrintRunReport operation middleware
+func (siw *ServerInterfaceWrapper) PrintRunReport(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PrintRunReport(c, id)
+}
+
 // TakeRunTable operation middleware
 func (siw *ServerInterfaceWrapper) TakeRunTable(c *gin.Context) {
 
@@ -5455,6 +5486,31 @@ func (siw *ServerInterfaceWrapper) GetRunTable(c *gin.Context) {
 	}
 
 	siw.Handler.GetRunTable(c, id)
+}
+
+// ExportRunWorkbook operation middleware
+func (siw *ServerInterfaceWrapper) ExportRunWorkbook(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportRunWorkbook(c, id)
 }
 
 // GetRunWorking operation middleware
@@ -6135,6 +6191,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/runs/:id", wrapper.GetRun)
 	router.POST(options.BaseURL+"/runs/:id/facts", wrapper.AddFact)
 	router.GET(options.BaseURL+"/runs/:id/table.csv", wrapper.GetRunTable)
+	router.GET(options.BaseURL+"/runs/:id/report.pdf", wrapper.PrintRunReport)
+	router.GET(options.BaseURL+"/runs/:id/table.xlsx", wrapper.ExportRunWorkbook)
 	router.GET(options.BaseURL+"/runs/:id/plan", wrapper.GetRunPlan)
 	router.POST(options.BaseURL+"/runs/:id/table", wrapper.TakeRunTable)
 	router.GET(options.BaseURL+"/runs/:id/facts/:fact/asked", wrapper.GetAsked)
@@ -8856,6 +8914,51 @@ func (response GetRunPlandefaultApplicationProblemPlusJSONResponse) VisitGetRunP
 	return err
 }
 
+type PrintRunReportRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type PrintRunReportResponseObject interface {
+	VisitPrintRunReportResponse(w http.ResponseWriter) error
+}
+
+type PrintRunReport200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PrintRunReport200ApplicationpdfResponse) VisitPrintRunReportResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PrintRunReportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PrintRunReportdefaultApplicationProblemPlusJSONResponse) VisitPrintRunReportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TakeRunTableRequestObject struct {
 	Id   Id `json:"id"`
 	Body *TakeRunTableTextRequestBody
@@ -8930,6 +9033,51 @@ type GetRunTabledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetRunTabledefaultApplicationProblemPlusJSONResponse) VisitGetRunTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRunWorkbookRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ExportRunWorkbookResponseObject interface {
+	VisitExportRunWorkbookResponse(w http.ResponseWriter) error
+}
+
+type ExportRunWorkbook200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportRunWorkbook200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportRunWorkbookResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRunWorkbookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportRunWorkbookdefaultApplicationProblemPlusJSONResponse) VisitExportRunWorkbookResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10354,12 +10502,18 @@ type StrictServerInterface interface {
 	// GetRunPlan The plan of a run as it is kept, by which a device carries it on while the server cannot be reached
 	// (GET /runs/{id}/plan)
 	GetRunPlan(ctx context.Context, request GetRunPlanRequestObject) (GetRunPlanResponseObject, error)
+	// PrintRunReport A run on paper, with its drawings, its readings and its record
+	// (GET /runs/{id}/report.pdf)
+	PrintRunReport(ctx context.Context, request PrintRunReportRequestObject) (PrintRunReportResponseObject, error)
 	// TakeRunTable Take in facts of a run as a table
 	// (POST /runs/{id}/table)
 	TakeRunTable(ctx context.Context, request TakeRunTableRequestObject) (TakeRunTableResponseObject, error)
 	// GetRunTable Results of a run as a table
 	// (GET /runs/{id}/table.csv)
 	GetRunTable(ctx context.Context, request GetRunTableRequestObject) (GetRunTableResponseObject, error)
+	// ExportRunWorkbook Results and readings of a run as a workbook
+	// (GET /runs/{id}/table.xlsx)
+	ExportRunWorkbook(ctx context.Context, request ExportRunWorkbookRequestObject) (ExportRunWorkbookResponseObject, error)
 	// GetRunWorking How a figure of a run came about
 	// (GET /runs/{id}/working)
 	GetRunWorking(ctx context.Context, request GetRunWorkingRequestObject) (GetRunWorkingResponseObject, error)
@@ -12685,6 +12839,32 @@ func (sh *strictHandler) GetRunPlan(ctx *gin.Context, id Id) {
 	}
 }
 
+// PrintRunReport operation middleware
+func (sh *strictHandler) PrintRunReport(ctx *gin.Context, id Id) {
+	var request PrintRunReportRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PrintRunReport(ctx, request.(PrintRunReportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PrintRunReport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PrintRunReportResponseObject); ok {
+		if err := validResponse.VisitPrintRunReportResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // TakeRunTable operation middleware
 func (sh *strictHandler) TakeRunTable(ctx *gin.Context, id Id) {
 	var request TakeRunTableRequestObject
@@ -12738,6 +12918,32 @@ func (sh *strictHandler) GetRunTable(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetRunTableResponseObject); ok {
 		if err := validResponse.VisitGetRunTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportRunWorkbook operation middleware
+func (sh *strictHandler) ExportRunWorkbook(ctx *gin.Context, id Id) {
+	var request ExportRunWorkbookRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRunWorkbook(ctx, request.(ExportRunWorkbookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRunWorkbook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportRunWorkbookResponseObject); ok {
+		if err := validResponse.VisitExportRunWorkbookResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

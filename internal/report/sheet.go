@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"github.com/go-pdf/fpdf"
+
+	"vialbench/core/run"
 )
 
 // Sheet is a page or more for a hand at the bench: headings with rows under them.
@@ -23,6 +25,8 @@ type Section struct {
 	Rows   [][]string
 	// Warns prints it in a frame.
 	Warns bool
+	// Plots stand before the rows.
+	Plots []run.Plot
 	// Grid rules its cells, tall enough to be written in; the first row names the columns.
 	Grid bool
 }
@@ -63,7 +67,7 @@ func (s Sheet) draw(pdf *fpdf.Fpdf) {
 	pdf.SetFont("text", "", 10)
 	pdf.MultiCell(0, rowHeight, s.Subtitle, "", "L", false)
 	for _, section := range s.Sections {
-		if len(section.Rows) > 0 {
+		if len(section.Rows)+len(section.Plots) > 0 {
 			section.draw(pdf)
 		}
 	}
@@ -74,6 +78,14 @@ func (s Section) draw(pdf *fpdf.Fpdf) {
 	keepTogether(pdf, 8+2*rowHeight)
 	pdf.SetFont("text", "B", 12)
 	pdf.MultiCell(0, 7, s.Heading, "", "L", false)
+	pdf.SetFont("text", "", 10)
+	for i, plot := range s.Plots {
+		height := plotHeight
+		if i > 0 {
+			height = lowPlot
+		}
+		drawPlot(pdf, plot, height)
+	}
 	pdf.SetFont("text", "", 10)
 	top := pdf.GetY()
 	for i, row := range s.Rows {

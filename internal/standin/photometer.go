@@ -15,15 +15,15 @@ const PhotometerModel = Maker + ",stand-in photometer"
 
 // What happens in the beam of a photometer.
 const (
-	shortWay     = 0.4   // of the path, with the cell turned round
-	frosted      = 0.35  // AU, of its frosted sides then
-	smeared      = 0.03  // AU of a fingerprint
-	bubbled      = 0.08  // AU of a bubble
-	warmUp       = 15.0  // time constant, min
-	coldOff      = 0.02  // AU at first
-	dark         = 4e-4  // noise of the transmittance
-	lampShifts   = 0.002 // AU a nm, away from where the blank was set
-	hottestDrift = 1.0   // AU an hour
+	shortWay   = 0.4   // of the path, with the cell turned round
+	frosted    = 0.35  // AU, of its frosted sides then
+	smeared    = 0.03  // AU of a fingerprint
+	bubbled    = 0.08  // AU of a bubble
+	warmUp     = 15.0  // time constant, min
+	coldOff    = 0.02  // AU at first
+	dark       = 4e-4  // noise of the transmittance
+	lampShifts = 0.002 // AU a nm, away from where the blank was set
+	mostDrift  = 1.0   // AU an hour
 )
 
 // Photometer is a simulated photometer. Beside READ?, which answers absorbance and wavelength, it obeys on its measuring line
@@ -160,7 +160,10 @@ func (p *Photometer) hand(command, argument string) error {
 	limits := map[string]struct {
 		of        *float64
 		low, high float64
-	}{"BANDWIDTH": {&p.bandwidth, 0, 100}, "STRAY": {&p.stray, 0, 0.1}, "DRIFT": {&p.drift, -hottestDrift, hottestDrift}, "NOISE": {&p.noise, 0, 0.05}}
+	}{
+		"BANDWIDTH": {&p.bandwidth, 0, 100}, "STRAY": {&p.stray, 0, 0.1}, "DRIFT": {&p.drift, -mostDrift, mostDrift},
+		"NOISE": {&p.noise, 0, 0.05},
+	}
 	is, ok := limits[command]
 	if !ok {
 		return fmt.Errorf("unknown command STANDIN:%s", command)

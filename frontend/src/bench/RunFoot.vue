@@ -47,7 +47,9 @@ async function goOn() {
       <el-button native-type="submit" :disabled="!note.trim()">Add the note</el-button>
     </form>
     <p v-if="run.outcome.figures.length" class="small no-print">
-      <a :href="`/api/v1/runs/${id}/table.csv`" download>Results as CSV</a>
+      <a :href="`/api/v1/runs/${id}/report.pdf`" target="_blank">Report</a>,
+      <a :href="`/api/v1/runs/${id}/table.csv`" download>Results as CSV</a>,
+      <a :href="`/api/v1/runs/${id}/table.xlsx`" download>as XLSX</a>
     </p>
     <template v-if="run.outcome.status === 'open'">
       <el-button v-if="!ending" ref="giveUp" link type="primary" @click="ending = true">Give this run up</el-button>
