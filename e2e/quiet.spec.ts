@@ -66,6 +66,8 @@ test('each question begins in its first field', async ({ page }) => {
     ['/titrations', 'Titration'],
     ['/curves', 'Sample'],
     ['/drops', 'Tip'],
+    ['/absorbance', 'Read from'],
+    ['/scans', 'What is scanned'],
   ] as const) {
     await page.goto(path)
     await expect(page.locator('input:focus')).toHaveAccessibleName(label)

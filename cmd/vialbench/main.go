@@ -41,7 +41,7 @@ const usage = `Usage: vialbench COMMAND
              records into an empty database, with their numbers, people and history
   password LOGIN < file
              a new password for an account, from the first line
-  standin [balance|meter] [host:port]
+  standin [balance|meter|photometer] [host:port]
              a simulated instrument that speaks the line protocol of a real one
   compute OPERATION < in.json
              a computation with the same body as the API takes; without an operation it

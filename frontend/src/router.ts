@@ -42,7 +42,20 @@ export const router = createRouter({
 
 /** Why a page that was asked for did not come: its program is fetched when it is first opened. */
 export const away = ref('')
-router.onError((_error, to) => {
+/** Pages whose program did not come. A browser may keep in mind that a part of a program failed, and not ask for it
+ * again: asked for once more while the server is there, the page is opened afresh. */
+const missed = new Set<string>()
+const isThere = () =>
+  fetch('/', { method: 'HEAD', cache: 'no-store' }).then(
+    (answer) => answer.ok,
+    () => false,
+  )
+router.onError(async (_error, to) => {
+  if (missed.has(to.path) && (await isThere())) {
+    window.location.assign(to.fullPath)
+    return
+  }
+  missed.add(to.path)
   away.value = `“${String(to.meta.title ?? 'This page')}” cannot be fetched now: there is no connection, or the program was replaced by a newer one. What is kept here stays; try again, or reload the page once it is back.`
 })
 router.afterEach((to) => {

@@ -47,57 +47,62 @@ const cells = computed(() => view.value?.vessels.some((v) => v.cell > 1) ?? fals
       </template>
     </dl>
     <p v-if="view.limits" class="small soft">{{ view.limits }}</p>
-    <table v-if="view.blanks.length || view.vessels.length" aria-label="Readings">
-      <thead>
-        <tr>
-          <th>tube</th>
-          <th>{{ view.unit }}</th>
-          <th v-if="cells">cell</th>
-          <th>shown</th>
-          <th>A</th>
-          <th>%T</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <template v-for="(b, i) in view.blanks" :key="b.fact">
+    <div class="across" tabindex="0" role="group" aria-label="Tubes and their readings">
+      <table v-if="view.blanks.length || view.vessels.length" aria-label="Readings">
+        <thead>
           <tr>
-            <th scope="row">Blank, {{ clock(b.at) }}</th>
-            <td></td>
-            <td v-if="cells"></td>
-            <td><ReadingCell :fact="b.fact" what="the blank" :text="b.shown" /></td>
-            <td></td>
-            <td></td>
-            <td class="no-print">
-              <el-button
-                v-if="blank && i === view.blanks.length - 1"
-                link
-                type="primary"
-                size="small"
-                :disabled="busy"
-                @click="emit('decide', 'blank', blank.part ?? 0)"
-                >{{ blank.label }}</el-button
-              >
-            </td>
+            <th>tube</th>
+            <th>{{ view.unit }}</th>
+            <th v-if="cells">cell</th>
+            <th>shown</th>
+            <th>A</th>
+            <th>%T</th>
+            <th></th>
           </tr>
-          <CorrectionHere :facts="[b.fact]" :columns="7" />
-        </template>
-        <VesselRow
-          v-for="v in view.vessels"
-          :key="v.part"
-          :vessel="v"
-          :offers="offers(v.part)"
-          :cells="cells"
-          :busy="busy"
-          @decide="(choice, text) => emit('decide', choice, v.part, text)"
-        />
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          <template v-for="(b, i) in view.blanks" :key="b.fact">
+            <tr>
+              <th scope="row">Blank, {{ clock(b.at) }}</th>
+              <td></td>
+              <td v-if="cells"></td>
+              <td><ReadingCell :fact="b.fact" what="the blank" :text="b.shown" /></td>
+              <td></td>
+              <td></td>
+              <td class="no-print">
+                <el-button
+                  v-if="blank && i === view.blanks.length - 1"
+                  link
+                  type="primary"
+                  size="small"
+                  :disabled="busy"
+                  @click="emit('decide', 'blank', blank.part ?? 0)"
+                  >{{ blank.label }}</el-button
+                >
+              </td>
+            </tr>
+            <CorrectionHere :facts="[b.fact]" :columns="7" />
+          </template>
+          <VesselRow
+            v-for="v in view.vessels"
+            :key="v.part"
+            :vessel="v"
+            :offers="offers(v.part)"
+            :cells="cells"
+            :busy="busy"
+            @decide="(choice, text) => emit('decide', choice, v.part, text)"
+          />
+        </tbody>
+      </table>
+    </div>
   </div>
 </template>
 
 <style scoped src="@/design/readings.css"></style>
 <style scoped>
+.across {
+  overflow-x: auto;
+}
 .says {
   margin: 0.3rem 0 0.6rem;
 }
