@@ -47,7 +47,7 @@ const (
 	MaxName   = 60
 	maxByHand = 60
 	// MaxKept is how many points of a spectrum are kept with a plan.
-	MaxKept = 5000
+	MaxKept = 2000
 )
 
 // Spread lists wavelengths from one to another, so far apart, all in nm. An error is a verdict.Problems.

@@ -639,18 +639,19 @@ type AbsorbanceReading struct {
 type AbsorbanceRequest struct {
 	Cells   int `json:"cells"`
 	Earlier *struct {
-		Number int64  `json:"number"`
-		Run    string `json:"run"`
+		Line   *map[string]interface{} `json:"line,omitempty"`
+		Number int64                   `json:"number"`
+		Run    string                  `json:"run"`
 	} `json:"earlier,omitempty"`
-	Guess      *bool                    `json:"guess,omitempty"`
-	Path       float64                  `json:"path"`
-	Replicates int                      `json:"replicates"`
-	Standards  []map[string]interface{} `json:"standards"`
-	Substance  string                   `json:"substance"`
-	Thresholds *Thresholds              `json:"thresholds,omitempty"`
-	Unit       string                   `json:"unit"`
-	Unknowns   []map[string]interface{} `json:"unknowns"`
-	Wavelength float64                  `json:"wavelength"`
+	Guess      *bool                     `json:"guess,omitempty"`
+	Path       float64                   `json:"path"`
+	Replicates int                       `json:"replicates"`
+	Standards  *[]map[string]interface{} `json:"standards"`
+	Substance  string                    `json:"substance"`
+	Thresholds *Thresholds               `json:"thresholds,omitempty"`
+	Unit       string                    `json:"unit"`
+	Unknowns   []map[string]interface{}  `json:"unknowns"`
+	Wavelength float64                   `json:"wavelength"`
 }
 
 // AbsorbanceVessel defines model for AbsorbanceVessel.
@@ -2466,10 +2467,14 @@ type ScanQuestion struct {
 
 // ScanRequest defines model for ScanRequest.
 type ScanRequest struct {
-	From *string  `json:"from,omitempty"`
-	High *float64 `json:"high,omitempty"`
-	Low  *float64 `json:"low,omitempty"`
-	Name string   `json:"name"`
+	From        *string     `json:"from,omitempty"`
+	High        *float64    `json:"high,omitempty"`
+	Low         *float64    `json:"low,omitempty"`
+	Name        string      `json:"name"`
+	Thresholds  *Thresholds `json:"thresholds,omitempty"`
+	Wavelengths *[]float64  `json:"wavelengths,omitempty"`
+	X           *[]float64  `json:"x,omitempty"`
+	Y           *[]float64  `json:"y,omitempty"`
 }
 
 // ScanView defines model for ScanView.

@@ -85,8 +85,8 @@ func TestHostileBodies(t *testing.T) {
 		pointer string
 		says    string
 	}{
-		"a kind that is none": {object{"id": id, "kind": "brew", "question": object{}}, "/kind", "is one of buffer, calibration, capacity"},
-		"no kind":             {object{"id": id, "question": object{}}, "/kind", "is one of buffer"},
+		"a kind that is none": {object{"id": id, "kind": "brew", "question": object{}}, "/kind", "is one of absorbance, buffer, calibration, capacity"},
+		"no kind":             {object{"id": id, "question": object{}}, "/kind", "is one of absorbance, buffer"},
 		"a field of no kind":  {object{"id": id, "kind": "buffer", "question": object{"target": 7, "colour": "red"}}, "/question", `"colour" is unsupported`},
 		"a list for a number": {object{"id": id, "kind": "buffer", "question": object{"target": []any{7}}}, "/question/target", "is a number, or the text"},
 		"no object":           {[]any{}, "", "is an object"},

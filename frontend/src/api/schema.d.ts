@@ -4145,11 +4145,12 @@ export interface components {
         AbsorbanceRequest: {
             substance: string;
             unit: string;
-            standards: Record<string, never>[];
+            standards: Record<string, never>[] | null;
             earlier?: {
                 run: string;
                 /** Format: int64 */
                 number: number;
+                line?: Record<string, never>;
             };
             unknowns: Record<string, never>[];
             /** Format: double */
@@ -4286,11 +4287,15 @@ export interface components {
         };
         ScanRequest: {
             name: string;
+            wavelengths?: number[] | null;
+            x?: number[] | null;
+            y?: number[] | null;
             from?: string;
             /** Format: double */
             low?: number;
             /** Format: double */
             high?: number;
+            thresholds?: components["schemas"]["Thresholds"];
         };
         ScanView: {
             /**

@@ -43,7 +43,7 @@ async function take(event: Event) {
   input.value = ''
   if (!file || text === undefined) return
   await send(async () => {
-    const { spectra } = await ask(api.POST('/compute/spectrum', { body: { text, most: 5000 } }))
+    const { spectra } = await ask(api.POST('/compute/spectrum', { body: { text, most: 2000 } }))
     read.value = spectra.map((s) => ({ file: file.name.slice(0, 100), title: s.title, x: s.x, y: s.y }))
     which.value = '0'
     if (!typed.value.name.trim()) typed.value.name = (spectra[0]?.title || file.name).slice(0, 60)
