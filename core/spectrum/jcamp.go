@@ -161,13 +161,17 @@ func (b *block) inUnits(line int) error {
 			return wrong(b.values["XUNITS"].line, "wavelengths are in NANOMETERS, MICROMETERS or 1/CM, not in %s", clip(text))
 		}
 	}
-	if text := strings.ToUpper(b.values["YUNITS"].value); strings.HasPrefix(text, "TRANSMIT") {
+	switch text := strings.ToUpper(b.values["YUNITS"].value); text {
+	case "", "ABSORBANCE", "A", "AU":
+	case "TRANSMITTANCE", "PERCENT TRANSMITTANCE", "% TRANSMITTANCE", "%T":
 		b.YUnit = TransmittanceUnit
-		if most := largest(b.Y); most <= 1.5 { // a part of 1
+		if text == "TRANSMITTANCE" && largest(b.Y) <= 1.5 { // a part of 1, as it should be; many write % under this name
 			for i := range b.Y {
 				b.Y[i] *= 100
 			}
 		}
+	default:
+		return wrong(b.values["YUNITS"].line, "ordinates are ABSORBANCE or TRANSMITTANCE, not %s", clip(text))
 	}
 	return nil
 }

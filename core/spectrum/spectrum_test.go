@@ -71,6 +71,10 @@ func TestPairsUnitsAndBlocks(t *testing.T) {
 	if s := read(t, percent); fmt.Sprint(s.Y) != "[50 25 10]" {
 		t.Errorf("%v", s.Y)
 	}
+	named := strings.Replace(pairs, "=TRANSMITTANCE", "=PERCENT TRANSMITTANCE", 1)
+	if s := read(t, named); fmt.Sprint(s.Y) != "[0.5 0.25 0.1]" || s.YUnit != "%T" {
+		t.Errorf("%v", s)
+	}
 	micro := strings.NewReplacer("1/CM", "MICROMETERS", "25000", "0.4", "20000", "0.5", "16000", "0.625").Replace(pairs)
 	if s := read(t, micro); math.Abs(s.X[2]-625) > 1e-9 {
 		t.Errorf("%v", s.X)
@@ -126,6 +130,10 @@ func TestRoundTrips(t *testing.T) {
 	if s := read(t, uneven.CSV()); fmt.Sprintf("%v %v %s", s.X, s.Y, s.YUnit) != "[400 420 450] [12.5 30 99.25] %T" {
 		t.Errorf("%v", s)
 	}
+	dark := spectrum.Spectrum{Title: "dark", X: []float64{400, 410, 420}, Y: []float64{0.5, 1.25, 0.75}, YUnit: "%T"}
+	if s := read(t, spectrum.JCAMP([]spectrum.Spectrum{dark}, spectrum.AFFN)); fmt.Sprint(s.Y) != "[0.5 1.25 0.75]" || s.YUnit != "%T" {
+		t.Errorf("%v", s)
+	}
 	short, long := len(spectrum.JCAMP([]spectrum.Spectrum{bent(2001)}, spectrum.DIFDUP)), len(spectrum.JCAMP([]spectrum.Spectrum{bent(2001)}, spectrum.AFFN))
 	if float64(short) > 0.9*float64(long) {
 		t.Errorf("differences take %d letters, free form %d", short, long)
@@ -172,6 +180,7 @@ func TestFaults(t *testing.T) {
 		strings.Replace(file("400ABCCBA@abc"), "(X++(Y..Y))", "(R++(I..I))", 1): "line 10: data are told as",
 		strings.Replace(file("400ABCCBA@abc"), "##LASTX=409\n", "", 1):          "line 9: ##FIRSTX= and ##LASTX= stand before the data",
 		strings.Replace(file("400 1"), "(X++(Y..Y))", "(XY..XY)", 1):            "line 10: data are told as",
+		strings.Replace(file("400ABCCBA@abc"), "=ABSORBANCE", "=COUNTS", 1):     "line 5: ordinates are ABSORBANCE or TRANSMITTANCE, not COUNTS",
 		"##TITLE=p\n##XYPOINTS=(XY..XY)\n400, 1, 2\n##END=":                     "line 3: pairs are needed, and this line has 3 numbers",
 		"##TITLE=p\n##XYPOINTS=(XY..XY)\n400, x\n##END=":                        "line 3: “400 x” is no pair of numbers",
 		"##TITLE=p\n##XUNITS=1/CM\n##XYPOINTS=(XY..XY)\n400, 1 0, 1\n##END=":    "line 3: a wavenumber of 0",

@@ -37,7 +37,7 @@ func JCAMP(list []Spectrum, form string) string {
 func (s Spectrum) write(b *strings.Builder, form string) {
 	y := "ABSORBANCE"
 	if s.YUnit == TransmittanceUnit {
-		y = "TRANSMITTANCE"
+		y = "PERCENT TRANSMITTANCE"
 	}
 	title := strings.Join(strings.Fields(strings.NewReplacer("$$", "", "##", "").Replace(s.Title)), " ")
 	fmt.Fprintf(b, "##TITLE=%s\n##JCAMP-DX=4.24\n##DATA TYPE=UV/VIS SPECTRUM\n##XUNITS=NANOMETERS\n##YUNITS=%s\n", title, y)
