@@ -4,7 +4,7 @@ import type { useOverlay } from './useOverlay'
 
 /** Which scan lies over this one, and how the two are compared. */
 const props = defineProps<{ over: ReturnType<typeof useOverlay> }>()
-const { scans, other, way } = props.over
+const { scans, other, way, says } = props.over
 </script>
 
 <template>
@@ -24,6 +24,7 @@ const { scans, other, way } = props.over
         ['ratio', 'this one over the other'],
       ]"
     />
+    <p v-if="says" class="problem small" role="alert">{{ says }}</p>
   </div>
 </template>
 

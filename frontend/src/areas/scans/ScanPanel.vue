@@ -44,7 +44,8 @@ async function save(write: 'affn' | 'difdup' | 'csv') {
       <span class="small soft label">{{ f.label }}</span>
     </p>
     <p v-for="p in (view.answer?.peaks ?? []).filter((p) => p.absorbed)" :key="p.x" class="small">
-      At {{ p.x.toFixed(0) }} nm it takes out {{ p.absorbed }} light: the solution looks {{ p.seen }}.
+      At {{ p.x.toFixed(0) }} nm it takes out {{ p.absorbed }} light. What is left looks {{ p.seen }}, unless it absorbs
+      elsewhere too.
     </p>
     <template v-if="run.outcome.status !== 'open'">
       <VerdictLine v-for="v in view.answer?.verdicts ?? []" :key="v.sentence" :verdict="v" />

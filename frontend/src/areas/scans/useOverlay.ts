@@ -1,5 +1,5 @@
 import { computed, ref, watch } from 'vue'
-import { api, ask, type RunSummary, type ScanView } from '@/api/client'
+import { api, ask, sentence, type RunSummary, type ScanView } from '@/api/client'
 
 interface Points {
   title: string
@@ -14,6 +14,7 @@ export function useOverlay(run: () => string, view: () => ScanView | undefined) 
   const way = ref<'beside' | 'difference' | 'ratio'>('beside')
   const points = ref<Points>()
   const shown = ref<Points>()
+  const says = ref('')
 
   async function list() {
     const page = await ask(api.GET('/runs', { params: { query: { status: 'finished', kind: 'scan' } } }))
@@ -21,8 +22,9 @@ export function useOverlay(run: () => string, view: () => ScanView | undefined) 
   }
   void list().catch(() => undefined)
 
-  watch([other, way, () => view()?.x.length], async () => {
+  async function compare() {
     shown.value = undefined
+    says.value = ''
     const of = view()
     if (!other.value || !of) return
     const id = other.value
@@ -39,6 +41,7 @@ export function useOverlay(run: () => string, view: () => ScanView | undefined) 
     const body = { a: { x: of.x, y: of.y }, b: { x, y } }
     const got = await ask(api.POST('/compute/overlay', { body }))
     if (id === other.value) shown.value = { title: id, x: got.x, y: got[way.value as 'difference' | 'ratio'] }
-  })
-  return { scans, other, way, compared: computed(() => shown.value) }
+  }
+  watch([other, way, () => view()?.x.length], () => compare().catch((error: unknown) => (says.value = sentence(error))))
+  return { scans, other, way, says, compared: computed(() => shown.value) }
 }
