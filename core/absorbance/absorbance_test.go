@@ -142,7 +142,7 @@ func TestLineWorkedByHand(t *testing.T) {
 		t.Errorf("%s in %s", c.Label, c.Unit)
 	}
 	unknown := view.Vessels[6]
-	if got := fmt.Sprint(unknown.Schools); got != "[{line with intercept, all that adds to it 2.528 mg/L P ± 0.031 true} "+
+	if got := fmt.Sprint(unknown.Schools); got != "[{line with intercept, all that adds to it 2.528 ± 0.031 mg/L P true} "+
 		"{line with intercept, its scatter alone (Fieller) 2.497 to 2.560 mg/L P false} "+
 		"{line with intercept, its scatter alone (first order) 2.497 to 2.560 mg/L P false} {slope through zero alone 2.538 mg/L P false}]" {
 		t.Error(got)
@@ -230,7 +230,7 @@ func TestAPointIsStruckWithAReason(t *testing.T) {
 	}
 	_, view := b.out()
 	if !slices.ContainsFunc(view.Verdicts, func(v verdict.Verdict) bool {
-		return v.Rule == "AB-6" && strings.HasPrefix(v.Sentence, "the standard of 3 mg/L P, 0.452 at 3 mg/L P, lies ")
+		return v.Rule == "AB-6" && strings.HasPrefix(v.Sentence, "The standard of 3 mg/L P, 0.452 at 3 mg/L P, lies ")
 	}) {
 		t.Errorf("%+v", view.Verdicts)
 	}
@@ -341,8 +341,8 @@ func TestTheStockIsInEveryUnknown(t *testing.T) {
 	}
 }
 
-// NADH absorbs 6220 L/(mol·cm) at 340 nm (B. L. Horecker and A. Kornberg, J. Biol. Chem. 175 (1948) 385, from memory): in a cell of
-// 10 mm and, turned to its short way, of 4 mm; told by amount and by mass.
+// Readings made with 6220 L/(mol·cm) give it back: in a cell of 10 mm and, turned to its short way, of 4 mm; told by amount and by
+// mass. That checks units and path, no source.
 func TestMolarAbsorptivity(t *testing.T) {
 	for _, c := range []struct {
 		unit string
@@ -372,8 +372,8 @@ func TestMolarAbsorptivity(t *testing.T) {
 
 func TestTheEyeIsComparedAfterwards(t *testing.T) {
 	for choice, want := range map[string]string{
-		"3": "between 2 mg/L P and 3 mg/L P. The eye was right", "0": "paler than 0 mg/L P. The eye said otherwise",
-		"6": "darker than 5 mg/L P. The eye said otherwise",
+		"3": "between 2 mg/L P and 3 mg/L P. The reading agrees", "0": "paler than 0 mg/L P. The reading says otherwise",
+		"6": "darker than 5 mg/L P. The reading says otherwise",
 	} {
 		r := six()
 		r.Guess = true

@@ -44,15 +44,10 @@ func (r Request) Check(f fact.Fact) error {
 	var p verdict.Problems
 	switch f.Kind {
 	case KindCell, KindBlank, KindRead:
-		f.Only(&p, "quantity", "spread", "beside")
+		f.Only(&p, "quantity", "spread")
 		photometry.CheckShown(f.Quantity, &p)
 		if f.Kind == KindRead && f.Part >= len(r.Standards)+len(r.Unknowns) || f.Kind == KindCell && f.Part >= r.Cells {
 			p.Add("/part", "there is no such tube or cell in this plan")
-		}
-		for i, q := range f.Beside {
-			if q.Unit.Dimension == quantity.Wavelength && q.In("nm") != r.Wavelength {
-				p.Add("/beside/"+strconv.Itoa(i), "the photometer stands at %s: set it to %g nm, and set the blank again", q, r.Wavelength)
-			}
 		}
 	case KindGuessed:
 		f.Only(&p, "choice")

@@ -266,8 +266,8 @@ func (q ScanQuestion) named(p Peak) Peak {
 	return p
 }
 
-// Colours are the colour of light of a wavelength in nm, and the one that a solution shows which takes it out; empty outside
-// of 400 to 730 nm. Common practice.
+// Colours are the colour of light of a wavelength in nm, and the one that is left when a narrow band takes it out; empty
+// outside of 400 to 730 nm. A broad band leaves another one: iron(III) with thiocyanate, at 450 nm, looks red. Common practice.
 func Colours(nm float64) (absorbed, seen string) {
 	for _, c := range []struct {
 		to             float64

@@ -152,7 +152,7 @@ func (r Request) Check(f fact.Fact) error {
 	var p verdict.Problems
 	switch f.Kind {
 	case KindRead:
-		f.Only(&p, "quantity", "spread", "beside")
+		f.Only(&p, "quantity", "spread")
 		photometry.CheckShown(f.Quantity, &p)
 		if f.Part >= len(r.Wavelengths) {
 			p.Add("/part", "there is no such wavelength in this plan")
