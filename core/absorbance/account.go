@@ -1,7 +1,6 @@
 package absorbance
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -223,7 +222,7 @@ func (a *account) concentration(part int) (c uncertain.Number, ok bool) {
 	if a.answer == nil || !read {
 		return c, false
 	}
-	scatter := fmt.Sprintf("scatter of unknown %d", part)
+	scatter := "scatter " + a.reads[part][0].ID // of this run alone
 	c, err := a.line.question(a.Unit, nil).Carry(a.answer.Unknowns[i], a.line.concentrations(), a.line.Of, scatter)
 	return c, err == nil
 }
@@ -231,7 +230,11 @@ func (a *account) concentration(part int) (c uncertain.Number, ok bool) {
 // factor is how many times an unknown was diluted, and whether it was.
 func (a *account) factor(part int) (f uncertain.Number, diluted bool) {
 	u := a.Unknowns[a.unknown(part)]
-	f = run.TypedFactor(u.Diluted, fmt.Sprintf("dilution of unknown %d", part), a.Thresholds)
+	id := ""
+	if len(a.reads[part]) > 0 {
+		id = a.reads[part][0].ID
+	}
+	f = run.TypedFactor(u.Diluted, "dilution "+id, a.Thresholds)
 	if u.Descent != nil {
 		f = f.Times(u.Descent.Factor())
 	}

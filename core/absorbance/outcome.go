@@ -238,13 +238,13 @@ func (a *account) readUnknown(v *Vessel) {
 	v.Verdicts = append(v.Verdicts, found.Verdicts...)
 	if wider := 100 * (c.U()/found.SE - 1); wider > a.Thresholds.Of(photometry.RuleErrors) {
 		v.Verdicts = append(v.Verdicts, photometry.RuleErrors.Says(verdict.Fine, nil,
-			"What the standards share makes this interval %s %% wider; that is in it.", quantity.Digits(wider, 0)))
+			"The error that the standards have in common, like that of their stock, makes this interval %s %% wider. It is included.", quantity.Digits(wider, 0)))
 	}
 	digits := max(0, quantity.Decimals(found.SE))
 	between := func(i photometry.Interval) string {
 		return quantity.Digits(i.From, digits) + " to " + quantity.Digits(i.To, digits) + " " + a.Unit
 	}
-	taken := v.Text + " ± " + quantity.Digits(c.Expanded(), digits)
+	taken := figure.New("", "", a.Unit, c).String()
 	v.Schools = append(v.Schools, School{"line with intercept, all that adds to it", taken, true})
 	if found.Fieller != nil {
 		v.Schools = append(v.Schools, School{"line with intercept, its scatter alone (Fieller)", between(*found.Fieller), false})
@@ -255,7 +255,7 @@ func (a *account) readUnknown(v *Vessel) {
 	if a.answer.General != nil {
 		v.Schools = append(v.Schools, School{
 			"line with errors of the standards",
-			quantity.Digits(found.ByGeneral, digits) + " " + a.Unit + " ± " + quantity.Digits(a.answer.T*found.GeneralSE, digits), false,
+			quantity.Digits(found.ByGeneral, digits) + " ± " + quantity.Digits(a.answer.T*found.GeneralSE, digits) + " " + a.Unit, false,
 		})
 	}
 	if guess := a.guess[v.Part]; guess != "" {
@@ -275,9 +275,9 @@ func (a *account) compareGuess(v *Vessel, guess string) {
 			place++
 		}
 	}
-	word := "The eye was right"
+	word := "The reading agrees"
 	if i != place {
-		word = "The eye said otherwise"
+		word = "The reading says otherwise"
 	}
 	v.Guess += ". " + word
 }

@@ -305,7 +305,7 @@ func (l Line) question(unit string, t verdict.Thresholds) photometry.Question {
 	q := photometry.Question{Y: l.A, Unit: unit, Thresholds: t}
 	for _, k := range l.Of {
 		s := l.Standards[k]
-		q.X, q.Names = append(q.X, s.Concentration.Value), append(q.Names, s.name(unit))
+		q.X, q.Names = append(q.X, s.Concentration.Value), append(q.Names, run.UpperFirst(s.name(unit)))
 	}
 	q.XCovariance = photometry.Covariance(l.concentrations(), l.Of)
 	return q

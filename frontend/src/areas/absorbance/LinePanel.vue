@@ -19,6 +19,13 @@ const ofLine = computed(() => props.run.outcome.figures.filter((f) => !/^(unknow
 const offers = (part: number) =>
   props.run.outcome.offers.filter((o) => (o.id === 'again' || o.id === 'strike') && (o.part ?? 0) === part)
 const blank = computed(() => props.run.outcome.offers.find((o) => o.id === 'blank'))
+/** What is said of the line: all of it at the end; what to look at as soon as the standards are read, and once only. */
+const said = computed(() => {
+  if (!view.value || props.run.outcome.status !== 'open') return view.value?.verdicts ?? []
+  const isRead = view.value.vessels.every((v) => v.unknown || v.readings.length > 0)
+  const isAsked = props.run.outcome.steps.some((s) => s.id === 'judge' && s.state === 'now')
+  return isRead && !isAsked ? view.value.verdicts.filter((v) => v.level !== 'fine') : []
+})
 const cells = computed(() => view.value?.vessels.some((v) => v.cell > 1) ?? false)
 </script>
 
@@ -28,18 +35,9 @@ const cells = computed(() => view.value?.vessels.some((v) => v.cell > 1) ?? fals
     <p v-if="view.line" class="says figure">{{ view.says }}</p>
     <p v-else class="soft">{{ view.not }}</p>
     <div class="unknowns">
-      <UnknownFound
-        v-for="v in found"
-        :key="v.part"
-        :vessel="v"
-        :run="run"
-        :unit="view.unit"
-        @explain="(id) => emit('explain', id)"
-      />
+      <UnknownFound v-for="v in found" :key="v.part" :vessel="v" :run="run" @explain="(id) => emit('explain', id)" />
     </div>
-    <template v-if="run.outcome.status !== 'open'">
-      <VerdictLine v-for="v in view.verdicts" :key="v.sentence" :verdict="v" />
-    </template>
+    <VerdictLine v-for="v in said" :key="v.sentence" :verdict="v" />
     <dl v-if="ofLine.length">
       <template v-for="f in ofLine" :key="f.id">
         <dt>{{ f.label }}</dt>

@@ -7,7 +7,7 @@ import VerdictLine from '@/bench/VerdictLine.vue'
 import FigureText from '@/design/FigureText.vue'
 
 /** What was found in an unknown, by each school, and the way on where it is too strong. */
-const props = defineProps<{ vessel: AbsorbanceVessel; run: Run; unit: string }>()
+const props = defineProps<{ vessel: AbsorbanceVessel; run: Run }>()
 const emit = defineEmits<{ explain: [figure: string] }>()
 const router = useRouter()
 const figure = (id: string) => props.run.outcome.figures.find((f) => f.id === id)
