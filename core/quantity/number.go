@@ -21,15 +21,15 @@ var (
 // thousands may be grouped where that can be read one way only, and a % sign behind it
 // is left out. What can be read two ways is refused with both of them.
 func Number(text string) (float64, error) {
-	value, _, err := readNumber(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(text), "%")))
+	value, _, err := Written(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(text), "%")))
 	return value, err
 }
 
 // plainDigits drops the spaces that group digits, and writes a plain minus sign.
 var plainDigits = strings.NewReplacer("−", "-", "\u00a0", "", "\u2009", "", "\u202f", "")
 
-// readNumber also tells the digits after the point; −1 when they are not known.
-func readNumber(s string) (value float64, decimals int, err error) {
+// Written reads a number with the digits after its point; −1 where it is written with an exponent.
+func Written(s string) (value float64, decimals int, err error) {
 	s = plainDigits.Replace(s)
 	if s == "" {
 		return 0, 0, errors.New("there is no number")

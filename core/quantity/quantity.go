@@ -145,7 +145,7 @@ func Parse(text string, d Dimension, fallback string) (Quantity, error) {
 		return Quantity{}, fmt.Errorf("nothing written: write a number and its unit, like %s", example(d, fallback))
 	}
 	digits, spelling := split(trimmed)
-	value, decimals, err := readNumber(digits)
+	value, decimals, err := Written(digits)
 	if err != nil {
 		return Quantity{}, fmt.Errorf("“%s”: %w; write it like %s", clip(trimmed), err, example(d, fallback))
 	}

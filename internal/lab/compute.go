@@ -7,10 +7,12 @@ import (
 	"slices"
 	"strings"
 
+	"vialbench/core/comparison"
 	"vialbench/core/formula"
 	"vialbench/core/quantity"
 	"vialbench/core/schedule"
 	"vialbench/core/session"
+	"vialbench/core/slip"
 	"vialbench/core/unknowns"
 	"vialbench/core/verdict"
 )
@@ -19,7 +21,7 @@ import (
 var common = map[string]computation{
 	"formula": computes(readFormula), "quantity": computes(readQuantity),
 	"needs": computes(needsOfSession), "supply": computes(supplySession), "schedule": searches(arrange),
-	"unknowns": computes(unknowns.Find),
+	"unknowns": computes(unknowns.Find), "compare": computes(comparison.Compare), "slips": computes(slip.Answer),
 }
 
 type needsQuestion struct {
