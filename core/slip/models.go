@@ -86,10 +86,12 @@ func (d Dilution1) factor(i int) Step {
 	return step("dilution "+strconv.Itoa(i+1), Over, DilutionFactor, d.Flask.step("the flask", Mark), d.Aliquot.step("the aliquot", Aliquot))
 }
 
-// Titration is a concentration found by titration, c = c_t·V·r/V_s, times the dilution factors:
+// Titration is a concentration found by titration, c = c_t·V·r/V_s, times the dilution factors; or, of a titrant that is
+// standardised, c = c_s·V_s·r/V:
 //
-//	r the moles of what is sought for each mole of the titrant.
+//	r the moles of what is sought for each mole of what is known.
 type Titration struct {
+	// Titrant is what is known: in the burette or, of one that is standardised, in the pipette.
 	Titrant  Bottled     `json:"titrant"`
 	Trials   []Trial     `json:"trials"`
 	Burette  float64     `json:"burette,omitempty"` // mL that it holds; 0 where that is not known
@@ -98,6 +100,8 @@ type Titration struct {
 	Ratio    float64     `json:"ratio"`
 	Electron float64     `json:"electrons,omitempty"` // what counting electrons would put for it
 	Diluted  []Dilution1 `json:"diluted,omitempty"`
+	// Standardises reports whether the burette holds what is sought.
+	Standardises bool `json:"standardises,omitempty"`
 	// MolarMass of what is sought, g/mol; 0 where it is not told.
 	MolarMass float64 `json:"molarMass,omitempty"`
 }
@@ -118,8 +122,12 @@ func (t Titration) Root() Step {
 	if t.Electron > 0 && t.Electron != t.Ratio {
 		ratio.Instead = []Instead{{"electrons", "", t.Electron}}
 	}
-	amount := step("the amount of what is sought", Times, "", t.Titrant.step(), litres(mean), ratio)
-	root := step(result, Over, "", amount, litres(t.Aliquot.step("the aliquot titrated", Aliquot)))
+	known, sought := litres(mean), litres(t.Aliquot.step("the aliquot titrated", Aliquot))
+	if t.Standardises {
+		known, sought = sought, known
+	}
+	amount := step("the amount of what is sought", Times, "", t.Titrant.step(), known, ratio)
+	root := step(result, Over, "", amount, sought)
 	if len(t.Diluted) > 0 {
 		root.Name = "the concentration in the flask"
 		of := []Step{root}

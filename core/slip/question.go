@@ -43,7 +43,7 @@ const (
 	mostReadings = 12
 	mostDiluted  = 6
 	mostOthers   = 60
-	mostSizes    = 12
+	mostSizes    = 40
 )
 
 // Answer traces a result. An error is a verdict.Problems.
