@@ -28,6 +28,10 @@ type Question struct {
 	Unit string `json:"unit,omitempty"`
 	// Stated is the result as it was handed in: “0.1023”, with its digits.
 	Stated string `json:"stated,omitempty"`
+	// Half is half a unit of its last digit; 0 where the digits of Stated say it. Per is how many of Unit the figures give for
+	// each of their own, mol/L or a pH; 0 for 1.
+	Half float64 `json:"-"`
+	Per  float64 `json:"-"`
 	// U is the expanded uncertainty of the method (k = 2).
 	U          float64            `json:"U,omitempty"`
 	True       *float64           `json:"true,omitempty"`
@@ -65,21 +69,19 @@ func (q Question) read() (Case, error) {
 		if err != nil {
 			p.Add("/stated", "write the result as a number, like 0.1023")
 		}
+		if q.Half > 0 {
+			half = q.Half
+		}
 		c.Stated, c.Half = &value, half
 	}
-	if q.U < 0 || q.TrueU < 0 || !finite(q.U) || !finite(q.TrueU) {
-		p.Add("/U", "an uncertainty is 0 or more")
-	}
-	if q.True != nil && (!finite(*q.True) || *q.True == 0) {
-		p.Add("/true", "the true value is a number other than 0")
-	}
-	if len(q.Others) > mostOthers {
-		p.Add("/others", "at most %d other bottles", mostOthers)
-	}
+	q.checkTrue(&p)
 	root, ok := q.root(&p)
 	switch {
 	case len(p) > 0:
 		return c, p
+	case ok && q.Per > 0 && q.Per != 1:
+		root.Name = "the result in mol/L"
+		c.Root = Step{Name: result, Op: Scale, Factor: q.Per, Of: []Step{root}}
 	case ok:
 		c.Root = root
 	case q.True != nil && q.Stated != "":
@@ -92,6 +94,19 @@ func (q Question) read() (Case, error) {
 		p.Add("/titration", "these figures give no result: one of them is 0, or out of place")
 	}
 	return c, p.OrNil()
+}
+
+// checkTrue checks what is known of the bottles.
+func (q Question) checkTrue(p *verdict.Problems) {
+	if q.U < 0 || q.TrueU < 0 || !finite(q.U) || !finite(q.TrueU) {
+		p.Add("/U", "an uncertainty is 0 or more")
+	}
+	if q.True != nil && (!finite(*q.True) || *q.True == 0) {
+		p.Add("/true", "the true value is a number other than 0")
+	}
+	if len(q.Others) > mostOthers {
+		p.Add("/others", "at most %d other bottles", mostOthers)
+	}
 }
 
 func finite(x float64) bool { return math.Abs(x) <= math.MaxFloat64 }

@@ -86,7 +86,7 @@ type Cause struct {
 	Gives float64 `json:"gives"`
 	// Share is how likely it is, from 0 to 1; Bayes how much better it explains the result than scatter alone.
 	Share float64 `json:"share"`
-	Bayes float64 `json:"bayes"`
+	Bayes float64 `json:"bayes"` // at most 10¹²
 	// Alike are other causes that predict the same: the figures cannot tell them apart.
 	Alike []string `json:"alike,omitempty"`
 	// Sentence is for the instructor, Hint asks the group.
@@ -227,7 +227,7 @@ func weigh(w *sheet, chances []chance, s float64, likely, width func(float64) fl
 	add := func(prior, gives float64, list ...*chance) {
 		l := likely(gives)
 		if weight := prior * l; weight > 0 && !math.IsNaN(gives) && !math.IsInf(gives, 0) {
-			o.list = append(o.list, odd{chances: list, gives: gives, weight: weight, bayes: l / math.Max(o.base, math.SmallestNonzeroFloat64)})
+			o.list = append(o.list, odd{chances: list, gives: gives, weight: weight, bayes: o.better(l)})
 			o.sum += weight
 		}
 	}
@@ -242,6 +242,17 @@ func weigh(w *sheet, chances []chance, s float64, likely, width func(float64) fl
 	}
 	o.none /= o.sum
 	return o
+}
+
+// mostBayes is the largest factor that is told: beyond it, it says nothing more.
+const mostBayes = 1e12
+
+// better is how much better than no slip something explains a result, by its likelihood.
+func (o *odds) better(likelihood float64) float64 {
+	if !(o.base*mostBayes > likelihood) {
+		return mostBayes
+	}
+	return likelihood / o.base
 }
 
 // pairs adds every two slips that change something each.
@@ -273,7 +284,7 @@ func (o *odds) others(c Case, calculated, sigma float64) {
 		l := normal(b.Value, calculated, sigma)
 		weight := priorOne * 0.1 / float64(len(c.Others)) * l
 		o.list = append(o.list, odd{
-			gives: *c.True, weight: weight, bayes: l / math.Max(o.base, math.SmallestNonzeroFloat64),
+			gives: *c.True, weight: weight, bayes: o.better(l),
 			title: "the bottle of " + b.Of + " taken", hint: "What number stands on your bottle?",
 		})
 		o.sum += weight
@@ -318,10 +329,13 @@ func (c Case) tell(o *odds, width func(float64) float64, sentence string, s floa
 	return list, len(list) > 0 && 100*list[0].Share >= c.Thresholds.Of(RuleNamed)
 }
 
+// AnotherBottle is the ID of the slip that the bottle of another group was measured.
+const AnotherBottle = "another bottle"
+
 // says is a cause in words.
 func (x odd) says() (title, hint string, ids []string) {
 	if len(x.chances) == 0 {
-		return x.title, x.hint, []string{"another bottle"}
+		return x.title, x.hint, []string{AnotherBottle}
 	}
 	var titles, hints []string
 	for _, c := range x.chances {

@@ -16,4 +16,14 @@ type Worked struct {
 	// Value is what the program computes, with U (k = 2); Runs are the single values of which it is the mean.
 	Value, U float64
 	Runs     []float64
+	// Per is how many of Unit the figures give for each of their own; 0 for 1.
+	Per float64
+}
+
+// Scale tells it in another unit, of which each of its own is so many.
+func (w *Worked) Scale(factor float64, unit string) {
+	w.Unit, w.Value, w.U, w.Per = unit, w.Value*factor, w.U*factor, factor
+	for i := range w.Runs {
+		w.Runs[i] *= factor
+	}
 }

@@ -157,7 +157,7 @@ func ofResult(factor float64) func(*Step, adding) {
 
 // digitsExchanged is a figure with two neighbouring digits the other way round.
 func digitsExchanged(s *Step, add adding) {
-	if s.Op != Figure || s.Role == MoleRatio {
+	if s.Op != Figure || s.Role == MoleRatio || s.Role == Expected {
 		return
 	}
 	text := strings.Replace(quantity.Digits(s.Value, s.Decimals), "−", "-", 1)

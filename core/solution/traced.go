@@ -26,8 +26,9 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 		return w, false
 	}
 	value := found.Value * unit.Factor
+	flask := slip.Glass{ML: a.flask.Volume, Others: glassware.Flasks(nil).Volumes(r.FlaskClass)}
 	s := slip.Solution{
-		Mass: t.net.Value, MolarMass: t.molar.Value, Flask: slip.Glass{ML: a.flask.Volume, Others: glassware.Flasks(nil).Volumes(r.FlaskClass)}, Division: r.Balance.Resolution,
+		Mass: t.net.Value, MolarMass: t.molar.Value, Flask: flask, Division: r.Balance.Resolution,
 		// What else is put into it: assay, water that dries off, buoyancy.
 		Purity: quantity.Significant(value*t.molar.Value*a.flask.Volume/1000/t.net.Value, 9),
 	}

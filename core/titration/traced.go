@@ -11,8 +11,11 @@ import (
 // Trace implements [slip.Traceable] of what is found in aliquots by a burette that is read: the undiluted concentration, or
 // that of the titrant.
 func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
+	if r.Reaction.Pair() || r.Back != nil || r.Tip != nil || r.By == Weighed || r.Dissolved != nil {
+		return w, false
+	}
 	a, err := r.follow(facts)
-	if err != nil || r.Reaction.Pair() || r.Back != nil || r.Tip != nil || r.By == Weighed || r.Dissolved != nil {
+	if err != nil {
 		return w, false
 	}
 	found, places, ok := a.result()
@@ -28,14 +31,7 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 	if r.Standardise {
 		t.Titrant.Name, t.Ratio = a.Sample.Name, 1/t.Ratio
 	}
-	for _, i := range places {
-		trial := &a.trials[i]
-		if len(trial.before) > 0 || trial.setAside != "" { // a refill has no two readings
-			continue
-		}
-		counts := slices.Contains(found.Used, i)
-		t.Trials = append(t.Trials, slip.Trial{Start: trial.start, End: trial.last(), Rough: !counts})
-	}
+	t.Trials = a.readTrials(found, places)
 	if !slices.ContainsFunc(t.Trials, func(t slip.Trial) bool { return !t.Rough }) {
 		return w, false
 	}
@@ -56,4 +52,15 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 		w.Runs = append(w.Runs, c.Value*share)
 	}
 	return w, true
+}
+
+// readTrials are the trials that have two readings: one that was refilled on the way has more.
+func (a *account) readTrials(found Result, places []int) (list []slip.Trial) {
+	for _, i := range places {
+		trial := &a.trials[i]
+		if len(trial.before) == 0 && trial.setAside == "" {
+			list = append(list, slip.Trial{Start: trial.start, End: trial.last(), Rough: !slices.Contains(found.Used, i)})
+		}
+	}
+	return list
 }

@@ -41,7 +41,12 @@ func newAdmission(spec *openapi3.T, next http.Handler) (*admission, error) {
 
 // ServeHTTP implements [http.Handler].
 func (a *admission) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	group := actor(r.Context()).Role == lab.Group
 	if isUnchecked(r) {
+		if group && r.URL.Path != apiPrefix+"/events" {
+			writeProblem(w, http.StatusForbidden, notForGroups, nil)
+			return
+		}
 		a.next.ServeHTTP(w, r)
 		return
 	}
@@ -52,6 +57,10 @@ func (a *admission) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	}
 	if needsSession(route) && actor(r.Context()).ID == "" {
 		writeProblem(w, http.StatusUnauthorized, "sign in first; what you typed is kept", nil)
+		return
+	}
+	if group && needsSession(route) && !forGroups(route) {
+		writeProblem(w, http.StatusForbidden, notForGroups, nil)
 		return
 	}
 	if !isLarge(r) {
@@ -107,6 +116,15 @@ func needsSession(route *routers.Route) bool {
 		return len(*own) > 0
 	}
 	return len(route.Spec.Security) > 0
+}
+
+// notForGroups is what a group of a class is told of all that is not its own.
+const notForGroups = "this is for the people of the laboratory: a group has its own sheet"
+
+// forGroups reports whether the contract opens an operation to the groups of a class.
+func forGroups(route *routers.Route) bool {
+	may, is := route.Operation.Extensions["x-group"].(bool)
+	return is && may
 }
 
 // identified looks up who a session cookie belongs to and puts the actor into

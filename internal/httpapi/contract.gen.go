@@ -116,6 +116,30 @@ func (e CapacityVesselKind) Valid() bool {
 	}
 }
 
+// Defines values for ClassCellState.
+const (
+	ClassCellStateBegun    ClassCellState = "begun"
+	ClassCellStateFinished ClassCellState = "finished"
+	ClassCellStateHanded   ClassCellState = "handed"
+	ClassCellStateNone     ClassCellState = "none"
+)
+
+// Valid indicates whether the value is a known member of the ClassCellState enum.
+func (e ClassCellState) Valid() bool {
+	switch e {
+	case ClassCellStateBegun:
+		return true
+	case ClassCellStateFinished:
+		return true
+	case ClassCellStateHanded:
+		return true
+	case ClassCellStateNone:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CurvePlanQuestionDevice.
 const (
 	CurvePlanQuestionDeviceBurette CurvePlanQuestionDevice = "burette"
@@ -299,6 +323,7 @@ func (e PastTaskState) Valid() bool {
 // Defines values for Role.
 const (
 	Assistant  Role = "assistant"
+	Group      Role = "group"
 	Instructor Role = "instructor"
 )
 
@@ -306,6 +331,8 @@ const (
 func (e Role) Valid() bool {
 	switch e {
 	case Assistant:
+		return true
+	case Group:
 		return true
 	case Instructor:
 		return true
@@ -326,6 +353,30 @@ func (e SessionStorePiecesGlass) Valid() bool {
 	case SessionStorePiecesGlassBurette:
 		return true
 	case SessionStorePiecesGlassPipette:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SheetTaskState.
+const (
+	SheetTaskStateBegun    SheetTaskState = "begun"
+	SheetTaskStateFinished SheetTaskState = "finished"
+	SheetTaskStateHanded   SheetTaskState = "handed"
+	SheetTaskStateNone     SheetTaskState = "none"
+)
+
+// Valid indicates whether the value is a known member of the SheetTaskState enum.
+func (e SheetTaskState) Valid() bool {
+	switch e {
+	case SheetTaskStateBegun:
+		return true
+	case SheetTaskStateFinished:
+		return true
+	case SheetTaskStateHanded:
+		return true
+	case SheetTaskStateNone:
 		return true
 	default:
 		return false
@@ -774,6 +825,12 @@ type BatchState struct {
 	Status   *string `json:"status,omitempty"`
 }
 
+// BegunTask defines model for BegunTask.
+type BegunTask struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id Id `json:"id"`
+}
+
 // Bench defines model for Bench.
 type Bench struct {
 	Balance          *LabBalance `json:"balance,omitempty"`
@@ -1220,6 +1277,100 @@ type Change struct {
 // Choice defines model for Choice.
 type Choice = verdict.Choice
 
+// ClassCell defines model for ClassCell.
+type ClassCell struct {
+	Changed *time.Time `json:"changed,omitempty"`
+	Group   string     `json:"group"`
+
+	// Odd what is odd about it
+	Odd    *string        `json:"odd,omitempty"`
+	Run    *string        `json:"run,omitempty"`
+	Runs   int            `json:"runs"`
+	State  ClassCellState `json:"state"`
+	Stated *string        `json:"stated,omitempty"`
+	Step   *string        `json:"step,omitempty"`
+	Task   string         `json:"task"`
+}
+
+// ClassCellState defines model for ClassCell.State.
+type ClassCellState string
+
+// ClassCode defines model for ClassCode.
+type ClassCode struct {
+	Code string `json:"code"`
+}
+
+// ClassGroup defines model for ClassGroup.
+type ClassGroup struct {
+	Code   string     `json:"code"`
+	Hand   *time.Time `json:"hand,omitempty"`
+	Id     string     `json:"id"`
+	Name   string     `json:"name"`
+	Number int        `json:"number"`
+}
+
+// ClassResult defines model for ClassResult.
+type ClassResult struct {
+	U      *float64   `json:"U,omitempty"`
+	At     *time.Time `json:"at,omitempty"`
+	Group  int        `json:"group"`
+	HandIn *string    `json:"handIn,omitempty"`
+	Held   *float64   `json:"held,omitempty"`
+
+	// Judged the slips that were confirmed, or not, by their IDs
+	Judged    *map[string]bool `json:"judged,omitempty"`
+	Name      string           `json:"name"`
+	Note      *string          `json:"note,omitempty"`
+	Row       *ComparedRow     `json:"row,omitempty"`
+	Run       *string          `json:"run,omitempty"`
+	RunNumber *int             `json:"runNumber,omitempty"`
+	Stated    *string          `json:"stated,omitempty"`
+	Traced    *Traced          `json:"traced,omitempty"`
+	Value     *float64         `json:"value,omitempty"`
+}
+
+// ClassResults defines model for ClassResults.
+type ClassResults struct {
+	Compared *Compared     `json:"compared,omitempty"`
+	Results  []ClassResult `json:"results"`
+	Session  string        `json:"session"`
+	Task     ClassTask     `json:"task"`
+}
+
+// ClassSheet defines model for ClassSheet.
+type ClassSheet struct {
+	Ends    time.Time   `json:"ends"`
+	Name    string      `json:"name"`
+	Number  int         `json:"number"`
+	Raised  bool        `json:"raised"`
+	Session string      `json:"session"`
+	Tasks   []SheetTask `json:"tasks"`
+}
+
+// ClassTask defines model for ClassTask.
+type ClassTask struct {
+	Id   string `json:"id"`
+	Kind string `json:"kind"`
+
+	// Knows what its bottles held
+	Knows string `json:"knows"`
+
+	// Locked whether the key of its unknowns is still to be opened
+	Locked bool   `json:"locked"`
+	Plan   string `json:"plan"`
+	Shows  bool   `json:"shows"`
+	Title  string `json:"title"`
+	Unit   string `json:"unit"`
+}
+
+// ClassView defines model for ClassView.
+type ClassView struct {
+	Cells  []ClassCell  `json:"cells"`
+	Ended  bool         `json:"ended"`
+	Groups []ClassGroup `json:"groups"`
+	Tasks  []ClassTask  `json:"tasks"`
+}
+
 // Classwork defines model for Classwork.
 type Classwork struct {
 	Items  []SessionItem `json:"items"`
@@ -1231,6 +1382,48 @@ type Classwork struct {
 
 // Clock what takes its time, since when, and for how many minutes at least
 type Clock = run.Clock
+
+// CompareQuestion defines model for CompareQuestion.
+type CompareQuestion struct {
+	Results []struct {
+		U     *float64   `json:"U,omitempty"`
+		Group string     `json:"group"`
+		Runs  *[]float64 `json:"runs,omitempty"`
+		True  *float64   `json:"true,omitempty"`
+		TrueU *float64   `json:"trueU,omitempty"`
+		Value float64    `json:"value"`
+	} `json:"results"`
+	Shared     *bool       `json:"shared,omitempty"`
+	Thresholds *Thresholds `json:"thresholds,omitempty"`
+	Unit       *string     `json:"unit,omitempty"`
+}
+
+// Compared defines model for Compared.
+type Compared struct {
+	AlgorithmA Robust        `json:"algorithmA"`
+	Hampel     Robust        `json:"hampel"`
+	Mad        float64       `json:"mad"`
+	Mean       float64       `json:"mean"`
+	Median     float64       `json:"median"`
+	Of         string        `json:"of"`
+	Rows       []ComparedRow `json:"rows"`
+	Sd         float64       `json:"sd"`
+	UMean      float64       `json:"uMean"`
+	Unit       string        `json:"unit"`
+	Verdicts   []Verdict     `json:"verdicts"`
+}
+
+// ComparedRow defines model for ComparedRow.
+type ComparedRow struct {
+	En      *float64 `json:"En,omitempty"`
+	Error   *float64 `json:"error,omitempty"`
+	Group   string   `json:"group"`
+	Off     bool     `json:"off"`
+	RunMean *float64 `json:"runMean,omitempty"`
+	RunSD   *float64 `json:"runSD,omitempty"`
+	Z       *float64 `json:"z,omitempty"`
+	Zeta    *float64 `json:"zeta,omitempty"`
+}
 
 // Contribution defines model for Contribution.
 type Contribution = uncertain.Contribution
@@ -1459,6 +1652,14 @@ type ElementShare struct {
 	Symbol   string  `json:"symbol"`
 }
 
+// EnteredResults defines model for EnteredResults.
+type EnteredResults struct {
+	Results []struct {
+		Group  int    `json:"group"`
+		Stated string `json:"stated"`
+	} `json:"results"`
+}
+
 // Equation defines model for Equation.
 type Equation = reaction.Equation
 
@@ -1533,6 +1734,14 @@ type GlassItem = glassware.Item
 
 // GlassKind defines model for GlassKind.
 type GlassKind = glassware.Kind
+
+// HandedIn defines model for HandedIn.
+type HandedIn struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id     Id      `json:"id"`
+	Note   *string `json:"note,omitempty"`
+	Stated string  `json:"stated"`
+}
 
 // HistoryEntry defines model for HistoryEntry.
 type HistoryEntry struct {
@@ -1957,6 +2166,28 @@ type NewCare struct {
 	What string `json:"what"`
 }
 
+// NewClassTask defines model for NewClassTask.
+type NewClassTask struct {
+	// Held what all bottles held, like “0.0512 ± 0.0002 mol/L”; empty where nobody knows
+	Held *string `json:"held,omitempty"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id Id `json:"id"`
+
+	// Plan a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Plan Id `json:"plan"`
+
+	// Shows whether groups see what is computed before they handed in their own
+	Shows *bool   `json:"shows,omitempty"`
+	Title *string `json:"title,omitempty"`
+
+	// Unit that the result is handed in in
+	Unit string `json:"unit"`
+
+	// Unknowns a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Unknowns *Id `json:"unknowns,omitempty"`
+}
+
 // NewCurve defines model for NewCurve.
 type NewCurve = PlanQuestion
 
@@ -2261,6 +2492,11 @@ type RackTube struct {
 	Volume        Figure  `json:"volume"`
 }
 
+// RaisedHand defines model for RaisedHand.
+type RaisedHand struct {
+	Raised bool `json:"raised"`
+}
+
 // ReactionRatio defines model for ReactionRatio.
 type ReactionRatio = reaction.Ratio
 
@@ -2331,6 +2567,12 @@ type Recipe = solution.Recipe
 type Records struct {
 	Format               string                 `json:"format"`
 	AdditionalProperties map[string]interface{} `json:"-"`
+}
+
+// Robust defines model for Robust.
+type Robust struct {
+	Mean float64 `json:"mean"`
+	Sd   float64 `json:"sd"`
 }
 
 // Role defines model for Role.
@@ -2627,6 +2869,24 @@ type SetupState struct {
 // Share defines model for Share.
 type Share = uncertain.Share
 
+// SheetTask defines model for SheetTask.
+type SheetTask struct {
+	// Calculated what the figures give; once a result was handed in
+	Calculated *string        `json:"calculated,omitempty"`
+	Id         string         `json:"id"`
+	Kind       string         `json:"kind"`
+	Note       *string        `json:"note,omitempty"`
+	Run        *string        `json:"run,omitempty"`
+	State      SheetTaskState `json:"state"`
+	Stated     *string        `json:"stated,omitempty"`
+	Step       *string        `json:"step,omitempty"`
+	Title      string         `json:"title"`
+	Unit       string         `json:"unit"`
+}
+
+// SheetTaskState defines model for SheetTask.State.
+type SheetTaskState string
+
 // SignedIn defines model for SignedIn.
 type SignedIn struct {
 	Address string `json:"address"`
@@ -2640,6 +2900,118 @@ type SignedIn struct {
 
 	// Until when it ends without use
 	Until time.Time `json:"until"`
+}
+
+// SlipBottled defines model for SlipBottled.
+type SlipBottled struct {
+	Beside    *float64 `json:"beside,omitempty"`
+	C         float64  `json:"c"`
+	Name      *string  `json:"name,omitempty"`
+	Nominal   *float64 `json:"nominal,omitempty"`
+	Normality *float64 `json:"normality,omitempty"`
+}
+
+// SlipCause defines model for SlipCause.
+type SlipCause struct {
+	Alike    *[]string `json:"alike,omitempty"`
+	Bayes    float64   `json:"bayes"`
+	Gives    float64   `json:"gives"`
+	Hint     string    `json:"hint"`
+	Sentence string    `json:"sentence"`
+	Share    float64   `json:"share"`
+	Slips    []string  `json:"slips"`
+	Title    string    `json:"title"`
+}
+
+// SlipDiluted defines model for SlipDiluted.
+type SlipDiluted = []struct {
+	Aliquot SlipGlass `json:"aliquot"`
+	Flask   SlipGlass `json:"flask"`
+}
+
+// SlipGlass defines model for SlipGlass.
+type SlipGlass struct {
+	ML     float64    `json:"mL"`
+	Others *[]float64 `json:"others,omitempty"`
+}
+
+// SlipJudged defines model for SlipJudged.
+type SlipJudged struct {
+	Confirmed bool `json:"confirmed"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id   Id     `json:"id"`
+	Slip string `json:"slip"`
+}
+
+// SlipMasses defines model for SlipMasses.
+type SlipMasses map[string]float64
+
+// SlipsQuestion defines model for SlipsQuestion.
+type SlipsQuestion struct {
+	U      *float64 `json:"U,omitempty"`
+	Buffer *struct {
+		Acid float64 `json:"acid"`
+		Base float64 `json:"base"`
+		PKa  float64 `json:"pKa"`
+	} `json:"buffer,omitempty"`
+	Capacity *struct {
+		Added  SlipBottled `json:"added"`
+		After  float64     `json:"after"`
+		Before float64     `json:"before"`
+		DropML *float64    `json:"dropML,omitempty"`
+		Drops  *int        `json:"drops,omitempty"`
+		ML     *float64    `json:"mL,omitempty"`
+		Volume SlipGlass   `json:"volume"`
+	} `json:"capacity,omitempty"`
+	Confirmed *map[string]int `json:"confirmed,omitempty"`
+	Dilution  *struct {
+		Steps SlipDiluted `json:"steps"`
+		Stock SlipBottled `json:"stock"`
+	} `json:"dilution,omitempty"`
+	Line *struct {
+		Blank     *float64     `json:"blank,omitempty"`
+		Diluted   *SlipDiluted `json:"diluted,omitempty"`
+		Intercept float64      `json:"intercept"`
+		Path      *float64     `json:"path,omitempty"`
+		Percent   *bool        `json:"percent,omitempty"`
+		Readings  []float64    `json:"readings"`
+		Slope     float64      `json:"slope"`
+	} `json:"line,omitempty"`
+	Others *[]struct {
+		Of    string  `json:"of"`
+		Value float64 `json:"value"`
+	} `json:"others,omitempty"`
+	Solution *struct {
+		Division  *float64    `json:"division,omitempty"`
+		Flask     SlipGlass   `json:"flask"`
+		Hydrates  *SlipMasses `json:"hydrates,omitempty"`
+		Ions      *SlipMasses `json:"ions,omitempty"`
+		Mass      float64     `json:"mass"`
+		MolarMass float64     `json:"molarMass"`
+		Purity    *float64    `json:"purity,omitempty"`
+	} `json:"solution,omitempty"`
+	Stated     *string     `json:"stated,omitempty"`
+	Thresholds *Thresholds `json:"thresholds,omitempty"`
+	Titration  *struct {
+		Aliquot      SlipGlass    `json:"aliquot"`
+		Burette      *float64     `json:"burette,omitempty"`
+		Diluted      *SlipDiluted `json:"diluted,omitempty"`
+		Division     *float64     `json:"division,omitempty"`
+		Electrons    *float64     `json:"electrons,omitempty"`
+		MolarMass    *float64     `json:"molarMass,omitempty"`
+		Ratio        float64      `json:"ratio"`
+		Standardises *bool        `json:"standardises,omitempty"`
+		Titrant      SlipBottled  `json:"titrant"`
+		Trials       []struct {
+			End   float64 `json:"end"`
+			Rough *bool   `json:"rough,omitempty"`
+			Start float64 `json:"start"`
+		} `json:"trials"`
+	} `json:"titration,omitempty"`
+	True  *float64 `json:"true,omitempty"`
+	TrueU *float64 `json:"trueU,omitempty"`
+	Unit  *string  `json:"unit,omitempty"`
 }
 
 // SoluteQuestion defines model for SoluteQuestion.
@@ -3053,6 +3425,18 @@ type Today struct {
 // TodayLacks defines model for Today.Lacks.
 type TodayLacks string
 
+// Traced defines model for Traced.
+type Traced struct {
+	Agrees       *bool       `json:"agrees,omitempty"`
+	Calculated   float64     `json:"calculated"`
+	Follows      *bool       `json:"follows,omitempty"`
+	Hands        []SlipCause `json:"hands"`
+	HandsNamed   bool        `json:"handsNamed"`
+	Impossible   []string    `json:"impossible"`
+	Working      []SlipCause `json:"working"`
+	WorkingNamed bool        `json:"workingNamed"`
+}
+
 // Tube defines model for Tube.
 type Tube struct {
 	Concentration Figure  `json:"concentration"`
@@ -3377,14 +3761,35 @@ type DiscardBottleJSONRequestBody = Discard
 // TakeFromBottleJSONRequestBody defines body for TakeFromBottle for application/json ContentType.
 type TakeFromBottleJSONRequestBody = NewTaking
 
+// EnterResultsJSONRequestBody defines body for EnterResults for application/json ContentType.
+type EnterResultsJSONRequestBody = EnteredResults
+
+// RaiseHandJSONRequestBody defines body for RaiseHand for application/json ContentType.
+type RaiseHandJSONRequestBody = RaisedHand
+
+// EnterClassJSONRequestBody defines body for EnterClass for application/json ContentType.
+type EnterClassJSONRequestBody = ClassCode
+
+// HandInJSONRequestBody defines body for HandIn for application/json ContentType.
+type HandInJSONRequestBody = HandedIn
+
+// BeginClassTaskJSONRequestBody defines body for BeginClassTask for application/json ContentType.
+type BeginClassTaskJSONRequestBody = BegunTask
+
 // CreateGlassJSONRequestBody defines body for CreateGlass for application/json ContentType.
 type CreateGlassJSONRequestBody = GlassItem
+
+// JudgeSlipJSONRequestBody defines body for JudgeSlip for application/json ContentType.
+type JudgeSlipJSONRequestBody = SlipJudged
 
 // KeepLabSessionJSONRequestBody defines body for KeepLabSession for application/json ContentType.
 type KeepLabSessionJSONRequestBody = KeptLabSession
 
 // PreviewLabSessionJSONRequestBody defines body for PreviewLabSession for application/json ContentType.
 type PreviewLabSessionJSONRequestBody = KeptLabSession
+
+// AddClassTaskJSONRequestBody defines body for AddClassTask for application/json ContentType.
+type AddClassTaskJSONRequestBody = NewClassTask
 
 // MoveTaskJSONRequestBody defines body for MoveTask for application/json ContentType.
 type MoveTaskJSONRequestBody = Move
@@ -3601,6 +4006,39 @@ type ServerInterface interface {
 	// ReadCalendarFeed The sessions to come and their tasks, for whoever has the address
 	// (GET /calendar/{token}/sessions.ics)
 	ReadCalendarFeed(c *gin.Context, token string)
+	// LowerHand Say that a group has been helped
+	// (DELETE /class-groups/{id}/hand)
+	LowerHand(c *gin.Context, id Id)
+	// RemoveClassTask Take a task off the groups; what they did stays on record
+	// (DELETE /class-tasks/{id})
+	RemoveClassTask(c *gin.Context, id Id)
+	// PrintFeedback A sheet for each group, with its figures, what these give, and a question
+	// (GET /class-tasks/{id}/feedback.pdf)
+	PrintFeedback(c *gin.Context, id Id)
+	// GetClassResults The results of a task compared and traced
+	// (GET /class-tasks/{id}/results)
+	GetClassResults(c *gin.Context, id Id)
+	// EnterResults Enter results on paper for groups, by their numbers
+	// (POST /class-tasks/{id}/results)
+	EnterResults(c *gin.Context, id Id)
+	// ExportClassResults The results of a task as a workbook
+	// (GET /class-tasks/{id}/results.xlsx)
+	ExportClassResults(c *gin.Context, id Id)
+	// RaiseHand Raise a hand, or take it down
+	// (PUT /class/hand)
+	RaiseHand(c *gin.Context)
+	// GetClassSheet The tasks of one's own group
+	// (GET /class/sheet)
+	GetClassSheet(c *gin.Context)
+	// EnterClass Open the sheet of a group by its code
+	// (POST /class/sign-in)
+	EnterClass(c *gin.Context)
+	// HandIn Hand a result in, as it was worked out
+	// (POST /class/tasks/{id}/hand-ins)
+	HandIn(c *gin.Context, id Id)
+	// BeginClassTask Begin a task, or begin it again
+	// (POST /class/tasks/{id}/run)
+	BeginClassTask(c *gin.Context, id Id)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(c *gin.Context)
@@ -3610,6 +4048,9 @@ type ServerInterface interface {
 	// DeleteGlass Take glass off the list
 	// (DELETE /glass/{id})
 	DeleteGlass(c *gin.Context, id Id)
+	// JudgeSlip Confirm a slip, or say that it was not that
+	// (POST /hand-ins/{id}/judgements)
+	JudgeSlip(c *gin.Context, id Id)
 	// ListHistory What was changed in the lab, newest first
 	// (GET /history)
 	ListHistory(c *gin.Context, params ListHistoryParams)
@@ -3643,6 +4084,15 @@ type ServerInterface interface {
 	// PrintGroupCards A page for each group, with what it gets and the tables that it fills in
 	// (GET /lab-sessions/{id}/cards.pdf)
 	PrintGroupCards(c *gin.Context, id Id)
+	// GetClass The groups of a session, their tasks, and where each of them is
+	// (GET /lab-sessions/{id}/class)
+	GetClass(c *gin.Context, id Id)
+	// OpenClass Open a sheet for each group of a session, each with a code
+	// (POST /lab-sessions/{id}/class/groups)
+	OpenClass(c *gin.Context, id Id)
+	// AddClassTask Give the groups a plan to carry out
+	// (POST /lab-sessions/{id}/class/tasks)
+	AddClassTask(c *gin.Context, id Id)
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(c *gin.Context, id Id)
@@ -4329,6 +4779,245 @@ func (siw *ServerInterfaceWrapper) ReadCalendarFeed(c *gin.Context) {
 	siw.Handler.ReadCalendarFeed(c, token)
 }
 
+// LowerHand operation middleware
+func (siw *ServerInterfaceWrapper) LowerHand(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LowerHand(c, id)
+}
+
+// RemoveClassTask operation middleware
+func (siw *ServerInterfaceWrapper) RemoveClassTask(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveClassTask(c, id)
+}
+
+// PrintFeedback operation middleware
+func (siw *ServerInterfaceWrapper) PrintFeedback(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PrintFeedback(c, id)
+}
+
+// GetClassResults operation middleware
+func (siw *ServerInterfaceWrapper) GetClassResults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetClassResults(c, id)
+}
+
+// EnterResults operation middleware
+func (siw *ServerInterfaceWrapper) EnterResults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EnterResults(c, id)
+}
+
+// ExportClassResults operation middleware
+func (siw *ServerInterfaceWrapper) ExportClassResults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportClassResults(c, id)
+}
+
+// RaiseHand operation middleware
+func (siw *ServerInterfaceWrapper) RaiseHand(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RaiseHand(c)
+}
+
+// GetClassSheet operation middleware
+func (siw *ServerInterfaceWrapper) GetClassSheet(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetClassSheet(c)
+}
+
+// EnterClass operation middleware
+func (siw *ServerInterfaceWrapper) EnterClass(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EnterClass(c)
+}
+
+// HandIn operation middleware
+func (siw *ServerInterfaceWrapper) HandIn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandIn(c, id)
+}
+
+// BeginClassTask operation middleware
+func (siw *ServerInterfaceWrapper) BeginClassTask(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BeginClassTask(c, id)
+}
+
 // ListGlass operation middleware
 func (siw *ServerInterfaceWrapper) ListGlass(c *gin.Context) {
 
@@ -4378,6 +5067,31 @@ func (siw *ServerInterfaceWrapper) DeleteGlass(c *gin.Context) {
 	}
 
 	siw.Handler.DeleteGlass(c, id)
+}
+
+// JudgeSlip operation middleware
+func (siw *ServerInterfaceWrapper) JudgeSlip(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.JudgeSlip(c, id)
 }
 
 // ListHistory operation middleware
@@ -4610,6 +5324,81 @@ func (siw *ServerInterfaceWrapper) PrintGroupCards(c *gin.Context) {
 	}
 
 	siw.Handler.PrintGroupCards(c, id)
+}
+
+// GetClass operation middleware
+func (siw *ServerInterfaceWrapper) GetClass(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetClass(c, id)
+}
+
+// OpenClass operation middleware
+func (siw *ServerInterfaceWrapper) OpenClass(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenClass(c, id)
+}
+
+// AddClassTask operation middleware
+func (siw *ServerInterfaceWrapper) AddClassTask(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddClassTask(c, id)
 }
 
 // MoveTask operation middleware
@@ -6234,6 +7023,21 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/lab-sessions/:id/unknowns", wrapper.MakeUnknowns)
 	router.DELETE(options.BaseURL+"/unknowns/:id", wrapper.WithdrawUnknowns)
 	router.POST(options.BaseURL+"/unknowns/:id/openings", wrapper.OpenUnknowns)
+	router.GET(options.BaseURL+"/lab-sessions/:id/class", wrapper.GetClass)
+	router.POST(options.BaseURL+"/lab-sessions/:id/class/groups", wrapper.OpenClass)
+	router.POST(options.BaseURL+"/lab-sessions/:id/class/tasks", wrapper.AddClassTask)
+	router.DELETE(options.BaseURL+"/class-tasks/:id", wrapper.RemoveClassTask)
+	router.GET(options.BaseURL+"/class-tasks/:id/results", wrapper.GetClassResults)
+	router.POST(options.BaseURL+"/class-tasks/:id/results", wrapper.EnterResults)
+	router.GET(options.BaseURL+"/class-tasks/:id/results.xlsx", wrapper.ExportClassResults)
+	router.GET(options.BaseURL+"/class-tasks/:id/feedback.pdf", wrapper.PrintFeedback)
+	router.POST(options.BaseURL+"/hand-ins/:id/judgements", wrapper.JudgeSlip)
+	router.DELETE(options.BaseURL+"/class-groups/:id/hand", wrapper.LowerHand)
+	router.POST(options.BaseURL+"/class/sign-in", wrapper.EnterClass)
+	router.GET(options.BaseURL+"/class/sheet", wrapper.GetClassSheet)
+	router.PUT(options.BaseURL+"/class/hand", wrapper.RaiseHand)
+	router.POST(options.BaseURL+"/class/tasks/:id/run", wrapper.BeginClassTask)
+	router.POST(options.BaseURL+"/class/tasks/:id/hand-ins", wrapper.HandIn)
 	router.GET(options.BaseURL+"/calendar-feeds", wrapper.ListCalendarFeeds)
 	router.POST(options.BaseURL+"/calendar-feeds", wrapper.MakeCalendarFeed)
 	router.DELETE(options.BaseURL+"/calendar-feeds/:id", wrapper.WithdrawCalendarFeed)
@@ -7094,6 +7898,437 @@ func (response ReadCalendarFeeddefaultApplicationProblemPlusJSONResponse) VisitR
 	return err
 }
 
+type LowerHandRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type LowerHandResponseObject interface {
+	VisitLowerHandResponse(w http.ResponseWriter) error
+}
+
+type LowerHand204Response struct {
+}
+
+func (response LowerHand204Response) VisitLowerHandResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type LowerHanddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LowerHanddefaultApplicationProblemPlusJSONResponse) VisitLowerHandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveClassTaskRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type RemoveClassTaskResponseObject interface {
+	VisitRemoveClassTaskResponse(w http.ResponseWriter) error
+}
+
+type RemoveClassTask204Response struct {
+}
+
+func (response RemoveClassTask204Response) VisitRemoveClassTaskResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveClassTaskdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveClassTaskdefaultApplicationProblemPlusJSONResponse) VisitRemoveClassTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PrintFeedbackRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type PrintFeedbackResponseObject interface {
+	VisitPrintFeedbackResponse(w http.ResponseWriter) error
+}
+
+type PrintFeedback200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PrintFeedback200ApplicationpdfResponse) VisitPrintFeedbackResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PrintFeedbackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PrintFeedbackdefaultApplicationProblemPlusJSONResponse) VisitPrintFeedbackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClassResultsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetClassResultsResponseObject interface {
+	VisitGetClassResultsResponse(w http.ResponseWriter) error
+}
+
+type GetClassResults200JSONResponse ClassResults
+
+func (response GetClassResults200JSONResponse) VisitGetClassResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClassResultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetClassResultsdefaultApplicationProblemPlusJSONResponse) VisitGetClassResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterResultsRequestObject struct {
+	Id   Id `json:"id"`
+	Body *EnterResultsJSONRequestBody
+}
+
+type EnterResultsResponseObject interface {
+	VisitEnterResultsResponse(w http.ResponseWriter) error
+}
+
+type EnterResults200JSONResponse ClassResults
+
+func (response EnterResults200JSONResponse) VisitEnterResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterResultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterResultsdefaultApplicationProblemPlusJSONResponse) VisitEnterResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportClassResultsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ExportClassResultsResponseObject interface {
+	VisitExportClassResultsResponse(w http.ResponseWriter) error
+}
+
+type ExportClassResults200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportClassResults200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportClassResultsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportClassResultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportClassResultsdefaultApplicationProblemPlusJSONResponse) VisitExportClassResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RaiseHandRequestObject struct {
+	Body *RaiseHandJSONRequestBody
+}
+
+type RaiseHandResponseObject interface {
+	VisitRaiseHandResponse(w http.ResponseWriter) error
+}
+
+type RaiseHand200JSONResponse ClassSheet
+
+func (response RaiseHand200JSONResponse) VisitRaiseHandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RaiseHanddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RaiseHanddefaultApplicationProblemPlusJSONResponse) VisitRaiseHandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClassSheetRequestObject struct {
+}
+
+type GetClassSheetResponseObject interface {
+	VisitGetClassSheetResponse(w http.ResponseWriter) error
+}
+
+type GetClassSheet200JSONResponse ClassSheet
+
+func (response GetClassSheet200JSONResponse) VisitGetClassSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClassSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetClassSheetdefaultApplicationProblemPlusJSONResponse) VisitGetClassSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterClassRequestObject struct {
+	Body *EnterClassJSONRequestBody
+}
+
+type EnterClassResponseObject interface {
+	VisitEnterClassResponse(w http.ResponseWriter) error
+}
+
+type EnterClass200JSONResponse Account
+
+func (response EnterClass200JSONResponse) VisitEnterClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterClassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterClassdefaultApplicationProblemPlusJSONResponse) VisitEnterClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandInRequestObject struct {
+	Id   Id `json:"id"`
+	Body *HandInJSONRequestBody
+}
+
+type HandInResponseObject interface {
+	VisitHandInResponse(w http.ResponseWriter) error
+}
+
+type HandIn200JSONResponse ClassSheet
+
+func (response HandIn200JSONResponse) VisitHandInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HandIndefaultApplicationProblemPlusJSONResponse) VisitHandInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginClassTaskRequestObject struct {
+	Id   Id `json:"id"`
+	Body *BeginClassTaskJSONRequestBody
+}
+
+type BeginClassTaskResponseObject interface {
+	VisitBeginClassTaskResponse(w http.ResponseWriter) error
+}
+
+type BeginClassTask200JSONResponse Run
+
+func (response BeginClassTask200JSONResponse) VisitBeginClassTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginClassTaskdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginClassTaskdefaultApplicationProblemPlusJSONResponse) VisitBeginClassTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListGlassRequestObject struct {
 }
 
@@ -7193,6 +8428,40 @@ type DeleteGlassdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DeleteGlassdefaultApplicationProblemPlusJSONResponse) VisitDeleteGlassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JudgeSlipRequestObject struct {
+	Id   Id `json:"id"`
+	Body *JudgeSlipJSONRequestBody
+}
+
+type JudgeSlipResponseObject interface {
+	VisitJudgeSlipResponse(w http.ResponseWriter) error
+}
+
+type JudgeSlip204Response struct {
+}
+
+func (response JudgeSlip204Response) VisitJudgeSlipResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type JudgeSlipdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JudgeSlipdefaultApplicationProblemPlusJSONResponse) VisitJudgeSlipResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7626,6 +8895,124 @@ type PrintGroupCardsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PrintGroupCardsdefaultApplicationProblemPlusJSONResponse) VisitPrintGroupCardsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClassRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetClassResponseObject interface {
+	VisitGetClassResponse(w http.ResponseWriter) error
+}
+
+type GetClass200JSONResponse ClassView
+
+func (response GetClass200JSONResponse) VisitGetClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetClassdefaultApplicationProblemPlusJSONResponse) VisitGetClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenClassRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type OpenClassResponseObject interface {
+	VisitOpenClassResponse(w http.ResponseWriter) error
+}
+
+type OpenClass200JSONResponse ClassView
+
+func (response OpenClass200JSONResponse) VisitOpenClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenClassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenClassdefaultApplicationProblemPlusJSONResponse) VisitOpenClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddClassTaskRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AddClassTaskJSONRequestBody
+}
+
+type AddClassTaskResponseObject interface {
+	VisitAddClassTaskResponse(w http.ResponseWriter) error
+}
+
+type AddClassTask200JSONResponse ClassView
+
+func (response AddClassTask200JSONResponse) VisitAddClassTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddClassTaskdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddClassTaskdefaultApplicationProblemPlusJSONResponse) VisitAddClassTaskResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10369,6 +11756,39 @@ type StrictServerInterface interface {
 	// ReadCalendarFeed The sessions to come and their tasks, for whoever has the address
 	// (GET /calendar/{token}/sessions.ics)
 	ReadCalendarFeed(ctx context.Context, request ReadCalendarFeedRequestObject) (ReadCalendarFeedResponseObject, error)
+	// LowerHand Say that a group has been helped
+	// (DELETE /class-groups/{id}/hand)
+	LowerHand(ctx context.Context, request LowerHandRequestObject) (LowerHandResponseObject, error)
+	// RemoveClassTask Take a task off the groups; what they did stays on record
+	// (DELETE /class-tasks/{id})
+	RemoveClassTask(ctx context.Context, request RemoveClassTaskRequestObject) (RemoveClassTaskResponseObject, error)
+	// PrintFeedback A sheet for each group, with its figures, what these give, and a question
+	// (GET /class-tasks/{id}/feedback.pdf)
+	PrintFeedback(ctx context.Context, request PrintFeedbackRequestObject) (PrintFeedbackResponseObject, error)
+	// GetClassResults The results of a task compared and traced
+	// (GET /class-tasks/{id}/results)
+	GetClassResults(ctx context.Context, request GetClassResultsRequestObject) (GetClassResultsResponseObject, error)
+	// EnterResults Enter results on paper for groups, by their numbers
+	// (POST /class-tasks/{id}/results)
+	EnterResults(ctx context.Context, request EnterResultsRequestObject) (EnterResultsResponseObject, error)
+	// ExportClassResults The results of a task as a workbook
+	// (GET /class-tasks/{id}/results.xlsx)
+	ExportClassResults(ctx context.Context, request ExportClassResultsRequestObject) (ExportClassResultsResponseObject, error)
+	// RaiseHand Raise a hand, or take it down
+	// (PUT /class/hand)
+	RaiseHand(ctx context.Context, request RaiseHandRequestObject) (RaiseHandResponseObject, error)
+	// GetClassSheet The tasks of one's own group
+	// (GET /class/sheet)
+	GetClassSheet(ctx context.Context, request GetClassSheetRequestObject) (GetClassSheetResponseObject, error)
+	// EnterClass Open the sheet of a group by its code
+	// (POST /class/sign-in)
+	EnterClass(ctx context.Context, request EnterClassRequestObject) (EnterClassResponseObject, error)
+	// HandIn Hand a result in, as it was worked out
+	// (POST /class/tasks/{id}/hand-ins)
+	HandIn(ctx context.Context, request HandInRequestObject) (HandInResponseObject, error)
+	// BeginClassTask Begin a task, or begin it again
+	// (POST /class/tasks/{id}/run)
+	BeginClassTask(ctx context.Context, request BeginClassTaskRequestObject) (BeginClassTaskResponseObject, error)
 	// ListGlass The volumetric glass of the lab
 	// (GET /glass)
 	ListGlass(ctx context.Context, request ListGlassRequestObject) (ListGlassResponseObject, error)
@@ -10378,6 +11798,9 @@ type StrictServerInterface interface {
 	// DeleteGlass Take glass off the list
 	// (DELETE /glass/{id})
 	DeleteGlass(ctx context.Context, request DeleteGlassRequestObject) (DeleteGlassResponseObject, error)
+	// JudgeSlip Confirm a slip, or say that it was not that
+	// (POST /hand-ins/{id}/judgements)
+	JudgeSlip(ctx context.Context, request JudgeSlipRequestObject) (JudgeSlipResponseObject, error)
 	// ListHistory What was changed in the lab, newest first
 	// (GET /history)
 	ListHistory(ctx context.Context, request ListHistoryRequestObject) (ListHistoryResponseObject, error)
@@ -10411,6 +11834,15 @@ type StrictServerInterface interface {
 	// PrintGroupCards A page for each group, with what it gets and the tables that it fills in
 	// (GET /lab-sessions/{id}/cards.pdf)
 	PrintGroupCards(ctx context.Context, request PrintGroupCardsRequestObject) (PrintGroupCardsResponseObject, error)
+	// GetClass The groups of a session, their tasks, and where each of them is
+	// (GET /lab-sessions/{id}/class)
+	GetClass(ctx context.Context, request GetClassRequestObject) (GetClassResponseObject, error)
+	// OpenClass Open a sheet for each group of a session, each with a code
+	// (POST /lab-sessions/{id}/class/groups)
+	OpenClass(ctx context.Context, request OpenClassRequestObject) (OpenClassResponseObject, error)
+	// AddClassTask Give the groups a plan to carry out
+	// (POST /lab-sessions/{id}/class/tasks)
+	AddClassTask(ctx context.Context, request AddClassTaskRequestObject) (AddClassTaskResponseObject, error)
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(ctx context.Context, request MoveTaskRequestObject) (MoveTaskResponseObject, error)
@@ -11373,6 +12805,376 @@ func (sh *strictHandler) ReadCalendarFeed(ctx *gin.Context, token string) {
 	}
 }
 
+// LowerHand operation middleware
+func (sh *strictHandler) LowerHand(ctx *gin.Context, id Id) {
+	var request LowerHandRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LowerHand(ctx, request.(LowerHandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LowerHand")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LowerHandResponseObject); ok {
+		if err := validResponse.VisitLowerHandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveClassTask operation middleware
+func (sh *strictHandler) RemoveClassTask(ctx *gin.Context, id Id) {
+	var request RemoveClassTaskRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveClassTask(ctx, request.(RemoveClassTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveClassTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveClassTaskResponseObject); ok {
+		if err := validResponse.VisitRemoveClassTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PrintFeedback operation middleware
+func (sh *strictHandler) PrintFeedback(ctx *gin.Context, id Id) {
+	var request PrintFeedbackRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PrintFeedback(ctx, request.(PrintFeedbackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PrintFeedback")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PrintFeedbackResponseObject); ok {
+		if err := validResponse.VisitPrintFeedbackResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetClassResults operation middleware
+func (sh *strictHandler) GetClassResults(ctx *gin.Context, id Id) {
+	var request GetClassResultsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetClassResults(ctx, request.(GetClassResultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetClassResults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetClassResultsResponseObject); ok {
+		if err := validResponse.VisitGetClassResultsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EnterResults operation middleware
+func (sh *strictHandler) EnterResults(ctx *gin.Context, id Id) {
+	var request EnterResultsRequestObject
+
+	request.Id = id
+
+	var body EnterResultsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterResults(ctx, request.(EnterResultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterResults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EnterResultsResponseObject); ok {
+		if err := validResponse.VisitEnterResultsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportClassResults operation middleware
+func (sh *strictHandler) ExportClassResults(ctx *gin.Context, id Id) {
+	var request ExportClassResultsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportClassResults(ctx, request.(ExportClassResultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportClassResults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportClassResultsResponseObject); ok {
+		if err := validResponse.VisitExportClassResultsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RaiseHand operation middleware
+func (sh *strictHandler) RaiseHand(ctx *gin.Context) {
+	var request RaiseHandRequestObject
+
+	var body RaiseHandJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RaiseHand(ctx, request.(RaiseHandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RaiseHand")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RaiseHandResponseObject); ok {
+		if err := validResponse.VisitRaiseHandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetClassSheet operation middleware
+func (sh *strictHandler) GetClassSheet(ctx *gin.Context) {
+	var request GetClassSheetRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetClassSheet(ctx, request.(GetClassSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetClassSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetClassSheetResponseObject); ok {
+		if err := validResponse.VisitGetClassSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EnterClass operation middleware
+func (sh *strictHandler) EnterClass(ctx *gin.Context) {
+	var request EnterClassRequestObject
+
+	var body EnterClassJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterClass(ctx, request.(EnterClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EnterClassResponseObject); ok {
+		if err := validResponse.VisitEnterClassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HandIn operation middleware
+func (sh *strictHandler) HandIn(ctx *gin.Context, id Id) {
+	var request HandInRequestObject
+
+	request.Id = id
+
+	var body HandInJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandIn(ctx, request.(HandInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandInResponseObject); ok {
+		if err := validResponse.VisitHandInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BeginClassTask operation middleware
+func (sh *strictHandler) BeginClassTask(ctx *gin.Context, id Id) {
+	var request BeginClassTaskRequestObject
+
+	request.Id = id
+
+	var body BeginClassTaskJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginClassTask(ctx, request.(BeginClassTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginClassTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BeginClassTaskResponseObject); ok {
+		if err := validResponse.VisitBeginClassTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListGlass operation middleware
 func (sh *strictHandler) ListGlass(ctx *gin.Context) {
 	var request ListGlassRequestObject
@@ -11458,6 +13260,50 @@ func (sh *strictHandler) DeleteGlass(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(DeleteGlassResponseObject); ok {
 		if err := validResponse.VisitDeleteGlassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// JudgeSlip operation middleware
+func (sh *strictHandler) JudgeSlip(ctx *gin.Context, id Id) {
+	var request JudgeSlipRequestObject
+
+	request.Id = id
+
+	var body JudgeSlipJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JudgeSlip(ctx, request.(JudgeSlipRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JudgeSlip")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(JudgeSlipResponseObject); ok {
+		if err := validResponse.VisitJudgeSlipResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -11771,6 +13617,102 @@ func (sh *strictHandler) PrintGroupCards(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PrintGroupCardsResponseObject); ok {
 		if err := validResponse.VisitPrintGroupCardsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetClass operation middleware
+func (sh *strictHandler) GetClass(ctx *gin.Context, id Id) {
+	var request GetClassRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetClass(ctx, request.(GetClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetClassResponseObject); ok {
+		if err := validResponse.VisitGetClassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OpenClass operation middleware
+func (sh *strictHandler) OpenClass(ctx *gin.Context, id Id) {
+	var request OpenClassRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenClass(ctx, request.(OpenClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenClassResponseObject); ok {
+		if err := validResponse.VisitOpenClassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddClassTask operation middleware
+func (sh *strictHandler) AddClassTask(ctx *gin.Context, id Id) {
+	var request AddClassTaskRequestObject
+
+	request.Id = id
+
+	var body AddClassTaskJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddClassTask(ctx, request.(AddClassTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddClassTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddClassTaskResponseObject); ok {
+		if err := validResponse.VisitAddClassTaskResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

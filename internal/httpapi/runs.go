@@ -114,6 +114,9 @@ func (s *Server) CreateRun(ctx context.Context, r CreateRunRequestObject) (Creat
 // GetRun implements StrictServerInterface.
 func (s *Server) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunResponseObject, error) {
 	run, err := s.lab.Run(ctx, r.Id)
+	if err == nil {
+		run, err = s.lab.SeenBy(ctx, actor(ctx), run)
+	}
 	return GetRun200JSONResponse(wireRun(run)), err
 }
 
@@ -214,17 +217,26 @@ func (s *Server) AddFact(ctx context.Context, r AddFactRequestObject) (AddFactRe
 		Seen: b.Seen,
 	}
 	view, err := s.lab.StateFact(ctx, actor(ctx), r.Id, stated)
+	if err == nil {
+		view, err = s.lab.SeenBy(ctx, actor(ctx), view)
+	}
 	return AddFact200JSONResponse(wireRunSince(view, given(r.Params.Since))), err
 }
 
 // GetRunWorking implements StrictServerInterface.
 func (s *Server) GetRunWorking(ctx context.Context, r GetRunWorkingRequestObject) (GetRunWorkingResponseObject, error) {
+	if err := s.lab.MayExplain(ctx, actor(ctx), r.Id); err != nil {
+		return nil, err
+	}
 	lines, err := s.lab.Working(ctx, r.Id, given(r.Params.Figure))
 	return GetRunWorking200JSONResponse(lines), err
 }
 
 // GetAsked implements StrictServerInterface.
 func (s *Server) GetAsked(ctx context.Context, r GetAskedRequestObject) (GetAskedResponseObject, error) {
+	if err := s.lab.MayLook(ctx, actor(ctx), r.Id); err != nil {
+		return nil, err
+	}
 	step, err := s.lab.AskedBy(ctx, r.Id, r.Fact)
 	return GetAsked200JSONResponse(step), err
 }

@@ -24,8 +24,18 @@ func (s *Server) PrintGroupCards(ctx context.Context, r PrintGroupCardsRequestOb
 	}
 	blanks := v.Plan.Blanks(settings.Thresholds)
 	var cards []report.Sheet
+	class, err := s.lab.Class(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
 	for group := 1; group <= v.Plan.Groups; group++ {
-		cards = append(cards, cardOf(v, group, blanks, given))
+		card := cardOf(v, group, blanks, given)
+		if i := slices.IndexFunc(class.Groups, func(g store.ClassGroup) bool { return g.Number == group }); i >= 0 && !class.Ended {
+			address, code := s.address(ctx)+"/class", class.Groups[i].Code
+			card.URL = address + "?code=" + code
+			card.Subtitle += "\nYour sheet: " + address + ", code " + code[:3] + " " + code[3:]
+		}
+		cards = append(cards, card)
 	}
 	var out bytes.Buffer
 	if err := report.WriteSheets(&out, v.Title, s.lab.Now(), cards); err != nil {

@@ -3,6 +3,7 @@ package lab
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 
 	"vialbench/core/verdict"
@@ -216,9 +217,10 @@ func (l *Lab) newHash(ctx context.Context, account store.Account, password strin
 	return l.hasher.hash(ctx, password)
 }
 
-// People lists the accounts.
+// People lists the accounts of people: groups of a class are none.
 func (l *Lab) People(ctx context.Context) ([]store.Account, error) {
-	return l.store.With(ctx).Accounts()
+	accounts, err := l.store.With(ctx).Accounts()
+	return slices.DeleteFunc(accounts, func(a store.Account) bool { return a.Role == Group }), err
 }
 
 // endSessions ends the sessions of an account on all its devices, but for the one of a

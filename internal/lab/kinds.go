@@ -7,10 +7,12 @@ import (
 	"fmt"
 	"slices"
 
+	"vialbench/core/comparison"
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/session"
+	"vialbench/core/slip"
 	"vialbench/core/stock"
 	"vialbench/core/substance"
 	"vialbench/core/unknowns"
@@ -86,6 +88,8 @@ func Rules() []verdict.Rule {
 	of(session.Rules())
 	of(stock.Rules())
 	of(unknowns.Rules())
+	of(comparison.Rules())
+	of(slip.Rules())
 	of([]verdict.Rule{run.RuleRecorded})
 	return list
 }

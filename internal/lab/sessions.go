@@ -153,13 +153,18 @@ func (l *Lab) SignIn(ctx context.Context, login, password string, at Attempt) (i
 
 // Begin begins a session for an account whose identity has been checked.
 func (l *Lab) Begin(ctx context.Context, account store.Account, at Attempt) (token string, err error) {
+	return l.beginUntil(ctx, account, at, l.now().Add(sessionLife))
+}
+
+// beginUntil begins a session that lasts until a time.
+func (l *Lab) beginUntil(ctx context.Context, account store.Account, at Attempt, until time.Time) (token string, err error) {
 	db := l.store.With(ctx)
 	if err := db.DeleteOldSignIns(l.now()); err != nil {
 		return "", err
 	}
 	token = rand.Text()
 	session := store.SignIn{
-		TokenHash: tokenHash(token), AccountID: account.ID, CreatedAt: l.now(), ExpiresAt: l.now().Add(sessionLife),
+		TokenHash: tokenHash(token), AccountID: account.ID, CreatedAt: l.now(), ExpiresAt: until,
 		Address: at.Address, Browser: short(at.Browser, longestBrowser),
 	}
 	slog.InfoContext(ctx, "signed in", "login", account.Login, "address", at.Address)
@@ -214,6 +219,9 @@ func (l *Lab) WhoIs(ctx context.Context, token string) (Actor, error) {
 	}
 	if !session.Account.Active {
 		return Actor{}, NotFound{"this account"}
+	}
+	if session.Account.Role == Group { // its session ends with the class
+		return Actor{session.Account}, nil
 	}
 	last := session.CreatedAt.Add(longestSession)
 	if until := l.now().Add(sessionLife); session.ExpiresAt.Sub(l.now()) < sessionLife-24*time.Hour && session.ExpiresAt.Before(last) {

@@ -26,6 +26,9 @@ type Statement struct {
 // says what came in between.
 func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement) (RunView, error) {
 	s.By = by.Initials
+	if err := l.MayLook(ctx, by, runID); err != nil {
+		return RunView{}, err
+	}
 	var view RunView
 	var moved []string
 	err := l.change(ctx, by, func(tx *store.Store) (err error) {
@@ -46,8 +49,14 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 		if s.Seen != nil && *s.Seen != len(view.Facts) && *s.Seen >= 0 {
 			return Conflict{sinceThen(view.Facts, *s.Seen)}
 		}
-		moved, err = l.record(tx, by, &view, f)
-		return err
+		if moved, err = l.record(tx, by, &view, f); err != nil || by.Role != Group {
+			return err
+		}
+		g, err := tx.ClassGroupOf(by.ID)
+		if err != nil {
+			return err
+		}
+		return tx.Announce(topicClass + g.SessionID)
 	})
 	if err != nil {
 		return RunView{}, err

@@ -144,11 +144,16 @@ func (l Label) place() string {
 
 // drawCode draws the QR code that opens the bottle.
 func drawCode(pdf *fpdf.Fpdf, l Label, x, y, size float64) error {
-	code, err := qrcode.Encode(l.URL, qrcode.Medium, 400)
+	return drawQR(pdf, l.URL, x, y, size)
+}
+
+// drawQR draws the QR code that opens an address.
+func drawQR(pdf *fpdf.Fpdf, url string, x, y, size float64) error {
+	code, err := qrcode.Encode(url, qrcode.Medium, 400)
 	if err != nil {
-		return fmt.Errorf("the QR code of bottle %d: %w", l.Number, err)
+		return fmt.Errorf("the QR code of %s: %w", url, err)
 	}
-	image := fmt.Sprintf("qr%d", l.Number)
+	image := "qr " + url
 	pdf.RegisterImageOptionsReader(image, fpdf.ImageOptions{ImageType: "PNG"}, bytes.NewReader(code))
 	pdf.ImageOptions(image, x, y, size, size, false, fpdf.ImageOptions{ImageType: "PNG"}, 0, "")
 	return nil

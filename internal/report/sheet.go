@@ -14,6 +14,8 @@ type Sheet struct {
 	Title, Subtitle string
 	Sections        []Section
 	Made            time.Time
+	// URL goes into a QR code at the top; empty for none.
+	URL string
 }
 
 // Section is a part of a sheet. Tick puts a box before each row, to be crossed by hand.
@@ -55,22 +57,38 @@ func WriteSheets(w io.Writer, title string, made time.Time, sheets []Sheet) erro
 	pdf.SetCreationDate(made)
 	pdf.SetModificationDate(made)
 	for _, s := range sheets {
-		s.draw(pdf)
+		if err := s.draw(pdf); err != nil {
+			return err
+		}
 	}
 	return pdf.Output(w)
 }
 
-func (s Sheet) draw(pdf *fpdf.Fpdf) {
+// qrSize is that of the QR code of a sheet, in mm.
+const qrSize = 26.0
+
+func (s Sheet) draw(pdf *fpdf.Fpdf) error {
 	pdf.AddPage()
+	width := 0.0 // all of the line
+	if s.URL != "" {
+		if err := drawQR(pdf, s.URL, sheetMargin+sheetWidth-qrSize, sheetMargin, qrSize); err != nil {
+			return err
+		}
+		width = sheetWidth - qrSize - 4
+	}
 	pdf.SetFont("text", "B", 16)
-	pdf.MultiCell(0, 8, s.Title, "", "L", false)
+	pdf.MultiCell(width, 8, s.Title, "", "L", false)
 	pdf.SetFont("text", "", 10)
-	pdf.MultiCell(0, rowHeight, s.Subtitle, "", "L", false)
+	pdf.MultiCell(width, rowHeight, s.Subtitle, "", "L", false)
+	if s.URL != "" {
+		pdf.SetY(max(pdf.GetY(), sheetMargin+qrSize))
+	}
 	for _, section := range s.Sections {
 		if len(section.Rows)+len(section.Plots) > 0 {
 			section.draw(pdf)
 		}
 	}
+	return nil
 }
 
 func (s Section) draw(pdf *fpdf.Fpdf) {

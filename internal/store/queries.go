@@ -200,7 +200,7 @@ const lastStated = "(SELECT max(made_at) FROM facts WHERE facts.run_id = runs.id
 // what was done before.
 func (s *Store) RunsWith(instrument, kind, status string, most int) ([]Run, error) {
 	q := s.db.Joins("Plan").Joins("Beginner").
-		Where(`"Plan".kind = ? AND runs.status = ?`, kind, status).
+		Where(`"Plan".kind = ? AND runs.status = ?`, kind, status).Where(byPeople).
 		Where("EXISTS (SELECT FROM sources WHERE sources.plan_id = runs.plan_id AND sources.instrument = ?)", instrument)
 	return many[Run](q.Order(lastStated + " DESC NULLS LAST, runs.number DESC").Limit(most))
 }
@@ -208,6 +208,7 @@ func (s *Store) RunsWith(instrument, kind, status string, most int) ([]Run, erro
 // FinishedRuns lists the finished runs of a kind, newest first.
 func (s *Store) FinishedRuns(kind string, most int) ([]Run, error) {
 	return many[Run](s.db.Joins("Plan").Joins("Beginner").Where(`"Plan".kind = ? AND runs.status = 'finished'`, kind).
+		Where(byPeople).
 		Order("runs.number DESC").Limit(most))
 }
 
@@ -272,10 +273,13 @@ func (s *Store) RunsByID(ids []string) (map[string]Run, error) {
 	return found, err
 }
 
-// Runs lists runs, newest first, of one status and one kind, or all, with a number below
+// byPeople leaves out the runs of the groups of a class: they stand in their session, and nothing of the lab depends on them.
+const byPeople = "NOT EXISTS (SELECT FROM class_groups WHERE class_groups.account_id = runs.begun_by)"
+
+// Runs lists runs of people, newest first, of one status and one kind, or all, with a number below
 // before.
 func (s *Store) Runs(status, kind string, before int64, most int) ([]Run, error) {
-	q := s.db.Joins("Plan").Joins("Beginner").Where("runs.number < ?", before)
+	q := s.db.Joins("Plan").Joins("Beginner").Where("runs.number < ?", before).Where(byPeople)
 	if status != "" {
 		q = q.Where("runs.status = ?", status)
 	}
@@ -333,7 +337,7 @@ func (s *Store) RunsUsing(bottleID string) ([]string, error) {
 
 // RunsStandardising lists the finished runs that found the concentration of a bottle.
 func (s *Store) RunsStandardising(bottleID string) ([]Run, error) {
-	return many[Run](s.db.Joins("Plan").Joins("Beginner").Where("runs.status = 'finished'").
+	return many[Run](s.db.Joins("Plan").Joins("Beginner").Where("runs.status = 'finished'").Where(byPeople).
 		Where("EXISTS (SELECT FROM sources WHERE sources.plan_id = runs.plan_id AND sources.role = ? AND sources.bottle_id = ?)", run.RoleStandardises, bottleID).
 		Order("runs.number DESC"))
 }

@@ -935,6 +935,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The results of a class beside one another and beside what their bottles held */
+        post: operations["computeCompare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/compute/slips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The slips that would explain a result, from the figures it was worked out from */
+        post: operations["computeSlips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/unknowns": {
         parameters: {
             query?: never;
@@ -1776,6 +1810,245 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lab-sessions/{id}/class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The groups of a session, their tasks, and where each of them is */
+        get: operations["getClass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions/{id}/class/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a sheet for each group of a session, each with a code */
+        post: operations["openClass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-sessions/{id}/class/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give the groups a plan to carry out */
+        post: operations["addClassTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class-tasks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a task off the groups; what they did stays on record */
+        delete: operations["removeClassTask"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class-tasks/{id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The results of a task compared and traced */
+        get: operations["getClassResults"];
+        put?: never;
+        /** Enter results on paper for groups, by their numbers */
+        post: operations["enterResults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class-tasks/{id}/results.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The results of a task as a workbook */
+        get: operations["exportClassResults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class-tasks/{id}/feedback.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet for each group, with its figures, what these give, and a question */
+        get: operations["printFeedback"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/hand-ins/{id}/judgements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm a slip, or say that it was not that */
+        post: operations["judgeSlip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class-groups/{id}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Say that a group has been helped */
+        delete: operations["lowerHand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the sheet of a group by its code */
+        post: operations["enterClass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tasks of one's own group */
+        get: operations["getClassSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Raise a hand, or take it down */
+        put: operations["raiseHand"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class/tasks/{id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a task, or begin it again */
+        post: operations["beginClassTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/class/tasks/{id}/hand-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand a result in, as it was worked out */
+        post: operations["handIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calendar-feeds": {
         parameters: {
             query?: never;
@@ -1952,7 +2225,7 @@ export interface components {
             needed: boolean;
         };
         /** @enum {string} */
-        Role: "instructor" | "assistant";
+        Role: "instructor" | "assistant" | "group";
         Account: {
             id: components["schemas"]["Id"];
             name: string;
@@ -5164,6 +5437,332 @@ export interface components {
             /** @description of the key alone */
             strength?: string;
         };
+        CompareQuestion: {
+            unit?: string;
+            shared?: boolean;
+            thresholds?: components["schemas"]["Thresholds"];
+            results: {
+                group: string;
+                /** Format: double */
+                value: number;
+                /** Format: double */
+                U?: number;
+                /** Format: double */
+                true?: number;
+                /** Format: double */
+                trueU?: number;
+                runs?: number[];
+            }[];
+        };
+        Robust: {
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            sd: number;
+        };
+        Compared: {
+            rows: components["schemas"]["ComparedRow"][];
+            of: string;
+            unit: string;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            sd: number;
+            /** Format: double */
+            median: number;
+            /** Format: double */
+            mad: number;
+            algorithmA: components["schemas"]["Robust"];
+            hampel: components["schemas"]["Robust"];
+            /** Format: double */
+            uMean: number;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        ComparedRow: {
+            group: string;
+            /** Format: double */
+            error?: number;
+            /** Format: double */
+            En?: number;
+            /** Format: double */
+            z?: number;
+            /** Format: double */
+            zeta?: number;
+            /** Format: double */
+            runMean?: number;
+            /** Format: double */
+            runSD?: number;
+            off: boolean;
+        };
+        SlipGlass: {
+            /** Format: double */
+            mL: number;
+            others?: number[];
+        };
+        SlipBottled: {
+            name?: string;
+            /** Format: double */
+            c: number;
+            /** Format: double */
+            nominal?: number;
+            /** Format: double */
+            normality?: number;
+            /** Format: double */
+            beside?: number;
+        };
+        SlipDiluted: {
+            aliquot: components["schemas"]["SlipGlass"];
+            flask: components["schemas"]["SlipGlass"];
+        }[];
+        SlipMasses: {
+            [key: string]: number;
+        };
+        SlipsQuestion: {
+            unit?: string;
+            stated?: string;
+            /** Format: double */
+            U?: number;
+            /** Format: double */
+            true?: number;
+            /** Format: double */
+            trueU?: number;
+            thresholds?: components["schemas"]["Thresholds"];
+            others?: {
+                of: string;
+                /** Format: double */
+                value: number;
+            }[];
+            confirmed?: {
+                [key: string]: number;
+            };
+            titration?: {
+                titrant: components["schemas"]["SlipBottled"];
+                trials: {
+                    /** Format: double */
+                    start: number;
+                    /** Format: double */
+                    end: number;
+                    rough?: boolean;
+                }[];
+                /** Format: double */
+                burette?: number;
+                /** Format: double */
+                division?: number;
+                aliquot: components["schemas"]["SlipGlass"];
+                /** Format: double */
+                ratio: number;
+                /** Format: double */
+                electrons?: number;
+                diluted?: components["schemas"]["SlipDiluted"];
+                standardises?: boolean;
+                /** Format: double */
+                molarMass?: number;
+            };
+            solution?: {
+                /** Format: double */
+                mass: number;
+                /** Format: double */
+                molarMass: number;
+                hydrates?: components["schemas"]["SlipMasses"];
+                ions?: components["schemas"]["SlipMasses"];
+                /** Format: double */
+                purity?: number;
+                flask: components["schemas"]["SlipGlass"];
+                /** Format: double */
+                division?: number;
+            };
+            dilution?: {
+                stock: components["schemas"]["SlipBottled"];
+                steps: components["schemas"]["SlipDiluted"];
+            };
+            buffer?: {
+                /** Format: double */
+                pKa: number;
+                /** Format: double */
+                base: number;
+                /** Format: double */
+                acid: number;
+            };
+            line?: {
+                readings: number[];
+                percent?: boolean;
+                /** Format: double */
+                blank?: number;
+                /** Format: double */
+                slope: number;
+                /** Format: double */
+                intercept: number;
+                /** Format: double */
+                path?: number;
+                diluted?: components["schemas"]["SlipDiluted"];
+            };
+            capacity?: {
+                added: components["schemas"]["SlipBottled"];
+                volume: components["schemas"]["SlipGlass"];
+                /** Format: double */
+                mL?: number;
+                drops?: number;
+                /** Format: double */
+                dropML?: number;
+                /** Format: double */
+                before: number;
+                /** Format: double */
+                after: number;
+            };
+        };
+        SlipCause: {
+            slips: string[];
+            title: string;
+            /** Format: double */
+            gives: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            bayes: number;
+            alike?: string[];
+            sentence: string;
+            hint: string;
+        };
+        Traced: {
+            /** Format: double */
+            calculated: number;
+            follows?: boolean;
+            agrees?: boolean;
+            working: components["schemas"]["SlipCause"][];
+            workingNamed: boolean;
+            hands: components["schemas"]["SlipCause"][];
+            handsNamed: boolean;
+            impossible: string[];
+        };
+        NewClassTask: {
+            id: components["schemas"]["Id"];
+            plan: components["schemas"]["Id"];
+            title?: string;
+            /** @description that the result is handed in in */
+            unit: string;
+            /** @description what all bottles held, like “0.0512 ± 0.0002 mol/L”; empty where nobody knows */
+            held?: string;
+            unknowns?: components["schemas"]["Id"];
+            /** @description whether groups see what is computed before they handed in their own */
+            shows?: boolean;
+        };
+        ClassTask: {
+            id: string;
+            title: string;
+            kind: string;
+            plan: string;
+            unit: string;
+            shows: boolean;
+            /** @description whether the key of its unknowns is still to be opened */
+            locked: boolean;
+            /** @description what its bottles held */
+            knows: string;
+        };
+        ClassGroup: {
+            id: string;
+            number: number;
+            name: string;
+            code: string;
+            /** Format: date-time */
+            hand?: string;
+        };
+        ClassCell: {
+            group: string;
+            task: string;
+            /** @enum {string} */
+            state: "none" | "begun" | "finished" | "handed";
+            run?: string;
+            runs: number;
+            step?: string;
+            stated?: string;
+            /** Format: date-time */
+            changed?: string;
+            /** @description what is odd about it */
+            odd?: string;
+        };
+        ClassView: {
+            groups: components["schemas"]["ClassGroup"][];
+            tasks: components["schemas"]["ClassTask"][];
+            cells: components["schemas"]["ClassCell"][];
+            ended: boolean;
+        };
+        ClassResult: {
+            group: number;
+            name: string;
+            handIn?: string;
+            stated?: string;
+            /** Format: double */
+            value?: number;
+            /** Format: double */
+            U?: number;
+            /** Format: double */
+            held?: number;
+            note?: string;
+            /** Format: date-time */
+            at?: string;
+            run?: string;
+            runNumber?: number;
+            row?: components["schemas"]["ComparedRow"];
+            traced?: components["schemas"]["Traced"];
+            /** @description the slips that were confirmed, or not, by their IDs */
+            judged?: {
+                [key: string]: boolean;
+            };
+        };
+        ClassResults: {
+            task: components["schemas"]["ClassTask"];
+            session: string;
+            results: components["schemas"]["ClassResult"][];
+            compared?: components["schemas"]["Compared"];
+        };
+        EnteredResults: {
+            results: {
+                group: number;
+                stated: string;
+            }[];
+        };
+        SlipJudged: {
+            id: components["schemas"]["Id"];
+            slip: string;
+            confirmed: boolean;
+        };
+        ClassCode: {
+            code: string;
+        };
+        RaisedHand: {
+            raised: boolean;
+        };
+        BegunTask: {
+            id: components["schemas"]["Id"];
+        };
+        HandedIn: {
+            id: components["schemas"]["Id"];
+            stated: string;
+            note?: string;
+        };
+        SheetTask: {
+            id: string;
+            title: string;
+            kind: string;
+            unit: string;
+            /** @enum {string} */
+            state: "none" | "begun" | "finished" | "handed";
+            run?: string;
+            step?: string;
+            stated?: string;
+            note?: string;
+            /** @description what the figures give; once a result was handed in */
+            calculated?: string;
+        };
+        ClassSheet: {
+            session: string;
+            /** Format: date-time */
+            ends: string;
+            number: number;
+            name: string;
+            raised: boolean;
+            tasks: components["schemas"]["SheetTask"][];
+        };
         Classwork: {
             plan: string;
             kind: string;
@@ -7217,6 +7816,56 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    computeCompare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeSlips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipsQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Traced"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     computeUnknowns: {
         parameters: {
             query?: never;
@@ -8607,6 +9256,367 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedUnknowns"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    openClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addClassTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClassTask"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeClassTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getClassResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassResults"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnteredResults"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassResults"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportClassResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    printFeedback: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    judgeSlip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipJudged"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lowerHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassCode"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getClassSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    raiseHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RaisedHand"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginClassTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BegunTask"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandedIn"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassSheet"];
                 };
             };
             default: components["responses"]["Problem"];

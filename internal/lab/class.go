@@ -1,0 +1,356 @@
+package lab
+
+import (
+	"cmp"
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"vialbench/core/quantity"
+	"vialbench/core/run"
+	"vialbench/core/verdict"
+	"vialbench/internal/store"
+)
+
+// Group is the role of the groups of a class: they see their own sheet, state facts in their own runs, and nothing else.
+const Group = "group"
+
+// topicClass says that something changed in the class of a session.
+const topicClass = "class "
+
+// A code has letters and digits that are told apart when they are read out: no 0 and O, 1, I and L, 2 and Z, 5 and S, 8 and B.
+const (
+	codeLetters = "ACDEFGHJKMNPQRTUVWXY34679"
+	codeLength  = 6
+	mostTasks   = 12
+	longestHand = 400 // of a note
+)
+
+// afterClass is how long a group can still write once its session has ended.
+const afterClass = time.Hour
+
+// ClassState is where the class of a session stands.
+type ClassState struct {
+	Groups []store.ClassGroup
+	Tasks  []ClassTask
+	Cells  []ClassCell
+	Ended  bool
+}
+
+// ClassTask is a task of a class. Locked reports whether nobody has opened the key of its unknowns.
+type ClassTask struct {
+	store.ClassTask
+	Locked bool
+}
+
+// ClassCell is what a group has done of a task.
+type ClassCell struct {
+	Group store.ClassGroup
+	Task  store.ClassTask
+	// Run is the last one, of so many; nil before one is begun.
+	Run    *store.Run
+	Runs   int
+	HandIn *store.HandIn
+	// Odd says what is odd about what was handed in; empty where nothing is.
+	Odd string
+}
+
+// State says where it stands: none, begun, finished or handed.
+func (c ClassCell) State() string {
+	switch {
+	case c.HandIn != nil:
+		return "handed"
+	case c.Run == nil || c.Run.Status == string(run.Void):
+		return "none"
+	case c.Run.Status == string(run.Finished):
+		return "finished"
+	}
+	return "begun"
+}
+
+// Knows says what the bottles of a task held.
+func (t ClassTask) Knows() string {
+	switch {
+	case t.Unknowns != nil && t.UnknownsID != nil:
+		return "each group its own: " + t.Unknowns.Name
+	case t.Held == nil:
+		return "not known"
+	}
+	value, u := quantity.Round(*t.Held, t.HeldU)
+	if t.HeldU == 0 {
+		return quantity.Trim(*t.Held) + " " + t.Unit
+	}
+	return value + " ± " + u + " " + t.Unit
+}
+
+// newCode draws a code.
+func newCode() string {
+	var b [codeLength]byte
+	_, _ = rand.Read(b[:]) // never fails
+	for i := range b {
+		b[i] = codeLetters[int(b[i])%len(codeLetters)] //nolint:gosec // 256 mod 25 makes six letters a little likelier
+	}
+	return string(b[:])
+}
+
+// OpenClass gives each group of a session a sheet with a code; those that have one keep it.
+func (l *Lab) OpenClass(ctx context.Context, by Actor, sessionID string) (ClassState, error) {
+	err := l.change(ctx, by, func(tx *store.Store) error {
+		if err := tx.LockAccounts(); err != nil {
+			return err
+		}
+		s, err := plannedFor(tx, sessionID)
+		if err != nil {
+			return err
+		}
+		if !s.EndsAt.After(l.now()) {
+			return Conflict{"this session has ended: codes are for a session to come"}
+		}
+		there, err := tx.ClassGroups([]string{sessionID})
+		if err != nil {
+			return err
+		}
+		for number := len(there) + 1; number <= s.Plan.Groups; number++ {
+			if err := l.openGroup(tx, s, number); err != nil {
+				return err
+			}
+		}
+		return tx.Announce(topicClass + sessionID)
+	})
+	if err != nil {
+		return ClassState{}, err
+	}
+	return l.Class(ctx, sessionID)
+}
+
+// plannedFor is a session that was not removed.
+func plannedFor(db *store.Store, id string) (store.LabSession, error) {
+	s, err := db.LabSessionByID(id)
+	if err == nil && s.RemovedAt != nil {
+		err = store.ErrNotFound
+	}
+	return s, found(err, "this session")
+}
+
+func (l *Lab) openGroup(tx *store.Store, s store.LabSession, number int) error {
+	id := newID()
+	account := store.Account{
+		ID: id, Name: short(fmt.Sprintf("Group %d, %s", number, s.Title), 80), Initials: fmt.Sprintf("%d.%d", s.Number, number),
+		Login: "g-" + id, Role: Group, Active: true, CreatedAt: l.now(),
+	}
+	if err := tx.Create(&account); err != nil {
+		return err
+	}
+	row := store.ClassGroup{
+		ID: newID(), SessionID: s.ID, Number: number, Name: fmt.Sprintf("Group %d", number), Code: newCode(), AccountID: id, MadeAt: l.now(),
+	}
+	return tx.Create(&row)
+}
+
+// NewClassTask is a task for the groups of a session. Held is what all bottles held, as typed.
+type NewClassTask struct {
+	ID, Plan, Title, Unit, Held, Unknowns string
+	Shows                                 bool
+}
+
+// AddClassTask gives the groups of a session a plan. A task that is known already stays as it is.
+func (l *Lab) AddClassTask(ctx context.Context, by Actor, sessionID string, n NewClassTask) (ClassState, error) {
+	err := l.change(ctx, by, func(tx *store.Store) error {
+		if _, err := plannedFor(tx, sessionID); err != nil {
+			return err
+		}
+		there, err := tx.ClassTasks([]string{sessionID})
+		if err != nil {
+			return err
+		}
+		if slices.ContainsFunc(there, func(t store.ClassTask) bool { return t.ID == n.ID }) {
+			return nil
+		}
+		if len(standing(there)) >= mostTasks {
+			return Conflict{fmt.Sprintf("a class has at most %d tasks", mostTasks)}
+		}
+		row, err := n.read(tx)
+		if err != nil {
+			return err
+		}
+		row.SessionID, row.MadeBy, row.MadeAt = sessionID, by.ID, l.now()
+		if err := tx.Create(&row); err != nil {
+			return err
+		}
+		return tx.Announce(topicClass + sessionID)
+	})
+	if err != nil && !store.IsDuplicate(err) {
+		return ClassState{}, err
+	}
+	return l.Class(ctx, sessionID)
+}
+
+// standing are the tasks that were not removed.
+func standing(tasks []store.ClassTask) []store.ClassTask {
+	return slices.DeleteFunc(slices.Clone(tasks), func(t store.ClassTask) bool { return t.RemovedAt != nil })
+}
+
+func (n NewClassTask) read(tx *store.Store) (store.ClassTask, error) {
+	row := store.ClassTask{ID: n.ID, PlanID: n.Plan, Shows: n.Shows}
+	plan, err := tx.PlanByID(n.Plan)
+	if err != nil {
+		return row, at("/plan", found(err, "this plan"))
+	}
+	row.Title = cmp.Or(strings.TrimSpace(n.Title), plan.Title)
+	var p verdict.Problems
+	unit, err := quantity.FindUnit(n.Unit)
+	if err != nil {
+		p.Add("/unit", "%s", err)
+		return row, p
+	}
+	row.Unit = unit.Symbol
+	if held := strings.TrimSpace(n.Held); held != "" {
+		value, u, _ := strings.Cut(held, "±")
+		unitText := ""
+		if u != "" { // the unit stands behind both
+			if number, rest, ok := strings.Cut(strings.TrimSpace(u), " "); ok {
+				u, unitText = number, rest
+			}
+		}
+		x, err := quantity.ParseAny(strings.TrimSpace(value+" "+unitText), []quantity.Dimension{unit.Dimension}, row.Unit)
+		if err != nil || !(x.Value > 0) {
+			p.Add("/held", "write what the bottles held like 0.0512 ± 0.0002 %s", row.Unit)
+			return row, p
+		}
+		v := x.Base() / unit.Factor
+		row.Held = &v
+		if u = strings.TrimSpace(u); u != "" {
+			size, err := quantity.Number(u)
+			if err != nil || size < 0 {
+				p.Add("/held", "the uncertainty behind ± is a number, like 0.0002")
+				return row, p
+			}
+			row.HeldU = size * x.Unit.Factor / unit.Factor
+		}
+	}
+	if n.Unknowns != "" {
+		set, err := tx.UnknownSetByID(n.Unknowns)
+		if err != nil {
+			return row, at("/unknowns", found(err, "this set of unknowns"))
+		}
+		of, err := quantity.FindUnit(set.Set.Unit)
+		if err != nil || of.Dimension != unit.Dimension {
+			p.Add("/unit", "these unknowns are known in %s: ask for the result in that", set.Set.Unit)
+			return row, p
+		}
+		row.UnknownsID = &set.ID
+	}
+	return row, nil
+}
+
+// RemoveClassTask takes a task off the groups; what they did stays on record.
+func (l *Lab) RemoveClassTask(ctx context.Context, by Actor, id string) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
+		t, err := tx.ClassTaskByID(id)
+		if err != nil {
+			return found(err, "this task")
+		}
+		return errors.Join(tx.RemoveClassTask(id, l.now()), tx.Announce(topicClass+t.SessionID))
+	})
+}
+
+// LowerHand says that a group has been helped.
+func (l *Lab) LowerHand(ctx context.Context, by Actor, groupID string) error {
+	return l.change(ctx, by, func(tx *store.Store) error {
+		g, err := tx.ClassGroupByID(groupID)
+		if err != nil {
+			return found(err, "this group")
+		}
+		return errors.Join(tx.RaiseHand(g.ID, nil), tx.Announce(topicClass+g.SessionID))
+	})
+}
+
+// Class is where the class of a session stands.
+func (l *Lab) Class(ctx context.Context, sessionID string) (ClassState, error) {
+	db := l.store.With(ctx)
+	s, err := plannedFor(db, sessionID)
+	if err != nil {
+		return ClassState{}, err
+	}
+	c, err := l.classOf(db, s)
+	if err != nil {
+		return c, err
+	}
+	for i := range c.Tasks {
+		if err := l.oddities(db, &c, c.Tasks[i]); err != nil {
+			return c, err
+		}
+	}
+	return c, nil
+}
+
+// classOf reads the class of a session.
+func (l *Lab) classOf(db *store.Store, s store.LabSession) (ClassState, error) {
+	c := ClassState{Ended: !s.EndsAt.Add(afterClass).After(l.now())}
+	var err error
+	if c.Groups, err = db.ClassGroups([]string{s.ID}); err != nil {
+		return c, err
+	}
+	tasks, err := db.ClassTasks([]string{s.ID})
+	if err != nil {
+		return c, err
+	}
+	for _, t := range standing(tasks) {
+		task := ClassTask{ClassTask: t}
+		if t.UnknownsID != nil {
+			openings, err := db.UnknownOpenings([]string{*t.UnknownsID})
+			if err != nil {
+				return c, err
+			}
+			task.Locked = !slices.ContainsFunc(openings, func(o store.UnknownOpening) bool { return o.What == OpensKey })
+		}
+		c.Tasks = append(c.Tasks, task)
+	}
+	c.Cells, err = cellsOf(db, c)
+	return c, err
+}
+
+// cellsOf are what each group has done of each task, the tasks of a group side by side.
+func cellsOf(db *store.Store, c ClassState) ([]ClassCell, error) {
+	var accounts, plans, tasks []string
+	for _, g := range c.Groups {
+		accounts = append(accounts, g.AccountID)
+	}
+	for _, t := range c.Tasks {
+		plans, tasks = append(plans, t.PlanID), append(tasks, t.ID)
+	}
+	if len(accounts) == 0 || len(plans) == 0 {
+		return nil, nil
+	}
+	runs, err := db.RunsOfGroups(accounts, plans)
+	if err != nil {
+		return nil, err
+	}
+	handed, err := db.HandIns(tasks)
+	if err != nil {
+		return nil, err
+	}
+	var cells []ClassCell
+	for _, g := range c.Groups {
+		for _, t := range c.Tasks {
+			cell := ClassCell{Group: g, Task: t.ClassTask}
+			for i := range runs {
+				if runs[i].BegunBy == g.AccountID && runs[i].PlanID == t.PlanID {
+					cell.Run = &runs[i]
+					cell.Runs++
+				}
+			}
+			for i := range handed {
+				if handed[i].GroupID == g.ID && handed[i].TaskID == t.ID {
+					cell.HandIn = &handed[i]
+				}
+			}
+			cells = append(cells, cell)
+		}
+	}
+	return cells, nil
+}

@@ -1,0 +1,360 @@
+package lab
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"time"
+
+	"vialbench/core/comparison"
+	"vialbench/core/quantity"
+	"vialbench/core/slip"
+	"vialbench/core/unknowns"
+	"vialbench/core/verdict"
+	"vialbench/internal/store"
+)
+
+// ClassResults are the results of a task, compared and traced.
+type ClassResults struct {
+	Task    ClassTask
+	Session store.LabSession
+	Results []ClassResult
+	// Compared is nil while nothing can be compared.
+	Compared *comparison.Compared
+}
+
+// ClassResult is what a group handed in, with what was found of it.
+type ClassResult struct {
+	ClassCell
+	// Value is what was stated, in the unit of the task; U is that of its figures, k = 2, or 0.
+	Value, U float64
+	// Held is what its bottle held; nil where that is locked or not known.
+	Held   *float64
+	Row    *comparison.Row
+	Traced *slip.Traced
+	Judged map[string]bool
+}
+
+// halfDigit is half a unit of the last digit that was written.
+func halfDigit(q quantity.Quantity) float64 {
+	if q.Decimals < 0 {
+		return math.Abs(q.Value) * 5e-4
+	}
+	return 0.5 * math.Pow10(-q.Decimals)
+}
+
+// workedOut is what the figures of a group give, in the unit of the task; ok is false where they give nothing.
+func (l *Lab) workedOut(db *store.Store, cell ClassCell) (w slip.Worked, ok bool, err error) {
+	if cell.Run == nil {
+		return w, false, nil
+	}
+	view, err := runView(db, cell.Run.ID, false)
+	if err != nil {
+		return w, false, err
+	}
+	unit, err := quantity.FindUnit(cell.Task.Unit)
+	if err != nil {
+		return w, false, err
+	}
+	if plan, is := view.plan.(slip.Traceable); is {
+		if w, ok = plan.Trace(view.stated()); ok {
+			from, err := quantity.FindUnit(w.Unit)
+			if err != nil || from.Dimension != unit.Dimension {
+				return slip.Worked{}, false, err
+			}
+			w.Scale(from.Factor/unit.Factor, cell.Task.Unit)
+			return w, true, nil
+		}
+	}
+	out, err := view.plan.Make(view.stated(), l.now())
+	if err != nil {
+		return w, false, err
+	}
+	for _, f := range out.Figures {
+		if from, err := quantity.FindUnit(f.Unit); err == nil && from.Dimension == unit.Dimension {
+			factor := from.Factor / unit.Factor
+			return slip.Worked{Unit: cell.Task.Unit, Value: f.Value * factor, U: f.Expanded * factor}, true, nil
+		}
+	}
+	return w, false, nil
+}
+
+// held is what the bottle of a group held, in the unit of the task; ok is false where that is locked or not known.
+func (t ClassTask) held(group int) (value, u float64, ok bool) {
+	switch {
+	case t.Locked:
+		return 0, 0, false
+	case t.Held != nil:
+		return *t.Held, t.HeldU, true
+	case t.Unknowns == nil || t.UnknownsID == nil:
+		return 0, 0, false
+	}
+	unit, errUnit := quantity.FindUnit(t.Unit)
+	from, errFrom := quantity.FindUnit(t.Unknowns.Set.Unit)
+	set := t.Unknowns.Set
+	i := slices.IndexFunc(set.Bottles, func(b unknowns.Bottle) bool { return b.Group == group })
+	if errors.Join(errUnit, errFrom) != nil || i < 0 {
+		return 0, 0, false
+	}
+	k := slices.IndexFunc(set.Levels, func(l unknowns.Level) bool { return l.Letter == set.Bottles[i].Level })
+	if k < 0 {
+		return 0, 0, false
+	}
+	return set.Levels[k].Strength * from.Factor / unit.Factor, 0, true
+}
+
+// tracer is what all results of a task are traced with.
+type tracer struct {
+	confirmed  map[string]int
+	thresholds verdict.Thresholds
+	groups     []store.ClassGroup
+	task       ClassTask
+}
+
+// traced traces what a group handed in for a task.
+func (l *Lab) traced(db *store.Store, with tracer, cell ClassCell) (ClassResult, error) {
+	t := with.task
+	r := ClassResult{ClassCell: cell, Judged: map[string]bool{}}
+	value, half, err := readStated(t.ClassTask, cell.HandIn.Stated)
+	if err != nil {
+		return r, err
+	}
+	r.Value = value
+	w, ok, err := l.workedOut(db, cell)
+	if err != nil {
+		return r, err
+	}
+	held, heldU, known := t.held(cell.Group.Number)
+	if known {
+		r.Held = &held
+	}
+	r.U = w.U
+	if r.U == 0 && t.Unknowns != nil && t.UnknownsID != nil {
+		r.U = t.Unknowns.Question.Within / 100 * math.Abs(value)
+	}
+	q := slip.Question{
+		Figures: w.Figures, Unit: t.Unit, Stated: strconv.FormatFloat(value, 'f', -1, 64), Half: half, U: r.U, Per: w.Per,
+		Confirmed: with.confirmed, Thresholds: with.thresholds,
+	}
+	if known {
+		q.True, q.TrueU = &held, heldU
+		for _, other := range with.groups {
+			if x, _, is := t.held(other.Number); is && other.ID != cell.Group.ID && x != held {
+				q.Others = append(q.Others, slip.Bottle{Of: other.Name, Value: x})
+			}
+		}
+	}
+	if !ok || w.Figures == (slip.Figures{}) {
+		if !known { // nothing to trace it from
+			return r, nil
+		}
+	}
+	traced, err := slip.Answer(q)
+	if err != nil {
+		var p verdict.Problems
+		if errors.As(err, &p) { // figures that give nothing: the result stands without a trace
+			return r, nil
+		}
+		return r, err
+	}
+	r.Traced = &traced
+	return r, nil
+}
+
+// resultsOf traces what was handed in for a task.
+func (l *Lab) resultsOf(db *store.Store, c *ClassState, t ClassTask) ([]ClassResult, error) {
+	confirmed, err := db.ConfirmedSlips()
+	if err != nil {
+		return nil, err
+	}
+	settings, err := db.Settings()
+	if err != nil {
+		return nil, err
+	}
+	with := tracer{confirmed, settings.Thresholds, c.Groups, t}
+	var list []ClassResult
+	for _, cell := range c.Cells {
+		if cell.Task.ID != t.ID || cell.HandIn == nil {
+			continue
+		}
+		r, err := l.traced(db, with, cell)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, r)
+	}
+	return list, nil
+}
+
+// oddities says in the cells of a task what is odd about what was handed in.
+func (l *Lab) oddities(db *store.Store, c *ClassState, t ClassTask) error {
+	results, err := l.resultsOf(db, c, t)
+	if err != nil {
+		return err
+	}
+	for _, r := range results {
+		i := slices.IndexFunc(c.Cells, func(cell ClassCell) bool { return cell.Group.ID == r.Group.ID && cell.Task.ID == t.ID })
+		c.Cells[i].Odd = r.odd()
+	}
+	return nil
+}
+
+// odd says in a few words what is odd about a result; empty where nothing is.
+func (r ClassResult) odd() string {
+	switch tr := r.Traced; {
+	case tr == nil:
+		return ""
+	case len(tr.Impossible) > 0:
+		return "a figure that cannot be"
+	case tr.Follows != nil && !*tr.Follows:
+		return "not what its figures give"
+	case tr.Agrees != nil && !*tr.Agrees && r.Held != nil:
+		return fmt.Sprintf("%s %% off", quantity.Signed(100*(r.Value-*r.Held) / *r.Held, 1))
+	}
+	return ""
+}
+
+// ClassResultsOf compares and traces the results of a task.
+func (l *Lab) ClassResultsOf(ctx context.Context, taskID string) (ClassResults, error) {
+	db := l.store.With(ctx)
+	row, err := db.ClassTaskByID(taskID)
+	if err != nil {
+		return ClassResults{}, found(err, "this task")
+	}
+	s, err := plannedFor(db, row.SessionID)
+	if err != nil {
+		return ClassResults{}, err
+	}
+	c, err := l.classOf(db, s)
+	if err != nil {
+		return ClassResults{}, err
+	}
+	i := slices.IndexFunc(c.Tasks, func(t ClassTask) bool { return t.ID == taskID })
+	if i < 0 {
+		return ClassResults{}, NotFound{"this task"}
+	}
+	out := ClassResults{Task: c.Tasks[i], Session: s}
+	if out.Results, err = l.resultsOf(db, &c, out.Task); err != nil {
+		return out, err
+	}
+	if err := judged(db, out.Results); err != nil {
+		return out, err
+	}
+	settings, err := db.Settings()
+	if err != nil {
+		return out, err
+	}
+	return out, out.compare(settings.Thresholds)
+}
+
+// judged notes what was said of the slips of results.
+func judged(db *store.Store, results []ClassResult) error {
+	ids := make([]string, len(results))
+	for i, r := range results {
+		ids[i] = r.HandIn.ID
+	}
+	said, err := db.SlipJudgements(ids)
+	for _, j := range said {
+		results[slices.Index(ids, j.HandInID)].Judged[j.Slip] = j.Confirmed
+	}
+	return err
+}
+
+// compare compares the results of a task, where each has a true value or all had the same bottle.
+func (out *ClassResults) compare(th verdict.Thresholds) error {
+	q := comparison.Question{Unit: out.Task.Unit, Shared: out.Task.UnknownsID == nil, Thresholds: th}
+	for _, r := range out.Results {
+		one := comparison.Result{Group: r.Group.Name, Value: r.Value, U: r.U, True: r.Held, TrueU: out.Task.HeldU}
+		q.Results = append(q.Results, one)
+	}
+	if len(q.Results) == 0 || out.Task.Locked {
+		return nil
+	}
+	c, err := comparison.Compare(q)
+	if err != nil {
+		return err
+	}
+	out.Compared = &c
+	for i := range c.Rows {
+		out.Results[i].Row = &c.Rows[i]
+	}
+	return nil
+}
+
+// Entered is a result on paper, by the number of its group.
+type Entered struct {
+	Group  int
+	Stated string
+}
+
+// EnterResults takes results on paper for groups: all of them, or none.
+func (l *Lab) EnterResults(ctx context.Context, by Actor, taskID string, list []Entered) (ClassResults, error) {
+	err := l.change(ctx, by, func(tx *store.Store) error {
+		t, err := tx.ClassTaskByID(taskID)
+		if err != nil {
+			return found(err, "this task")
+		}
+		groups, err := tx.ClassGroups([]string{t.SessionID})
+		if err != nil {
+			return err
+		}
+		var p verdict.Problems
+		for i, e := range list {
+			field := fmt.Sprintf("/results/%d", i)
+			k := slices.IndexFunc(groups, func(g store.ClassGroup) bool { return g.Number == e.Group })
+			if k < 0 {
+				p.Add(field+"/group", "there is no group %d in this class", e.Group)
+				continue
+			}
+			var wrong verdict.Problems
+			switch err := l.handIn(tx, by, groups[k], t, newID(), e.Stated, ""); {
+			case errors.As(err, &wrong):
+				p.Add(field+"/stated", "group %d: %s", e.Group, wrong[0].Reason)
+			case err != nil:
+				return err
+			}
+		}
+		return p.OrNil()
+	})
+	if err != nil {
+		return ClassResults{}, err
+	}
+	return l.ClassResultsOf(ctx, taskID)
+}
+
+// JudgeSlip says whether a slip that was named was one: what is confirmed is likelier next time.
+func (l *Lab) JudgeSlip(ctx context.Context, by Actor, handInID, id, what string, confirmed bool) error {
+	if !slices.ContainsFunc(slip.All(), func(s slip.Slip) bool { return s.ID == what }) && what != slip.AnotherBottle {
+		return verdict.Problems{{Field: "/slip", Reason: "there is no such slip in the list"}}
+	}
+	err := l.change(ctx, by, func(tx *store.Store) error {
+		h, err := tx.HandInByID(handInID)
+		if err != nil {
+			return found(err, "this result")
+		}
+		t, err := tx.ClassTaskByID(h.TaskID)
+		if err != nil {
+			return err
+		}
+		row := store.SlipJudgement{ID: id, HandInID: handInID, Slip: what, Confirmed: confirmed, MadeBy: by.ID, MadeAt: l.now()}
+		return errors.Join(tx.Create(&row), tx.Announce(topicClass+t.SessionID))
+	})
+	if store.IsDuplicate(err) {
+		return nil
+	}
+	return err
+}
+
+// Touched is when a cell was last written in; nil before.
+func (c ClassCell) Touched() (at *time.Time) {
+	if c.Run != nil {
+		at = &c.Run.ChangedAt
+	}
+	if c.HandIn != nil && (at == nil || c.HandIn.MadeAt.After(*at)) {
+		at = &c.HandIn.MadeAt
+	}
+	return at
+}

@@ -1,0 +1,140 @@
+package store
+
+import "time"
+
+// ClassGroup is a group of a session with a sheet of its own, which its code opens.
+type ClassGroup struct {
+	ID        string `gorm:"primaryKey"`
+	SessionID string
+	Session   LabSession `gorm:"foreignKey:SessionID"`
+	Number    int
+	Name      string
+	Code      string
+	AccountID string
+	Account   Account `gorm:"foreignKey:AccountID"`
+	// HandAt is since when it has its hand raised.
+	HandAt *time.Time
+	MadeAt time.Time
+}
+
+// ClassTask is a plan that the groups of a session carry out.
+type ClassTask struct {
+	ID        string `gorm:"primaryKey"`
+	SessionID string
+	PlanID    string
+	Plan      Plan
+	Title     string
+	// Unit of the result. Held is what all bottles held, with HeldU (k = 2); nil where nobody knows, or where each group has
+	// an unknown of its own.
+	Unit       string
+	Held       *float64
+	HeldU      float64
+	UnknownsID *string
+	Unknowns   *UnknownSet `gorm:"foreignKey:UnknownsID"`
+	// Shows reports whether groups see what is computed before they handed in.
+	Shows     bool
+	MadeBy    string
+	Maker     Account `gorm:"foreignKey:MadeBy"`
+	MadeAt    time.Time
+	RemovedAt *time.Time
+}
+
+// HandIn is a result as a group worked it out.
+type HandIn struct {
+	ID      string `gorm:"primaryKey"`
+	TaskID  string
+	GroupID string
+	Stated  string
+	Note    string
+	MadeBy  string
+	Maker   Account `gorm:"foreignKey:MadeBy"`
+	MadeAt  time.Time
+}
+
+// SlipJudgement is whether a slip that was named was one.
+type SlipJudgement struct {
+	ID        string `gorm:"primaryKey"`
+	HandInID  string
+	Slip      string
+	Confirmed bool
+	MadeBy    string
+	Maker     Account `gorm:"foreignKey:MadeBy"`
+	MadeAt    time.Time
+}
+
+// ClassGroups lists the groups of sessions by their numbers.
+func (s *Store) ClassGroups(sessions []string) ([]ClassGroup, error) {
+	return many[ClassGroup](s.db.Joins("Account").Where("session_id IN ?", sessions).Order("session_id, class_groups.number"))
+}
+
+// ClassGroupByID finds a group.
+func (s *Store) ClassGroupByID(id string) (ClassGroup, error) {
+	return one[ClassGroup](s.db.Joins("Session").Joins("Account").Where("class_groups.id = ?", id))
+}
+
+// ClassGroupByCode finds the group that a code opens.
+func (s *Store) ClassGroupByCode(code string) (ClassGroup, error) {
+	return one[ClassGroup](s.db.Joins("Session").Joins("Account").Where("class_groups.code = ?", code))
+}
+
+// ClassGroupOf finds the group of an account.
+func (s *Store) ClassGroupOf(accountID string) (ClassGroup, error) {
+	return one[ClassGroup](s.db.Joins("Session").Joins("Account").Where("class_groups.account_id = ?", accountID))
+}
+
+// RaiseHand notes since when a group has its hand raised; nil takes it down.
+func (s *Store) RaiseHand(groupID string, at *time.Time) error {
+	return s.db.Model(&ClassGroup{}).Where("id = ?", groupID).Update("hand_at", at).Error
+}
+
+// ClassTasks lists the tasks of the groups of sessions, those that were removed too, oldest first.
+func (s *Store) ClassTasks(sessions []string) ([]ClassTask, error) {
+	q := s.db.Joins("Plan").Joins("Unknowns").Joins("Maker").Where(`class_tasks.session_id IN ?`, sessions)
+	return many[ClassTask](q.Order("class_tasks.made_at, class_tasks.id"))
+}
+
+// ClassTaskByID finds a task.
+func (s *Store) ClassTaskByID(id string) (ClassTask, error) {
+	return one[ClassTask](s.db.Joins("Plan").Joins("Unknowns").Where("class_tasks.id = ?", id))
+}
+
+// RemoveClassTask takes a task off its groups.
+func (s *Store) RemoveClassTask(id string, at time.Time) error {
+	return s.db.Model(&ClassTask{}).Where("id = ? AND removed_at IS NULL", id).Update("removed_at", at).Error
+}
+
+// HandIns lists what was handed in for tasks, oldest first.
+func (s *Store) HandIns(tasks []string) ([]HandIn, error) {
+	return many[HandIn](s.db.Joins("Maker").Where("task_id IN ?", tasks).Order("hand_ins.made_at, hand_ins.id"))
+}
+
+// HandInByID finds what was handed in.
+func (s *Store) HandInByID(id string) (HandIn, error) { return one[HandIn](s.db.Where("id = ?", id)) }
+
+// SlipJudgements lists what was said of the slips of some hand-ins, oldest first.
+func (s *Store) SlipJudgements(handIns []string) ([]SlipJudgement, error) {
+	q := s.db.Joins("Maker").Where("hand_in_id IN ?", handIns)
+	return many[SlipJudgement](q.Order("slip_judgements.made_at, slip_judgements.id"))
+}
+
+// ConfirmedSlips counts how often each slip was confirmed; of each hand-in the last word counts.
+func (s *Store) ConfirmedSlips() (map[string]int, error) {
+	var rows []struct {
+		Slip  string
+		Times int
+	}
+	err := s.db.Raw(`SELECT slip, count(*) AS times FROM (
+		SELECT DISTINCT ON (hand_in_id, slip) slip, confirmed FROM slip_judgements ORDER BY hand_in_id, slip, made_at DESC, id DESC
+		) last WHERE confirmed GROUP BY slip`).Scan(&rows).Error
+	confirmed := map[string]int{}
+	for _, r := range rows {
+		confirmed[r.Slip] = r.Times
+	}
+	return confirmed, err
+}
+
+// RunsOfGroups lists the runs that accounts began by plans, oldest first.
+func (s *Store) RunsOfGroups(accounts, plans []string) ([]Run, error) {
+	q := s.db.Joins("Plan").Joins("Beginner").Where("begun_by IN ? AND plan_id IN ?", accounts, plans)
+	return many[Run](q.Order("runs.number"))
+}
