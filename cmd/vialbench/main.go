@@ -184,6 +184,9 @@ func withLab(ctx context.Context, args []string, in io.Reader, out io.Writer) er
 		if signIn, err = demo.Load(ctx, l); err != nil {
 			return fmt.Errorf("the sample records cannot be loaded: %w", err)
 		}
+		if err := demo.Class(ctx, l); err != nil {
+			return fmt.Errorf("the sample class cannot be loaded: %w", err)
+		}
 		for _, s := range demo.Standins() {
 			listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", "127.0.0.1:0")
 			if err != nil {

@@ -20,7 +20,8 @@
 // A slip h with the prior P(h) has the share P(h)·L(h)/Σ, over all slips, pairs of them, no slip at all, and something that
 // is not in the list. L is a normal distribution: of s around its prediction, as wide as the rounding of s (a rectangle, a/√3)
 // and of a hand calculation (rule SL-1); of t around what c would have been, as wide as both uncertainties. Something else is
-// equally likely anywhere within four powers of ten. The Bayes factor of a slip is L(h)/L(no slip).
+// equally likely anywhere within four powers of ten. Of the hands, L has the trials of a titration besides: what one of them
+// would have been without the slip agrees with the others, or does not. The Bayes factor of a slip is L(h)/L(no slip).
 //
 // How often a slip happens is common practice to begin with, and is learnt from how often a laboratory confirmed it: what is
 // assumed beforehand counts as much as [learnAfter] results.

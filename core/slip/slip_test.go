@@ -44,6 +44,10 @@ var (
 		Titrant: slip.Bottled{C: 0.1}, Ratio: 0.5, Aliquot: slip.Glass{ML: 10},
 		Trials: []slip.Trial{{Start: 2.37, End: 22.37}, {Start: 1.44, End: 22.04}},
 	}
+	misread = slip.Titration{
+		Titrant: slip.Bottled{C: 0.1}, Ratio: 0.5, Aliquot: slip.Glass{ML: 10},
+		Trials: []slip.Trial{{Start: 2.37, End: 22.36}, {Start: 1.44, End: 22.45}},
+	}
 	// c = 5/250·1000/250 = 0.08
 	salt = slip.Solution{Mass: 5, MolarMass: 250, Flask: slip.Glass{ML: 250}, Division: 1e-4, Hydrates: map[string]float64{"anhydrous": 160}}
 	// c = 0.1·10/100 = 0.01
@@ -129,7 +133,7 @@ func TestSlipsOfTheHands(t *testing.T) {
 		{"past the mark", slip.Figures{Dilution: &thinned}, 0.1 * 10 / 101},
 		{"added to", slip.Figures{Dilution: &thinned}, 0.1 * 10 / 110},
 		{"overshot", slip.Figures{Titration: &acid}, 0.0995}, // one trial 0.2 mL too much: mean 19.90
-		{"whole mL", slip.Figures{Titration: &acid}, 0.1025}, // one start a mL too high: mean 20.50
+		{"whole mL", slip.Figures{Titration: &misread}, 0.1}, // an end a mL too high: 19.99 and 21.01
 		{"other solid", slip.Figures{Solution: &salt}, 0.125},
 		{"pipette taken for another", slip.Figures{Titration: &acid}, 0.04},
 		{"bottles taken", slip.Figures{Titration: &acid}, 0.125},

@@ -165,6 +165,21 @@ func (w *sheet) argsOf(at int, values []float64) []float64 {
 // result is what the figures give.
 func (w *sheet) result() float64 { return w.values[len(w.values)-1] }
 
+// scatter is the sum of squares of the trials that count around their mean, mL².
+func (w *sheet) scatter(values []float64) (sum float64) {
+	for at, s := range w.steps {
+		if s.Role != Trials {
+			continue
+		}
+		for i, u := range w.under[at] {
+			if len(s.Counted) == 0 || s.Counted[i] {
+				sum += (values[u] - values[at]) * (values[u] - values[at])
+			}
+		}
+	}
+	return sum
+}
+
 // with works the result out with something else at one step or more.
 func (w *sheet) with(chances ...*chance) float64 {
 	copy(w.room, w.values)

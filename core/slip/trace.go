@@ -28,6 +28,8 @@ const (
 	mostCauses = 5
 	// leastShare is from which a cause is told.
 	leastShare = 0.01
+	// repeats is the standard deviation of trials that agree, in mL (common practice: within 0.10 mL of one another).
+	repeats = 0.05
 	// guess is the relative standard uncertainty of a result of which none is stated: what a class does by hand.
 	guess = 0.003
 )
@@ -119,6 +121,8 @@ type chance struct {
 	instead func(float64, []float64) float64
 	prior   float64
 	gives   float64
+	// agree is how much likelier the trials agree as they do than they would without it.
+	agree float64
 }
 
 // Trace finds what explains a result.
@@ -197,6 +201,8 @@ func (w *sheet) chances(slips []Slip, confirmed map[string]int) []chance {
 	for i := range list {
 		list[i].prior /= sum
 		list[i].gives = w.with(&list[i])
+		apart := w.scatter(w.room) - w.scatter(w.values)
+		list[i].agree = math.Exp(-apart / (2 * repeats * repeats))
 	}
 	return list
 }
@@ -234,7 +240,11 @@ func weigh(w *sheet, chances []chance, s float64, likely, width func(float64) fl
 	for i := range chances {
 		// What changes nothing that could be seen is no cause.
 		if math.Abs(chances[i].gives-honest) > width(honest) {
-			add(priorOne*chances[i].prior, chances[i].gives, &chances[i])
+			prior := priorOne * chances[i].prior
+			if !pairs { // of the hands: what a trial would have been has to agree with the others
+				prior *= chances[i].agree
+			}
+			add(prior, chances[i].gives, &chances[i])
 		}
 	}
 	if pairs {

@@ -5,6 +5,7 @@ import (
 
 	"vialbench/core/fact"
 	"vialbench/core/formula"
+	"vialbench/core/glassware"
 	"vialbench/core/slip"
 )
 
@@ -26,7 +27,7 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 	k := a.known()
 	t := slip.Titration{
 		Titrant: slip.Bottled{Name: a.Titrant.Name, C: k.C.Value}, Ratio: k.Ratio.Value(), Standardises: r.Standardise,
-		Aliquot: slip.Glass{ML: a.meanSample(found).Value}, Burette: a.Burette.Volume,
+		Aliquot: slip.Glass{ML: a.meanSample(found).Value, Others: glassware.OneMarkVolumes()}, Burette: a.Burette.Volume,
 	}
 	if r.Standardise {
 		t.Titrant.Name, t.Ratio = a.Sample.Name, 1/t.Ratio

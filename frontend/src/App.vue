@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { sentence } from './api/client'
 import { useOutbox } from './api/outbox'
 import { useSession } from './api/session'
@@ -7,12 +8,18 @@ import { forgetAnswers } from './api/version'
 import SignInPage from './areas/account/SignInPage.vue'
 import { useBench } from './bench/bench'
 import AppFrame from './bench/AppFrame.vue'
+import CodePage from './areas/class/CodePage.vue'
+import GroupFrame from './areas/class/GroupFrame.vue'
 import { forgetSamples } from './bench/useTyped'
 
 const session = useSession()
 const bench = useBench()
 const outbox = useOutbox()
 const trouble = ref('')
+const route = useRoute()
+/** A group of a class has a page of its own, which its code opens. */
+const isGroup = computed(() => session.account?.role === 'group')
+const byCode = computed(() => (session.state === 'out' ? route.path.startsWith('/class') : isGroup.value))
 
 async function start() {
   trouble.value = ''
@@ -42,8 +49,15 @@ watch(
 
 <template>
   <div>
-    <AppFrame v-if="session.state === 'in' || session.state === 'expired'" :inert="session.state === 'expired'" />
-    <SignInPage v-if="session.state === 'out' || session.state === 'setup' || session.state === 'expired'" />
+    <component
+      :is="isGroup ? GroupFrame : AppFrame"
+      v-if="session.state === 'in' || session.state === 'expired'"
+      :inert="session.state === 'expired'"
+    />
+    <component
+      :is="byCode ? CodePage : SignInPage"
+      v-if="session.state === 'out' || session.state === 'setup' || session.state === 'expired'"
+    />
     <main v-else-if="session.state === 'unknown'" class="waiting">
       <p v-if="trouble" role="alert">{{ trouble }} Trying again.</p>
       <p v-else class="soft">Opening the bench…</p>

@@ -193,8 +193,11 @@ func (c *computing) run(view *RunView) error {
 	if err := c.tx.Save(&view.Run); err != nil {
 		return err
 	}
-	if err := errors.Join(c.keep(view, wasFinished), c.draw(view), c.use(view, was == string(run.Open))); err != nil {
-		return err
+	// What a group of a class uses was poured out for it beforehand, and what it makes does not stand on the shelf.
+	if view.Beginner.Role != Group {
+		if err := errors.Join(c.keep(view, wasFinished), c.draw(view), c.use(view, was == string(run.Open))); err != nil {
+			return err
+		}
 	}
 	if view.Status != was { // it may do a task of a session
 		if err := c.tx.Announce(topicPlanned); err != nil {

@@ -27,6 +27,11 @@ export const useSession = defineStore('session', () => {
     entered(await ask(api.POST('/session', { body: { login, password } })))
   }
 
+  /** Opens the sheet of a group by its code. */
+  async function enterClass(code: string) {
+    entered(await ask(api.POST('/class/sign-in', { body: { code } })))
+  }
+
   async function createFirst(who: { name: string; initials: string; login: string; password: string; word: string }) {
     entered(await ask(api.POST('/setup', { body: who })))
   }
@@ -43,5 +48,5 @@ export const useSession = defineStore('session', () => {
     state.value = 'out'
   }
 
-  return { account, state, look, signIn, createFirst, signOut, signOutEverywhere }
+  return { account, state, look, signIn, enterClass, createFirst, signOut, signOutEverywhere }
 })

@@ -7,7 +7,13 @@ import WhenText from '@/design/WhenText.vue'
 import { vFirst } from './first'
 
 /** Under the sheet: notes for the record, the results as a table, and the way to give the run up. */
-const props = defineProps<{ run: Run; busy: boolean; add: (text: string) => Promise<boolean> }>()
+const props = defineProps<{
+  run: Run
+  busy: boolean
+  add: (text: string) => Promise<boolean>
+  /** Without its report and tables, which a group of a class does not get. */
+  bare?: boolean
+}>()
 const emit = defineEmits<{ state: [fact: Omit<NewFact, 'id'>] }>()
 const outbox = useOutbox()
 const id = props.run.summary.id
@@ -46,7 +52,7 @@ async function goOn() {
       <label>Note for the record<el-input v-model="note" maxlength="2000" /></label>
       <el-button native-type="submit" :disabled="!note.trim()">Add the note</el-button>
     </form>
-    <p v-if="run.outcome.figures.length" class="small no-print">
+    <p v-if="run.outcome.figures.length && !bare" class="small no-print">
       <a :href="`/api/v1/runs/${id}/report.pdf`" target="_blank">Report</a>,
       <a :href="`/api/v1/runs/${id}/table.csv`" download>Results as CSV</a>,
       <a :href="`/api/v1/runs/${id}/table.xlsx`" download>as XLSX</a>

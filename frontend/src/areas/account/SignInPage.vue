@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, onMounted } from 'vue'
+import { RouterLink } from 'vue-router'
 import { ProblemError, sentence } from '@/api/client'
 import { useSession } from '@/api/session'
 
@@ -85,6 +86,7 @@ async function go() {
       <el-button type="primary" native-type="submit" :loading="busy">{{
         first ? 'Make the account' : 'Sign in'
       }}</el-button>
+      <p v-if="session.state === 'out'" class="small"><RouterLink to="/class">A group’s code instead</RouterLink></p>
     </form>
   </main>
 </template>

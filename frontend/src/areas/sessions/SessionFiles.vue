@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { RouterLink } from 'vue-router'
 import type { SessionPlan } from '@/api/client'
 import { asFile } from './plan'
 
@@ -15,6 +16,9 @@ function save() {
 </script>
 
 <template>
+  <p class="no-print">
+    <RouterLink :to="`/sessions/${id}/class`"><strong>The class: codes, tasks, results</strong></RouterLink>
+  </p>
   <p class="no-print">
     <a :href="`/api/v1/lab-sessions/${id}/sheet.pdf`" target="_blank" rel="noopener">Sheet for paper</a> ·
     <a :href="`/api/v1/lab-sessions/${id}/cards.pdf`" target="_blank" rel="noopener">A card for each group</a> ·

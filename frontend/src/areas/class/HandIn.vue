@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { useSessionStorage } from '@vueuse/core'
+import { ref } from 'vue'
+import type { SheetTask } from '@/api/client'
+import { newId } from '@/api/id'
+import { useForm } from '@/bench/useForm'
+import TextField from '@/bench/TextField.vue'
+import { useSheet } from './sheet'
+
+/** The result as the group worked it out, with its digits and its unit. */
+const props = defineProps<{ task: SheetTask }>()
+const own = useSheet()
+const stated = useSessionStorage(`vialbench-result ${props.task.id}`, '') // it outlives a reload
+const note = useSessionStorage(`vialbench-result-note ${props.task.id}`, '')
+const { busy, says, fields, problem, send } = useForm()
+let id = newId()
+const again = ref(false)
+async function hand() {
+  if (!(await send(() => own.handIn(props.task.id, id, stated.value, note.value)))) return
+  id = newId()
+  stated.value = note.value = ''
+  again.value = false
+}
+</script>
+
+<template>
+  <div v-if="task.state === 'handed' && !again" class="handed" role="status">
+    <p>
+      You handed in <strong class="figure">{{ task.stated }}</strong><template v-if="task.note">
+        ({{ task.note }})</template
+      >.
+      <template v-if="task.calculated">
+        Your figures give <strong class="figure">{{ task.calculated }}</strong>.</template
+      >
+    </p>
+    <p><el-button link type="primary" @click="again = true">Hand in another result…</el-button></p>
+  </div>
+  <form v-else @submit.prevent="hand">
+    <TextField
+      v-model="stated"
+      words
+      :max="40"
+      :label="`Your result, in ${task.unit}, as you worked it out`"
+      :problem="problem('/stated')"
+    />
+    <TextField v-model="note" words :max="400" label="A word on it, if you like" :problem="problem('/note')" />
+    <p v-if="says && fields.size === 0" class="problem" role="alert">{{ says }}</p>
+    <el-button type="primary" native-type="submit" :disabled="busy || !stated.trim()">Hand it in</el-button>
+    <el-button v-if="again" link type="primary" @click="again = false">Leave it as it is</el-button>
+  </form>
+</template>
+
+<style scoped>
+.handed {
+  border-left: 5px solid var(--green);
+  background: var(--green-tint);
+  padding: 0.6rem 1rem;
+}
+form {
+  max-width: 26rem;
+}
+</style>
