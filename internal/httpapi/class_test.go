@@ -175,6 +175,7 @@ func TestAGroupSeesItsOwnAlone(t *testing.T) {
 	other.must(404, "GET", "/runs/"+run, nil)
 	other.must(404, "POST", "/runs/"+run+"/facts", object{"id": uuid.NewString(), "kind": "note", "text": "not ours"})
 	other.must(404, "GET", "/runs/"+run+"/working?figure=c", nil)
+	other.must(404, "GET", "/runs/"+run+"/plan", nil)
 	for _, x := range []struct{ method, path string }{
 		{"GET", "/bottles"},
 		{"GET", "/people"},
@@ -188,7 +189,6 @@ func TestAGroupSeesItsOwnAlone(t *testing.T) {
 		{"DELETE", "/class-tasks/" + c.task},
 		{"GET", "/runs/" + run + "/report.pdf"},
 		{"GET", "/plans"},
-		{"GET", "/runs/" + run + "/plan"},
 	} {
 		if status, _ := c.group.do(x.method, x.path, nil); status != 403 {
 			t.Errorf("%s %s: %d", x.method, x.path, status)

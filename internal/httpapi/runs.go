@@ -183,6 +183,9 @@ func wireLine(f store.Fact, late bool) FactLine {
 
 // GetRunPlan implements StrictServerInterface.
 func (s *Server) GetRunPlan(ctx context.Context, r GetRunPlanRequestObject) (GetRunPlanResponseObject, error) {
+	if err := s.lab.MayLook(ctx, actor(ctx), r.Id); err != nil {
+		return nil, err
+	}
 	plan, err := s.lab.PlanOfRun(ctx, r.Id)
 	return GetRunPlan200JSONResponse(plan), err
 }

@@ -40,10 +40,13 @@ func (in *importer) takePerson(place string, p PersonRecord) error {
 		made.Login = fmt.Sprint(p.Login, n)
 	}
 	named := NewAccount{Name: made.Name, Initials: made.Initials, Login: made.Login, Role: made.Role}
+	if made.Role == Group { // which nobody signs in to by name
+		named.Role = Assistant
+	}
 	if err := in.blame(place, named.checkNames()); err != nil || len(in.problems) > 0 {
 		return err
 	}
-	if !in.restoring {
+	if !in.restoring && made.Role != Group {
 		in.note("new: account of %s (%s), who cannot sign in until a password is set", made.Name, made.Initials)
 	}
 	in.people[p.Initials] = Actor{made}

@@ -22,6 +22,7 @@ type SessionRecord struct {
 	Tasks   []SessionTaskRecord  `json:"tasks,omitempty"`
 	// Unknowns have their seeds: whoever has the records can open them.
 	Unknowns []UnknownsRecord `json:"unknowns,omitempty"`
+	Class    *ClassRecord     `json:"class,omitempty"`
 }
 
 // UnknownsRecord are the unknowns of the groups, with who opened them.
@@ -71,6 +72,10 @@ func exportSessions(db *store.Store, out *Records) error {
 		return err
 	}
 	given, err := exportUnknowns(db, ids)
+	if err != nil {
+		return err
+	}
+	classes, err := exportClasses(db, ids)
 	for _, row := range rows {
 		r := SessionRecord{
 			ID: row.ID, Number: row.Number, Session: row.Plan, Moved: row.Moved, Version: row.Version,
@@ -81,7 +86,7 @@ func exportSessions(db *store.Store, out *Records) error {
 				r.Tasks = append(r.Tasks, SessionTaskRecord{t.ID, t.Task, t.Title, t.RunID, t.Done, t.Maker.Initials, t.MadeAt.UTC()})
 			}
 		}
-		r.Unknowns = given[row.ID]
+		r.Unknowns, r.Class = given[row.ID], classes[row.ID]
 		out.Sessions = append(out.Sessions, r)
 	}
 	return err
@@ -140,6 +145,9 @@ func (in *importer) takeSession(place string, r SessionRecord) error {
 		if err := in.takeUnknowns(fmt.Sprintf("%s/unknowns/%d", place, i), r.ID, u); err != nil {
 			return err
 		}
+	}
+	if r.Class != nil {
+		return in.takeClass(place+"/class", r.ID, *r.Class)
 	}
 	return nil
 }

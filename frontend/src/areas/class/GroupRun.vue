@@ -18,13 +18,14 @@ import { useSheet } from './sheet'
 const props = defineProps<{ task: string; id: string }>()
 const outbox = useOutbox()
 const own = useSheet()
-const { run, kept, trouble, says, problems, about, busy, refused, look, state } = useRun(
+const { run, carried, kept, trouble, says, problems, about, busy, refused, look, state } = useRun(
   () => props.id,
   () => void refresh(),
 )
 provideCorrecting({ run, busy, problems, about, state: (fact) => void state(fact) })
 const task = computed(() => own.sheet?.tasks.find((t) => t.id === props.task))
-const figures = computed(() => run.value?.outcome.figures ?? [])
+/** What this device computes while the network is down stays closed: whether it may be seen, the lab knows. */
+const figures = computed(() => (carried.value ? [] : (run.value?.outcome.figures ?? [])))
 const { working, explain, refresh, close } = useWorking(
   () => figures.value[0]?.id ?? '',
   async (figure) => ({
@@ -63,7 +64,10 @@ watch(
     <ul v-if="refused.length" class="problem" role="alert">
       <li v-for="line in refused" :key="line">{{ line }}</li>
     </ul>
-    <p v-if="kept.length" class="small" role="status">
+    <p v-if="carried" class="small" role="status">
+      The sheet goes on by the same rules, worked out on this device, with what is kept here.
+    </p>
+    <p v-else-if="kept.length" class="small" role="status">
       The sheet goes on when what is kept here is on record. Until then notes can be added.
     </p>
     <RunSheet :run="run" :busy="busy" :problems="problems" :about="about" @state="state" />

@@ -74,7 +74,9 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
               {{ t.title }}
               <span class="soft small"
                 ><RouterLink :to="`/sessions/${id}/results/${t.id}`">Results</RouterLink> ·
-                <el-button link size="small" :disabled="busy" @click="remove(t)">Take off</el-button></span
+                <el-button link type="primary" size="small" :disabled="busy" @click="remove(t)"
+                  >Take off</el-button
+                ></span
               >
             </th>
           </tr>
@@ -87,16 +89,12 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
               <template v-for="c in [cell(g, t)]" :key="c?.state">
                 <span v-if="!c || c.state === 'none'" class="soft">not begun</span>
                 <template v-else>
-                  <span v-if="c.state === 'handed'" class="state"
-                    ><strong class="figure">{{ c.stated }}</strong></span
-                  >
-                  <span v-else-if="c.state === 'finished'" class="state">finished, not handed in</span>
-                  <span v-else class="state">{{ c.step }}</span>
+                  <component :is="c.run ? RouterLink : 'span'" :to="`/runs/${c.run}`" class="state">
+                    <strong v-if="c.state === 'handed'" class="figure">{{ c.stated }}</strong>
+                    <template v-else>{{ c.state === 'finished' ? 'finished, not handed in' : c.step }}</template>
+                  </component>
                   <span v-if="c.odd" class="odd">⚠ {{ c.odd }}</span>
-                  <span class="soft small">
-                    <RouterLink v-if="c.run" :to="`/runs/${c.run}`">sheet</RouterLink>
-                    <template v-if="c.changed"> {{ clock(c.changed) }}</template>
-                  </span>
+                  <span v-if="c.changed" class="soft small">{{ clock(c.changed) }}</span>
                 </template>
               </template>
             </td>
@@ -135,13 +133,17 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
   font-weight: 400;
 }
 .state {
-  display: block;
+  margin-right: 0.8rem;
 }
 .odd {
-  display: block;
   color: var(--red);
+  margin-right: 0.8rem;
+}
+.grid td {
+  padding-block: 0.3rem;
 }
 tr.hand td:first-child {
   border-left: 5px solid var(--amber);
+  padding-left: 0.6rem;
 }
 </style>

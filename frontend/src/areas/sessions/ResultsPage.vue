@@ -46,7 +46,9 @@ const judge = (r: ClassResult, slip: string, confirmed: boolean) =>
   })
 const text = (x: number | undefined, digits = 3) =>
   x === undefined ? '' : Number(x.toPrecision(digits)).toString().replace('-', '−')
-const signed = (x: number | undefined) => (x === undefined ? '' : (x > 0 ? '+' : '') + text(x))
+/** With its sign and one decimal, which is what an error of a class is good for. */
+const signed = (x: number | undefined, sign = '+') =>
+  x === undefined ? '' : `${x > 0 ? sign : ''}${x.toFixed(1)}`.replace('-', '−')
 const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
 </script>
 
@@ -80,7 +82,7 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
         <h2>Look again with</h2>
         <article v-for="r in odd" :key="r.group" class="odd" :aria-label="r.name">
           <h3>
-            {{ r.name }}: <span class="figure">{{ r.stated }}</span>
+            {{ r.name }}: <span class="figure">{{ r.stated }}</span>{{ ' ' }}
             <RouterLink v-if="r.run" class="small" :to="`/runs/${r.run}`">its sheet</RouterLink>
           </h3>
           <p v-for="line in r.traced!.impossible" :key="line">This cannot be: {{ line }}.</p>
@@ -135,8 +137,8 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
               <td class="figure">{{ text(r.U, 2) }}</td>
               <td class="figure">{{ text(r.held, 4) }}</td>
               <td class="figure">{{ signed(r.row?.error) }}</td>
-              <td class="figure">{{ text(r.row?.En, 2) }}</td>
-              <td class="figure">{{ text(r.row?.z, 2) }}</td>
+              <td class="figure">{{ signed(r.row?.En, '') }}</td>
+              <td class="figure">{{ signed(r.row?.z, '') }}</td>
               <td class="figure">{{ r.run ? text(r.traced?.calculated, 4) : '' }}</td>
             </tr>
           </tbody>
@@ -172,5 +174,6 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
 }
 tr.off td:first-child {
   border-left: 5px solid var(--amber);
+  padding-left: 0.6rem;
 }
 </style>

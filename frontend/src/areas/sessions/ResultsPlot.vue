@@ -17,22 +17,25 @@ const marks = computed(() =>
     ]
   }),
 )
+/** The class by algorithm A, on the axis that is drawn: of one bottle for all, as percent errors too. */
+const middle = computed(() => {
+  const c = props.of.compared
+  if (!c || c.algorithmA.sd === 0) return undefined
+  const held = props.of.results[0]?.held
+  if (!errors.value || c.of !== 'results' || !held) return c.algorithmA
+  return { mean: (100 * (c.algorithmA.mean - held)) / held, sd: (100 * c.algorithmA.sd) / Math.abs(held) }
+})
 /** The scale is that of the bulk of the class: what is far off is drawn at its edge, and stands in the table. */
 const stretch = computed(() => {
-  const c = props.of.compared
   const all = marks.value.map((m) => m.at[1])
-  if (!c || c.algorithmA.sd === 0) return around([...all, ...(errors.value ? [0] : [])], 0.15)
-  const reach = Math.max(8 * c.algorithmA.sd, errors.value ? Math.abs(c.algorithmA.mean) * 1.3 : 0)
-  const near = all.filter((v) => Math.abs(v - c.algorithmA.mean) <= reach)
-  return around(
-    [
-      ...near,
-      ...(errors.value ? [0] : []),
-      c.algorithmA.mean - 3 * c.algorithmA.sd,
-      c.algorithmA.mean + 3 * c.algorithmA.sd,
-    ],
-    0.1,
-  )
+  const zero = errors.value ? [0] : []
+  const a = middle.value
+  if (!a) return around([...all, ...zero], 0.15)
+  const reach = Math.max(8 * a.sd, errors.value ? Math.abs(a.mean) * 1.3 : 0)
+  const near = marks.value
+    .filter((m) => Math.abs(m.at[1] - a.mean) <= reach)
+    .flatMap((m) => [m.at[1] - (m.u ?? 0), m.at[1] + (m.u ?? 0)])
+  return around([...near, ...zero, a.mean - 3 * a.sd, a.mean + 3 * a.sd], 0.1)
 })
 const shown = computed(() => {
   const { from, to } = stretch.value
@@ -46,18 +49,10 @@ const shown = computed(() => {
 const outside = computed(() => marks.value.filter((m, i) => m.at[1] !== shown.value[i]!.at[1]).length)
 const groups = computed(() => props.of.results.map((r) => r.group))
 const bands = computed(() => {
-  const a = props.of.compared?.algorithmA
-  return a && a.sd > 0
-    ? [
-        {
-          axis: 'y' as const,
-          from: a.mean - 2 * a.sd,
-          to: a.mean + 2 * a.sd,
-          words: 'the class, ± 2 s',
-          as: 'useful' as const,
-        },
-      ]
-    : []
+  const a = middle.value
+  if (!a) return []
+  const [from, to] = [a.mean - 2 * a.sd, a.mean + 2 * a.sd]
+  return [{ axis: 'y' as const, from, to, words: 'the class, ± 2 s', as: 'useful' as const }]
 })
 </script>
 
