@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { sentence } from '@/api/client'
 import { useSession } from '@/api/session'
@@ -26,6 +26,9 @@ async function go() {
   } finally {
     busy.value = false
   }
+  if (!says.value) return
+  await nextTick()
+  panel.value?.querySelector('input')?.select()
 }
 </script>
 

@@ -31,14 +31,14 @@ async function begin(task: SheetTask) {
   <p v-if="says" class="problem" role="alert">{{ says }}</p>
   <section v-for="task in own.sheet?.tasks" :key="task.id" class="task" :aria-label="task.title">
     <h2>{{ task.title }}</h2>
-    <p v-if="task.state === 'begun'">
+    <p v-if="task.run && task.step">
       <RouterLink :to="`/class/${task.id}/${task.run}`"><strong>Go on</strong></RouterLink
       ><span class="soft">: {{ task.step }}</span>
     </p>
     <p v-else-if="task.run">
       <RouterLink :to="`/class/${task.id}/${task.run}`">Look at what you wrote down</RouterLink>
     </p>
-    <p v-if="task.state !== 'begun'">
+    <p v-if="!task.step">
       <el-button :type="task.run ? 'default' : 'primary'" :disabled="busy" @click="begin(task)">{{
         task.run ? 'Begin it again' : 'Begin'
       }}</el-button>
