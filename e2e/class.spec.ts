@@ -1,0 +1,234 @@
+import { randomUUID } from 'node:crypto'
+import type { Browser, Page } from '@playwright/test'
+import { choose, expect, field, inSheet, signIn, test, watch } from './bench'
+
+test.use({ allow: [/409|422|404|ERR_|Failed to load|Failed to fetch/] })
+test.beforeEach(async ({ page }) => signIn(page))
+
+// Tuesday's class of the sample records.
+const tuesday = '019a0000-0000-7000-8000-000000007000'
+const mill = '019a0000-0000-7000-8000-000000007002'
+
+/** A session to come of so many groups; its ID. */
+async function session(page: Page, title: string, groups: number): Promise<string> {
+  const id = randomUUID()
+  const starts = new Date(Date.now() + 3600_000)
+  const data = {
+    id,
+    version: 0,
+    session: {
+      title,
+      starts: starts.toISOString(),
+      ends: new Date(starts.getTime() + 3 * 3600_000).toISOString(),
+      zone: 'UTC',
+      groups,
+      meters: 0,
+      items: [],
+      people: [],
+      own: [],
+    },
+  }
+  const answer = await page.request.post('/api/v1/lab-sessions', { data })
+  expect(answer.ok(), await answer.text()).toBe(true)
+  return id
+}
+
+/** A tablet of a group: a browser of its own, with the sheet opened by its code, by keyboard alone. */
+async function tablet(browser: Browser, origin: string, code: string): Promise<Page> {
+  const context = await browser.newContext({ baseURL: origin })
+  const page = await context.newPage()
+  watch(page, origin)
+  await page.goto('/class')
+  await expect(field(page, 'The code on your card')).toBeFocused()
+  await page.keyboard.type(code)
+  await page.keyboard.press('Enter')
+  return page
+}
+
+const grid = (page: Page) => page.getByRole('table', { name: 'Groups and their tasks' })
+const row = (page: Page, group: number) =>
+  grid(page)
+    .getByRole('row')
+    .filter({ has: page.getByText(`Group ${group}`, { exact: true }) })
+const codeOf = async (page: Page, group: number) => (await row(page, group).getByRole('cell').nth(1).innerText()).trim()
+
+/** Opens the class of a session for its groups, with the acid from the old mill as their task. */
+async function open(page: Page, id: string, groups: number) {
+  await page.goto(`/sessions/${id}/class`)
+  await page.getByRole('button', { name: `Open a sheet for each of the ${groups} groups` }).press('Enter')
+  await expect(grid(page).getByRole('row')).toHaveCount(groups + 1)
+  await choose(page, 'They carry out', /acid from the old mill/i)
+  await field(page, 'Title on their sheet, if another').fill('The old mill')
+  await field(page, 'What the bottles hold, where it is known').fill('a lot')
+  await page.getByRole('button', { name: 'Give it out' }).press('Enter')
+  await expect(page.getByText('write what the bottles held like 0.0512 ± 0.0002 mol/L')).toBeVisible()
+  await field(page, 'What the bottles hold, where it is known').fill('0.612 ± 0.002 mol/L')
+  await page.getByRole('button', { name: 'Give it out' }).press('Enter')
+  await expect(grid(page).getByText('The old mill')).toBeVisible()
+}
+
+async function rinse(group: Page) {
+  await group.getByRole('button', { name: 'Begin', exact: true }).press('Enter')
+  await group.getByRole('button', { name: 'Rinsed three times' }).press('1')
+}
+
+/** A trial from one reading to another. */
+async function trial(group: Page, from: string, to: string) {
+  await group.getByRole('button', { name: '1 Done', exact: true }).press('1')
+  for (const [asks, mL] of [
+    [/read the burette before it begins/, from],
+    [/run it in, and read when you stop/, to],
+  ] as const) {
+    await expect(inSheet(group).getByText(asks)).toBeVisible()
+    await expect(field(group, 'Burette')).toBeFocused()
+    await group.keyboard.type(mL)
+    await group.keyboard.press('Enter')
+  }
+  await group.getByRole('button', { name: 'That was the end point' }).press('1')
+}
+
+const handIn = async (group: Page, text: string) => {
+  await field(group, 'Your result, in mol/L, as you worked it out').fill(text)
+  await group.getByRole('button', { name: 'Hand it in' }).press('Enter')
+}
+
+test('two groups write at once, and the instructor sees both; what is computed is shown once they handed in', async ({
+  page,
+  browser,
+  lab,
+}) => {
+  const id = await session(page, 'Two at once', 3)
+  await open(page, id, 3)
+  const [first, second] = [
+    await tablet(browser, lab.server.url, (await codeOf(page, 1)).toLowerCase()),
+    await tablet(browser, lab.server.url, await codeOf(page, 2)),
+  ]
+  await expect(first.getByRole('heading', { name: 'Group 1' })).toBeVisible()
+  await expect(second.getByRole('heading', { name: 'Group 2' })).toBeVisible()
+  await Promise.all([rinse(first), rinse(second)])
+  await expect(row(page, 1).getByText(/Trial 1, rough/)).toBeVisible()
+  await expect(row(page, 2).getByText(/Trial 1, rough/)).toBeVisible()
+  await expect(row(page, 3).getByText('not begun')).toBeVisible()
+
+  await Promise.all([trial(first, '0.20', '12.60'), trial(second, '1.10', '13.55')])
+  await expect(inSheet(first).getByText(/Trial 1: 12\.40 mL/)).toBeVisible()
+  await expect(first.getByRole('heading', { name: 'What your figures give' })).toHaveCount(0)
+  await expect(first.getByRole('link', { name: 'Report' })).toHaveCount(0)
+
+  // A hand is raised, and somebody comes.
+  await second.getByRole('button', { name: 'Raise your hand' }).press('Enter')
+  await expect(page.getByText('Hand raised:')).toBeVisible()
+  await page.getByRole('button', { name: 'Helped' }).press('Enter')
+  await expect(second.getByRole('button', { name: 'Raise your hand' })).toBeVisible()
+
+  // Handed in from the list of tasks: in another unit it is refused, and what was typed stays.
+  await first.getByRole('link', { name: 'All tasks' }).press('Enter')
+  await handIn(first, '12 mL')
+  await expect(first.getByText('state the result in mol/L')).toBeVisible()
+  await expect(field(first, 'Your result, in mol/L, as you worked it out')).toHaveValue('12 mL')
+  await handIn(first, '0.0612 mol/L')
+  await expect(first.getByText('You handed in 0.0612 mol/L.')).toBeVisible()
+  await expect(first.getByText('Your figures give')).toBeVisible()
+  await expect(row(page, 1).getByText('0.0612 mol/L')).toBeVisible()
+  await expect(row(page, 1).getByText('not what its figures give')).toBeVisible()
+  await first.getByRole('link', { name: 'Go on' }).press('Enter')
+  await expect(first.getByRole('heading', { name: 'What your figures give' })).toBeVisible()
+
+  // Nothing else is theirs: not a page, and not a request made by hand.
+  await first.goto('/shelf')
+  await expect(first).toHaveURL(/\/class$/)
+  expect((await first.request.get('/api/v1/bottles')).status()).toBe(403)
+  const run = await second.getByRole('list', { name: 'Run sheet' }).evaluate(() => location.pathname.split('/').at(-1))
+  expect((await first.request.get(`/api/v1/runs/${run}`)).status()).toBe(404)
+  await first.getByRole('button', { name: 'Close the sheet' }).press('Enter')
+  await expect(field(first, 'The code on your card')).toBeVisible()
+  await Promise.all([first.context().close(), second.context().close()])
+})
+
+test('the network is away at a tablet: it goes on, and all of it is on record afterwards', async ({
+  page,
+  browser,
+  lab,
+}) => {
+  const id = await session(page, 'Without a network', 2)
+  await open(page, id, 2)
+  const group = await tablet(browser, lab.server.url, await codeOf(page, 2))
+  await rinse(group)
+  await expect(group.getByRole('button', { name: '1 Done', exact: true })).toBeVisible()
+  await group.context().setOffline(true)
+  await field(group, 'Note for the record').fill('the tip dripped')
+  await group.getByRole('button', { name: 'Add the note' }).press('Enter')
+  await expect(group.getByText('1 reading is kept here')).toBeVisible()
+  await group.context().setOffline(false)
+  await expect(group.getByText('kept here')).toHaveCount(0)
+  await expect(group.getByText('the tip dripped')).toBeVisible()
+  await trial(group, '0.20', '12.60')
+  await expect(inSheet(group).getByText(/Trial 1: 12\.40 mL/)).toBeVisible()
+  await expect(row(page, 2).getByText(/Trial 2/)).toBeVisible()
+  await group.context().close()
+})
+
+test('three slips of Tuesday’s class are named and asked about; one is confirmed, one was not it', async ({ page }) => {
+  await page.goto(`/sessions/${tuesday}/class`)
+  await expect(grid(page).getByRole('row')).toHaveCount(13)
+  await expect(grid(page).getByText('not what its figures give')).toHaveCount(2)
+  await expect(row(page, 11).getByText('+25.0 % off')).toBeVisible()
+  await grid(page).getByRole('link', { name: 'Results' }).press('Enter')
+  await expect(page.getByText('Unlike the others: Group 4, Group 7, Group 11.')).toBeVisible()
+  const of = (group: number) => page.getByRole('article', { name: `Group ${group}`, exact: true })
+  await expect(page.getByRole('article')).toHaveCount(3)
+  await expect(of(4).getByText(/would be explained by the dilution factor left out/)).toBeVisible()
+  await expect(of(4).getByText('What was done to the sample before it was measured?')).toBeVisible()
+  await expect(
+    of(7).getByText(/would be explained by the start reading not subtracted \(in every trial\)/),
+  ).toBeVisible()
+  await expect(of(11).getByText(/a pipette of another size than was written down \(25 mL for 20 mL\)/)).toBeVisible()
+  await of(4).getByRole('button', { name: 'Confirm' }).press('Enter')
+  await expect(of(4).getByText('factor left out: confirmed.')).toBeVisible()
+  await of(7).getByRole('button', { name: 'Not it' }).press('Enter')
+  await expect(of(7).getByText('start left out: it was not that.')).toBeVisible()
+  await page.reload()
+  await expect(of(4).getByText('factor left out: confirmed.')).toBeVisible()
+  const table = page.getByRole('table', { name: 'Results' })
+  const cells = table.getByRole('row').filter({ hasText: 'Group 4' }).getByRole('cell')
+  await expect(cells.nth(1)).toHaveText('0.06124 mol/L')
+  await expect(cells.nth(3)).toHaveText('0.612')
+  await expect(cells.nth(4)).toHaveText('−90.0')
+  await expect(page.getByRole('img', { name: 'The results of the groups' })).toBeVisible()
+  const sheets = await page.request.get(`/api/v1/class-tasks/${mill}/feedback.pdf`)
+  expect(sheets.headers()['content-type']).toBe('application/pdf')
+})
+
+test('results on paper are pasted, looked over and taken in together', async ({ page }) => {
+  const id = await session(page, 'On paper', 4)
+  await open(page, id, 4)
+  await grid(page).getByRole('link', { name: 'Results' }).press('Enter')
+  await page.getByText('Results on paper or from a spreadsheet').click()
+  const text = page.getByLabel(/A line for each group/)
+  await text.fill('group\tresult\n1\t0.611\n2;0,613 mol/L\nthird 0.6\n1 0.7')
+  const read = page.getByRole('table', { name: 'As they were read' })
+  await expect(read.getByText('write the number of the group')).toBeVisible()
+  await expect(read.getByText('group 1 has a result already')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Take in 2 results' })).toBeDisabled()
+  await text.fill('1\t0.611\n2;0,613 mol/L\n3\t612 g')
+  await page.getByRole('button', { name: 'Take in 3 results' }).press('Enter')
+  await expect(read.getByText(/group 3: state the result in mol\/L/)).toBeVisible()
+  await text.fill('1\t0.611\n2;0,613 mol/L\n3\t612 mmol/L\n4\t6.13')
+  await page.getByRole('button', { name: 'Take in 4 results' }).press('Enter')
+  await expect(
+    page.getByRole('article', { name: 'Group 4' }).getByText(/a decimal point that is shifted \(10 times too large\)/),
+  ).toBeVisible()
+  await expect(page.getByRole('table', { name: 'Results' }).getByText('612 mmol/L')).toBeVisible()
+})
+
+test('a wrong code says so, and many of them wait', async ({ browser, lab }) => {
+  const stranger = await tablet(browser, lab.server.url, 'CCCCCC')
+  await expect(stranger.getByText('a group with this code is not there')).toBeVisible()
+  for (let i = 0; i < 6; i++) await stranger.request.post('/api/v1/class/sign-in', { data: { code: `CCCC${i}C` } })
+  await expect(field(stranger, 'The code on your card')).toBeFocused()
+  await stranger.keyboard.press('Enter')
+  await expect(stranger.getByText(/Too many tries: wait/)).toBeVisible()
+  await stranger.getByRole('link', { name: 'Sign in with a name instead' }).press('Enter')
+  await expect(stranger.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+  await stranger.context().close()
+})
