@@ -46,6 +46,12 @@ const views = [
   ['/sessions/new', 'A new session'],
   ['/sessions/019a0000-0000-7000-8000-000000005001', 'Hardness of pond water'],
   ['/sessions/019a0000-0000-7000-8000-000000005002', 'pH along the stream'],
+  ['/sessions/019a0000-0000-7000-8000-000000007000/class', 'The class'],
+  [
+    '/sessions/019a0000-0000-7000-8000-000000007000/results/019a0000-0000-7000-8000-000000007002',
+    'Acid from the old mill',
+  ],
+  ['/class', 'Open your group’s sheet'],
   ['/standards', 'What do you need'],
   ['/dilutions', 'What is on the shelf'],
   ['/buffers', 'Which pH, how strong, how much'],

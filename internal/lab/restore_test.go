@@ -116,20 +116,7 @@ func busyLab(t *testing.T) (*lab.Lab, lab.Actor) {
 	must(l.KeepLabSession(t.Context(), it, removed, nextWeek("Off", "Potassium chloride", "0.1 mol/L"), 0))
 	must(nil, l.RemoveLabSession(t.Context(), it, removed, 1))
 
-	// A class: a group that handed in, with a slip confirmed, another with its hand raised, a task taken off.
-	task, off, handed := uuid.NewString(), uuid.NewString(), uuid.NewString()
-	given := lab.NewClassTask{ID: task, Plan: single, Unit: "mol/L", Held: "0.1 ± 0.0002 mol/L"}
-	must(l.AddClassTask(t.Context(), ra, planned, given))
-	given.ID = off
-	must(l.AddClassTask(t.Context(), ra, planned, given))
-	must(nil, l.RemoveClassTask(t.Context(), ra, off))
-	class, err := l.OpenClass(t.Context(), it, planned)
-	must(nil, err)
-	group := lab.Actor{Account: class.Groups[0].Account}
-	must(l.BeginOwnTask(t.Context(), group, task, uuid.NewString()))
-	must(l.HandIn(t.Context(), group, task, handed, "0.0998 mol/L", "by the formula"))
-	must(nil, l.JudgeSlip(t.Context(), ra, handed, uuid.NewString(), "mL for L", true))
-	must(l.SetHand(t.Context(), lab.Actor{Account: class.Groups[1].Account}, true))
+	busyClass(t, l, ra, it, planned, single)
 
 	// The store: a container that a run drew from, one that was counted and moved, and an article that was taken off.
 	kept, gone, tub, box := uuid.NewString(), uuid.NewString(), uuid.NewString(), uuid.NewString()

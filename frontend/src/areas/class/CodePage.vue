@@ -33,7 +33,7 @@ async function go() {
 </script>
 
 <template>
-  <main class="cover" :class="{ over: expired }">
+  <component :is="session.state === 'in' ? 'div' : 'main'" class="cover" :class="{ over: expired }">
     <form ref="panel" class="panel" @submit.prevent="go">
       <p class="name">Vial Bench</p>
       <h1>Open your group’s sheet</h1>
@@ -59,7 +59,7 @@ async function go() {
         <RouterLink to="/today">Sign in with a name instead</RouterLink>
       </p>
     </form>
-  </main>
+  </component>
 </template>
 
 <style scoped>

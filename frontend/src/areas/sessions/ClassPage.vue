@@ -93,7 +93,7 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
                     <strong v-if="c.state === 'handed'" class="figure">{{ c.stated }}</strong>
                     <template v-else>{{ c.state === 'finished' ? 'finished, not handed in' : c.step }}</template>
                   </component>
-                  <span v-if="c.odd" class="odd">⚠ {{ c.odd }}</span>
+                  <span v-if="c.odd" class="odd">{{ c.odd }}</span>
                   <span v-if="c.changed" class="soft small">{{ clock(c.changed) }}</span>
                 </template>
               </template>
