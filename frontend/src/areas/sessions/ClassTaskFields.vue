@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, ask, type Classwork, type ClassView, type Unknowns } from '@/api/client'
+import { api, ask, type ClassView, type Plan, type Unknowns } from '@/api/client'
 import { newId } from '@/api/id'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
@@ -10,11 +10,11 @@ import { useLook } from '@/bench/useLook'
 /** A task for the groups: a plan that they carry out, what is asked for, and what their bottles hold. */
 const props = defineProps<{ session: string; first: boolean }>()
 const emit = defineEmits<{ added: [view: ClassView] }>()
-const plans = ref<Classwork[]>([])
+const plans = ref<Plan[]>([])
 const sets = ref<Unknowns[]>([])
 const { trouble } = useLook(async () => {
   const params = { path: { id: props.session } }
-  plans.value = await ask(api.GET('/lab-sessions/classwork'))
+  plans.value = (await ask(api.GET('/plans'))).items
   sets.value = await ask(api.GET('/lab-sessions/{id}/unknowns', { params }))
 }, ['planned'])
 const none = ''
@@ -29,7 +29,7 @@ const typed = ref({
 let id = newId()
 const choices = computed((): [string, string][] => [
   [none, 'choose a plan'],
-  ...plans.value.map((c): [string, string] => [c.plan, `plan ${c.number}: ${c.title}`]),
+  ...plans.value.map((p): [string, string] => [p.id, `plan ${p.number}: ${p.title}`]),
 ])
 const given = computed((): [string, string][] => [
   [none, 'no: all have the same bottle'],
@@ -62,7 +62,7 @@ async function add() {
     <summary>Give the groups a task</summary>
     <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
     <p v-if="plans.length === 0 && !trouble" class="soft">
-      Plan a titration, a curve or a capacity test first: the groups carry it out by its run sheet.
+      Plan a titration or a standard first: the groups carry it out by its run sheet.
     </p>
     <form v-else @submit.prevent="add">
       <div class="fields">
