@@ -121,6 +121,15 @@ test('two groups write at once, and the instructor sees both; what is computed i
   await page.getByRole('button', { name: 'Helped' }).press('Enter')
   await expect(second.getByRole('button', { name: 'Raise your hand' })).toBeVisible()
 
+  // A word to one of them stands on its sheet, and on no other.
+  await page.getByText('A word to the groups').click()
+  await choose(page, 'To', 'Group 2')
+  await field(page, 'What you say').fill('Rinse it once more')
+  await page.getByRole('button', { name: 'Say it' }).press('Enter')
+  await expect(page.getByText('Said to Group 2: Rinse it once more')).toBeVisible()
+  await expect(second.getByRole('list', { name: 'Said to you' }).getByText('Rinse it once more')).toBeVisible()
+  await expect(first.getByText('Rinse it once more')).toHaveCount(0)
+
   // Handed in from the list of tasks: in another unit it is refused, and what was typed stays.
   await first.getByRole('link', { name: 'All tasks' }).press('Enter')
   await handIn(first, '12 mL')

@@ -35,6 +35,12 @@ func (s *Server) RemoveClassTask(ctx context.Context, r RemoveClassTaskRequestOb
 	return RemoveClassTask204Response{}, s.lab.RemoveClassTask(ctx, actor(ctx), r.Id)
 }
 
+// SayToClass implements StrictServerInterface.
+func (s *Server) SayToClass(ctx context.Context, r SayToClassRequestObject) (SayToClassResponseObject, error) {
+	err := s.lab.SayToClass(ctx, actor(ctx), r.Id, r.Body.Id, given(r.Body.Group), r.Body.Said)
+	return SayToClass204Response{}, err
+}
+
 // LowerHand implements StrictServerInterface.
 func (s *Server) LowerHand(ctx context.Context, r LowerHandRequestObject) (LowerHandResponseObject, error) {
 	return LowerHand204Response{}, s.lab.LowerHand(ctx, actor(ctx), r.Id)
@@ -128,6 +134,7 @@ func wireSheet(sheet lab.Sheet) ClassSheet {
 	g := sheet.Group
 	return ClassSheet{
 		Session: g.Session.Title, Ends: g.Session.EndsAt, Number: g.Number, Name: g.Name, Raised: g.HandAt != nil,
+		Words: each(sheet.Words, func(w store.ClassWord) ClassWord { return ClassWord{Said: w.Said, By: w.Maker.Initials, At: w.MadeAt} }),
 		Tasks: each(sheet.Tasks, func(t lab.SheetTask) SheetTask {
 			out := SheetTask{
 				Id: t.Task.ID, Title: t.Task.Title, Kind: t.Task.Plan.Kind, Unit: t.Task.Unit, State: SheetTaskState(t.State()),

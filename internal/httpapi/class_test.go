@@ -152,6 +152,19 @@ func TestAGroupAtItsSheet(t *testing.T) {
 			t.Errorf("%v", cell)
 		}
 	}
+	// A word to all and one to this group; what is said to another one stays there.
+	groups := c.instructor.must(200, "GET", "/lab-sessions/"+c.session+"/class", nil)["groups"].([]any)
+	for _, w := range []object{
+		{"said": "Ten minutes more"}, {"said": "Look at your factor", "group": groups[2].(object)["id"]}, {"said": "Not yours", "group": groups[3].(object)["id"]},
+	} {
+		w["id"] = uuid.NewString()
+		c.instructor.must(204, "POST", "/lab-sessions/"+c.session+"/class/words", w)
+	}
+	c.instructor.must(422, "POST", "/lab-sessions/"+c.session+"/class/words", object{"id": uuid.NewString(), "said": "  "})
+	if words := fmt.Sprint(c.group.must(200, "GET", "/class/sheet", nil)["words"]); !strings.Contains(words, "Ten minutes more") ||
+		!strings.Contains(words, "Look at your factor") || strings.Contains(words, "Not yours") {
+		t.Errorf("%s", words)
+	}
 	// A hand that is raised stands in the grid until somebody helped.
 	c.group.must(200, "PUT", "/class/hand", object{"raised": true})
 	view = c.instructor.must(200, "GET", "/lab-sessions/"+c.session+"/class", nil)
@@ -263,6 +276,22 @@ func TestResultsOnPaper(t *testing.T) {
 	text := pdfText(t, pdf["text"].(string))
 	if status != 200 || !strings.Contains(text, "Hardness: group 5") || !strings.Contains(text, "About how large should it be?") || strings.Contains(text, "decimal point") {
 		t.Errorf("%d %s", status, text)
+	}
+}
+
+// A result is asked for in what is counted, and is handed in with it or without.
+func TestResultsInWhatIsCounted(t *testing.T) {
+	c := openedClass(t, object{"unit": "mg/L P", "held": "0.25 ± 0.01 mg/L"})
+	results := c.instructor.must(200, "POST", "/class-tasks/"+c.task+"/results", object{"results": []any{
+		object{"group": 1, "stated": "0.26 mg/L P"}, object{"group": 2, "stated": "0.24"}, object{"group": 3, "stated": "250 µg/L"},
+	}})
+	for i, want := range []float64{0.26, 0.24, 0.25} {
+		if got := results["results"].([]any)[i].(object)["value"].(float64); math.Abs(got-want) > 1e-12 {
+			t.Errorf("group %d: %g, want %g", i+1, got, want)
+		}
+	}
+	if knows := results["task"].(object)["knows"]; knows != "0.250 ± 0.010 mg/L P" {
+		t.Errorf("%v", knows)
 	}
 }
 

@@ -1345,6 +1345,7 @@ type ClassSheet struct {
 	Raised  bool        `json:"raised"`
 	Session string      `json:"session"`
 	Tasks   []SheetTask `json:"tasks"`
+	Words   []ClassWord `json:"words"`
 }
 
 // ClassTask defines model for ClassTask.
@@ -1369,6 +1370,13 @@ type ClassView struct {
 	Ended  bool         `json:"ended"`
 	Groups []ClassGroup `json:"groups"`
 	Tasks  []ClassTask  `json:"tasks"`
+}
+
+// ClassWord defines model for ClassWord.
+type ClassWord struct {
+	At   time.Time `json:"at"`
+	By   string    `json:"by"`
+	Said string    `json:"said"`
 }
 
 // Classwork defines model for Classwork.
@@ -2186,6 +2194,16 @@ type NewClassTask struct {
 
 	// Unknowns a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Unknowns *Id `json:"unknowns,omitempty"`
+}
+
+// NewClassWord defines model for NewClassWord.
+type NewClassWord struct {
+	// Group a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Group *Id `json:"group,omitempty"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id   Id     `json:"id"`
+	Said string `json:"said"`
 }
 
 // NewCurve defines model for NewCurve.
@@ -3791,6 +3809,9 @@ type PreviewLabSessionJSONRequestBody = KeptLabSession
 // AddClassTaskJSONRequestBody defines body for AddClassTask for application/json ContentType.
 type AddClassTaskJSONRequestBody = NewClassTask
 
+// SayToClassJSONRequestBody defines body for SayToClass for application/json ContentType.
+type SayToClassJSONRequestBody = NewClassWord
+
 // MoveTaskJSONRequestBody defines body for MoveTask for application/json ContentType.
 type MoveTaskJSONRequestBody = Move
 
@@ -4093,6 +4114,9 @@ type ServerInterface interface {
 	// AddClassTask Give the groups a plan to carry out
 	// (POST /lab-sessions/{id}/class/tasks)
 	AddClassTask(c *gin.Context, id Id)
+	// SayToClass Say a word to a group, or to all
+	// (POST /lab-sessions/{id}/class/words)
+	SayToClass(c *gin.Context, id Id)
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(c *gin.Context, id Id)
@@ -5399,6 +5423,31 @@ func (siw *ServerInterfaceWrapper) AddClassTask(c *gin.Context) {
 	}
 
 	siw.Handler.AddClassTask(c, id)
+}
+
+// SayToClass operation middleware
+func (siw *ServerInterfaceWrapper) SayToClass(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SayToClass(c, id)
 }
 
 // MoveTask operation middleware
@@ -7026,6 +7075,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/lab-sessions/:id/class", wrapper.GetClass)
 	router.POST(options.BaseURL+"/lab-sessions/:id/class/groups", wrapper.OpenClass)
 	router.POST(options.BaseURL+"/lab-sessions/:id/class/tasks", wrapper.AddClassTask)
+	router.POST(options.BaseURL+"/lab-sessions/:id/class/words", wrapper.SayToClass)
 	router.DELETE(options.BaseURL+"/class-tasks/:id", wrapper.RemoveClassTask)
 	router.GET(options.BaseURL+"/class-tasks/:id/results", wrapper.GetClassResults)
 	router.POST(options.BaseURL+"/class-tasks/:id/results", wrapper.EnterResults)
@@ -9013,6 +9063,40 @@ type AddClassTaskdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AddClassTaskdefaultApplicationProblemPlusJSONResponse) VisitAddClassTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayToClassRequestObject struct {
+	Id   Id `json:"id"`
+	Body *SayToClassJSONRequestBody
+}
+
+type SayToClassResponseObject interface {
+	VisitSayToClassResponse(w http.ResponseWriter) error
+}
+
+type SayToClass204Response struct {
+}
+
+func (response SayToClass204Response) VisitSayToClassResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SayToClassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SayToClassdefaultApplicationProblemPlusJSONResponse) VisitSayToClassResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11843,6 +11927,9 @@ type StrictServerInterface interface {
 	// AddClassTask Give the groups a plan to carry out
 	// (POST /lab-sessions/{id}/class/tasks)
 	AddClassTask(ctx context.Context, request AddClassTaskRequestObject) (AddClassTaskResponseObject, error)
+	// SayToClass Say a word to a group, or to all
+	// (POST /lab-sessions/{id}/class/words)
+	SayToClass(ctx context.Context, request SayToClassRequestObject) (SayToClassResponseObject, error)
 	// MoveTask Put a task to a time of one's own, or give it back to the schedule
 	// (POST /lab-sessions/{id}/moves)
 	MoveTask(ctx context.Context, request MoveTaskRequestObject) (MoveTaskResponseObject, error)
@@ -13713,6 +13800,50 @@ func (sh *strictHandler) AddClassTask(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddClassTaskResponseObject); ok {
 		if err := validResponse.VisitAddClassTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SayToClass operation middleware
+func (sh *strictHandler) SayToClass(ctx *gin.Context, id Id) {
+	var request SayToClassRequestObject
+
+	request.Id = id
+
+	var body SayToClassJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SayToClass(ctx, request.(SayToClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SayToClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SayToClassResponseObject); ok {
+		if err := validResponse.VisitSayToClassResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -202,12 +202,12 @@ func (n NewClassTask) read(tx *store.Store) (store.ClassTask, error) {
 	}
 	row.Title = cmp.Or(strings.TrimSpace(n.Title), plan.Title)
 	var p verdict.Problems
-	unit, err := quantity.FindUnit(n.Unit)
+	unit, err := quantity.UnitOf(strings.TrimSpace(n.Unit)) // of what, may stand behind it: “mg/L P”
 	if err != nil {
 		p.Add("/unit", "%s", err)
 		return row, p
 	}
-	row.Unit = unit.Symbol
+	row.Unit = strings.TrimSpace(n.Unit)
 	if held := strings.TrimSpace(n.Held); held != "" {
 		value, u, _ := strings.Cut(held, "±")
 		unitText := ""
@@ -216,7 +216,7 @@ func (n NewClassTask) read(tx *store.Store) (store.ClassTask, error) {
 				u, unitText = number, rest
 			}
 		}
-		x, err := quantity.ParseAny(strings.TrimSpace(value+" "+unitText), []quantity.Dimension{unit.Dimension}, row.Unit)
+		x, err := quantity.ParseAny(strings.TrimSpace(value+" "+unitText), []quantity.Dimension{unit.Dimension}, unit.Symbol)
 		if err != nil || !(x.Value > 0) {
 			p.Add("/held", "write what the bottles held like 0.0512 ± 0.0002 %s", row.Unit)
 			return row, p
@@ -267,6 +267,35 @@ func (l *Lab) LowerHand(ctx context.Context, by Actor, groupID string) error {
 		}
 		return errors.Join(tx.RaiseHand(g.ID, nil), tx.Announce(topicClass+g.SessionID))
 	})
+}
+
+// longestWord is how long a word to a group may be.
+const longestWord = 300
+
+// SayToClass says a word to a group, or to all of a session where no group is named. An ID that is known says nothing again.
+func (l *Lab) SayToClass(ctx context.Context, by Actor, sessionID, id, groupID, word string) error {
+	word = strings.TrimSpace(word)
+	if word == "" || len([]rune(word)) > longestWord {
+		return verdict.Problems{{Field: "/said", Reason: fmt.Sprintf("a word has 1 to %d characters", longestWord)}}
+	}
+	err := l.change(ctx, by, func(tx *store.Store) error {
+		if _, err := plannedFor(tx, sessionID); err != nil {
+			return err
+		}
+		row := store.ClassWord{ID: id, SessionID: sessionID, Said: word, MadeBy: by.ID, MadeAt: l.now()}
+		if groupID != "" {
+			g, err := tx.ClassGroupByID(groupID)
+			if err != nil || g.SessionID != sessionID {
+				return found(cmp.Or(err, store.ErrNotFound), "this group")
+			}
+			row.GroupID = &g.ID
+		}
+		return errors.Join(tx.Create(&row), tx.Announce(topicClass+sessionID))
+	})
+	if store.IsDuplicate(err) {
+		return nil
+	}
+	return err
 }
 
 // Class is where the class of a session stands.

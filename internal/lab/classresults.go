@@ -55,7 +55,7 @@ func (l *Lab) workedOut(db *store.Store, cell ClassCell) (w slip.Worked, ok bool
 	if err != nil {
 		return w, false, err
 	}
-	unit, err := quantity.FindUnit(cell.Task.Unit)
+	unit, err := quantity.UnitOf(cell.Task.Unit)
 	if err != nil {
 		return w, false, err
 	}
@@ -74,7 +74,7 @@ func (l *Lab) workedOut(db *store.Store, cell ClassCell) (w slip.Worked, ok bool
 		return w, false, err
 	}
 	for _, f := range out.Figures {
-		if from, err := quantity.FindUnit(f.Unit); err == nil && from.Dimension == unit.Dimension {
+		if from, err := quantity.UnitOf(f.Unit); err == nil && from.Dimension == unit.Dimension {
 			factor := from.Factor / unit.Factor
 			return slip.Worked{Unit: cell.Task.Unit, Value: f.Value * factor, U: f.Expanded * factor}, true, nil
 		}
@@ -92,7 +92,7 @@ func (t ClassTask) held(group int) (value, u float64, ok bool) {
 	case t.Unknowns == nil || t.UnknownsID == nil:
 		return 0, 0, false
 	}
-	unit, errUnit := quantity.FindUnit(t.Unit)
+	unit, errUnit := quantity.UnitOf(t.Unit)
 	from, errFrom := quantity.FindUnit(t.Unknowns.Set.Unit)
 	set := t.Unknowns.Set
 	i := slices.IndexFunc(set.Bottles, func(b unknowns.Bottle) bool { return b.Group == group })

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"log/slog"
+	"slices"
 	"strings"
 	"time"
 
@@ -18,6 +19,8 @@ import (
 type Sheet struct {
 	Group store.ClassGroup
 	Tasks []SheetTask
+	// Words are what was said to it, the newest first.
+	Words []store.ClassWord
 }
 
 // SheetTask is a task of a group. Calculated is what its figures give, once it handed its own result in.
@@ -80,6 +83,15 @@ func (l *Lab) OwnSheet(ctx context.Context, by Actor) (Sheet, error) {
 			}
 		}
 		sheet.Tasks = append(sheet.Tasks, t)
+	}
+	if err != nil {
+		return sheet, err
+	}
+	words, err := db.ClassWords([]string{g.SessionID})
+	for _, w := range slices.Backward(words) {
+		if w.GroupID == nil || *w.GroupID == g.ID {
+			sheet.Words = append(sheet.Words, w)
+		}
 	}
 	return sheet, err
 }
@@ -198,11 +210,13 @@ func (l *Lab) handIn(tx *store.Store, by Actor, g store.ClassGroup, t store.Clas
 
 // readStated reads a result in the unit of its task, with half a unit of its last digit.
 func readStated(t store.ClassTask, stated string) (value, half float64, err error) {
-	unit, err := quantity.FindUnit(t.Unit)
+	unit, err := quantity.UnitOf(t.Unit)
 	if err != nil {
 		return 0, 0, err
 	}
-	q, err := quantity.ParseAny(strings.TrimSpace(stated), []quantity.Dimension{unit.Dimension}, t.Unit)
+	counts := strings.TrimSpace(strings.TrimPrefix(t.Unit, unit.Symbol)) // “P” of “mg/L P”
+	stated = strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(stated), counts))
+	q, err := quantity.ParseAny(stated, []quantity.Dimension{unit.Dimension}, unit.Symbol)
 	if err != nil {
 		reason := "state the result in " + t.Unit + ", like 0.1023 " + t.Unit + ": " + err.Error()
 		return 0, 0, verdict.Problems{{Field: "/stated", Reason: reason}}

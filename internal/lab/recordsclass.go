@@ -11,6 +11,16 @@ import (
 type ClassRecord struct {
 	Groups []ClassGroupRecord `json:"groups,omitempty"`
 	Tasks  []ClassTaskRecord  `json:"tasks,omitempty"`
+	Words  []ClassWordRecord  `json:"words,omitempty"`
+}
+
+// ClassWordRecord is a word to a group, by its ID, or to all.
+type ClassWordRecord struct {
+	ID    string    `json:"id"`
+	Group *string   `json:"group,omitempty"`
+	Said  string    `json:"said"`
+	By    string    `json:"by"`
+	At    time.Time `json:"at"`
 }
 
 // ClassGroupRecord is a group. Account are the initials of its account.
@@ -76,6 +86,14 @@ func exportClasses(db *store.Store, sessions []string) (map[string]*ClassRecord,
 	for _, g := range groups {
 		c := of(g.SessionID)
 		c.Groups = append(c.Groups, ClassGroupRecord{g.ID, g.Number, g.Name, g.Code, g.Account.Initials, inUTC(g.HandAt), g.MadeAt.UTC()})
+	}
+	words, err := db.ClassWords(sessions)
+	if err != nil {
+		return nil, err
+	}
+	for _, w := range words {
+		c := of(w.SessionID)
+		c.Words = append(c.Words, ClassWordRecord{w.ID, w.GroupID, w.Said, w.Maker.Initials, w.MadeAt.UTC()})
 	}
 	tasks, err := db.ClassTasks(sessions)
 	if err != nil || len(tasks) == 0 {
@@ -148,6 +166,17 @@ func (in *importer) takeClass(place, sessionID string, r ClassRecord) error {
 		} else if !isNotFound(err) {
 			return err
 		}
+		if err := in.tx.Create(&row); err != nil {
+			return err
+		}
+	}
+	for i, w := range r.Words {
+		of := fmt.Sprintf("%s/words/%d", place, i)
+		who, ok := in.person(of, w.By)
+		if !ok || !in.isID(of+"/id", w.ID) {
+			continue
+		}
+		row := store.ClassWord{ID: w.ID, SessionID: sessionID, GroupID: w.Group, Said: w.Said, MadeBy: who.ID, MadeAt: w.At}
 		if err := in.tx.Create(&row); err != nil {
 			return err
 		}

@@ -62,6 +62,23 @@ type SlipJudgement struct {
 	MadeAt    time.Time
 }
 
+// ClassWord is a word to a group, or to all of them.
+type ClassWord struct {
+	ID        string `gorm:"primaryKey"`
+	SessionID string
+	GroupID   *string // nil for all
+	Said      string
+	MadeBy    string
+	Maker     Account `gorm:"foreignKey:MadeBy"`
+	MadeAt    time.Time
+}
+
+// ClassWords lists what was said to the groups of sessions, oldest first.
+func (s *Store) ClassWords(sessions []string) ([]ClassWord, error) {
+	q := s.db.Joins("Maker").Where("session_id IN ?", sessions)
+	return many[ClassWord](q.Order("class_words.made_at, class_words.id"))
+}
+
 // ClassGroups lists the groups of sessions by their numbers.
 func (s *Store) ClassGroups(sessions []string) ([]ClassGroup, error) {
 	return many[ClassGroup](s.db.Joins("Account").Where("session_id IN ?", sessions).Order("session_id, class_groups.number"))

@@ -1861,6 +1861,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lab-sessions/{id}/class/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say a word to a group, or to all */
+        post: operations["sayToClass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/class-tasks/{id}": {
         parameters: {
             query?: never;
@@ -5726,6 +5743,17 @@ export interface components {
             slip: string;
             confirmed: boolean;
         };
+        NewClassWord: {
+            id: components["schemas"]["Id"];
+            group?: components["schemas"]["Id"];
+            said: string;
+        };
+        ClassWord: {
+            said: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         ClassCode: {
             code: string;
         };
@@ -5762,6 +5790,7 @@ export interface components {
             name: string;
             raised: boolean;
             tasks: components["schemas"]["SheetTask"][];
+            words: components["schemas"]["ClassWord"][];
         };
         Classwork: {
             plan: string;
@@ -9330,6 +9359,31 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ClassView"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sayToClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClassWord"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -50,6 +50,21 @@ CREATE INDEX hand_ins_made_by ON hand_ins (made_by);
 CREATE TRIGGER hand_ins_stay BEFORE UPDATE OR DELETE ON hand_ins FOR EACH ROW EXECUTE FUNCTION facts_stay();
 CREATE TRIGGER hand_ins_stay_whole BEFORE TRUNCATE ON hand_ins EXECUTE FUNCTION facts_stay();
 
+-- A word to a group, or to all of them.
+CREATE TABLE class_words (
+  id uuid PRIMARY KEY,
+  session_id uuid NOT NULL REFERENCES lab_sessions (id),
+  group_id uuid REFERENCES class_groups (id),
+  said text NOT NULL CHECK (said <> ''),
+  made_by uuid NOT NULL REFERENCES accounts (id),
+  made_at timestamptz NOT NULL
+);
+CREATE INDEX class_words_session ON class_words (session_id, made_at);
+CREATE INDEX class_words_group ON class_words (group_id);
+CREATE INDEX class_words_made_by ON class_words (made_by);
+CREATE TRIGGER class_words_stay BEFORE UPDATE OR DELETE ON class_words FOR EACH ROW EXECUTE FUNCTION facts_stay();
+CREATE TRIGGER class_words_stay_whole BEFORE TRUNCATE ON class_words EXECUTE FUNCTION facts_stay();
+
 -- What somebody who knows the group says of a slip that was named; the last word counts.
 CREATE TABLE slip_judgements (
   id uuid PRIMARY KEY,

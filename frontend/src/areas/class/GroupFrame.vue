@@ -54,6 +54,11 @@ async function leave() {
       <VersionBanner />
       <p v-if="away" class="problem" role="alert">{{ away }}</p>
       <p v-if="trouble || says" class="problem" role="alert">{{ trouble || says }}</p>
+      <ul v-if="own.sheet?.words.length" class="words" aria-label="Said to you">
+        <li v-for="w in own.sheet.words.slice(0, 3)" :key="w.at">
+          {{ w.said }} <span class="soft small">{{ w.by }}, {{ clock(w.at) }}</span>
+        </li>
+      </ul>
       <RouterView />
     </main>
   </div>
@@ -77,6 +82,13 @@ header {
 }
 .far {
   margin-left: auto;
+}
+.words {
+  list-style: none;
+  margin: 0 0 1rem;
+  padding: 0.5rem 1rem;
+  border-left: 5px solid var(--amber);
+  background: var(--amber-tint);
 }
 main {
   max-width: 62rem;

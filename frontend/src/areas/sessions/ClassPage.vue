@@ -5,6 +5,7 @@ import { api, ask, type ClassGroup, type ClassTask, type ClassView, type LabSess
 import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 import { clock } from '@/design/time'
+import ClassWord from './ClassWord.vue'
 import ClassTaskFields from './ClassTaskFields.vue'
 
 /** The class at work: groups as rows, tasks as columns; who is where, whose figure is odd, who has a hand raised. */
@@ -107,6 +108,7 @@ const spaced = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`
         >Print the cards with their codes</a
       >
     </p>
+    <ClassWord v-if="view.groups.length && !view.ended" :session="id" :groups="view.groups" />
     <ClassTaskFields v-if="!view.ended" :session="id" :first="view.tasks.length === 0" @added="(v) => (view = v)" />
   </template>
 </template>
