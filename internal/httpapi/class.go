@@ -162,9 +162,9 @@ func wireResults(out lab.ClassResults) ClassResults {
 			if r.U > 0 {
 				one.U = &r.U
 			}
-			if r.Run != nil {
-				number := int(r.Run.Number)
-				one.Run, one.RunNumber = &r.Run.ID, &number
+			if r.Behind != nil {
+				number := int(r.Behind.Number)
+				one.Run, one.RunNumber = &r.Behind.ID, &number
 			}
 			if r.Row != nil {
 				row := wireRow(*r.Row)

@@ -121,6 +121,7 @@ func TestAGroupAtItsSheet(t *testing.T) {
 	for range 2 { // sent twice
 		c.group.must(200, "POST", "/class/tasks/"+c.task+"/hand-ins", object{"id": handed, "stated": stated, "note": "by the formula"})
 	}
+	c.group.must(409, "POST", "/class/tasks/"+c.task+"/hand-ins", object{"id": handed, "stated": "0.5 mol/L"})
 	sheet = c.group.must(200, "GET", "/class/sheet", nil)
 	task := sheet["tasks"].([]any)[0].(object)
 	if task["state"] != "handed" || task["stated"] != stated || !strings.Contains(task["calculated"].(string), "mol/L") {
@@ -136,6 +137,13 @@ func TestAGroupAtItsSheet(t *testing.T) {
 	if traced["follows"] != false || traced["workingNamed"] != true || math.Abs(traced["calculated"].(float64)/found-1) > 1e-6 ||
 		!strings.Contains(fmt.Sprint(first["sentence"], first["alike"]), "1000") {
 		t.Errorf("%v", traced)
+	}
+	// Begun once more afterwards, the result is still that of the first try.
+	c.group.must(200, "POST", "/runs/"+run+"/facts", object{"id": uuid.NewString(), "kind": "decided", "choice": "enough", "part": 3})
+	second := c.group.must(200, "POST", "/class/tasks/"+c.task+"/run", object{"id": uuid.NewString()})["summary"].(object)["id"]
+	results = c.instructor.must(200, "GET", "/class-tasks/"+c.task+"/results", nil)
+	if one := results["results"].([]any)[0].(object); second == run || one["run"] != run || one["traced"].(object)["workingNamed"] != true {
+		t.Errorf("begun again as %v: %v", second, one)
 	}
 	// What is confirmed is on record, and teaches the prior.
 	slip := first["slips"].([]any)[0].(string)

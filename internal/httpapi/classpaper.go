@@ -122,7 +122,7 @@ func (s *Server) feedbackOf(ctx context.Context, out lab.ClassResults, x lab.Cla
 	sheet := report.Sheet{Title: out.Task.Title + ": " + strings.ToLower(x.Group.Name), Subtitle: out.Session.Title}
 	result := report.Section{Heading: "Your result", Widths: []float64{0.5, 0.5}}
 	result.Rows = append(result.Rows, []string{"You handed in", x.HandIn.Stated})
-	if t := x.Traced; t != nil && x.Run != nil {
+	if t := x.Traced; t != nil && x.Behind != nil {
 		result.Rows = append(result.Rows, []string{"Your figures give", four(t.Calculated)})
 	}
 	if x.Row != nil && x.Row.Error != nil && x.Held != nil {
@@ -140,10 +140,10 @@ func (s *Server) feedbackOf(ctx context.Context, out lab.ClassResults, x lab.Cla
 		}
 	}
 	sheet.Sections = append(sheet.Sections, asks)
-	if x.Run == nil {
+	if x.Behind == nil {
 		return sheet, nil
 	}
-	view, err := s.lab.Run(ctx, x.Run.ID)
+	view, err := s.lab.Run(ctx, x.Behind.ID)
 	if err != nil {
 		return sheet, err
 	}
@@ -155,7 +155,7 @@ func (s *Server) feedbackOf(ctx context.Context, out lab.ClassResults, x lab.Cla
 	if len(view.Outcome.Figures) == 0 {
 		return sheet, nil
 	}
-	lines, err := s.lab.Working(ctx, x.Run.ID, view.Outcome.Figures[0].ID)
+	lines, err := s.lab.Working(ctx, x.Behind.ID, view.Outcome.Figures[0].ID)
 	if err != nil {
 		return sheet, err
 	}

@@ -55,6 +55,8 @@ type ClassCell struct {
 	Run    *store.Run
 	Runs   int
 	HandIn *store.HandIn
+	// Behind is the run that what was handed in was worked out from: the last one that was begun before, and is not void.
+	Behind *store.Run
 	// Odd says what is odd about what was handed in; empty where nothing is.
 	Odd string
 }
@@ -376,6 +378,12 @@ func cellsOf(db *store.Store, c ClassState) ([]ClassCell, error) {
 			for i := range handed {
 				if handed[i].GroupID == g.ID && handed[i].TaskID == t.ID {
 					cell.HandIn = &handed[i]
+				}
+			}
+			for i := range runs {
+				own := runs[i].BegunBy == g.AccountID && runs[i].PlanID == t.PlanID && runs[i].Status != string(run.Void)
+				if own && cell.HandIn != nil && !runs[i].BegunAt.After(cell.HandIn.MadeAt) {
+					cell.Behind = &runs[i]
 				}
 			}
 			cells = append(cells, cell)

@@ -48,10 +48,10 @@ func halfDigit(q quantity.Quantity) float64 {
 
 // workedOut is what the figures of a group give, in the unit of the task; ok is false where they give nothing.
 func (l *Lab) workedOut(db *store.Store, cell ClassCell) (w slip.Worked, ok bool, err error) {
-	if cell.Run == nil {
+	if cell.Behind == nil {
 		return w, false, nil
 	}
-	view, err := runView(db, cell.Run.ID, false)
+	view, err := runView(db, cell.Behind.ID, false)
 	if err != nil {
 		return w, false, err
 	}

@@ -199,6 +199,14 @@ func (l *Lab) handIn(tx *store.Store, by Actor, g store.ClassGroup, t store.Clas
 	if len([]rune(note)) > longestHand {
 		return verdict.Problems{{Field: "/note", Reason: "a note has at most 400 characters"}}
 	}
+	if known, err := tx.HandInByID(id); err == nil {
+		if known.TaskID != t.ID || known.GroupID != g.ID || known.Stated != strings.TrimSpace(stated) {
+			return Conflict{"another result went on record under the same ID: hand this one in again"}
+		}
+		return nil
+	} else if !isNotFound(err) {
+		return err
+	}
 	row := store.HandIn{
 		ID: id, TaskID: t.ID, GroupID: g.ID, Stated: strings.TrimSpace(stated), Note: strings.TrimSpace(note), MadeBy: by.ID, MadeAt: l.now(),
 	}
