@@ -8,6 +8,7 @@ import {
   typedQuestion as bufferTyped,
   type LabGiven,
 } from '../frontend/src/areas/buffers/question'
+import { mostResults, readResults } from '../frontend/src/areas/sessions/paste'
 import { levelOf, shortDay, wordsOf } from '../frontend/src/areas/stockroom/article'
 import type { Article, LabGlass } from '../frontend/src/api/client'
 import { pieceChoices, sizeChoices } from '../frontend/src/bench/glass'
@@ -216,4 +217,20 @@ test('what is said of a container', () => {
   expect(of('drawer 5', '', '2026-11-30')).toBe('drawer 5, not opened, expired 2026-11-30')
   expect(of('', '2026-11-01', '2026-12-01')).toBe('opened 2026-11-01, expires 2026-12-01')
   expect(shortDay('2026-12-04')).toBe('Fri 4 Dec')
+})
+
+test('results that are pasted are read line by line, and what cannot be read says so of its line', () => {
+  const read = (text: string) => readResults(text).map((l) => l.wrong || `${l.group}: ${l.stated}`)
+  expect(
+    read('Group\tResult\r\n1\t0.1023\r\nGroup 2\t0,0998\r\n\r\n"3";"98 mmol/L"\n4, 0.101\n5 = 0.1 mol/L\tnote'),
+  ).toEqual(['1: 0.1023', '2: 0,0998', '3: 98 mmol/L', '4: 0.101', '5: 0.1 mol/L'])
+  expect(read('1 0.1\nthe second 0.2\n1 0.3')).toEqual([
+    '1: 0.1',
+    'write the number of the group, then its result, like “3  0.1023”',
+    'group 1 has a result already in a line above',
+  ])
+  const many = read(Array.from({ length: 10_000 }, (_, i) => `${i + 1}\t0.1`).join('\n'))
+  expect(many.length).toBeLessThan(mostResults + 10)
+  expect(many[mostResults]).toBe('a class has at most 60 groups')
+  expect(read('')).toEqual([])
 })

@@ -345,3 +345,24 @@ func TestWhatIsNotInTheListIsNotExplainedAway(t *testing.T) {
 		t.Errorf("%d of %d were given a slip", named, all)
 	}
 }
+
+// The largest question there can be: every size of glass that may be named, and as many trials and dilutions.
+func BenchmarkLargestQuestion(b *testing.B) {
+	sizes := make([]float64, 40)
+	for i := range sizes {
+		sizes[i] = 1.37 * float64(i+1)
+	}
+	glass := func(mL float64) slip.Glass { return slip.Glass{ML: mL, Others: sizes} }
+	t := slip.Titration{Titrant: slip.Bottled{C: 0.10234, Nominal: 0.1, Beside: 0.2, Normality: 0.3}, Ratio: 0.5, Aliquot: glass(20), MolarMass: 60.05}
+	for i := range 12 {
+		t.Trials = append(t.Trials, slip.Trial{Start: 0.12 + 0.01*float64(i), End: 21.37 + 0.03*float64(i), Rough: i == 0})
+	}
+	for range 6 {
+		t.Diluted = append(t.Diluted, slip.Dilution1{Aliquot: glass(10), Flask: glass(250)})
+	}
+	for b.Loop() {
+		if _, err := slip.Answer(slip.Question{Figures: slip.Figures{Titration: &t}, Unit: "mol/L", Stated: "1234"}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -26,6 +26,8 @@ const (
 	learnAfter = 20
 	// mostCauses is how many are told.
 	mostCauses = 5
+	// mostPaired is how many single slips are tried two by two, the likeliest first.
+	mostPaired = 300
 	// leastShare is from which a cause is told.
 	leastShare = 0.01
 	// repeats is the standard deviation of trials that agree, in mL (common practice: within 0.10 mL of one another).
@@ -187,15 +189,13 @@ func (w *sheet) chances(slips []Slip, confirmed map[string]int) []chance {
 		}
 	}
 	// What was confirmed here adds to what is assumed, so that one of learnAfter weighs as much as one in so many before.
+	places := map[*Slip]float64{}
+	for i := range list {
+		places[list[i].slip]++
+	}
 	sum := 0.0
 	for i := range list {
-		places := 0
-		for k := range list {
-			if list[k].slip == list[i].slip {
-				places++
-			}
-		}
-		list[i].prior = list[i].prior/total*learnAfter + float64(confirmed[list[i].slip.ID])/float64(places)
+		list[i].prior = list[i].prior/total*learnAfter + float64(confirmed[list[i].slip.ID])/places[list[i].slip]
 		sum += list[i].prior
 	}
 	for i := range list {
@@ -273,6 +273,10 @@ func (w *sheet) pairs(chances []chance, honest float64, width func(float64) floa
 		if gives := c.gives; math.Abs(gives-honest) > width(honest) && !math.IsNaN(gives) && !math.IsInf(gives, 0) {
 			some = append(some, c)
 		}
+	}
+	if len(some) > mostPaired {
+		slices.SortStableFunc(some, func(a, b *chance) int { return cmp.Compare(b.prior, a.prior) })
+		some = some[:mostPaired]
 	}
 	for i, a := range some {
 		for _, b := range some[:i] {
