@@ -3,6 +3,7 @@ import { useSessionStorage } from '@vueuse/core'
 import { ref } from 'vue'
 import type { SheetTask } from '@/api/client'
 import { newId } from '@/api/id'
+import { useSession } from '@/api/session'
 import { useForm } from '@/bench/useForm'
 import TextField from '@/bench/TextField.vue'
 import { useSheet } from './sheet'
@@ -10,8 +11,9 @@ import { useSheet } from './sheet'
 /** The result as the group worked it out, with its digits and its unit. */
 const props = defineProps<{ task: SheetTask }>()
 const own = useSheet()
-const stated = useSessionStorage(`vialbench-result ${props.task.id}`, '') // it outlives a reload
-const note = useSessionStorage(`vialbench-result-note ${props.task.id}`, '')
+const mine = `${useSession().account?.id} ${props.task.id}` // what one group typed is not the next one's
+const stated = useSessionStorage(`vialbench-result ${mine}`, '') // it outlives a reload
+const note = useSessionStorage(`vialbench-result-note ${mine}`, '')
 const { busy, says, fields, problem, send } = useForm()
 let id = newId()
 const again = ref(false)
