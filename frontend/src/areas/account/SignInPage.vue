@@ -91,36 +91,4 @@ async function go() {
   </main>
 </template>
 
-<style scoped>
-.cover {
-  min-height: 100vh;
-  display: grid;
-  place-items: center;
-  padding: 1rem;
-}
-.over {
-  position: fixed;
-  inset: 0;
-  background: rgb(20 36 43 / 45%);
-  z-index: 50;
-}
-.panel {
-  width: min(26rem, 100%);
-  background: var(--sheet);
-  border: 1px solid var(--line);
-  border-top: 5px solid var(--green);
-  padding: 1.6rem 1.8rem;
-}
-.name {
-  font-weight: 700;
-}
-label {
-  display: block;
-  margin: 0.7rem 0 0.2rem;
-  color: var(--ink-soft);
-  font-size: 0.9rem;
-}
-.el-button {
-  margin-top: 1rem;
-}
-</style>
+<style scoped src="./cover.css"></style>
