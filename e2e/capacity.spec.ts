@@ -177,6 +177,8 @@ test('a meter switched to pH: what it shows is typed as it stands, and corrected
   await record(page, 'pH shown', '6.91')
   await expect(beaker(page, 'buffer with acid').getByRole('row').nth(2)).toContainText(/2.00\s*6.91/)
   await page.getByRole('button', { name: 'Done with this beaker' }).press('Enter')
+  await expect(inSheet(page).getByText('Buffer with base: the pH before anything is added')).toBeVisible()
+  await expect(field(page, 'pH shown')).toBeFocused() // of the next beaker
   // Corrected where it stands in the table, by keyboard.
   await beaker(page, 'buffer with acid')
     .getByRole('button', { name: /^Correct the pH, 7\.03/ })

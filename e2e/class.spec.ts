@@ -74,7 +74,9 @@ async function rinse(group: Page) {
 
 /** A trial from one reading to another. */
 async function trial(group: Page, from: string, to: string) {
-  await group.getByRole('button', { name: '1 Done', exact: true }).press('1')
+  const delivered = group.getByRole('button', { name: '1 Done', exact: true })
+  await expect(delivered).toBeEnabled()
+  await delivered.press('1')
   for (const [asks, mL] of [
     [/read the burette before it begins/, from],
     [/run it in, and read when you stop/, to],
