@@ -51,3 +51,28 @@ func TestTheClassHasThreeSlips(t *testing.T) {
 		}
 	}
 }
+
+// The grid of the class and its results, with twelve groups handed in.
+func BenchmarkClass(b *testing.B) {
+	l := lab.New(storetest.Open(b), lab.Options{Hashing: lab.Hashing{MemoryKiB: 64, Passes: 1}})
+	if _, err := demo.Load(b.Context(), l); err != nil {
+		b.Fatal(err)
+	}
+	if err := demo.Class(b.Context(), l); err != nil {
+		b.Fatal(err)
+	}
+	b.Run("grid", func(b *testing.B) {
+		for b.Loop() {
+			if _, err := l.Class(b.Context(), "019a0000-0000-7000-8000-000000007000"); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+	b.Run("results", func(b *testing.B) {
+		for b.Loop() {
+			if _, err := l.ClassResultsOf(b.Context(), "019a0000-0000-7000-8000-000000007002"); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+}

@@ -7,6 +7,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"sync"
 	"time"
 
 	"vialbench/core/comparison"
@@ -164,18 +165,22 @@ func (l *Lab) traced(db *store.Store, with tracer, cell ClassCell) (ClassResult,
 	return r, nil
 }
 
-// resultsOf traces what was handed in for a task.
-func (l *Lab) resultsOf(db *store.Store, c *ClassState, t ClassTask) ([]ClassResult, error) {
+// tracerOf is what the results of a task are traced with.
+func tracerOf(db *store.Store, c *ClassState, t ClassTask) (tracer, error) {
 	confirmed, err := db.ConfirmedSlips()
 	if err != nil {
-		return nil, err
+		return tracer{}, err
 	}
 	settings, err := db.Settings()
+	return tracer{confirmed, settings.Thresholds, c.Groups, t}, err
+}
+
+// resultsOf traces what was handed in for a task.
+func (l *Lab) resultsOf(db *store.Store, c *ClassState, t ClassTask) (list []ClassResult, err error) {
+	with, err := tracerOf(db, c, t)
 	if err != nil {
 		return nil, err
 	}
-	with := tracer{confirmed, settings.Thresholds, c.Groups, t}
-	var list []ClassResult
 	for _, cell := range c.Cells {
 		if cell.Task.ID != t.ID || cell.HandIn == nil {
 			continue
@@ -189,17 +194,66 @@ func (l *Lab) resultsOf(db *store.Store, c *ClassState, t ClassTask) ([]ClassRes
 	return list, nil
 }
 
-// oddities says in the cells of a task what is odd about what was handed in.
+// oddities says in the cells of a task what is odd about what was handed in. The grid is asked for at every figure of every
+// group: what was traced once is not traced again while its figures stay the same.
 func (l *Lab) oddities(db *store.Store, c *ClassState, t ClassTask) error {
-	results, err := l.resultsOf(db, c, t)
-	if err != nil {
-		return err
-	}
-	for _, r := range results {
-		i := slices.IndexFunc(c.Cells, func(cell ClassCell) bool { return cell.Group.ID == r.Group.ID && cell.Task.ID == t.ID })
-		c.Cells[i].Odd = r.odd()
+	var with *tracer
+	for i := range c.Cells {
+		cell := &c.Cells[i]
+		if cell.Task.ID != t.ID || cell.HandIn == nil {
+			continue
+		}
+		key := cell.HandIn.ID
+		if cell.Behind != nil {
+			key += cell.Behind.ID + cell.Behind.ChangedAt.String()
+		}
+		if held, _, ok := t.held(cell.Group.Number); ok {
+			key += fmt.Sprint(held)
+		}
+		if said, ok := l.odd.get(key); ok {
+			cell.Odd = said
+			continue
+		}
+		if with == nil {
+			fresh, err := tracerOf(db, c, t)
+			if err != nil {
+				return err
+			}
+			with = &fresh
+		}
+		r, err := l.traced(db, *with, *cell)
+		if err != nil {
+			return err
+		}
+		cell.Odd = r.odd()
+		l.odd.put(key, cell.Odd)
 	}
 	return nil
+}
+
+// mostOdd is how many results a process remembers of.
+const mostOdd = 5000
+
+// oddOnes remembers what is odd about results.
+type oddOnes struct {
+	mu   sync.Mutex
+	said map[string]string
+}
+
+func (o *oddOnes) get(key string) (said string, ok bool) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	said, ok = o.said[key]
+	return said, ok
+}
+
+func (o *oddOnes) put(key, said string) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if o.said == nil || len(o.said) >= mostOdd {
+		o.said = map[string]string{}
+	}
+	o.said[key] = said
 }
 
 // odd says in a few words what is odd about a result; empty where nothing is.

@@ -28,6 +28,7 @@ type Lab struct {
 	planned    kept[[]PlannedSession]
 	stockroom  kept[[]ArticleView]
 	designs    designs
+	odd        oddOnes
 	Options
 }
 
