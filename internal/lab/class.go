@@ -369,25 +369,29 @@ func cellsOf(db *store.Store, c ClassState) ([]ClassCell, error) {
 	for _, g := range c.Groups {
 		for _, t := range c.Tasks {
 			cell := ClassCell{Group: g, Task: t.ClassTask}
-			for i := range runs {
-				if runs[i].BegunBy == g.AccountID && runs[i].PlanID == t.PlanID {
-					cell.Run = &runs[i]
-					cell.Runs++
-				}
-			}
 			for i := range handed {
 				if handed[i].GroupID == g.ID && handed[i].TaskID == t.ID {
 					cell.HandIn = &handed[i]
 				}
 			}
-			for i := range runs {
-				own := runs[i].BegunBy == g.AccountID && runs[i].PlanID == t.PlanID && runs[i].Status != string(run.Void)
-				if own && cell.HandIn != nil && !runs[i].BegunAt.After(cell.HandIn.MadeAt) {
-					cell.Behind = &runs[i]
-				}
-			}
+			cell.pick(runs)
 			cells = append(cells, cell)
 		}
 	}
 	return cells, nil
+}
+
+// pick notes the runs of the group by the plan of the task: the last one, and the one behind what was handed in.
+func (c *ClassCell) pick(runs []store.Run) {
+	for i := range runs {
+		r := &runs[i]
+		if r.BegunBy != c.Group.AccountID || r.PlanID != c.Task.PlanID {
+			continue
+		}
+		c.Run = r
+		c.Runs++
+		if c.HandIn != nil && r.Status != string(run.Void) && !r.BegunAt.After(c.HandIn.MadeAt) {
+			c.Behind = r
+		}
+	}
 }
