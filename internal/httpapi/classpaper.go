@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"strings"
+	"time"
 
 	"vialbench/core/quantity"
 	"vialbench/core/slip"
@@ -147,9 +148,13 @@ func (s *Server) feedbackOf(ctx context.Context, out lab.ClassResults, x lab.Cla
 	if err != nil {
 		return sheet, err
 	}
+	zone, err := time.LoadLocation(out.Session.Plan.Zone)
+	if err != nil {
+		zone = time.UTC
+	}
 	facts := report.Section{Heading: "What you wrote down"}
 	for _, f := range view.Facts {
-		facts.Rows = append(facts.Rows, []string{fmt.Sprintf("%s  %s", f.MadeAt.UTC().Format("15:04"), f.Sentence)})
+		facts.Rows = append(facts.Rows, []string{fmt.Sprintf("%s  %s", f.MadeAt.In(zone).Format("15:04"), f.Sentence)})
 	}
 	sheet.Sections = append(sheet.Sections, facts)
 	if len(view.Outcome.Figures) == 0 {
