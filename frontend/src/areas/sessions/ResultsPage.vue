@@ -122,12 +122,12 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
             <tr>
               <th>Group</th>
               <th>Handed in</th>
-              <th>U (k = 2)</th>
-              <th>Bottle held</th>
-              <th>Percent error</th>
+              <th>U (k = 2), {{ of.task.unit }}</th>
+              <th>Bottle held, {{ of.task.unit }}</th>
+              <th>Error, %</th>
               <th>E<sub>n</sub></th>
               <th>z</th>
-              <th>Figures give</th>
+              <th>Figures give, {{ of.task.unit }}</th>
             </tr>
           </thead>
           <tbody>
