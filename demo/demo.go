@@ -101,22 +101,22 @@ func Load(ctx context.Context, l *lab.Lab) (signIn string, err error) {
 
 // Standin is a simulated instrument that speaks for one of the sample records.
 type Standin struct {
-	Name string // of the balance or the meter
+	Name string // of the balance, the meter or the photometer
 	standin.Instrument
 }
 
-// Standins are the simulated counterparts of the analytical balance and of the two meters
-// of the sample records: one probe is well, the other old.
+// Standins are the simulated counterparts of the analytical balance, the two meters and the photometer of the sample records:
+// one probe is well, the other old.
 func Standins() []Standin {
 	return []Standin{
 		{"Fern", standin.NewBalance(220, 0.0001, 1)},
 		{"Heron", standin.NewMeter(0.989, 4.6, 1.6, 2)},
 		{"Coot", standin.NewMeter(0.936, -16.6, 7, 3)},
+		{"Dunlin", standin.NewPhotometer(5, 2e-4, 4)},
 	}
 }
 
-// ConnectStandin lets the stand-in at an address speak for the balance or the meter of a
-// name, unless one speaks for it already.
+// ConnectStandin lets the stand-in at an address speak for the instrument of a name, unless one speaks for it already.
 func ConnectStandin(ctx context.Context, l *lab.Lab, name, address string) error {
 	people, err := l.People(ctx)
 	if err != nil {
@@ -127,33 +127,61 @@ func ConnectStandin(ctx context.Context, l *lab.Lab, name, address string) error
 		return nil
 	}
 	by := lab.Actor{Account: people[i]}
-	balances, err := l.Balances(ctx)
-	if err != nil {
+	of, err := instrumentOf(ctx, l, name)
+	if err != nil || of == nil {
 		return err
 	}
+	if err := of.answers(); err == nil {
+		return nil
+	}
+	return of.connect(by, address)
+}
+
+// instrument is one of the sample records.
+type instrument struct {
+	answers func() error
+	connect func(by lab.Actor, address string) error
+}
+
+// instrumentOf finds the instrument of a name; nil when there is none.
+func instrumentOf(ctx context.Context, l *lab.Lab, name string) (*instrument, error) {
+	balances, err := l.Balances(ctx)
+	if err != nil {
+		return nil, err
+	}
 	for _, b := range balances {
-		if b.Name != name {
-			continue
+		if b.Name == name {
+			return &instrument{
+				func() error { _, err := l.HandStandin(ctx, b.ID, ""); return err },
+				func(by lab.Actor, address string) error { return l.ConnectBalance(ctx, by, b.ID, address) },
+			}, nil
 		}
-		if _, err := l.HandStandin(ctx, b.ID, ""); err == nil {
-			return nil
-		}
-		return l.ConnectBalance(ctx, by, b.ID, address)
 	}
 	meters, err := l.Meters(ctx)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	for _, m := range meters {
-		if m.Name != name {
-			continue
+		if m.Name == name {
+			return &instrument{
+				func() error { _, err := l.HandStandinMeter(ctx, m.ID, ""); return err },
+				func(by lab.Actor, address string) error { return l.ChangeMeter(ctx, by, m.ID, address, m.Probe) },
+			}, nil
 		}
-		if _, err := l.HandStandinMeter(ctx, m.ID, ""); err == nil {
-			return nil
-		}
-		return l.ChangeMeter(ctx, by, m.ID, address, m.Probe)
 	}
-	return nil
+	photometers, err := l.Photometers(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range photometers {
+		if p.Name == name {
+			return &instrument{
+				func() error { _, err := l.HandStandinPhotometer(ctx, p.ID, ""); return err },
+				func(by lab.Actor, address string) error { return l.ConnectPhotometer(ctx, by, p.ID, address) },
+			}, nil
+		}
+	}
+	return nil, nil
 }
 
 // daysToNow is how far to move the records so that the newest fact is of today,

@@ -1,6 +1,7 @@
 package absorbance
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 	"time"
@@ -123,8 +124,8 @@ func (a *account) decide(f fact.Fact, tube bool) {
 func (a *account) noted(step string, f fact.Fact) {
 	a.notes.Add(step, f.ID)
 	a.notes.Say(step, a.Sentence(f))
-	if f.Instrument != "" {
-		a.used = append(a.used, run.Reading{Instrument: f.Instrument, At: f.At})
+	if name := cmp.Or(f.Instrument, a.Photometer.Named()); name != "" && f.Quantity != nil {
+		a.used = append(a.used, run.Reading{Instrument: name, At: f.At})
 	}
 }
 
@@ -252,6 +253,7 @@ func (a *account) doubts(part int) []verdict.Verdict {
 			list = append(list, photometry.RuleBlank.Says(verdict.Look, nil,
 				"Read %s minutes after the blank was set: set it again, and read this tube again.", quantity.Digits(read.age.Minutes(), 0)))
 		}
+		list = append(list, a.Photometer.Strayed(photometry.Shown(*read.Quantity), a.Thresholds)...)
 	}
 	if hours := a.Thresholds.Of(photometry.RuleOld); a.Earlier != nil && len(a.reads[part]) > 0 {
 		if age := a.reads[part][0].At.Sub(a.line.At).Hours(); age > hours {

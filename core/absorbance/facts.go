@@ -32,7 +32,7 @@ const (
 func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch f.Kind {
 	case KindCell, KindBlank, KindRead:
-		return shown
+		return photometry.Readings()
 	}
 	return nil
 }
@@ -44,8 +44,9 @@ func (r Request) Check(f fact.Fact) error {
 	var p verdict.Problems
 	switch f.Kind {
 	case KindCell, KindBlank, KindRead:
-		f.Only(&p, "quantity", "spread")
+		f.Only(&p, "quantity", "spread", "beside")
 		photometry.CheckShown(f.Quantity, &p)
+		photometry.CheckSet(f.Beside, r.Wavelength, &p)
 		if f.Kind == KindRead && f.Part >= len(r.Standards)+len(r.Unknowns) || f.Kind == KindCell && f.Part >= r.Cells {
 			p.Add("/part", "there is no such tube or cell in this plan")
 		}

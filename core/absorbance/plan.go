@@ -66,6 +66,8 @@ type Request struct {
 	// Wavelength in nm, Path through a cell in mm.
 	Wavelength float64 `json:"wavelength"`
 	Path       float64 `json:"path"`
+	// Photometer that it is read with; nil where that is not on record.
+	Photometer *photometry.Photometer `json:"photometer,omitempty"`
 	// Cells that are used in turn, Replicates of every reading.
 	Cells      int `json:"cells"`
 	Replicates int `json:"replicates"`
@@ -98,6 +100,8 @@ func (r Request) check() error {
 	}
 	if !(r.Wavelength >= 190 && r.Wavelength <= 1100) {
 		p.Add("/wavelength", "a wavelength is in nm, from 190 to 1100")
+	} else {
+		r.Photometer.CheckSetting(r.Wavelength, "/wavelength", &p)
 	}
 	if !(r.Path >= 1 && r.Path <= 100) {
 		p.Add("/path", "the path through a cell is in mm, from 1 to 100: 10 in most")
@@ -204,6 +208,7 @@ const (
 
 // Uses implements [run.Plan].
 func (r Request) Uses() (uses run.Uses) {
+	uses.Instruments = r.Photometer.Instruments()
 	add := func(role, bottle string) {
 		if bottle != "" {
 			uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: bottle})

@@ -64,8 +64,8 @@ func (a *account) steps(verdicts []verdict.Verdict) []run.Step {
 	for i := range max(a.wanted, len(a.blanks)) {
 		list = append(list, a.shows(run.Step{
 			ID: blankStep(i), Kind: KindBlank, Title: fmt.Sprintf("Set %g nm; with the blank in the cell set zero, then read it", a.Wavelength),
-			Expects: "0.000 AU",
-			Hint:    "The blank has everything in it but what is measured: the same reagents, the same solvent, the same cell, the same side to the lamp.",
+			Expects: "0.000 AU", Tares: a.Photometer != nil, Molar: new(float64),
+			Hint: "The blank has everything in it but what is measured: the same reagents, the same solvent, the same cell, the same side to the lamp.",
 		}))
 	}
 	order := a.order()
@@ -83,6 +83,7 @@ func (a *account) steps(verdicts []verdict.Verdict) []run.Step {
 // shows fills in what every reading of a photometer asks for.
 func (a *account) shows(s run.Step) run.Step {
 	s.Asks, s.Input, s.Label, s.Unit, s.Dimensions = true, run.InputQuantity, "Absorbance shown", "AU", shown
+	s.Instrument, s.Wavelength = a.Photometer.Named(), a.Wavelength
 	s.Cautions = []string{"Wear goggles and gloves; what the reagents are decides the rest. Your local rules, the safety data sheet and licensed waste handling come first."}
 	return s
 }
@@ -124,6 +125,10 @@ func (a *account) readStep(part int) run.Step {
 		title += fmt.Sprintf(": reading %d of %d", min(n, len(a.reads[part])+1), n)
 	}
 	s := a.shows(run.Step{ID: readStep(part), Part: part, Kind: KindRead, Title: title, Verdicts: a.doubts(part)})
+	if factor, ok := molar(a.Unit); ok && a.unknown(part) < 0 {
+		is := factor * a.Standards[part].Concentration.Value
+		s.Molar = &is
+	}
 	if i := a.unknown(part); i < 0 && a.answer != nil && a.Earlier == nil {
 		y, _ := a.answer.Line.At(a.Standards[part].Concentration.Value)
 		s.Expects = quantity.Digits(y, 3) + " AU"

@@ -35,7 +35,7 @@ const (
 // CheckShown refuses what no photometer shows, at /quantity.
 func CheckShown(q *quantity.Quantity, p *verdict.Problems) {
 	switch {
-	case q == nil:
+	case q == nil || q.Unit.Dimension != quantity.Transmittance && q.Unit.Dimension != quantity.Absorbance:
 		p.Add("/quantity", "the absorbance shown, like 0.352, or the transmittance, like 44.5 %%T")
 	case q.Unit.Dimension == quantity.Transmittance && !(q.In("%T") > 0):
 		p.Add("/quantity", "%s: no light came through, which says only “too strong”. Dilute it, and read it again", q)

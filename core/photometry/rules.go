@@ -77,12 +77,20 @@ var (
 		ID: "AB-18", Title: "What else is in the sample",
 		Why: "Standards in water and the sample itself need not read alike: additions to the sample show it.", Source: "common practice",
 	}
+	RuleStands = verdict.Rule{
+		ID: "AB-19", Title: "A reading that stands", Threshold: 0.2, Unit: "%T in a second", Min: 0.02, Max: 5,
+		Why: "A detector sees light, not absorbance: the same unrest moves a strong solution's reading more.", Source: "common practice",
+	}
+	RuleStray = verdict.Rule{
+		ID: "AB-20", Title: "Stray light", Threshold: 1, Unit: "% of the reading", Min: 0.1, Max: 10,
+		Why: "Light that goes past the cell is counted as if it had come through: a strong solution reads too low, and a line bends.", Source: "common practice",
+	}
 )
 
 // Rules lists them.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RulePoints, RuleR2, RuleGood, RuleIntercept, RuleCurved, RuleDoubtful, RuleInside, RuleBand, RuleLack, RuleBlank, RuleErrors,
-		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix,
+		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray,
 	}
 }

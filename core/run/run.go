@@ -204,6 +204,10 @@ type Step struct {
 	// reports whether it is to be set to zero first.
 	Instrument string `json:"instrument,omitempty"`
 	Tares      bool   `json:"tares,omitempty"`
+	// Wavelength that a photometer is set to, nm; 0 when none is read.
+	Wavelength float64 `json:"wavelength,omitempty"`
+	// Molar is what is in its cell as calculated, mol/L: a stand-in photometer is told that. Nil where it is not known.
+	Molar *float64 `json:"molar,omitempty"`
 	// Scale is where the scale ends that is read, in mL; 0 when none is.
 	Scale   float64          `json:"scale,omitempty"`
 	Options []verdict.Choice `json:"options,omitempty"`

@@ -4,6 +4,7 @@
 package scan
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -36,6 +37,8 @@ type Request struct {
 	X    []float64 `json:"x"`
 	Y    []float64 `json:"y"`
 	From string    `json:"from,omitempty"`
+	// Photometer that it is read with; nil where that is not on record.
+	Photometer *photometry.Photometer `json:"photometer,omitempty"`
 	// Low and High are the ends of what lamp and filters reach, nm; 0 where they set no end.
 	Low        float64            `json:"low,omitempty"`
 	High       float64            `json:"high,omitempty"`
@@ -94,6 +97,8 @@ func (r Request) check() error {
 	for i, x := range r.Wavelengths {
 		if !(x >= 190 && x <= 1100) {
 			p.Add("/wavelengths/"+strconv.Itoa(i), "a wavelength is in nm, from 190 to 1100")
+		} else {
+			r.Photometer.CheckSetting(x, "/wavelengths/"+strconv.Itoa(i), &p)
 		}
 		for k := range i {
 			if r.Wavelengths[k] == x {
@@ -126,7 +131,7 @@ func (r Request) Design() (any, error) { return Design{r}, r.check() }
 func (r Request) Parts() int { return max(1, len(r.Wavelengths)) }
 
 // Uses implements [run.Plan].
-func (r Request) Uses() run.Uses { return run.Uses{} }
+func (r Request) Uses() run.Uses { return run.Uses{Instruments: r.Photometer.Instruments()} }
 
 // The kinds of fact of a run, beside those that all kinds of work have. The Part of a reading is the place of its wavelength.
 const (
@@ -138,7 +143,7 @@ const (
 func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch f.Kind {
 	case KindRead:
-		return shown
+		return photometry.Readings()
 	case KindChosen:
 		return []quantity.Dimension{quantity.Wavelength}
 	}
@@ -152,10 +157,12 @@ func (r Request) Check(f fact.Fact) error {
 	var p verdict.Problems
 	switch f.Kind {
 	case KindRead:
-		f.Only(&p, "quantity", "spread")
+		f.Only(&p, "quantity", "spread", "beside")
 		photometry.CheckShown(f.Quantity, &p)
 		if f.Part >= len(r.Wavelengths) {
 			p.Add("/part", "there is no such wavelength in this plan")
+		} else {
+			photometry.CheckSet(f.Beside, r.Wavelengths[f.Part], &p)
 		}
 	case KindChosen:
 		f.Only(&p, "quantity")
@@ -260,8 +267,8 @@ func (r Request) follow(facts []fact.Fact) (*account, error) {
 func (a *account) note(step string, f fact.Fact) {
 	a.notes.Add(step, f.ID)
 	a.notes.Say(step, a.Sentence(f))
-	if f.Instrument != "" {
-		a.used = append(a.used, run.Reading{Instrument: f.Instrument, At: f.At})
+	if name := cmp.Or(f.Instrument, a.Photometer.Named()); name != "" && f.Kind == KindRead {
+		a.used = append(a.used, run.Reading{Instrument: name, At: f.At})
 	}
 }
 
@@ -313,7 +320,7 @@ func (a *account) steps() []run.Step {
 		}
 		list = append(list, run.Step{
 			ID: stepOf(part), Part: part, Kind: KindRead, Asks: true, Input: run.InputQuantity,
-			Label: "Absorbance shown", Unit: "AU", Dimensions: shown,
+			Label: "Absorbance shown", Unit: "AU", Dimensions: shown, Instrument: a.Photometer.Named(), Wavelength: x,
 			Title:    fmt.Sprintf("%g nm: set zero with the blank, then read the cell", x),
 			Hint:     "The blank is set again at every wavelength: lamp and detector differ from one to the next.",
 			Cautions: []string{"Wear goggles and gloves. Your local rules, the safety data sheet and licensed waste handling come first."},

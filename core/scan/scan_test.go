@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"vialbench/core/fact"
+	"vialbench/core/photometry"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/scan"
@@ -155,5 +156,35 @@ func TestSpread(t *testing.T) {
 	}
 	if _, err = scan.Spread(400, 700, 0); err == nil {
 		t.Error("a step of nothing")
+	}
+}
+
+// A scan with a photometer stays within what it reaches, and every reading is taken at its own wavelength.
+func TestScanWithAPhotometer(t *testing.T) {
+	r := byHand()
+	m := photometry.UsualPhotometer()
+	m.Name = "Dunlin"
+	r.Photometer = &m
+	if got := r.Uses().Instruments; len(got) != 1 || got[0] != "Dunlin" {
+		t.Error(got)
+	}
+	out, _ := made(t, r, nil)
+	if s := out.Steps[1]; s.Instrument != "Dunlin" || s.Wavelength != r.Wavelengths[1] {
+		t.Errorf("%+v", s)
+	}
+	f := stated(1, scan.KindRead, 1, "0.2 AU")
+	for nm, refused := range map[float64]bool{r.Wavelengths[1]: false, r.Wavelengths[0]: true} {
+		f.Beside = []quantity.Quantity{quantity.Of(nm, "nm")}
+		if err := r.Check(f); (err != nil) != refused {
+			t.Errorf("read at %g nm: %v", nm, err)
+		}
+	}
+	f.Beside = nil
+	if out, _ = made(t, r, []fact.Fact{f}); len(out.Readings) != 1 || out.Readings[0].Instrument != "Dunlin" {
+		t.Errorf("%+v", out.Readings)
+	}
+	m.High = r.Wavelengths[3]
+	if _, err := r.Design(); err == nil || !strings.Contains(err.Error(), "Dunlin reaches") {
+		t.Error(err)
 	}
 }

@@ -287,7 +287,7 @@ func TestSpoiltRequestsOfEveryOperation(t *testing.T) {
 	runtime.GC()
 	runtime.ReadMemStats(&before)
 	examples := sound(m.ids[0], m.ids[1], question(ra))
-	for round := range 60 {
+	for round := range 30 {
 		for _, path := range slices.Sorted(keys(spec.Paths.Map())) {
 			item := spec.Paths.Value(path)
 			for _, method := range slices.Sorted(keys(item.Operations())) {

@@ -9,8 +9,6 @@ import (
 	"github.com/google/uuid"
 
 	"vialbench/demo"
-	"vialbench/internal/lab"
-	"vialbench/internal/store/storetest"
 )
 
 // A class of a session to come, with a titration of the demo lab as its task.
@@ -26,10 +24,7 @@ type class struct {
 
 func openedClass(t *testing.T, more object) *class {
 	t.Helper()
-	db := storetest.Open(t)
-	if _, err := demo.Load(t.Context(), lab.New(db, quick)); err != nil {
-		t.Fatal(err)
-	}
+	db := demoRecords(t)
 	c := &class{t: t, url: newServer(t, db), session: uuid.NewString(), task: uuid.NewString()}
 	c.instructor, c.stranger, c.group = newPerson(t, c.url), newPerson(t, c.url), newPerson(t, c.url)
 	c.instructor.must(200, "POST", "/session", object{"login": "ashdown", "password": demo.Password})

@@ -26,6 +26,7 @@ import (
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/indicator"
+	"vialbench/core/photometry"
 	"vialbench/core/quantity"
 	"vialbench/core/reaction"
 	"vialbench/core/readings"
@@ -314,6 +315,78 @@ func (e PastTaskState) Valid() bool {
 	case PastTaskStateDone:
 		return true
 	case PastTaskStateVoid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PhotometerCommandBubble.
+const (
+	PhotometerCommandBubbleOFF PhotometerCommandBubble = "OFF"
+	PhotometerCommandBubbleON  PhotometerCommandBubble = "ON"
+)
+
+// Valid indicates whether the value is a known member of the PhotometerCommandBubble enum.
+func (e PhotometerCommandBubble) Valid() bool {
+	switch e {
+	case PhotometerCommandBubbleOFF:
+		return true
+	case PhotometerCommandBubbleON:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PhotometerCommandCell.
+const (
+	RIGHT  PhotometerCommandCell = "RIGHT"
+	TURNED PhotometerCommandCell = "TURNED"
+)
+
+// Valid indicates whether the value is a known member of the PhotometerCommandCell enum.
+func (e PhotometerCommandCell) Valid() bool {
+	switch e {
+	case RIGHT:
+		return true
+	case TURNED:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PhotometerCommandFingerprint.
+const (
+	PhotometerCommandFingerprintOFF PhotometerCommandFingerprint = "OFF"
+	PhotometerCommandFingerprintON  PhotometerCommandFingerprint = "ON"
+)
+
+// Valid indicates whether the value is a known member of the PhotometerCommandFingerprint enum.
+func (e PhotometerCommandFingerprint) Valid() bool {
+	switch e {
+	case PhotometerCommandFingerprintOFF:
+		return true
+	case PhotometerCommandFingerprintON:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PhotometerCommandLink.
+const (
+	PhotometerCommandLinkOFF PhotometerCommandLink = "OFF"
+	PhotometerCommandLinkON  PhotometerCommandLink = "ON"
+)
+
+// Valid indicates whether the value is a known member of the PhotometerCommandLink enum.
+func (e PhotometerCommandLink) Valid() bool {
+	switch e {
+	case PhotometerCommandLinkOFF:
+		return true
+	case PhotometerCommandLinkON:
 		return true
 	default:
 		return false
@@ -655,6 +728,9 @@ type AbsorbanceQuestion struct {
 	// Path A number, or the text that a person typed for it; an empty text states none.
 	Path Typed `json:"path"`
 
+	// Photometer its ID; none where that is not put on record
+	Photometer *string `json:"photometer,omitempty"`
+
 	// Replicates A number, or the text that a person typed for it; an empty text states none.
 	Replicates Typed    `json:"replicates"`
 	Substance  string   `json:"substance"`
@@ -696,6 +772,7 @@ type AbsorbanceRequest struct {
 	} `json:"earlier,omitempty"`
 	Guess      *bool                     `json:"guess,omitempty"`
 	Path       float64                   `json:"path"`
+	Photometer *Photometer               `json:"photometer,omitempty"`
 	Replicates int                       `json:"replicates"`
 	Standards  *[]map[string]interface{} `json:"standards"`
 	Substance  string                    `json:"substance"`
@@ -1798,12 +1875,13 @@ type ImportReport struct {
 	Glass   int      `json:"glass"`
 
 	// Known what was there already
-	Known      int `json:"known"`
-	Meters     int `json:"meters"`
-	Plans      int `json:"plans"`
-	Runs       int `json:"runs"`
-	Substances int `json:"substances"`
-	Systems    int `json:"systems"`
+	Known       int `json:"known"`
+	Meters      int `json:"meters"`
+	Photometers int `json:"photometers"`
+	Plans       int `json:"plans"`
+	Runs        int `json:"runs"`
+	Substances  int `json:"substances"`
+	Systems     int `json:"systems"`
 }
 
 // Indicator defines model for Indicator.
@@ -1897,6 +1975,16 @@ type LabMeter struct {
 	// Reach how well a pH is known under the calibration that is in use
 	Reach    *CalibrationReach `json:"reach,omitempty"`
 	Standing MeterStanding     `json:"standing"`
+}
+
+// LabPhotometer defines model for LabPhotometer.
+type LabPhotometer struct {
+	// Address host:port of its line protocol; empty when it is not connected
+	Address string `json:"address"`
+
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id         Id         `json:"id"`
+	Photometer Photometer `json:"photometer"`
 }
 
 // LabSession defines model for LabSession.
@@ -2440,6 +2528,62 @@ type PastTask struct {
 // PastTaskState defines model for PastTask.State.
 type PastTaskState string
 
+// Photometer defines model for Photometer.
+type Photometer = photometry.Photometer
+
+// PhotometerCommand What to do, at most one thing; none only asks for the state.
+type PhotometerCommand struct {
+	Bubble *PhotometerCommandBubble `json:"bubble,omitempty"`
+	Cell   *PhotometerCommandCell   `json:"cell,omitempty"`
+
+	// Drift AU an hour
+	Drift       *float64                      `json:"drift,omitempty"`
+	Fingerprint *PhotometerCommandFingerprint `json:"fingerprint,omitempty"`
+
+	// Into water, or a coloured substance by its key and its concentration in mol/L
+	Into *string                `json:"into,omitempty"`
+	Link *PhotometerCommandLink `json:"link,omitempty"`
+}
+
+// PhotometerCommandBubble defines model for PhotometerCommand.Bubble.
+type PhotometerCommandBubble string
+
+// PhotometerCommandCell defines model for PhotometerCommand.Cell.
+type PhotometerCommandCell string
+
+// PhotometerCommandFingerprint defines model for PhotometerCommand.Fingerprint.
+type PhotometerCommandFingerprint string
+
+// PhotometerCommandLink defines model for PhotometerCommand.Link.
+type PhotometerCommandLink string
+
+// PhotometerRange nm
+type PhotometerRange struct {
+	From float64 `json:"from"`
+	Step float64 `json:"step"`
+	To   float64 `json:"to"`
+}
+
+// PhotometerScan defines model for PhotometerScan.
+type PhotometerScan struct {
+	// X nm
+	X []float64 `json:"x"`
+
+	// Y absorbance
+	Y []float64 `json:"y"`
+}
+
+// PhotometerSetting defines model for PhotometerSetting.
+type PhotometerSetting struct {
+	Nm float64 `json:"nm"`
+}
+
+// PhotometerZero defines model for PhotometerZero.
+type PhotometerZero struct {
+	// Everywhere at every wavelength, instead of the one that it is set to
+	Everywhere *bool `json:"everywhere,omitempty"`
+}
+
 // Piece defines model for Piece.
 type Piece = formula.Piece
 
@@ -2708,9 +2852,12 @@ type ScanQuestion struct {
 	High *Typed `json:"high,omitempty"`
 
 	// Low A number, or the text that a person typed for it; an empty text states none.
-	Low    *Typed `json:"low,omitempty"`
-	Name   string `json:"name"`
-	Spread *struct {
+	Low  *Typed `json:"low,omitempty"`
+	Name string `json:"name"`
+
+	// Photometer its ID; none where that is not put on record
+	Photometer *string `json:"photometer,omitempty"`
+	Spread     *struct {
 		// From A number, or the text that a person typed for it; an empty text states none.
 		From Typed `json:"from"`
 
@@ -2731,6 +2878,7 @@ type ScanRequest struct {
 	High        *float64    `json:"high,omitempty"`
 	Low         *float64    `json:"low,omitempty"`
 	Name        string      `json:"name"`
+	Photometer  *Photometer `json:"photometer,omitempty"`
 	Thresholds  *Thresholds `json:"thresholds,omitempty"`
 	Wavelengths *[]float64  `json:"wavelengths,omitempty"`
 	X           *[]float64  `json:"x,omitempty"`
@@ -3185,6 +3333,24 @@ type StandinMeter struct {
 	Rinsed  bool    `json:"rinsed"`
 	Slope   float64 `json:"slope"`
 	Time    float64 `json:"time"`
+}
+
+// StandinPhotometer defines model for StandinPhotometer.
+type StandinPhotometer struct {
+	Bubble string `json:"bubble"`
+	Cell   string `json:"cell"`
+
+	// Coloured what it can be told to have in its cell
+	Coloured []struct {
+		Key  string `json:"key"`
+		Name string `json:"name"`
+	} `json:"coloured"`
+	Drift       float64 `json:"drift"`
+	Fingerprint string  `json:"fingerprint"`
+	In          string  `json:"in"`
+	Link        string  `json:"link"`
+	Molar       float64 `json:"molar"`
+	Nm          float64 `json:"nm"`
 }
 
 // StandinState defines model for StandinState.
@@ -3842,6 +4008,24 @@ type CreatePersonJSONRequestBody = NewAccount
 // ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
 type ChangePersonJSONRequestBody = AccountChange
 
+// CreatePhotometerJSONRequestBody defines body for CreatePhotometer for application/json ContentType.
+type CreatePhotometerJSONRequestBody = Photometer
+
+// ConnectPhotometerJSONRequestBody defines body for ConnectPhotometer for application/json ContentType.
+type ConnectPhotometerJSONRequestBody = BalanceAddress
+
+// ScanPhotometerJSONRequestBody defines body for ScanPhotometer for application/json ContentType.
+type ScanPhotometerJSONRequestBody = PhotometerRange
+
+// HandStandinPhotometerJSONRequestBody defines body for HandStandinPhotometer for application/json ContentType.
+type HandStandinPhotometerJSONRequestBody = PhotometerCommand
+
+// SetPhotometerJSONRequestBody defines body for SetPhotometer for application/json ContentType.
+type SetPhotometerJSONRequestBody = PhotometerSetting
+
+// ZeroPhotometerJSONRequestBody defines body for ZeroPhotometer for application/json ContentType.
+type ZeroPhotometerJSONRequestBody = PhotometerZero
+
 // CreatePlanJSONRequestBody defines body for CreatePlan for application/json ContentType.
 type CreatePlanJSONRequestBody = NewPlan
 
@@ -4078,7 +4262,7 @@ type ServerInterface interface {
 	// ListIndicators The acid–base indicators, by the pH at which they change
 	// (GET /indicators)
 	ListIndicators(c *gin.Context)
-	// ListDependents The runs that depend on a balance or a pH meter, newest first, with the bottles that they made
+	// ListDependents The runs that depend on an instrument, newest first, with the bottles that they made
 	// (GET /instruments/dependents)
 	ListDependents(c *gin.Context, params ListDependentsParams)
 	// ListLabSessions Planned sessions, those to come first by their day, or those that have ended
@@ -4183,6 +4367,30 @@ type ServerInterface interface {
 	// ChangePerson Change role or close an account
 	// (PATCH /people/{id})
 	ChangePerson(c *gin.Context, id Id)
+	// ListPhotometers The photometers of the lab
+	// (GET /photometers)
+	ListPhotometers(c *gin.Context)
+	// CreatePhotometer Add a photometer
+	// (POST /photometers)
+	CreatePhotometer(c *gin.Context)
+	// UsualPhotometer A photometer of a teaching laboratory, to begin with
+	// (GET /photometers/usual)
+	UsualPhotometer(c *gin.Context)
+	// ConnectPhotometer Where a photometer speaks its line protocol
+	// (PUT /photometers/{id}/address)
+	ConnectPhotometer(c *gin.Context, id Id)
+	// ScanPhotometer Read what is in the beam from one wavelength to another
+	// (POST /photometers/{id}/scan)
+	ScanPhotometer(c *gin.Context, id Id)
+	// HandStandinPhotometer Do something to a photometer that is a stand-in
+	// (POST /photometers/{id}/standin)
+	HandStandinPhotometer(c *gin.Context, id Id)
+	// SetPhotometer Set a connected photometer to a wavelength
+	// (POST /photometers/{id}/wavelength)
+	SetPhotometer(c *gin.Context, id Id)
+	// ZeroPhotometer Let what is in the beam of a connected photometer count as the blank
+	// (POST /photometers/{id}/zero)
+	ZeroPhotometer(c *gin.Context, id Id)
 	// ListPlans The plans, newest first
 	// (GET /plans)
 	ListPlans(c *gin.Context, params ListPlansParams)
@@ -6002,6 +6210,170 @@ func (siw *ServerInterfaceWrapper) ChangePerson(c *gin.Context) {
 	siw.Handler.ChangePerson(c, id)
 }
 
+// ListPhotometers operation middleware
+func (siw *ServerInterfaceWrapper) ListPhotometers(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPhotometers(c)
+}
+
+// CreatePhotometer operation middleware
+func (siw *ServerInterfaceWrapper) CreatePhotometer(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreatePhotometer(c)
+}
+
+// UsualPhotometer operation middleware
+func (siw *ServerInterfaceWrapper) UsualPhotometer(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UsualPhotometer(c)
+}
+
+// ConnectPhotometer operation middleware
+func (siw *ServerInterfaceWrapper) ConnectPhotometer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConnectPhotometer(c, id)
+}
+
+// ScanPhotometer operation middleware
+func (siw *ServerInterfaceWrapper) ScanPhotometer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ScanPhotometer(c, id)
+}
+
+// HandStandinPhotometer operation middleware
+func (siw *ServerInterfaceWrapper) HandStandinPhotometer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandStandinPhotometer(c, id)
+}
+
+// SetPhotometer operation middleware
+func (siw *ServerInterfaceWrapper) SetPhotometer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetPhotometer(c, id)
+}
+
+// ZeroPhotometer operation middleware
+func (siw *ServerInterfaceWrapper) ZeroPhotometer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ZeroPhotometer(c, id)
+}
+
 // ListPlans operation middleware
 func (siw *ServerInterfaceWrapper) ListPlans(c *gin.Context) {
 
@@ -7010,6 +7382,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/meters/:id/history", wrapper.GetMeterHistory)
 	router.POST(options.BaseURL+"/meters/:id/care", wrapper.TakeCareOfProbe)
 	router.POST(options.BaseURL+"/meters/:id/standin", wrapper.HandStandinMeter)
+	router.GET(options.BaseURL+"/photometers", wrapper.ListPhotometers)
+	router.POST(options.BaseURL+"/photometers", wrapper.CreatePhotometer)
+	router.GET(options.BaseURL+"/photometers/usual", wrapper.UsualPhotometer)
+	router.PUT(options.BaseURL+"/photometers/:id/address", wrapper.ConnectPhotometer)
+	router.POST(options.BaseURL+"/photometers/:id/wavelength", wrapper.SetPhotometer)
+	router.POST(options.BaseURL+"/photometers/:id/zero", wrapper.ZeroPhotometer)
+	router.POST(options.BaseURL+"/photometers/:id/scan", wrapper.ScanPhotometer)
+	router.POST(options.BaseURL+"/photometers/:id/standin", wrapper.HandStandinPhotometer)
 	router.GET(options.BaseURL+"/buffers", wrapper.ListBuffers)
 	router.GET(options.BaseURL+"/glass", wrapper.ListGlass)
 	router.POST(options.BaseURL+"/glass", wrapper.CreateGlass)
@@ -9981,6 +10361,303 @@ func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChang
 	return err
 }
 
+type ListPhotometersRequestObject struct {
+}
+
+type ListPhotometersResponseObject interface {
+	VisitListPhotometersResponse(w http.ResponseWriter) error
+}
+
+type ListPhotometers200JSONResponse []LabPhotometer
+
+func (response ListPhotometers200JSONResponse) VisitListPhotometersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPhotometersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPhotometersdefaultApplicationProblemPlusJSONResponse) VisitListPhotometersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreatePhotometerRequestObject struct {
+	Body *CreatePhotometerJSONRequestBody
+}
+
+type CreatePhotometerResponseObject interface {
+	VisitCreatePhotometerResponse(w http.ResponseWriter) error
+}
+
+type CreatePhotometer201JSONResponse LabPhotometer
+
+func (response CreatePhotometer201JSONResponse) VisitCreatePhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreatePhotometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreatePhotometerdefaultApplicationProblemPlusJSONResponse) VisitCreatePhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualPhotometerRequestObject struct {
+}
+
+type UsualPhotometerResponseObject interface {
+	VisitUsualPhotometerResponse(w http.ResponseWriter) error
+}
+
+type UsualPhotometer200JSONResponse Photometer
+
+func (response UsualPhotometer200JSONResponse) VisitUsualPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualPhotometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UsualPhotometerdefaultApplicationProblemPlusJSONResponse) VisitUsualPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConnectPhotometerRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ConnectPhotometerJSONRequestBody
+}
+
+type ConnectPhotometerResponseObject interface {
+	VisitConnectPhotometerResponse(w http.ResponseWriter) error
+}
+
+type ConnectPhotometer204Response struct {
+}
+
+func (response ConnectPhotometer204Response) VisitConnectPhotometerResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ConnectPhotometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConnectPhotometerdefaultApplicationProblemPlusJSONResponse) VisitConnectPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ScanPhotometerRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ScanPhotometerJSONRequestBody
+}
+
+type ScanPhotometerResponseObject interface {
+	VisitScanPhotometerResponse(w http.ResponseWriter) error
+}
+
+type ScanPhotometer200JSONResponse PhotometerScan
+
+func (response ScanPhotometer200JSONResponse) VisitScanPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ScanPhotometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ScanPhotometerdefaultApplicationProblemPlusJSONResponse) VisitScanPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandStandinPhotometerRequestObject struct {
+	Id   Id `json:"id"`
+	Body *HandStandinPhotometerJSONRequestBody
+}
+
+type HandStandinPhotometerResponseObject interface {
+	VisitHandStandinPhotometerResponse(w http.ResponseWriter) error
+}
+
+type HandStandinPhotometer200JSONResponse StandinPhotometer
+
+func (response HandStandinPhotometer200JSONResponse) VisitHandStandinPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandStandinPhotometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HandStandinPhotometerdefaultApplicationProblemPlusJSONResponse) VisitHandStandinPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPhotometerRequestObject struct {
+	Id   Id `json:"id"`
+	Body *SetPhotometerJSONRequestBody
+}
+
+type SetPhotometerResponseObject interface {
+	VisitSetPhotometerResponse(w http.ResponseWriter) error
+}
+
+type SetPhotometer204Response struct {
+}
+
+func (response SetPhotometer204Response) VisitSetPhotometerResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetPhotometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPhotometerdefaultApplicationProblemPlusJSONResponse) VisitSetPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ZeroPhotometerRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ZeroPhotometerJSONRequestBody
+}
+
+type ZeroPhotometerResponseObject interface {
+	VisitZeroPhotometerResponse(w http.ResponseWriter) error
+}
+
+type ZeroPhotometer204Response struct {
+}
+
+func (response ZeroPhotometer204Response) VisitZeroPhotometerResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ZeroPhotometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ZeroPhotometerdefaultApplicationProblemPlusJSONResponse) VisitZeroPhotometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPlansRequestObject struct {
 	Params ListPlansParams
 }
@@ -11891,7 +12568,7 @@ type StrictServerInterface interface {
 	// ListIndicators The acid–base indicators, by the pH at which they change
 	// (GET /indicators)
 	ListIndicators(ctx context.Context, request ListIndicatorsRequestObject) (ListIndicatorsResponseObject, error)
-	// ListDependents The runs that depend on a balance or a pH meter, newest first, with the bottles that they made
+	// ListDependents The runs that depend on an instrument, newest first, with the bottles that they made
 	// (GET /instruments/dependents)
 	ListDependents(ctx context.Context, request ListDependentsRequestObject) (ListDependentsResponseObject, error)
 	// ListLabSessions Planned sessions, those to come first by their day, or those that have ended
@@ -11996,6 +12673,30 @@ type StrictServerInterface interface {
 	// ChangePerson Change role or close an account
 	// (PATCH /people/{id})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+	// ListPhotometers The photometers of the lab
+	// (GET /photometers)
+	ListPhotometers(ctx context.Context, request ListPhotometersRequestObject) (ListPhotometersResponseObject, error)
+	// CreatePhotometer Add a photometer
+	// (POST /photometers)
+	CreatePhotometer(ctx context.Context, request CreatePhotometerRequestObject) (CreatePhotometerResponseObject, error)
+	// UsualPhotometer A photometer of a teaching laboratory, to begin with
+	// (GET /photometers/usual)
+	UsualPhotometer(ctx context.Context, request UsualPhotometerRequestObject) (UsualPhotometerResponseObject, error)
+	// ConnectPhotometer Where a photometer speaks its line protocol
+	// (PUT /photometers/{id}/address)
+	ConnectPhotometer(ctx context.Context, request ConnectPhotometerRequestObject) (ConnectPhotometerResponseObject, error)
+	// ScanPhotometer Read what is in the beam from one wavelength to another
+	// (POST /photometers/{id}/scan)
+	ScanPhotometer(ctx context.Context, request ScanPhotometerRequestObject) (ScanPhotometerResponseObject, error)
+	// HandStandinPhotometer Do something to a photometer that is a stand-in
+	// (POST /photometers/{id}/standin)
+	HandStandinPhotometer(ctx context.Context, request HandStandinPhotometerRequestObject) (HandStandinPhotometerResponseObject, error)
+	// SetPhotometer Set a connected photometer to a wavelength
+	// (POST /photometers/{id}/wavelength)
+	SetPhotometer(ctx context.Context, request SetPhotometerRequestObject) (SetPhotometerResponseObject, error)
+	// ZeroPhotometer Let what is in the beam of a connected photometer count as the blank
+	// (POST /photometers/{id}/zero)
+	ZeroPhotometer(ctx context.Context, request ZeroPhotometerRequestObject) (ZeroPhotometerResponseObject, error)
 	// ListPlans The plans, newest first
 	// (GET /plans)
 	ListPlans(ctx context.Context, request ListPlansRequestObject) (ListPlansResponseObject, error)
@@ -14582,6 +15283,316 @@ func (sh *strictHandler) ChangePerson(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangePersonResponseObject); ok {
 		if err := validResponse.VisitChangePersonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPhotometers operation middleware
+func (sh *strictHandler) ListPhotometers(ctx *gin.Context) {
+	var request ListPhotometersRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPhotometers(ctx, request.(ListPhotometersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPhotometers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPhotometersResponseObject); ok {
+		if err := validResponse.VisitListPhotometersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreatePhotometer operation middleware
+func (sh *strictHandler) CreatePhotometer(ctx *gin.Context) {
+	var request CreatePhotometerRequestObject
+
+	var body CreatePhotometerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreatePhotometer(ctx, request.(CreatePhotometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreatePhotometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreatePhotometerResponseObject); ok {
+		if err := validResponse.VisitCreatePhotometerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UsualPhotometer operation middleware
+func (sh *strictHandler) UsualPhotometer(ctx *gin.Context) {
+	var request UsualPhotometerRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UsualPhotometer(ctx, request.(UsualPhotometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UsualPhotometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UsualPhotometerResponseObject); ok {
+		if err := validResponse.VisitUsualPhotometerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConnectPhotometer operation middleware
+func (sh *strictHandler) ConnectPhotometer(ctx *gin.Context, id Id) {
+	var request ConnectPhotometerRequestObject
+
+	request.Id = id
+
+	var body ConnectPhotometerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConnectPhotometer(ctx, request.(ConnectPhotometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConnectPhotometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConnectPhotometerResponseObject); ok {
+		if err := validResponse.VisitConnectPhotometerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ScanPhotometer operation middleware
+func (sh *strictHandler) ScanPhotometer(ctx *gin.Context, id Id) {
+	var request ScanPhotometerRequestObject
+
+	request.Id = id
+
+	var body ScanPhotometerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ScanPhotometer(ctx, request.(ScanPhotometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ScanPhotometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ScanPhotometerResponseObject); ok {
+		if err := validResponse.VisitScanPhotometerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HandStandinPhotometer operation middleware
+func (sh *strictHandler) HandStandinPhotometer(ctx *gin.Context, id Id) {
+	var request HandStandinPhotometerRequestObject
+
+	request.Id = id
+
+	var body HandStandinPhotometerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandStandinPhotometer(ctx, request.(HandStandinPhotometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandStandinPhotometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandStandinPhotometerResponseObject); ok {
+		if err := validResponse.VisitHandStandinPhotometerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetPhotometer operation middleware
+func (sh *strictHandler) SetPhotometer(ctx *gin.Context, id Id) {
+	var request SetPhotometerRequestObject
+
+	request.Id = id
+
+	var body SetPhotometerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPhotometer(ctx, request.(SetPhotometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPhotometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetPhotometerResponseObject); ok {
+		if err := validResponse.VisitSetPhotometerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ZeroPhotometer operation middleware
+func (sh *strictHandler) ZeroPhotometer(ctx *gin.Context, id Id) {
+	var request ZeroPhotometerRequestObject
+
+	request.Id = id
+
+	var body ZeroPhotometerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ZeroPhotometer(ctx, request.(ZeroPhotometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ZeroPhotometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ZeroPhotometerResponseObject); ok {
+		if err := validResponse.VisitZeroPhotometerResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

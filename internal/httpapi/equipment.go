@@ -2,11 +2,7 @@ package httpapi
 
 import (
 	"context"
-	"fmt"
-	"strconv"
-	"strings"
 
-	"vialbench/core/verdict"
 	"vialbench/core/weighing"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
@@ -77,49 +73,26 @@ func (s *Server) TareBalance(ctx context.Context, r TareBalanceRequestObject) (T
 
 // HandStandin implements StrictServerInterface.
 func (s *Server) HandStandin(ctx context.Context, r HandStandinRequestObject) (HandStandinResponseObject, error) {
-	var commands []string
-	number := func(name string, x *float64) {
-		if x != nil {
-			commands = append(commands, name+" "+strconv.FormatFloat(*x, 'f', -1, 64))
-		}
+	var h handed
+	h.number("PAN", r.Body.Pan)
+	h.number("ADD", r.Body.Add)
+	h.number("DRIFT", r.Body.Drift)
+	h.word("DOOR", string(given(r.Body.Door)))
+	h.word("DRAUGHT", string(given(r.Body.Draught)))
+	h.word("LINK", string(given(r.Body.Link)))
+	command, err := h.one()
+	if err != nil {
+		return nil, err
 	}
-	number("PAN", r.Body.Pan)
-	number("ADD", r.Body.Add)
-	number("DRIFT", r.Body.Drift)
-	for name, word := range map[string]string{
-		"DOOR": string(given(r.Body.Door)), "DRAUGHT": string(given(r.Body.Draught)), "LINK": string(given(r.Body.Link)),
-	} {
-		if word != "" {
-			commands = append(commands, name+" "+word)
-		}
-	}
-	if len(commands) > 1 {
-		return nil, verdict.Problems{{Field: "", Reason: "one thing at a time"}}
-	}
-	state, err := s.lab.HandStandin(ctx, r.Id, strings.Join(commands, ""))
+	state, err := s.lab.HandStandin(ctx, r.Id, command)
 	if err != nil {
 		return nil, err
 	}
 	var out StandinState
-	for pair := range strings.SplitSeq(state, ";") {
-		name, value, _ := strings.Cut(pair, "=")
-		switch name {
-		case "pan":
-			out.Pan, err = strconv.ParseFloat(value, 64)
-		case "drift":
-			out.Drift, err = strconv.ParseFloat(value, 64)
-		case "door":
-			out.Door = value
-		case "draught":
-			out.Draught = value
-		case "link":
-			out.Link = value
-		}
-		if err != nil {
-			return nil, fmt.Errorf("the state of a stand-in, %q: %w", state, err)
-		}
-	}
-	return HandStandin200JSONResponse(out), nil
+	err = readStandin(state, map[string]any{
+		"pan": &out.Pan, "drift": &out.Drift, "door": &out.Door, "draught": &out.Draught, "link": &out.Link,
+	})
+	return HandStandin200JSONResponse(out), err
 }
 
 func wireGlass(g store.Glass) LabGlass {

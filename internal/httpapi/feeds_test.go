@@ -5,16 +5,11 @@ import (
 	"testing"
 
 	"vialbench/demo"
-	"vialbench/internal/lab"
-	"vialbench/internal/store/storetest"
 )
 
 // A private address is read without a session by whoever has it, until it is withdrawn or its account is closed.
 func TestCalendarFeeds(t *testing.T) {
-	db := storetest.Open(t)
-	if _, err := demo.Load(t.Context(), lab.New(db, quick)); err != nil {
-		t.Fatal(err)
-	}
+	db := demoRecords(t)
 	url := newServer(t, db)
 	ra, it, stranger := newPerson(t, url), newPerson(t, url), newPerson(t, url)
 	ra.must(200, "POST", "/session", object{"login": "ashdown", "password": demo.Password})

@@ -14,7 +14,6 @@ import (
 
 	"vialbench/demo"
 	"vialbench/internal/lab"
-	"vialbench/internal/store/storetest"
 )
 
 // hardness is a session in nine days, at nine by the clocks of London.
@@ -245,11 +244,8 @@ func TestSessionWithoutALab(t *testing.T) {
 
 // A bottle that was made for a session says so on its label; any other does not.
 func TestLabelNamesItsSession(t *testing.T) {
-	db := storetest.Open(t)
+	db := demoRecords(t)
 	l := lab.New(db, quick)
-	if _, err := demo.Load(t.Context(), l); err != nil {
-		t.Fatal(err)
-	}
 	ra := newPerson(t, newServer(t, db))
 	ra.must(200, "POST", "/session", object{"login": "ashdown", "password": demo.Password})
 	id, s := uuid.NewString(), hardness("Base in pond mud, with a title that is too long for any label")

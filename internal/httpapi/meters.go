@@ -2,12 +2,8 @@ package httpapi
 
 import (
 	"context"
-	"fmt"
-	"strconv"
-	"strings"
 
 	"vialbench/core/electrode"
-	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
@@ -90,51 +86,27 @@ func (s *Server) ListBuffers(context.Context, ListBuffersRequestObject) (ListBuf
 
 // HandStandinMeter implements StrictServerInterface.
 func (s *Server) HandStandinMeter(ctx context.Context, r HandStandinMeterRequestObject) (HandStandinMeterResponseObject, error) {
-	var commands []string
-	number := func(name string, x *float64) {
-		if x != nil {
-			commands = append(commands, name+" "+strconv.FormatFloat(*x, 'f', -1, 64))
-		}
+	var h handed
+	h.number("SLOPE", r.Body.Slope)
+	h.number("OFFSET", r.Body.Offset)
+	h.number("TIME", r.Body.Time)
+	h.number("DRIFT", r.Body.Drift)
+	h.word("IN", given(r.Body.Into))
+	h.word("", string(given(r.Body.Do)))
+	h.word("BULB", string(given(r.Body.Bulb)))
+	h.word("LINK", string(given(r.Body.Link)))
+	command, err := h.one()
+	if err != nil {
+		return nil, err
 	}
-	number("SLOPE", r.Body.Slope)
-	number("OFFSET", r.Body.Offset)
-	number("TIME", r.Body.Time)
-	number("DRIFT", r.Body.Drift)
-	if into := given(r.Body.Into); into != "" {
-		commands = append(commands, "IN "+into)
-	}
-	if do := given(r.Body.Do); do != "" {
-		commands = append(commands, string(do))
-	}
-	if bulb := given(r.Body.Bulb); bulb != "" {
-		commands = append(commands, "BULB "+string(bulb))
-	}
-	if link := given(r.Body.Link); link != "" {
-		commands = append(commands, "LINK "+string(link))
-	}
-	if len(commands) > 1 {
-		return nil, verdict.Problems{{Field: "", Reason: "one thing at a time"}}
-	}
-	state, err := s.lab.HandStandinMeter(ctx, r.Id, strings.Join(commands, ""))
+	state, err := s.lab.HandStandinMeter(ctx, r.Id, command)
 	if err != nil {
 		return nil, err
 	}
 	var out StandinMeter
-	numbers := map[string]*float64{"celsius": &out.Celsius, "slope": &out.Slope, "offset": &out.Offset, "time": &out.Time, "drift": &out.Drift}
-	words := map[string]*string{"in": &out.In, "bulb": &out.Bulb, "link": &out.Link}
-	for pair := range strings.SplitSeq(state, ";") {
-		name, value, _ := strings.Cut(pair, "=")
-		if x := numbers[name]; x != nil {
-			if *x, err = strconv.ParseFloat(value, 64); err != nil {
-				return nil, fmt.Errorf("the state of a stand-in, %q: %w", state, err)
-			}
-		}
-		if text := words[name]; text != nil {
-			*text = value
-		}
-		if name == "rinsed" {
-			out.Rinsed = value == "yes"
-		}
-	}
-	return HandStandinMeter200JSONResponse(out), nil
+	err = readStandin(state, map[string]any{
+		"in": &out.In, "celsius": &out.Celsius, "rinsed": &out.Rinsed, "bulb": &out.Bulb, "slope": &out.Slope, "offset": &out.Offset,
+		"time": &out.Time, "drift": &out.Drift, "link": &out.Link,
+	})
+	return HandStandinMeter200JSONResponse(out), err
 }

@@ -1,6 +1,7 @@
 package httpapi_test
 
 import (
+	"context"
 	"encoding/csv"
 	"fmt"
 	"os/exec"
@@ -12,6 +13,7 @@ import (
 
 	"vialbench/demo"
 	"vialbench/internal/lab"
+	"vialbench/internal/store"
 	"vialbench/internal/store/storetest"
 )
 
@@ -37,14 +39,21 @@ func pdfPages(t *testing.T, pdf string) []string {
 	return pages
 }
 
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+// demoRecords is a database of its own with the sample records.
+func demoRecords(t *testing.T) *store.Store {
+	t.Helper()
+	return storetest.Filled(t, "demo", func(s *store.Store) error {
+		_, err := demo.Load(context.Background(), lab.New(s, quick))
+		return err
+	})
+}
+
 // demoLab serves the sample records to Rowan Ashdown.
 func demoLab(t *testing.T) *person {
 	t.Helper()
-	s := storetest.Open(t)
-	if _, err := demo.Load(t.Context(), lab.New(s, quick)); err != nil {
-		t.Fatal(err)
-	}
-	ra := newPerson(t, newServer(t, s))
+	ra := newPerson(t, newServer(t, demoRecords(t)))
 	ra.must(200, "POST", "/session", object{"login": "ashdown", "password": demo.Password})
 	return ra
 }
@@ -57,7 +66,7 @@ func TestEveryLabelSaysHowStrong(t *testing.T) {
 	if len(bottles) != 15 {
 		t.Fatalf("%d bottles", len(bottles))
 	}
-	for _, item := range bottles {
+	for i, item := range bottles {
 		bottle := ra.must(200, "GET", "/bottles/"+item.(object)["id"].(string), nil)
 		figure := bottle["concentration"].(object)
 		strong := fmt.Sprintf("%s ± %s %s", figure["text"], figure["uText"], figure["unit"])
@@ -70,7 +79,11 @@ func TestEveryLabelSaysHowStrong(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, paper := range []string{"label", "a4", "letter", "vials", "vial"} {
+		papers := []string{"label", "a4", "letter", "vials", "vial"}
+		if i > 0 { // the first one on all, the others on two each
+			papers = []string{papers[i%5], papers[(i+1)%5]}
+		}
+		for _, paper := range papers {
 			status, pdf := ra.do("GET", "/labels?bottle="+bottle["id"].(string)+"&paper="+paper, nil)
 			if status != 200 {
 				t.Fatal(status)

@@ -215,17 +215,18 @@ func wireHistory(h lab.HistoryView) HistoryEntry {
 
 func wireReport(r lab.ImportReport) ImportReport {
 	return ImportReport{
-		Balances:   r.Balances,
-		Meters:     r.Meters,
-		Glass:      r.Glass,
-		Substances: r.Substances,
-		Systems:    r.Systems,
-		Plans:      r.Plans,
-		Runs:       r.Runs,
-		Facts:      r.Facts,
-		Changed:    r.Changed,
-		Known:      r.Known,
-		Changes:    strings0(r.Changes),
+		Balances:    r.Balances,
+		Meters:      r.Meters,
+		Photometers: r.Photometers,
+		Glass:       r.Glass,
+		Substances:  r.Substances,
+		Systems:     r.Systems,
+		Plans:       r.Plans,
+		Runs:        r.Runs,
+		Facts:       r.Facts,
+		Changed:     r.Changed,
+		Known:       r.Known,
+		Changes:     strings0(r.Changes),
 	}
 }
 

@@ -14,6 +14,7 @@ import (
 	"runtime"
 	"slices"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"time"
 	"unicode/utf8"
@@ -67,6 +68,15 @@ func (o Options) trusts(host string) bool {
 	return err == nil && slices.ContainsFunc(o.Proxies, func(p netip.Prefix) bool { return p.Contains(ip.Unmap()) })
 }
 
+// contract is what requests are checked against, read once.
+var contract = sync.OnceValues(func() (*openapi3.T, error) {
+	spec, err := openapi3.NewLoader().LoadFromData(api.Contract)
+	if err == nil {
+		spec.Servers = nil // paths count, hosts do not
+	}
+	return spec, err
+})
+
 // New returns the handler of the whole application. site is the built front end.
 // Events are listened for and streamed until the context ends.
 func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Handler, error) {
@@ -88,7 +98,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	engine.Use(
 		gzip.Gzip(
 			gzip.DefaultCompression,
-			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|(balances|meters)/[^/]+/live)$"}),
+			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|(balances|meters|photometers)/[^/]+/live)$"}),
 			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf", ".gz", ".xlsx"}),
 		),
 	)
@@ -115,6 +125,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	engine.GET(apiPrefix+"/events", s.streamEvents)
 	engine.GET(apiPrefix+"/balances/:id/live", s.stream(s.lab.WatchBalance))
 	engine.GET(apiPrefix+"/meters/:id/live", s.stream(s.lab.WatchMeter))
+	engine.GET(apiPrefix+"/photometers/:id/live", s.stream(s.lab.WatchPhotometer))
 	engine.GET("/pictograms/:code", servePictogram)
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", func(c *gin.Context) {
@@ -128,7 +139,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 		return nil, err
 	}
 
-	spec, err := openapi3.NewLoader().LoadFromData(api.Contract)
+	spec, err := contract()
 	if err != nil {
 		return nil, err
 	}
@@ -177,8 +188,9 @@ func answerHeader(ctx context.Context) http.Header {
 // does not describe and no timeout ends.
 func isStream(r *http.Request) bool {
 	path := r.URL.Path
+	instrument := func(of string) bool { return strings.HasPrefix(path, apiPrefix+"/"+of+"/") }
 	return path == apiPrefix+"/events" || strings.HasSuffix(path, "/live") &&
-		(strings.HasPrefix(path, apiPrefix+"/balances/") || strings.HasPrefix(path, apiPrefix+"/meters/"))
+		(instrument("balances") || instrument("meters") || instrument("photometers"))
 }
 
 // isLarge reports whether a request moves so much that it is read or written as it goes,

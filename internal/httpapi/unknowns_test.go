@@ -16,10 +16,7 @@ import (
 // Unknowns stay sealed until somebody opens them: the list by whoever prepares, the key by an instructor who says why; both
 // are on record.
 func TestUnknownsAreSealed(t *testing.T) {
-	db := storetest.Open(t)
-	if _, err := demo.Load(t.Context(), lab.New(db, quick)); err != nil {
-		t.Fatal(err)
-	}
+	db := demoRecords(t)
 	url := newServer(t, db)
 	ra, it := newPerson(t, url), newPerson(t, url)
 	ra.must(200, "POST", "/session", object{"login": "ashdown", "password": demo.Password})

@@ -189,13 +189,13 @@ func (c *Connection) Blank(everywhere bool) error {
 	return c.done("BLANK")
 }
 
-// longestScan is how many readings one scan takes at most.
-const longestScan = 2000
+// LongestScan is how many readings one scan takes at most.
+const LongestScan = 2000
 
 // Scan reads a photometer from one wavelength to another, so far apart, in nm. It ends with its context.
 func (c *Connection) Scan(ctx context.Context, from, to, step float64) (nm, absorbance []float64, err error) {
-	if !(step > 0) || !(to > from) || (to-from)/step > longestScan {
-		return nil, nil, fmt.Errorf("a scan leads upwards in at most %d steps", longestScan)
+	if !(step > 0) || !(to > from) || (to-from)/step > LongestScan {
+		return nil, nil, fmt.Errorf("a scan leads upwards in at most %d steps", LongestScan)
 	}
 	for i := 0; from+float64(i)*step <= to+1e-9; i++ {
 		if err := ctx.Err(); err != nil {

@@ -39,6 +39,8 @@ type absorbanceQuestion struct {
 	Cells      int               `json:"cells"`
 	Replicates int               `json:"replicates"`
 	Guess      bool              `json:"guess"`
+	// Photometer that it is read with, by its ID; empty where that is not put on record.
+	Photometer string `json:"photometer"`
 }
 
 type unknownQuestion struct {
@@ -59,6 +61,9 @@ func askAbsorbance(question json.RawMessage, own *owned) (run.Plan, error) {
 		Standards: []absorbance.Standard{}, Unknowns: []absorbance.Unknown{}, Thresholds: own.settings.Thresholds,
 	}
 	var err error
+	if r.Photometer, err = own.photometer(q.Photometer); err != nil {
+		return nil, err
+	}
 	var solute string
 	if q.Line != "" {
 		err = own.earlierLine(&r, q.Line)

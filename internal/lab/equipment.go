@@ -108,10 +108,9 @@ func (l *Lab) ConnectBalance(ctx context.Context, by Actor, id, address string) 
 	if err := by.mayRule("connecting balances"); err != nil {
 		return err
 	}
-	if address = strings.TrimSpace(address); address != "" {
-		if err := l.Reach.Check(address); err != nil {
-			return verdict.Problems{{Field: "/address", Reason: err.Error()}}
-		}
+	address, err := l.addressOf(address)
+	if err != nil {
+		return err
 	}
 	return l.change(ctx, by, func(tx *store.Store) error {
 		balance, err := tx.BalanceByID(id)
@@ -124,6 +123,18 @@ func (l *Lab) ConnectBalance(ctx context.Context, by Actor, id, address string) 
 		}
 		return errors.Join(tx.Announce("setup"), tx.Announce("bench"))
 	})
+}
+
+// addressOf is where an instrument is to be connected, host:port, if one may stand there; empty of none.
+func (l *Lab) addressOf(typed string) (string, error) {
+	address := strings.TrimSpace(typed)
+	if address == "" {
+		return "", nil
+	}
+	if err := l.Reach.Check(address); err != nil {
+		return "", verdict.Problems{{Field: "/address", Reason: err.Error()}}
+	}
+	return address, nil
 }
 
 // CheckBalance records the reading of a check weight on a balance, all in g: the

@@ -29,6 +29,7 @@ func (l *Lab) Export(ctx context.Context, out io.Writer) error {
 			{"people", anys(head.People)},
 			{"balances", anys(head.Balances)},
 			{"meters", anys(head.Meters)},
+			{"photometers", anys(head.Photometers)},
 			{"glass", anys(head.Glass)},
 			{"substances", anys(head.Substances)},
 			{"systems", anys(head.Systems)},
@@ -259,8 +260,16 @@ func exportMeters(db *store.Store, out *Records) error {
 		out.Meters = append(out.Meters, MeterRecord{m.ID, m.Meter, m.Address, &at})
 	}
 	care, err := db.CareOf("")
+	if err != nil {
+		return err
+	}
 	for _, c := range care {
 		out.Care = append(out.Care, CareRecord{c.ID, c.MeterID, c.Probe, c.What, c.Maker.Initials, c.MadeAt.UTC()})
+	}
+	photometers, err := db.Photometers()
+	for _, p := range photometers {
+		at := p.CreatedAt.UTC()
+		out.Photometers = append(out.Photometers, PhotometerRecord{p.ID, p.Photometer, p.Address, &at})
 	}
 	return err
 }

@@ -33,17 +33,18 @@ type HistoryValue struct {
 // historyOf names the tables with a history, as people call what is in them, and the field
 // that tells one row from another.
 var historyOf = map[string]struct{ what, name string }{
-	"accounts":   {"account", "name"},
-	"settings":   {"rules", ""},
-	"benches":    {"bench", ""},
-	"balances":   {"balance", "name"},
-	"meters":     {"pH meter", "name"},
-	"glass":      {"glass", "kind"},
-	"substances": {"substance", "key"},
-	"systems":    {"acid–base system", "name"},
-	"bottles":    {"bottle", "number"},
-	"articles":   {"article in the store", "name"},
-	"containers": {"container in the store", "number"},
+	"accounts":    {"account", "name"},
+	"settings":    {"rules", ""},
+	"benches":     {"bench", ""},
+	"balances":    {"balance", "name"},
+	"meters":      {"pH meter", "name"},
+	"photometers": {"photometer", "name"},
+	"glass":       {"glass", "kind"},
+	"substances":  {"substance", "key"},
+	"systems":     {"acid–base system", "name"},
+	"bottles":     {"bottle", "number"},
+	"articles":    {"article in the store", "name"},
+	"containers":  {"container in the store", "number"},
 }
 
 // notTold are fields that are the same ever after, or that say nothing to a person.

@@ -23,13 +23,14 @@ type importer struct {
 	report   ImportReport
 	todo     []func() error
 
-	balances map[string]store.Balance  // by name, lower case
-	meters   map[string]store.Meter    // likewise
-	glass    map[string]store.Glass    // by what is alike
-	byKey    map[string]OwnedSubstance // substances
-	byName   map[string]OwnedSubstance
-	systems  []equilibrium.System // of the lab's own
-	own      *owned
+	balances    map[string]store.Balance    // by name, lower case
+	meters      map[string]store.Meter      // likewise
+	photometers map[string]store.Photometer // likewise
+	glass       map[string]store.Glass      // by what is alike
+	byKey       map[string]OwnedSubstance   // substances
+	byName      map[string]OwnedSubstance
+	systems     []equilibrium.System // of the lab's own
+	own         *owned
 
 	// restoring is into an empty database; fresh is a lab without plans, in which numbers
 	// and places are kept as they were given.
@@ -46,7 +47,7 @@ type importer struct {
 // ImportReport counts what was taken in, what was changed, and what was there
 // already.
 type ImportReport struct {
-	Balances, Meters, Glass, Substances, Systems, Plans, Runs, Facts, Changed, Known int
+	Balances, Meters, Photometers, Glass, Substances, Systems, Plans, Runs, Facts, Changed, Known int
 	// Changes says in words what is new or changed in the setup, and what is otherwise
 	// than in the file, up to maxChanges.
 	Changes []string
@@ -82,17 +83,18 @@ func (l *Lab) importWith(ctx context.Context, by Actor, dryRun bool, take func(*
 
 func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
 	in := &importer{
-		Lab:        l,
-		tx:         tx,
-		by:         by,
-		people:     map[string]Actor{},
-		balances:   map[string]store.Balance{},
-		glass:      map[string]store.Glass{},
-		byKey:      map[string]OwnedSubstance{},
-		byName:     map[string]OwnedSubstance{},
-		balanceIDs: map[string]string{},
-		meters:     map[string]store.Meter{},
-		meterIDs:   map[string]string{},
+		Lab:         l,
+		tx:          tx,
+		by:          by,
+		people:      map[string]Actor{},
+		balances:    map[string]store.Balance{},
+		glass:       map[string]store.Glass{},
+		byKey:       map[string]OwnedSubstance{},
+		byName:      map[string]OwnedSubstance{},
+		balanceIDs:  map[string]string{},
+		meters:      map[string]store.Meter{},
+		photometers: map[string]store.Photometer{},
+		meterIDs:    map[string]string{},
 	}
 	accounts, err := tx.Accounts()
 	if err != nil {
@@ -119,6 +121,13 @@ func (l *Lab) newImporter(tx *store.Store, by Actor) (*importer, error) {
 	for _, m := range meters {
 		in.meters[strings.ToLower(m.Name)] = m
 		in.meterIDs[m.ID] = m.ID
+	}
+	photometers, err := tx.Photometers()
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range photometers {
+		in.photometers[strings.ToLower(p.Name)] = p
 	}
 	if in.oldBottles, err = tx.Pools(); err != nil {
 		return nil, err

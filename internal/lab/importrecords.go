@@ -79,6 +79,9 @@ func (in *importer) begin(r Records) error {
 	for i, m := range r.Meters {
 		in.takeMeter(fmt.Sprintf("/meters/%d", i), m)
 	}
+	for i, p := range r.Photometers {
+		in.takePhotometer(fmt.Sprintf("/photometers/%d", i), p)
+	}
 	for i, g := range r.Glass {
 		in.takeGlass(fmt.Sprintf("/glass/%d", i), g)
 	}

@@ -137,20 +137,8 @@ func (in *importer) takeBalance(place string, r BalanceRecord) {
 			was.Resolution,
 		)
 	default:
-		old = store.Balance{ID: r.ID, Balance: b, CreatedAt: in.now()}
-		if !isUUID(r.ID) || in.balanceIDs[r.ID] != "" {
-			old.ID = newID()
-		}
-		if r.At != nil {
-			old.CreatedAt = *r.At
-		}
-		if r.Address != "" {
-			if err := in.Reach.Check(r.Address); err == nil {
-				old.Address = r.Address
-			} else {
-				in.note("balance %s is not connected here: %s", b.Name, err)
-			}
-		}
+		old = store.Balance{Balance: b}
+		old.ID, old.CreatedAt, old.Address = in.asGiven("balance "+b.Name, r.ID, in.balanceIDs[r.ID] != "", r.At, r.Address)
 		in.balances[name] = old
 		in.report.Balances++
 		in.change(

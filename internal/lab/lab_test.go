@@ -102,7 +102,7 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 	for _, r := range records.Runs {
 		facts += len(r.Facts)
 	}
-	want := lab.ImportReport{Balances: 2, Meters: 2, Glass: len(records.Glass), Runs: len(records.Runs), Facts: facts}
+	want := lab.ImportReport{Balances: 2, Meters: 2, Photometers: 1, Glass: len(records.Glass), Runs: len(records.Runs), Facts: facts}
 	for _, dryRun := range []bool{true, false} {
 		got, err := l.Import(t.Context(), ra, records, dryRun)
 		if got.Changes = nil; err != nil || !reflect.DeepEqual(got, want) {
@@ -112,7 +112,7 @@ func TestImportOnceTwiceAndBackAgain(t *testing.T) {
 	if got, err := l.Import(t.Context(), ra, records, false); err != nil ||
 		!reflect.DeepEqual(
 			got,
-			lab.ImportReport{Known: 2 + len(records.Meters) + len(records.Care) + len(records.Glass) + len(records.Runs) + facts},
+			lab.ImportReport{Known: 2 + len(records.Meters) + len(records.Photometers) + len(records.Care) + len(records.Glass) + len(records.Runs) + facts},
 		) {
 		t.Errorf("taken in again: %+v, %v", got, err)
 	}

@@ -157,10 +157,9 @@ func (l *Lab) ChangeMeter(ctx context.Context, by Actor, id, address, probe stri
 	if err := by.mayRule("connecting meters"); err != nil {
 		return err
 	}
-	if address = strings.TrimSpace(address); address != "" {
-		if err := l.Reach.Check(address); err != nil {
-			return verdict.Problems{{Field: "/address", Reason: err.Error()}}
-		}
+	address, err := l.addressOf(address)
+	if err != nil {
+		return err
 	}
 	return l.change(ctx, by, func(tx *store.Store) error {
 		meter, err := tx.MeterByID(id)
@@ -242,20 +241,8 @@ func (in *importer) takeMeter(place string, r MeterRecord) {
 		in.report.Changed++
 		in.change(func() error { return in.tx.Save(&old) }, "changed: pH meter %s", m.Name)
 	default:
-		old = store.Meter{ID: r.ID, Meter: m, CreatedAt: in.now()}
-		if !isUUID(r.ID) || in.meterIDs[r.ID] != "" {
-			old.ID = newID()
-		}
-		if r.At != nil {
-			old.CreatedAt = *r.At
-		}
-		if r.Address != "" {
-			if err := in.Reach.Check(r.Address); err == nil {
-				old.Address = r.Address
-			} else {
-				in.note("pH meter %s is not connected here: %s", m.Name, err)
-			}
-		}
+		old = store.Meter{Meter: m}
+		old.ID, old.CreatedAt, old.Address = in.asGiven("pH meter "+m.Name, r.ID, in.meterIDs[r.ID] != "", r.At, r.Address)
 		in.report.Meters++
 		in.change(func() error { return in.addMeter(in.tx, &old) }, "new: pH meter %s", m.Name)
 	}

@@ -7,6 +7,7 @@ import (
 	"vialbench/core/electrode"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
+	"vialbench/core/photometry"
 	"vialbench/core/run"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -21,23 +22,24 @@ const RecordsFormat = "vialbench-records/3"
 // The runs come last, since there are many of them and each is read by itself. Passwords
 // and sessions are no records.
 type Records struct {
-	Format     string            `json:"format"`
-	Lab        *RulesRecord      `json:"lab,omitempty"`
-	People     []PersonRecord    `json:"people,omitempty"`
-	Balances   []BalanceRecord   `json:"balances,omitempty"`
-	Meters     []MeterRecord     `json:"meters,omitempty"`
-	Bench      *BenchRecord      `json:"bench,omitempty"`
-	Glass      []GlassRecord     `json:"glass,omitempty"`
-	Substances []SubstanceRecord `json:"substances,omitempty"`
-	Systems    []SystemRecord    `json:"systems,omitempty"`
-	Checks     []CheckRecord     `json:"checks,omitempty"`
-	Care       []CareRecord      `json:"care,omitempty"`
-	Bottles    []BottleRecord    `json:"bottles,omitempty"`
-	Takings    []TakingRecord    `json:"takings,omitempty"`
-	Changes    []ChangeRecord    `json:"changes,omitempty"`
-	History    []HistoryRecord   `json:"history,omitempty"`
-	Sessions   []SessionRecord   `json:"sessions,omitempty"`
-	Store      []ArticleRecord   `json:"store,omitempty"`
+	Format      string             `json:"format"`
+	Lab         *RulesRecord       `json:"lab,omitempty"`
+	People      []PersonRecord     `json:"people,omitempty"`
+	Balances    []BalanceRecord    `json:"balances,omitempty"`
+	Meters      []MeterRecord      `json:"meters,omitempty"`
+	Photometers []PhotometerRecord `json:"photometers,omitempty"`
+	Bench       *BenchRecord       `json:"bench,omitempty"`
+	Glass       []GlassRecord      `json:"glass,omitempty"`
+	Substances  []SubstanceRecord  `json:"substances,omitempty"`
+	Systems     []SystemRecord     `json:"systems,omitempty"`
+	Checks      []CheckRecord      `json:"checks,omitempty"`
+	Care        []CareRecord       `json:"care,omitempty"`
+	Bottles     []BottleRecord     `json:"bottles,omitempty"`
+	Takings     []TakingRecord     `json:"takings,omitempty"`
+	Changes     []ChangeRecord     `json:"changes,omitempty"`
+	History     []HistoryRecord    `json:"history,omitempty"`
+	Sessions    []SessionRecord    `json:"sessions,omitempty"`
+	Store       []ArticleRecord    `json:"store,omitempty"`
 	// Plans are those that were never run; the others stand with their runs.
 	Plans []PlanRecord `json:"plans,omitempty"`
 	Runs  []RunRecord  `json:"runs,omitempty"`
@@ -84,6 +86,14 @@ type BalanceRecord struct {
 type MeterRecord struct {
 	ID string `json:"id,omitempty"`
 	electrode.Meter
+	Address string     `json:"address,omitempty"`
+	At      *time.Time `json:"at,omitempty"`
+}
+
+// PhotometerRecord is a photometer of the lab.
+type PhotometerRecord struct {
+	ID string `json:"id,omitempty"`
+	photometry.Photometer
 	Address string     `json:"address,omitempty"`
 	At      *time.Time `json:"at,omitempty"`
 }

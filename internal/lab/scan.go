@@ -30,8 +30,10 @@ type scanQuestion struct {
 	X      []float64       `json:"x"`
 	Y      []float64       `json:"y"`
 	From   string          `json:"from"`
-	Low    float64         `json:"low"`
-	High   float64         `json:"high"`
+	// Photometer that it is read with, by its ID; empty where that is not put on record.
+	Photometer string  `json:"photometer"`
+	Low        float64 `json:"low"`
+	High       float64 `json:"high"`
 }
 
 type spreadQuestion struct {
@@ -49,8 +51,11 @@ func askScan(question json.RawMessage, own *owned) (run.Plan, error) {
 	r := scan.Request{
 		Name: q.Name, Wavelengths: q.Wavelengths, X: q.X, Y: q.Y, From: q.From, Low: q.Low, High: q.High, Thresholds: own.settings.Thresholds,
 	}
+	var err error
+	if r.Photometer, err = own.photometer(q.Photometer); err != nil {
+		return nil, err
+	}
 	if s := q.Spread; s != nil {
-		var err error
 		if r.Wavelengths, err = scan.Spread(s.From, s.To, s.Step); err != nil {
 			return nil, at("/spread", err)
 		}
@@ -58,7 +63,7 @@ func askScan(question json.RawMessage, own *owned) (run.Plan, error) {
 	if len(r.X) > 0 {
 		r.Wavelengths = []float64{}
 	}
-	_, err := r.Design()
+	_, err = r.Design()
 	return r, err
 }
 

@@ -18,7 +18,7 @@ BEGIN
   IF EXISTS (SELECT FROM pg_roles WHERE rolname = 'vialbench_app') THEN
     GRANT USAGE ON SCHEMA public TO vialbench_app;
     GRANT SELECT, INSERT ON ALL TABLES IN SCHEMA public TO vialbench_app;
-    GRANT UPDATE ON accounts, sign_ins, balances, meters, benches, settings, substances, systems, plans, runs, bottles, glass, computed_by, lab_sessions, articles, containers, calendar_feeds TO vialbench_app;
+    GRANT UPDATE ON accounts, sign_ins, balances, meters, photometers, benches, settings, substances, systems, plans, runs, bottles, glass, computed_by, lab_sessions, articles, containers, calendar_feeds TO vialbench_app;
     GRANT UPDATE (volume) ON takings TO vialbench_app;
     GRANT UPDATE (amount) ON stock_entries TO vialbench_app;
     GRANT UPDATE (withdrawn_at) ON unknown_sets TO vialbench_app;

@@ -10,6 +10,7 @@ import (
 	"vialbench/core/equilibrium"
 	"vialbench/core/fact"
 	"vialbench/core/glassware"
+	"vialbench/core/photometry"
 	"vialbench/core/run"
 	"vialbench/core/substance"
 	"vialbench/core/verdict"
@@ -84,6 +85,15 @@ type BalanceCheck struct {
 type Meter struct {
 	ID              string `gorm:"primaryKey"`
 	electrode.Meter `gorm:"embedded"`
+	// Address is where it speaks its line protocol, host:port; empty when it does not.
+	Address   string
+	CreatedAt time.Time
+}
+
+// Photometer is a photometer of the lab.
+type Photometer struct {
+	ID                    string `gorm:"primaryKey"`
+	photometry.Photometer `gorm:"embedded"`
 	// Address is where it speaks its line protocol, host:port; empty when it does not.
 	Address   string
 	CreatedAt time.Time

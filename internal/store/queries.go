@@ -178,6 +178,16 @@ func (s *Store) Meters() ([]Meter, error) { return many[Meter](s.db.Order("name,
 // MeterByID finds a meter.
 func (s *Store) MeterByID(id string) (Meter, error) { return one[Meter](s.db.Where("id = ?", id)) }
 
+// Photometers lists the photometers by name.
+func (s *Store) Photometers() ([]Photometer, error) {
+	return many[Photometer](s.db.Order("name, id"))
+}
+
+// PhotometerByID finds a photometer.
+func (s *Store) PhotometerByID(id string) (Photometer, error) {
+	return one[Photometer](s.db.Where("id = ?", id))
+}
+
 // CareOf lists what was done to the probes of a meter, or of all with an empty ID, oldest
 // first.
 func (s *Store) CareOf(meterID string) ([]ProbeCare, error) {
@@ -461,7 +471,7 @@ func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
 
 // withHistory are the tables that have one.
 var withHistory = []string{
-	"accounts", "settings", "benches", "balances", "meters", "glass", "substances", "systems", "bottles", "articles", "containers",
+	"accounts", "settings", "benches", "balances", "meters", "photometers", "glass", "substances", "systems", "bottles", "articles", "containers",
 }
 
 // HasHistory reports whether a table has one.

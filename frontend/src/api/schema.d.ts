@@ -275,7 +275,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The runs that depend on a balance or a pH meter, newest first, with the bottles that they made */
+        /** The runs that depend on an instrument, newest first, with the bottles that they made */
         get: operations["listDependents"];
         put?: never;
         post?: never;
@@ -382,6 +382,126 @@ export interface paths {
         put?: never;
         /** Do something to a meter that is a stand-in */
         post: operations["handStandinMeter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photometers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The photometers of the lab */
+        get: operations["listPhotometers"];
+        put?: never;
+        /** Add a photometer */
+        post: operations["createPhotometer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photometers/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photometer of a teaching laboratory, to begin with */
+        get: operations["usualPhotometer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photometers/{id}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Where a photometer speaks its line protocol */
+        put: operations["connectPhotometer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photometers/{id}/wavelength": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a connected photometer to a wavelength */
+        post: operations["setPhotometer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photometers/{id}/zero": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let what is in the beam of a connected photometer count as the blank */
+        post: operations["zeroPhotometer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photometers/{id}/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read what is in the beam from one wavelength to another */
+        post: operations["scanPhotometer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photometers/{id}/standin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something to a photometer that is a stand-in */
+        post: operations["handStandinPhotometer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3137,6 +3257,99 @@ export interface components {
             drift: number;
             link: string;
         };
+        Photometer: {
+            name: string;
+            /**
+             * Format: double
+             * @description lowest wavelength it reaches, nm
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description highest wavelength it reaches, nm
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description nm
+             */
+            bandwidth: number;
+            /**
+             * Format: double
+             * @description % of the light
+             */
+            strayLight: number;
+            /**
+             * Format: double
+             * @description its last digit, AU
+             */
+            resolution: number;
+        };
+        LabPhotometer: {
+            id: components["schemas"]["Id"];
+            photometer: components["schemas"]["Photometer"];
+            /** @description host:port of its line protocol; empty when it is not connected */
+            address: string;
+        };
+        PhotometerSetting: {
+            /** Format: double */
+            nm: number;
+        };
+        PhotometerZero: {
+            /** @description at every wavelength, instead of the one that it is set to */
+            everywhere?: boolean;
+        };
+        /** @description nm */
+        PhotometerRange: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /** Format: double */
+            step: number;
+        };
+        PhotometerScan: {
+            /** @description nm */
+            x: number[];
+            /** @description absorbance */
+            y: number[];
+        };
+        /** @description What to do, at most one thing; none only asks for the state. */
+        PhotometerCommand: {
+            /** @description water, or a coloured substance by its key and its concentration in mol/L */
+            into?: string;
+            /** @enum {string} */
+            cell?: "TURNED" | "RIGHT";
+            /** @enum {string} */
+            fingerprint?: "ON" | "OFF";
+            /** @enum {string} */
+            bubble?: "ON" | "OFF";
+            /**
+             * Format: double
+             * @description AU an hour
+             */
+            drift?: number;
+            /** @enum {string} */
+            link?: "ON" | "OFF";
+        };
+        StandinPhotometer: {
+            /** @description what it can be told to have in its cell */
+            coloured: {
+                key: string;
+                name: string;
+            }[];
+            /** Format: double */
+            nm: number;
+            in: string;
+            /** Format: double */
+            molar: number;
+            cell: string;
+            fingerprint: string;
+            bubble: string;
+            /** Format: double */
+            drift: number;
+            link: string;
+        };
         BufferValue: {
             celsius: components["schemas"]["Typed"];
             pH: components["schemas"]["Typed"];
@@ -4393,6 +4606,8 @@ export interface components {
             unit?: string;
             /** @description the run whose line is read from */
             line?: string;
+            /** @description its ID; none where that is not put on record */
+            photometer?: string;
             unknowns: {
                 name: string;
                 owner?: string;
@@ -4443,6 +4658,7 @@ export interface components {
                 line?: Record<string, never>;
             };
             unknowns: Record<string, never>[];
+            photometer?: components["schemas"]["Photometer"];
             /** Format: double */
             wavelength: number;
             /** Format: double */
@@ -4545,6 +4761,8 @@ export interface components {
             x?: number[];
             y?: number[];
             from?: string;
+            /** @description its ID; none where that is not put on record */
+            photometer?: string;
             low?: components["schemas"]["Typed"];
             high?: components["schemas"]["Typed"];
         };
@@ -4578,6 +4796,7 @@ export interface components {
         ScanRequest: {
             name: string;
             wavelengths?: number[] | null;
+            photometer?: components["schemas"]["Photometer"];
             x?: number[] | null;
             y?: number[] | null;
             from?: string;
@@ -4920,6 +5139,16 @@ export interface components {
             instrument?: string;
             /** @description the instrument is set to zero first */
             tares?: boolean;
+            /**
+             * Format: double
+             * @description that a photometer is set to, nm
+             */
+            wavelength?: number;
+            /**
+             * Format: double
+             * @description what is in its cell as calculated, mol/L
+             */
+            molar?: number;
             /** Format: double */
             scale?: number;
             options?: components["schemas"]["Choice"][];
@@ -5211,6 +5440,7 @@ export interface components {
         ImportReport: {
             balances: number;
             meters: number;
+            photometers: number;
             glass: number;
             substances: number;
             systems: number;
@@ -7005,6 +7235,202 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandinMeter"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPhotometers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabPhotometer"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createPhotometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Photometer"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabPhotometer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    usualPhotometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photometer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    connectPhotometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalanceAddress"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPhotometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotometerSetting"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    zeroPhotometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotometerZero"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    scanPhotometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotometerRange"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotometerScan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handStandinPhotometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotometerCommand"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandinPhotometer"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, ask, sentence, type LabMeter } from '@/api/client'
+import { api, ask, sentence } from '@/api/client'
 import { newId } from '@/api/id'
 import { useOutbox } from '@/api/outbox'
 import { useBench } from '@/bench/bench'
@@ -9,12 +9,14 @@ import { provideCorrecting } from '@/bench/correcting'
 import { kindOf } from '@/bench/kinds'
 import { useParts } from '@/bench/useParts'
 import { useRun } from '@/bench/useRun'
+import { useConnected } from '@/bench/useConnected'
 import { useWorking } from '@/bench/useWorking'
-import { useLive, type Connected } from '@/bench/live'
+import { useLive } from '@/bench/live'
 import RunFoot from '@/bench/RunFoot.vue'
 import RunSheet from '@/bench/RunSheet.vue'
 import StandinMeter from '@/bench/StandinMeter.vue'
 import StandinPanel from '@/bench/StandinPanel.vue'
+import StandinPhotometer from '@/bench/StandinPhotometer.vue'
 import SpeciesText from '@/design/SpeciesText.vue'
 import WorkingPanel from '@/bench/WorkingPanel.vue'
 import WhenText from '@/design/WhenText.vue'
@@ -36,25 +38,8 @@ const kind = computed(() => run.value && kindOf(run.value.plan.kind))
 const parts = useParts(() => run.value?.plan.kind)
 watch(kind, (is) => is && (bench.runArea = is.path))
 const live = useLive()
-const reads = computed(() => outcome.value?.steps.find((s) => s.state === 'now')?.instrument)
-const meters = ref<LabMeter[]>([])
-/** The instrument that the step at hand reads, when it is connected: the balance on the
- * bench, or any meter, since a session has several of them. */
-const connected = computed((): Connected | undefined => {
-  const onBench = bench.bench?.balance
-  if (reads.value && onBench?.address && onBench.balance.name === reads.value)
-    return { id: onBench.id, name: reads.value, of: 'balances' }
-  const meter = meters.value.find((m) => m.address && m.meter.name === reads.value)
-  return meter && { id: meter.id, name: meter.meter.name, of: 'meters' }
-})
-watch(
-  () => reads.value !== undefined && bench.bench !== undefined && reads.value !== bench.bench.balance?.balance.name,
-  async (is) => {
-    if (is && meters.value.length === 0) meters.value = await ask(api.GET('/meters')).catch(() => [])
-  },
-  { immediate: true },
-)
-live.follow(connected)
+const atHand = computed(() => outcome.value?.steps.find((s) => s.state === 'now'))
+live.follow(useConnected(atHand))
 
 /** Once seen to be a stand-in, its panel stays when the cable is pulled. */
 const standin = ref(false)
@@ -216,10 +201,8 @@ async function again(which = run.value?.summary.batch ?? 0) {
           "
         />
         <template v-if="live.reading?.standin || (live.instrument && standin)">
-          <StandinMeter
-            v-if="live.instrument?.of === 'meters'"
-            :beaker="run.outcome.steps.find((s) => s.state === 'now')?.stands"
-          />
+          <StandinMeter v-if="live.instrument?.of === 'meters'" :beaker="atHand?.stands" />
+          <StandinPhotometer v-else-if="live.instrument?.of === 'photometers'" :molar="atHand?.molar" />
           <StandinPanel v-else />
         </template>
       </template>

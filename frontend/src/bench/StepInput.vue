@@ -5,6 +5,7 @@ import BuretteScale from './BuretteScale.vue'
 import CountField from './CountField.vue'
 import { useLive } from './live'
 import LiveBalance from './LiveBalance.vue'
+import LivePhotometer from './LivePhotometer.vue'
 import MeterReading from './MeterReading.vue'
 import QuantityField from './QuantityField.vue'
 import { vFirst } from './first'
@@ -57,8 +58,16 @@ const quantity = (text: string) => ({ text, unit: unit.value })
       @state="(stated) => emit('state', stated)"
     />
     <template v-else-if="step.input === 'quantity'">
+      <LivePhotometer
+        v-if="connected && step.wavelength"
+        :nm="step.wavelength"
+        :zeroing="step.tares ?? false"
+        :busy="busy"
+        @take="(taken) => emit('state', taken)"
+        @type="readingField?.focus()"
+      />
       <LiveBalance
-        v-if="connected && !byDifference"
+        v-else-if="connected && !byDifference"
         :taring="step.tares ?? false"
         :busy="busy"
         @take="(taken) => emit('state', taken)"

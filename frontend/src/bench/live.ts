@@ -27,7 +27,7 @@ export interface LiveReading {
 export interface Connected {
   id: string
   name: string
-  of: 'balances' | 'meters'
+  of: 'balances' | 'meters' | 'photometers'
 }
 
 const unreachable: LiveReading = {

@@ -52,6 +52,58 @@ func OpenWithURL(t testing.TB) (*store.Store, string) {
 	return s, address
 }
 
+// filled are the templates of this process that have records in them, by name.
+var filled = struct {
+	sync.Mutex
+	names map[string]string
+}{names: map[string]string{}}
+
+// Filled returns a store on a new database with records in it: fill puts them into the first of a name, and the others of this
+// process are copies of that. A package that asks for one ends with [Main].
+func Filled(t testing.TB, name string, fill func(*store.Store) error) *store.Store {
+	t.Helper()
+	filled.Lock()
+	defer filled.Unlock()
+	if filled.names[name] == "" {
+		s, address := OpenWithURL(t)
+		if err := errors.Join(fill(s), s.Close()); err != nil {
+			t.Fatal(err)
+		}
+		u, err := url.Parse(address)
+		if err != nil {
+			t.Fatal(err)
+		}
+		from, kept := u.Path[1:], "filled_"+uuid.NewString()[:8]
+		if err := onServer(func(c *pgx.Conn) error {
+			_, err := c.Exec(context.Background(), fmt.Sprintf("CREATE DATABASE %q TEMPLATE %q", kept, from))
+			return err
+		}); err != nil {
+			t.Fatal(err)
+		}
+		filled.names[name] = kept
+	}
+	s, err := store.OpenConfined(create(t, filled.names[name]))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	return s
+}
+
+// Main runs the tests of a package, and drops what [Filled] kept for them.
+func Main(m *testing.M) {
+	code := m.Run()
+	for _, name := range filled.names {
+		if err := onServer(func(c *pgx.Conn) error {
+			_, err := c.Exec(context.Background(), fmt.Sprintf("DROP DATABASE %q WITH (FORCE)", name))
+			return err
+		}); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+		}
+	}
+	os.Exit(code)
+}
+
 // makeTemplate migrates the template, unless an earlier run of the tests has. Test
 // processes that start together wait for the first.
 func makeTemplate() (name string, err error) {

@@ -8,6 +8,7 @@ import TextField from '@/bench/TextField.vue'
 import PreviewSide from '@/bench/PreviewSide.vue'
 import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
+import { usePhotometers } from '@/bench/usePhotometers'
 import { usePreview } from '@/bench/usePreview'
 import { useTyped } from '@/bench/useTyped'
 import { questionOf, readable, typedQuestion } from './question'
@@ -22,7 +23,8 @@ const lines = ref<PastLine[]>([])
 const tubes = computed(() => readable(bottles.value ?? []))
 const samples = computed(() => (bottles.value ?? []).filter((b) => b.state === 'shelf'))
 
-const question = () => questionOf(typed.value, lines.value)
+const { list: photometers, options: instruments, named, trouble: away } = usePhotometers(typed)
+const question = () => ({ ...questionOf(typed.value, lines.value), ...named() })
 const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('absorbance', question, () => {
   const t = typed.value
   if (!bottles.value) return false
@@ -58,8 +60,8 @@ async function start() {
   <div class="sheet-and-side">
     <section class="question">
       <h1>What is measured by its colour?</h1>
-      <p v-if="trouble" class="problem" role="alert">
-        {{ trouble }} <el-button link type="primary" @click="look">Try again</el-button>
+      <p v-if="trouble || away" class="problem" role="alert">
+        {{ trouble || away }} <el-button link type="primary" @click="look">Try again</el-button>
       </p>
       <form v-if="bottles" v-first @submit.prevent="start">
         <fieldset>
@@ -122,6 +124,14 @@ async function start() {
         <UnknownFields v-model="typed.unknowns" :bottles="samples" :problem="problem" />
         <fieldset>
           <legend>How it is read</legend>
+          <SelectField
+            v-if="photometers.length"
+            v-model="typed.photometer"
+            label="Photometer"
+            class="wide"
+            :options="instruments"
+            :problem="problem('/photometer')"
+          />
           <SelectField
             v-model="typed.cells"
             label="Cells"

@@ -18,6 +18,7 @@ export const typedQuestion = () => ({
   cells: '1',
   replicates: '1',
   guess: false,
+  photometer: '',
 })
 export type Typed = ReturnType<typeof typedQuestion>
 

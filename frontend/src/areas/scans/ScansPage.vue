@@ -8,27 +8,41 @@ import PreviewSide from '@/bench/PreviewSide.vue'
 import { vFirst } from '@/bench/first'
 import { useForm } from '@/bench/useForm'
 import { usePreview } from '@/bench/usePreview'
+import { usePhotometers } from '@/bench/usePhotometers'
 import { useTyped } from '@/bench/useTyped'
+import PhotometerFields from './PhotometerFields.vue'
 
-/** What is scanned: at wavelengths by hand, or a spectrum out of a file. */
+/** What is scanned: at wavelengths by hand, or a spectrum that a photometer or a file brings along. */
 const { typed, forget } = useTyped(
   'scan',
-  () => ({ name: '', by: 'hand' as 'hand' | 'file', from: '400', to: '700', step: '20', low: '', high: '' }),
+  () => ({
+    name: '',
+    by: 'hand' as 'hand' | 'file' | 'photometer',
+    from: '400',
+    to: '700',
+    step: '20',
+    range: { from: '400', to: '800', step: '2' },
+    low: '',
+    high: '',
+    photometer: '',
+  }),
   ['name'],
 )
 /** A spectrum that was read; it is gone with the page. */
-const read = ref<{ file: string; title: string; x: number[]; y: number[] }[]>([])
+const read = ref<{ from: string; title: string; x: number[]; y: number[] }[]>([])
 const which = ref('0')
 const { says, send, problem: ofFile } = useForm()
 const trouble = ref('')
 
+const { photometer, options: instruments, named, trouble: away } = usePhotometers(typed)
+
 const chosen = computed(() => read.value[Number(which.value)])
 function question() {
   const t = typed.value
-  const lamp = { low: t.low || 0, high: t.high || 0 }
+  const lamp = { low: t.low || 0, high: t.high || 0, ...(t.by === 'file' ? {} : named()) }
   if (t.by === 'hand') return { name: t.name.trim(), spread: { from: t.from, to: t.to, step: t.step }, ...lamp }
   const s = chosen.value!
-  return { name: t.name.trim(), x: s.x, y: s.y, from: `from ${s.file}`, ...lamp }
+  return { name: t.name.trim(), x: s.x, y: s.y, from: s.from, ...lamp }
 }
 const answered = usePreview('scan', question, () =>
   Boolean(typed.value.name.trim() && (typed.value.by === 'hand' || chosen.value)),
@@ -44,11 +58,19 @@ async function take(event: Event) {
   if (!file || text === undefined) return
   await send(async () => {
     const { spectra } = await ask(api.POST('/compute/spectrum', { body: { text, most: 2000 } }))
-    read.value = spectra.map((s) => ({ file: file.name.slice(0, 100), title: s.title, x: s.x, y: s.y }))
+    read.value = spectra.map((s) => ({ from: `from ${file.name.slice(0, 100)}`, title: s.title, x: s.x, y: s.y }))
     which.value = '0'
     if (!typed.value.name.trim()) typed.value.name = (spectra[0]?.title || file.name).slice(0, 60)
   })
 }
+function took(x: number[], y: number[]) {
+  read.value = [{ from: `read by ${photometer.value?.photometer.name}`, title: '', x, y }]
+  which.value = '0'
+}
+watch(
+  () => typed.value.by,
+  () => (read.value = []),
+)
 async function start() {
   if (await toTheBench()) forget()
 }
@@ -58,8 +80,8 @@ async function start() {
   <div class="sheet-and-side">
     <section class="question">
       <h1>Where does it absorb most?</h1>
-      <p v-if="trouble || answered.trouble.value" class="problem" role="alert">
-        {{ trouble || answered.trouble.value }}
+      <p v-if="trouble || answered.trouble.value || away" class="problem" role="alert">
+        {{ trouble || answered.trouble.value || away }}
       </p>
       <form v-first @submit.prevent="start">
         <fieldset>
@@ -79,9 +101,23 @@ async function start() {
             :options="[
               ['hand', 'by hand'],
               ['file', 'from a file'],
+              ...(photometer ? [['photometer', 'by the photometer'] as const] : []),
             ]"
           />
-          <template v-if="typed.by === 'hand'">
+          <SelectField
+            v-if="typed.by !== 'file' && instruments.length > 1"
+            v-model="typed.photometer"
+            label="Photometer"
+            :options="instruments"
+            :problem="problem('/photometer')"
+          />
+          <PhotometerFields
+            v-if="typed.by === 'photometer' && photometer"
+            v-model="typed.range"
+            :photometer="photometer"
+            @read="took"
+          />
+          <template v-else-if="typed.by === 'hand'">
             <TextField v-model="typed.from" label="From, nm" :problem="problem('/spread/from', '/wavelengths')" />
             <TextField v-model="typed.to" label="To, nm" :problem="problem('/spread/to')" />
             <TextField v-model="typed.step" label="Every, nm" :problem="problem('/spread/step')" />
@@ -97,12 +133,12 @@ async function start() {
               class="wide"
               :options="read.map((s, i) => [String(i), s.title || `spectrum ${i + 1}`] as const)"
             />
-            <p v-if="chosen" class="small soft wide">
-              {{ chosen.x.length }} points, {{ Math.min(...chosen.x) }} to {{ Math.max(...chosen.x) }} nm.
-            </p>
             <p v-if="says" class="problem small wide" role="alert">{{ ofFile('/text') || says }}</p>
             <p class="problem small wide">{{ problem('/x', '/y', '/x/0') }}</p>
           </template>
+          <p v-if="typed.by !== 'hand' && chosen" class="small soft wide">
+            {{ chosen.x.length }} points, {{ Math.min(...chosen.x) }} to {{ Math.max(...chosen.x) }} nm.
+          </p>
           <TextField
             v-model="typed.low"
             label="The lamp reaches from, nm"

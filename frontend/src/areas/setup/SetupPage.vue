@@ -6,6 +6,7 @@ import BalancesPart from './BalancesPart.vue'
 import GlassPart from './GlassPart.vue'
 import HistoryPart from './HistoryPart.vue'
 import MetersPart from './MetersPart.vue'
+import PhotometersPart from './PhotometersPart.vue'
 import PeoplePart from './PeoplePart.vue'
 import RecordsPart from './RecordsPart.vue'
 import RulesPart from './RulesPart.vue'
@@ -20,6 +21,7 @@ const parts = [
   { key: 'glass', label: 'Glass', view: GlassPart },
   { key: 'balances', label: 'Balances', view: BalancesPart },
   { key: 'meters', label: 'pH meters', view: MetersPart },
+  { key: 'photometers', label: 'Photometers', view: PhotometersPart },
   { key: 'rules', label: 'Name and rules', view: RulesPart },
   { key: 'people', label: 'People', view: PeoplePart },
   { key: 'records', label: 'In and out', view: RecordsPart },
