@@ -78,8 +78,8 @@ interface Lab {
   server: Server
   /** Where the stand-in balance listens. */
   standin: string
-  /** Plugs all pH meters in, or out, so that readings are typed as without a cable. */
-  plug(meters: boolean): void
+  /** Plugs all pH meters and photometers in, or out, so that readings are typed as without a cable. */
+  plug(all: boolean): void
 }
 
 /** A lab with the sample records, as its people first meet it. */
@@ -89,12 +89,15 @@ async function openLab(): Promise<Lab> {
   // Readings are typed, but for the tests of the connected balance.
   const standin = database.sql("SELECT address FROM balances WHERE name = 'Fern'")
   database.change("UPDATE balances SET address = ''")
-  const plugged = database.sql("SELECT string_agg(id || ' ' || address, ',') FROM meters").split(',')
-  const plug = (meters: boolean) => {
-    for (const line of plugged) {
-      const [id, address] = line.split(' ')
-      database.change(`UPDATE meters SET address = '${meters ? address : ''}' WHERE id = '${id}'`)
-    }
+  const plugged = ['meters', 'photometers'].map((table) => ({
+    table,
+    lines: database.sql(`SELECT string_agg(id || ' ' || address, ',') FROM ${table}`).split(','),
+  }))
+  database.change("UPDATE photometers SET address = ''")
+  const plug = (all: boolean) => {
+    for (const { table, lines } of plugged)
+      for (const [id, address] of lines.map((line) => line.split(' ')))
+        database.change(`UPDATE ${table} SET address = '${all ? address : ''}' WHERE id = '${id}'`)
   }
   return { database, server, standin, plug }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import './live.css'
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { api, ask, sentence, type NewFact } from '@/api/client'
 import { vFirst } from './first'
 import { useLive } from './live'
@@ -52,6 +52,7 @@ async function carryOut(what: () => Promise<unknown>) {
     says.value = sentence(error)
   } finally {
     setting.value = false
+    await nextTick() // a button that cannot be pressed cannot be focused
     button.value?.ref.focus()
   }
 }
@@ -81,10 +82,10 @@ function press() {
 <template>
   <div v-first class="live" role="group" :aria-label="`Photometer ${live.instrument?.name}`">
     <p class="small soft">
-      {{ live.instrument?.name }} shows <span v-if="reading?.standin">(a stand-in, simulated)</span>
-      <span v-if="at !== undefined"
-        >at <b class="figure" :class="{ off: elsewhere }">{{ at }} nm</b></span
-      >
+      {{ live.instrument?.name }} shows{{ reading?.standin ? ' (a stand-in, simulated)' : '' }}
+      <template v-if="at !== undefined">
+        at <b class="figure" :class="{ off: elsewhere }">{{ at }} nm</b>
+      </template>
     </p>
     <div class="line">
       <output class="figure value" :class="{ moving: !reading?.still }" aria-live="off">{{ shown }}</output>
@@ -92,7 +93,12 @@ function press() {
       <el-button ref="button" type="primary" :disabled="busy || setting" @click="press">
         {{ does }} <kbd>Enter</kbd>
       </el-button>
-      <el-button v-if="!elsewhere && !zeroFirst" :disabled="busy || setting || !reading?.text" @click="zero"
+      <el-button
+        v-if="!elsewhere && !zeroFirst"
+        link
+        type="primary"
+        :disabled="busy || setting || !reading?.text"
+        @click="zero"
         >Set zero</el-button
       >
     </div>

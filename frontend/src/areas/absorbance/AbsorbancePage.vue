@@ -128,7 +128,6 @@ async function start() {
             v-if="photometers.length"
             v-model="typed.photometer"
             label="Photometer"
-            class="wide"
             :options="instruments"
             :problem="problem('/photometer')"
           />

@@ -3,9 +3,11 @@ import { computed, ref, watch } from 'vue'
 import { api, ask, sentence } from '@/api/client'
 import MadeBefore from '@/bench/MadeBefore.vue'
 import SelectField from '@/bench/SelectField.vue'
+import StandinPhotometer from '@/bench/StandinPhotometer.vue'
 import TextField from '@/bench/TextField.vue'
 import PreviewSide from '@/bench/PreviewSide.vue'
 import { vFirst } from '@/bench/first'
+import { useLive } from '@/bench/live'
 import { useForm } from '@/bench/useForm'
 import { usePreview } from '@/bench/usePreview'
 import { usePhotometers } from '@/bench/usePhotometers'
@@ -36,10 +38,11 @@ const trouble = ref('')
 
 const { photometer, options: instruments, named, trouble: away } = usePhotometers(typed)
 
+const live = useLive()
 const chosen = computed(() => read.value[Number(which.value)])
 function question() {
   const t = typed.value
-  const lamp = { low: t.low || 0, high: t.high || 0, ...(t.by === 'file' ? {} : named()) }
+  const lamp = t.by === 'file' || !photometer.value ? { low: t.low || 0, high: t.high || 0 } : named()
   if (t.by === 'hand') return { name: t.name.trim(), spread: { from: t.from, to: t.to, step: t.step }, ...lamp }
   const s = chosen.value!
   return { name: t.name.trim(), x: s.x, y: s.y, from: s.from, ...lamp }
@@ -136,16 +139,18 @@ async function start() {
             <p v-if="says" class="problem small wide" role="alert">{{ ofFile('/text') || says }}</p>
             <p class="problem small wide">{{ problem('/x', '/y', '/x/0') }}</p>
           </template>
-          <p v-if="typed.by !== 'hand' && chosen" class="small soft wide">
+          <p v-if="typed.by !== 'hand' && chosen" class="small soft all">
             {{ chosen.x.length }} points, {{ Math.min(...chosen.x) }} to {{ Math.max(...chosen.x) }} nm.
           </p>
-          <TextField
-            v-model="typed.low"
-            label="The lamp reaches from, nm"
-            placeholder="any"
-            :problem="problem('/low')"
-          />
-          <TextField v-model="typed.high" label="to, nm" placeholder="any" :problem="problem('/high')" />
+          <template v-if="typed.by === 'file' || !photometer">
+            <TextField
+              v-model="typed.low"
+              label="The lamp reaches from, nm"
+              placeholder="any"
+              :problem="problem('/low')"
+            />
+            <TextField v-model="typed.high" label="to, nm" placeholder="any" :problem="problem('/high')" />
+          </template>
         </fieldset>
         <p class="small soft">Scan the strongest tube: the maximum is found between the readings.</p>
         <el-button type="primary" native-type="submit" :disabled="busy"
@@ -153,6 +158,7 @@ async function start() {
         >
         <p class="small soft">Your local rules and the safety data sheets come first.</p>
       </form>
+      <StandinPhotometer v-if="live.reading?.standin" />
       <MadeBefore kind="scan" once @trouble="(error) => (trouble = sentence(error))" />
     </section>
     <PreviewSide kind="scan" :run="answer" :unclear="problems.size > 0 || !answer" />
@@ -161,6 +167,9 @@ async function start() {
 
 <style scoped src="@/design/fields.css"></style>
 <style scoped>
+.all {
+  grid-column: 1 / -1;
+}
 .file input {
   display: block;
   margin-top: 0.2rem;
