@@ -150,7 +150,7 @@ func (r Request) line() Line {
 	if r.Earlier != nil {
 		return r.Earlier.Line
 	}
-	return Line{Standards: r.Standards, Of: []int{}, A: []float64{}}
+	return Line{Standards: r.Standards, Of: []int{}, A: []float64{}, Scatter: r.Scatter}
 }
 
 // sorted are the concentrations of the standards, the lowest first.
@@ -252,6 +252,9 @@ func (a *account) doubts(part int) []verdict.Verdict {
 		if minutes := a.Thresholds.Of(photometry.RuleBlank); read.age.Minutes() > minutes {
 			list = append(list, photometry.RuleBlank.Says(verdict.Look, nil,
 				"Read %s minutes after the blank was set: set it again, and read this tube again.", quantity.Digits(read.age.Minutes(), 0)))
+		}
+		if read.Text != "" {
+			list = append(list, photometry.RuleRemarked.Says(verdict.Look, nil, "Read with a remark: %s. Put it right, and read it once more.", read.Text))
 		}
 		list = append(list, a.Photometer.Strayed(photometry.Shown(*read.Quantity), a.Thresholds)...)
 	}

@@ -29,18 +29,18 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 }
 
 func (a *account) lines(id string) ([]working.Line, error) {
-	l, err := line.Fit(a.line.question(a.Unit, nil).X, a.line.A)
+	l, weightAt, err := a.line.Ordinary(a.Unit)
 	if err != nil {
 		return nil, err
 	}
 	for _, part := range a.order() {
 		switch id {
 		case figureID(part):
-			return a.unknownLines(part, l), nil
+			return a.unknownLines(part, l, weightAt), nil
 		case sampleID(part):
 			c, _ := a.concentration(part)
 			f, _ := a.factor(part)
-			return append(a.unknownLines(part, l), a.sampleLine(part, c, f)), nil
+			return append(a.unknownLines(part, l, weightAt), a.sampleLine(part, c, f)), nil
 		}
 	}
 	slope := working.Line{
@@ -48,6 +48,11 @@ func (a *account) lines(id string) ([]working.Line, error) {
 		Substituted: fmt.Sprintf(`b = \frac{%s}{%s}`, plain(l.Slope*l.Sxx), plain(l.Sxx)) + working.Unit(a.perUnit()),
 		Result:      working.Result(a.slope(), a.perUnit()),
 		From:        []string{fmt.Sprintf("%d readings that count; the band uses s = %s", l.N, plain(l.SD))},
+	}
+	if s := a.line.Scatter; s != nil {
+		slope.Formula = `b = \frac{\sum w_i (c_i - \bar{c})(A_i - \bar{A})}{\sum w_i (c_i - \bar{c})^2}`
+		slope.From = append(slope.From, fmt.Sprintf("w: 1/s², with s of %s AU and %s %% of the reading; their mean is 1, and so are the means weighted",
+			quantity.Trim(s.Floor), quantity.Trim(s.Part)))
 	}
 	switch id {
 	case "slope":
@@ -78,7 +83,7 @@ func plain(x float64) string {
 }
 
 // unknownLines show how an unknown was read.
-func (a *account) unknownLines(part int, l line.Line) []working.Line {
+func (a *account) unknownLines(part int, l line.Line, weightAt func(float64) float64) []working.Line {
 	var terms []string
 	mean := 0.0
 	for _, read := range a.reads[part] {
@@ -92,6 +97,20 @@ func (a *account) unknownLines(part int, l line.Line) []working.Line {
 	if a.Earlier != nil {
 		shared = fmt.Sprintf("line of run %d: %s", a.Earlier.Number, a.says())
 	}
+	spread := working.Line{
+		Title: "Standard error by the scatter", Symbol: "s(c_0)",
+		Formula: `s(c_0) = \frac{s}{b} \sqrt{\frac{1}{m} + \frac{1}{n} + \frac{(A_0 - \bar{A})^2}{b^2 \sum (c_i - \bar{c})^2}}`,
+		Substituted: fmt.Sprintf(`s(c_0) = \frac{%s}{%s} \sqrt{\frac{1}{%d} + \frac{1}{%d} + \frac{%s^2}{%s^2 \times %s}}`,
+			plain(l.SD), plain(l.Slope), m, l.N, plain(d), plain(l.Slope), plain(l.Sxx)) + working.Unit(a.Unit),
+		Result: working.Digits(found.SE) + " " + a.Unit, From: []string{"what the standards share comes on top, by its sources"},
+	}
+	if a.line.Scatter != nil {
+		w := weightAt(mean)
+		spread.Formula = `s(c_0) = \frac{s}{b} \sqrt{\frac{1}{m\,w_0} + \frac{1}{n} + \frac{(A_0 - \bar{A})^2}{b^2 \sum w_i (c_i - \bar{c})^2}}`
+		spread.Substituted = fmt.Sprintf(`s(c_0) = \frac{%s}{%s} \sqrt{\frac{1}{%d \times %s} + \frac{1}{%d} + \frac{%s^2}{%s^2 \times %s}}`,
+			plain(l.SD), plain(l.Slope), m, plain(w), l.N, plain(d), plain(l.Slope), plain(l.Sxx)) + working.Unit(a.Unit)
+		spread.From = append(spread.From, "w₀: the weight of this reading")
+	}
 	return []working.Line{
 		{
 			Title: "Absorbance of " + run.LowerFirst(a.vessel(part)), Symbol: "A_0", Formula: `A_0 = \frac{\sum A_i}{m}`,
@@ -103,13 +122,7 @@ func (a *account) unknownLines(part int, l line.Line) []working.Line {
 			Substituted: fmt.Sprintf(`c_0 = \frac{%s - %s}{%s}`, plain(mean), plain(l.Intercept), plain(l.Slope)) + working.Unit(a.Unit),
 			Result:      working.Digits(found.X) + " " + a.Unit, From: []string{shared},
 		},
-		{
-			Title: "Standard error by the scatter", Symbol: "s(c_0)",
-			Formula: `s(c_0) = \frac{s}{b} \sqrt{\frac{1}{m} + \frac{1}{n} + \frac{(A_0 - \bar{A})^2}{b^2 \sum (c_i - \bar{c})^2}}`,
-			Substituted: fmt.Sprintf(`s(c_0) = \frac{%s}{%s} \sqrt{\frac{1}{%d} + \frac{1}{%d} + \frac{%s^2}{%s^2 \times %s}}`,
-				plain(l.SD), plain(l.Slope), m, l.N, plain(d), plain(l.Slope), plain(l.Sxx)) + working.Unit(a.Unit),
-			Result: working.Digits(found.SE) + " " + a.Unit, From: []string{"what the standards share comes on top, by its sources"},
-		},
+		spread,
 	}
 }
 

@@ -44,7 +44,7 @@ func (r Request) Check(f fact.Fact) error {
 	var p verdict.Problems
 	switch f.Kind {
 	case KindCell, KindBlank, KindRead:
-		f.Only(&p, "quantity", "spread", "beside")
+		f.Only(&p, "quantity", "spread", "beside", "text")
 		photometry.CheckShown(f.Quantity, &p)
 		photometry.CheckSet(f.Beside, r.Wavelength, &p)
 		if f.Kind == KindRead && f.Part >= len(r.Standards)+len(r.Unknowns) || f.Kind == KindCell && f.Part >= r.Cells {

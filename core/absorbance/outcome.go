@@ -79,16 +79,19 @@ type View struct {
 	Wavelength float64  `json:"wavelength"`
 	Vessels    []Vessel `json:"vessels"`
 	// Line is the one that counts; nil before there is one, and Not says why.
-	Line     *photometry.Model `json:"line,omitempty"`
-	Zero     *photometry.Model `json:"zero,omitempty"`
-	General  *photometry.Model `json:"general,omitempty"`
-	Says     string            `json:"says"` // the line as an equation
-	Not      string            `json:"not"`
-	Band     []BandPoint       `json:"band"`
-	Best     Best              `json:"best"`
-	Limits   string            `json:"limits"` // of detection and quantification
-	Blanks   []Reading         `json:"blanks"`
-	Verdicts []verdict.Verdict `json:"verdicts"`
+	Line    *photometry.Model `json:"line,omitempty"`
+	Zero    *photometry.Model `json:"zero,omitempty"`
+	General *photometry.Model `json:"general,omitempty"`
+	Says    string            `json:"says"` // the line as an equation
+	Not     string            `json:"not"`
+	// Before is the line that readings are expected by, Predicted what they will be in words; none once there is a line.
+	Before    *Before           `json:"before,omitempty"`
+	Predicted string            `json:"predicted"`
+	Band      []BandPoint       `json:"band"`
+	Best      Best              `json:"best"`
+	Limits    string            `json:"limits"` // of detection and quantification
+	Blanks    []Reading         `json:"blanks"`
+	Verdicts  []verdict.Verdict `json:"verdicts"`
 }
 
 func (a *account) outcome() run.Outcome {
@@ -170,10 +173,30 @@ func (a *account) view() View {
 			v.Band = append(v.Band, BandPoint{c, y, half})
 		}
 	}
+	if v.Line == nil && a.Before != nil {
+		v.Before, v.Predicted = a.Before, a.predicted()
+	}
 	for _, part := range a.order() {
 		v.Vessels = append(v.Vessels, a.vesselView(part))
 	}
 	return v
+}
+
+// at is about what a concentration will be read as, AU.
+func (b Before) at(c float64) float64 { return b.Intercept + b.Slope*c }
+
+// predicted says what the standards will read, and whether they suit the photometer.
+func (a *account) predicted() string {
+	sorted, band := a.sorted(), a.Thresholds.Of(photometry.RuleBand)
+	low, high := a.Before.at(sorted[0]), a.Before.at(sorted[len(sorted)-1])
+	says := fmt.Sprintf("As in run %d, they will read about %s to %s AU.", a.Before.Number, quantity.Digits(low, 2), quantity.Digits(high, 2))
+	switch {
+	case high > band:
+		says += fmt.Sprintf(" The strongest is above %g: take a shorter path, or a weaker rack.", band)
+	case high < band/4:
+		says += fmt.Sprintf(" All are below %g: take a longer path, or a stronger rack.", band/4)
+	}
+	return says
 }
 
 // says writes the line as an equation.
@@ -185,8 +208,12 @@ func (a *account) says() string {
 	if l.Intercept < 0 {
 		sign = "−"
 	}
-	return fmt.Sprintf("A = %s·c %s %s with c in %s; R² %s, residual SD %s", slope, sign, intercept, a.Unit,
-		photometry.SayR2(l.R2), quantity.Digits(l.SD, 4))
+	weighted := ""
+	if a.answer.Weighted {
+		weighted = "; each reading weighs by its scatter"
+	}
+	return fmt.Sprintf("A = %s·c %s %s with c in %s; R² %s, residual SD %s%s", slope, sign, intercept, a.Unit,
+		photometry.SayR2(l.R2), quantity.Digits(l.SD, 4), weighted)
 }
 
 func shownReading(r reading) Reading {
@@ -245,12 +272,16 @@ func (a *account) readUnknown(v *Vessel) {
 		return quantity.Digits(i.From, digits) + " to " + quantity.Digits(i.To, digits) + " " + a.Unit
 	}
 	taken := figure.New("", "", a.Unit, c).String()
-	v.Schools = append(v.Schools, School{"line with intercept, all that adds to it", taken, true})
+	by := "line with intercept"
+	if a.answer.Weighted {
+		by = "weighted line with intercept"
+	}
+	v.Schools = append(v.Schools, School{by + ", all that adds to it", taken, true})
 	if found.Fieller != nil {
-		v.Schools = append(v.Schools, School{"line with intercept, its scatter alone (Fieller)", between(*found.Fieller), false})
+		v.Schools = append(v.Schools, School{by + ", its scatter alone (Fieller)", between(*found.Fieller), false})
 	}
 	v.Schools = append(v.Schools,
-		School{"line with intercept, its scatter alone (first order)", between(found.FirstOrder), false},
+		School{by + ", its scatter alone (first order)", between(found.FirstOrder), false},
 		School{"slope through zero alone", quantity.Digits(found.BySlope, digits) + " " + a.Unit, false})
 	if a.answer.General != nil {
 		v.Schools = append(v.Schools, School{

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"time"
 
+	"vialbench/core/line"
 	"vialbench/core/photometry"
 	"vialbench/core/run"
 	"vialbench/core/uncertain"
@@ -45,6 +46,8 @@ type Line struct {
 	Of []int     `json:"of"`
 	A  []float64 `json:"a"`
 	At time.Time `json:"at"`
+	// Scatter says how the readings scatter where they do not do so alike.
+	Scatter *photometry.Scatter `json:"scatter,omitempty"`
 }
 
 // Earlier is the line of an earlier run.
@@ -52,6 +55,14 @@ type Earlier struct {
 	Run    string `json:"run"`
 	Number int64  `json:"number"`
 	Line   Line   `json:"line"`
+}
+
+// Before is a line of an earlier run of the same substance at the same wavelength, as it would be through the path of this one:
+// about what will be read. The intercept is AU, the slope AU per unit of concentration.
+type Before struct {
+	Number    int64   `json:"number"` // of its run
+	Slope     float64 `json:"slope"`
+	Intercept float64 `json:"intercept"`
 }
 
 // Request is a line as it is planned.
@@ -63,6 +74,8 @@ type Request struct {
 	// Earlier is the line that is read from instead of standards; nil where they are read first.
 	Earlier  *Earlier  `json:"earlier,omitempty"`
 	Unknowns []Unknown `json:"unknowns"`
+	// Before is what the readings are expected by; nil where nothing like it was measured before.
+	Before *Before `json:"before,omitempty"`
 	// Wavelength in nm, Path through a cell in mm.
 	Wavelength float64 `json:"wavelength"`
 	Path       float64 `json:"path"`
@@ -71,6 +84,8 @@ type Request struct {
 	// Cells that are used in turn, Replicates of every reading.
 	Cells      int `json:"cells"`
 	Replicates int `json:"replicates"`
+	// Scatter says how the readings of the line scatter; nil where all do so alike.
+	Scatter *photometry.Scatter `json:"scatter,omitempty"`
 	// Guess reports whether each unknown is estimated by eye before it is read.
 	Guess      bool               `json:"guess,omitempty"`
 	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
@@ -114,6 +129,9 @@ func (r Request) check() error {
 	}
 	if r.Earlier == nil {
 		r.checkStandards(&p)
+	}
+	if r.Scatter != nil {
+		r.Scatter.Check("/scatter", &p)
 	}
 	r.checkUnknowns(&p)
 	return p.OrNil()
@@ -299,7 +317,8 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 }
 
 func (l Line) same(other Line) bool {
-	return l.At.Equal(other.At) && slices.Equal(l.A, other.A) && slices.Equal(l.Of, other.Of) &&
+	alike := l.Scatter == nil && other.Scatter == nil || l.Scatter != nil && other.Scatter != nil && *l.Scatter == *other.Scatter
+	return alike && l.At.Equal(other.At) && slices.Equal(l.A, other.A) && slices.Equal(l.Of, other.Of) &&
 		slices.EqualFunc(l.Standards, other.Standards, func(a, b Standard) bool {
 			return a.Concentration.Value == b.Concentration.Value && a.Concentration.U() == b.Concentration.U()
 		})
@@ -307,13 +326,18 @@ func (l Line) same(other Line) bool {
 
 // question is what the line is fitted to.
 func (l Line) question(unit string, t verdict.Thresholds) photometry.Question {
-	q := photometry.Question{Y: l.A, Unit: unit, Thresholds: t}
+	q := photometry.Question{Y: l.A, Unit: unit, Thresholds: t, Scatter: l.Scatter}
 	for _, k := range l.Of {
 		s := l.Standards[k]
 		q.X, q.Names = append(q.X, s.Concentration.Value), append(q.Names, run.UpperFirst(s.name(unit)))
 	}
 	q.XCovariance = photometry.Covariance(l.concentrations(), l.Of)
 	return q
+}
+
+// Ordinary is the line that counts of what was read, as [photometry.Question.Ordinary] has it.
+func (l Line) Ordinary(unit string) (line.Line, func(absorbance float64) float64, error) {
+	return l.question(unit, nil).Ordinary()
 }
 
 func (l Line) concentrations() []uncertain.Number {

@@ -83,6 +83,7 @@ func (a *account) steps(verdicts []verdict.Verdict) []run.Step {
 // shows fills in what every reading of a photometer asks for.
 func (a *account) shows(s run.Step) run.Step {
 	s.Asks, s.Input, s.Label, s.Unit, s.Dimensions = true, run.InputQuantity, "Absorbance shown", "AU", shown
+	s.Remarks = photometry.Remarks()
 	s.Instrument, s.Wavelength = a.Photometer.Named(), a.Wavelength
 	s.Cautions = []string{"Wear goggles and gloves; what the reagents are decides the rest. Your local rules, the safety data sheet and licensed waste handling come first."}
 	return s
@@ -132,6 +133,9 @@ func (a *account) readStep(part int) run.Step {
 	if i := a.unknown(part); i < 0 && a.answer != nil && a.Earlier == nil {
 		y, _ := a.answer.Line.At(a.Standards[part].Concentration.Value)
 		s.Expects = quantity.Digits(y, 3) + " AU"
+	}
+	if i := a.unknown(part); i < 0 && s.Expects == "" && a.Before != nil {
+		s.Expects = quantity.Digits(a.Before.at(a.Standards[part].Concentration.Value), 2) + " AU"
 	}
 	s.Hint = "Rinse the cell with a little of it first. No bubbles, no fingerprints, the marked side to the lamp."
 	return s

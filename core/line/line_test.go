@@ -64,3 +64,46 @@ func ExampleFit() {
 	fmt.Printf("%.4f, %.7f, residuals %.8f\n", l.Slope, l.Intercept, l.SD)
 	// Output: 0.1172, 0.0036667, residuals 0.00187972
 }
+
+// Fluorescence, weighted by the standard deviations of the standards: J. N. Miller and J. C. Miller, Statistics and Chemometrics for
+// Analytical Chemistry, example 5.10.1, from memory (0.0738 and 0.0091 in print); gonum as a second opinion.
+func TestWeighted(t *testing.T) {
+	x, y := []float64{0, 2, 4, 6, 8, 10}, []float64{0.009, 0.158, 0.301, 0.472, 0.577, 0.739}
+	var w []float64
+	for _, s := range []float64{0.001, 0.004, 0.010, 0.013, 0.017, 0.022} {
+		w = append(w, 1/(s*s))
+	}
+	even, by := line.Even(w)
+	sum := 0.0
+	for i := range even {
+		sum += even[i]
+		if math.Abs(even[i]/(by*w[i])-1) > 1e-15 {
+			t.Errorf("weight %d: %g, want %g times %g", i, even[i], by, w[i])
+		}
+	}
+	if math.Abs(sum-6) > 1e-12 {
+		t.Errorf("the weights add up to %g", sum)
+	}
+	l, err := line.FitWeighted(x, y, even)
+	if err != nil || math.Abs(l.Slope-0.0738) > 5e-5 || math.Abs(l.Intercept-0.0091) > 5e-5 {
+		t.Errorf("%+v, %v", l, err)
+	}
+	if a, b := stat.LinearRegression(x, y, w, false); math.Abs(a-l.Intercept) > 1e-12 || math.Abs(b-l.Slope) > 1e-12 {
+		t.Errorf("gonum has %g + %g x", a, b)
+	}
+	rss := 0.0
+	for i := range x {
+		rss += even[i] * (y[i] - l.At(x[i])) * (y[i] - l.At(x[i]))
+	}
+	if math.Abs(l.SD-math.Sqrt(rss/4)) > 1e-12 {
+		t.Errorf("SD %g, want %g", l.SD, math.Sqrt(rss/4))
+	}
+	plain, _ := line.Fit(x, y)
+	alike, err := line.FitWeighted(x, y, []float64{1, 1, 1, 1, 1, 1})
+	if err != nil || plain != alike || math.Abs(plain.Slope-0.0725) > 5e-5 || math.Abs(plain.Intercept-0.0133) > 5e-5 {
+		t.Errorf("%+v, %+v", plain, alike)
+	}
+	if _, err := line.FitWeighted(x, y, []float64{1}); err == nil {
+		t.Error("one weight for six points")
+	}
+}

@@ -69,7 +69,7 @@ func Additions(q AdditionsQuestion) (AdditionsAnswer, error) {
 	if err != nil || !(l.Slope > 0) {
 		return answer, verdict.Problems{{Field: "/a", Reason: "the absorbance does not rise with what is added: nothing can be found from it"}}
 	}
-	f := fit{Question{X: answer.X, Y: answer.Y, Unit: q.Unit, Thresholds: q.Thresholds}, l}
+	f := fit{Question: Question{X: answer.X, Y: answer.Y, Unit: q.Unit, Thresholds: q.Thresholds}, line: l}
 	answer.Line = f.withIntercept()
 	mean := l.At(l.MeanX)
 	answer.C = l.Intercept / l.Slope * to / q.Sample

@@ -5,11 +5,15 @@ import (
 
 	"gonum.org/v1/gonum/stat/distuv"
 
-	"vialbench/core/line"
 	"vialbench/core/quantity"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 )
+
+// Remarks are what is often seen when a cell is read (common practice).
+func Remarks() []string {
+	return []string{"a bubble", "a fingerprint", "cloudy", "a frosted side in the beam"}
+}
 
 // Absorbance of a transmittance in %: A = −lg(T/100).
 func Absorbance(percent float64) float64 { return 2 - math.Log10(percent) }
@@ -49,22 +53,23 @@ func CheckShown(q *quantity.Quantity, p *verdict.Problems) {
 // Carry returns the concentration of an unknown with all that adds to it: the scatter of the readings, with the degrees
 // of freedom of the line, and what its standards share with one another, like the error of their stock.
 //
-//	c₀ = (A₀ − a)/b,   ∂c₀/∂cᵢ = 1/n − (c₀ − c̄)·(rᵢ − b·(cᵢ − c̄)) / (b·S(cc))
+//	c₀ = (A₀ − a)/b,   ∂c₀/∂cᵢ = wᵢ·(1/n − (c₀ − c̄)·(rᵢ − b·(cᵢ − c̄)) / (b·S(cc)))
 //
-// with rᵢ the residual. of names the standard of every reading by its place in standards. What belongs to one standard
+// with rᵢ the residual and wᵢ the weight. of names the standard of every reading by its place in standards. What belongs to one standard
 // alone, like the filling of its flask, is in the scatter already where each was read once; read more often, its readings share
 // it, and it is added.
 func (q Question) Carry(found Found, standards []uncertain.Number, of []int, id string) (uncertain.Number, error) {
-	l, err := line.Fit(q.X, q.Y)
+	f, err := q.fit()
 	if err != nil {
 		return uncertain.Number{}, err
 	}
+	l := f.line
 	slopes := make([]float64, len(standards)) // ∂c₀/∂c of each standard
 	often := false
 	for i, k := range of {
 		db := (q.Y[i] - l.At(q.X[i]) - l.Slope*(q.X[i]-l.MeanX)) / l.Sxx
 		often = often || slopes[k] != 0
-		slopes[k] += 1/float64(l.N) - (found.X-l.MeanX)*db/l.Slope
+		slopes[k] += f.weight(i) * (1/float64(l.N) - (found.X-l.MeanX)*db/l.Slope)
 	}
 	holders := map[string]int{}
 	for k, s := range standards {

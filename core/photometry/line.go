@@ -21,6 +21,8 @@ type Question struct {
 	Y []float64 `json:"y"`
 	// XCovariance of the concentrations, a row for each reading; none where they count as exact.
 	XCovariance [][]float64 `json:"xCovariance,omitempty"`
+	// Scatter says how far readings scatter where they do not all do so alike; nil where they do.
+	Scatter *Scatter `json:"scatter,omitempty"`
 	// Names say what was read, one for each reading, like “tube 3”; none where their places in the list do.
 	Names      []string           `json:"names,omitempty"`
 	Unknowns   []Unknown          `json:"unknowns,omitempty"`
@@ -71,6 +73,10 @@ type Answer struct {
 	// Curvature is of a quadratic term, LackOfFit of the readings of one concentration against the line; nil where too few.
 	Curvature *Test `json:"curvature,omitempty"`
 	LackOfFit *Test `json:"lackOfFit,omitempty"`
+	// Grows is of squared residuals that grow with the concentration, its F a χ² (DF2 is 0); nil where too few. Weighted reports whether the readings weigh by
+	// the scatter that was stated.
+	Grows    *Test `json:"grows,omitempty"`
+	Weighted bool  `json:"weighted"`
 	// Detection and Quantification are limits, as concentrations.
 	Detection      float64           `json:"detection"`
 	Quantification float64           `json:"quantification"`
@@ -91,22 +97,22 @@ func Fit(q Question) (Answer, error) {
 	if err := q.check(); err != nil {
 		return Answer{}, err
 	}
-	l, err := line.Fit(q.X, q.Y)
+	f, err := q.fit()
 	if err != nil {
 		return Answer{}, verdict.Problems{{Field: "/x", Reason: err.Error()}}
 	}
-	if l.Slope == 0 {
+	if f.line.Slope == 0 {
 		return Answer{}, verdict.Problems{{Field: "/y", Reason: "the absorbances do not follow the concentrations at all"}}
 	}
-	f := fit{q, l}
-	a := Answer{Line: f.withIntercept(), ThroughZero: f.throughZero(), Points: f.points(), Unknowns: []Found{}, Verdicts: []verdict.Verdict{}}
+	a := Answer{Weighted: q.Scatter != nil, Line: f.withIntercept(), ThroughZero: f.throughZero(), Points: f.points(), Unknowns: []Found{}, Verdicts: []verdict.Verdict{}}
 	student := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: float64(a.Line.DF)}
 	a.T = student.Quantile(0.975)
 	if a.Line.InterceptSE > 0 {
 		a.InterceptP = 2 * student.Survival(math.Abs(a.Line.Intercept)/a.Line.InterceptSE)
 	}
-	a.Curvature, a.LackOfFit = f.curvature(), f.lackOfFit()
-	a.Detection, a.Quantification = 3.3*a.Line.SD/math.Abs(a.Line.Slope), 10*a.Line.SD/math.Abs(a.Line.Slope)
+	a.Curvature, a.LackOfFit, a.Grows = f.curvature(), f.lackOfFit(), f.grows()
+	near := a.Line.SD / math.Sqrt(f.weightAt(0)) / math.Abs(a.Line.Slope) // the scatter where there is nothing
+	a.Detection, a.Quantification = 3.3*near, 10*near
 	if len(q.XCovariance) > 0 {
 		if a.General, err = f.general(); err != nil {
 			return a, err
@@ -144,6 +150,9 @@ func (q Question) check() error {
 	}
 	if len(q.XCovariance) > 0 {
 		q.checkCovariance(&p)
+	}
+	if q.Scatter != nil {
+		q.Scatter.Check("/scatter", &p)
 	}
 	if len(q.Unknowns) > mostUnknowns {
 		p.Add("/unknowns", "at most %d unknowns are read from one line", mostUnknowns)
@@ -191,10 +200,28 @@ func (q Question) checkCovariance(p *verdict.Problems) {
 	}
 }
 
-// fit is a question with its ordinary line.
+// fit is a question with its line: the ordinary one, or that of readings which weigh by their scatter.
 type fit struct {
 	Question
 	line line.Line
+	// weights of the readings, of which the mean is 1 (by was what they were multiplied by); nil where all weigh alike.
+	weights []float64
+	by      float64
+}
+
+func (f fit) weight(i int) float64 {
+	if f.weights == nil {
+		return 1
+	}
+	return f.weights[i]
+}
+
+// weightAt is the weight of a reading of an absorbance.
+func (f fit) weightAt(y float64) float64 {
+	if f.weights == nil {
+		return 1
+	}
+	return f.by * f.Scatter.weight(y)
 }
 
 func (f fit) withIntercept() Model {
@@ -205,8 +232,8 @@ func (f fit) withIntercept() Model {
 	}
 	mean := l.At(l.MeanX)
 	tss := 0.0
-	for _, y := range f.Y {
-		tss += (y - mean) * (y - mean)
+	for i, y := range f.Y {
+		tss += f.weight(i) * (y - mean) * (y - mean)
 	}
 	m.R2 = 1 - l.SD*l.SD*float64(m.DF)/tss
 	if tss == 0 {
@@ -219,14 +246,14 @@ func (f fit) withIntercept() Model {
 func (f fit) throughZero() Model {
 	sxx, sxy, syy := 0.0, 0.0, 0.0
 	for i, x := range f.X {
-		sxx += x * x
-		sxy += x * f.Y[i]
-		syy += f.Y[i] * f.Y[i]
+		sxx += f.weight(i) * x * x
+		sxy += f.weight(i) * x * f.Y[i]
+		syy += f.weight(i) * f.Y[i] * f.Y[i]
 	}
 	m := Model{Slope: sxy / sxx, DF: len(f.X) - 1}
 	rss := 0.0
 	for i, x := range f.X {
-		rss += (f.Y[i] - m.Slope*x) * (f.Y[i] - m.Slope*x)
+		rss += f.weight(i) * (f.Y[i] - m.Slope*x) * (f.Y[i] - m.Slope*x)
 	}
 	m.SD = math.Sqrt(rss / float64(m.DF))
 	m.SlopeSE = m.SD / math.Sqrt(sxx)
@@ -241,9 +268,10 @@ func (f fit) points() []Point {
 	rss := f.line.SD * f.line.SD * (n - 2)
 	list := make([]Point, len(f.X))
 	for i, x := range f.X {
-		p := Point{Residual: f.Y[i] - f.line.At(x), Leverage: 1/n + (x-f.line.MeanX)*(x-f.line.MeanX)/f.line.Sxx}
-		if rest := rss - p.Residual*p.Residual/(1-p.Leverage); n > 3 && p.Leverage < 1-1e-12 && rest > 0 {
-			p.Studentised = p.Residual / math.Sqrt(rest/(n-3)*(1-p.Leverage))
+		w := f.weight(i)
+		p := Point{Residual: f.Y[i] - f.line.At(x), Leverage: w * (1/n + (x-f.line.MeanX)*(x-f.line.MeanX)/f.line.Sxx)}
+		if rest := rss - w*p.Residual*p.Residual/(1-p.Leverage); n > 3 && p.Leverage < 1-1e-12 && rest > 0 {
+			p.Studentised = p.Residual * math.Sqrt(w/(rest/(n-3)*(1-p.Leverage)))
 		}
 		list[i] = p
 	}
@@ -257,17 +285,19 @@ func (f fit) curvature() *Test {
 		return nil
 	}
 	scale := slices.Max(f.X)
-	design := mat.NewDense(n, 3, nil)
+	design, right := mat.NewDense(n, 3, nil), mat.NewVecDense(n, nil)
 	for i, x := range f.X {
-		design.SetRow(i, []float64{1, x / scale, x * x / (scale * scale)})
+		root := math.Sqrt(f.weight(i))
+		design.SetRow(i, []float64{root, root * x / scale, root * x * x / (scale * scale)})
+		right.SetVec(i, root*f.Y[i])
 	}
 	var coefficients mat.VecDense
-	if err := coefficients.SolveVec(design, mat.NewVecDense(n, slices.Clone(f.Y))); err != nil {
+	if err := coefficients.SolveVec(design, right); err != nil {
 		return nil
 	}
 	rss := 0.0
 	for i := range f.X {
-		r := f.Y[i] - mat.Dot(design.RowView(i), &coefficients)
+		r := right.AtVec(i) - mat.Dot(design.RowView(i), &coefficients)
 		rss += r * r
 	}
 	straight := f.line.SD * f.line.SD * float64(n-2)
@@ -291,14 +321,12 @@ func (f fit) lackOfFit() *Test {
 		return nil
 	}
 	pure := 0.0
-	for _, ys := range groups {
+	for i, x := range f.X {
 		mean := 0.0
-		for _, y := range ys {
-			mean += y / float64(len(ys))
+		for _, y := range groups[x] {
+			mean += y / float64(len(groups[x]))
 		}
-		for _, y := range ys {
-			pure += (y - mean) * (y - mean)
-		}
+		pure += f.weight(i) * (f.Y[i] - mean) * (f.Y[i] - mean)
 	}
 	all := f.line.SD * f.line.SD * float64(n-2)
 	return test(all-pure, k-2, pure, n-k)
@@ -343,6 +371,10 @@ func (f fit) judge(a *Answer) {
 	}
 	if a.LackOfFit != nil && 100*a.LackOfFit.P < of(RuleLack) {
 		add(RuleLack, verdict.Look, "The standards lie further from the line than their readings scatter; chance alone does that in %s %% of cases.", percent(a.LackOfFit.P))
+	}
+	if a.Grows != nil && 100*a.Grows.P < of(RuleGrows) && f.Scatter == nil {
+		add(RuleGrows, verdict.Look, "Strong solutions scatter more than weak ones; chance alone does that in %s %% of cases. Let the readings weigh by their scatter.",
+			percent(a.Grows.P))
 	}
 	for i, p := range a.Points {
 		chance := f.chance(p)

@@ -85,12 +85,21 @@ var (
 		ID: "AB-20", Title: "Stray light", Threshold: 1, Unit: "% of the reading", Min: 0.1, Max: 10,
 		Why: "Light that goes past the cell is counted as if it had come through: a strong solution reads too low, and a line bends.", Source: "common practice",
 	}
+	RuleGrows = verdict.Rule{
+		ID: "AB-21", Title: "Scatter that grows", Threshold: 1, Unit: "% chance", Min: 0.01, Max: 10,
+		Why:    "Where strong solutions scatter more, they pull the line about and the weak end is worth less than it could be: let each weigh by its scatter.",
+		Source: "T. S. Breusch and A. R. Pagan, Econometrica 47 (1979) 1287, from memory",
+	}
+	RuleRemarked = verdict.Rule{
+		ID: "AB-22", Title: "A reading with a remark",
+		Why: "What takes out light besides the solution is read as more of it: put it right, and read again.", Source: "common practice",
+	}
 )
 
 // Rules lists them.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RulePoints, RuleR2, RuleGood, RuleIntercept, RuleCurved, RuleDoubtful, RuleInside, RuleBand, RuleLack, RuleBlank, RuleErrors,
-		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray,
+		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray, RuleGrows, RuleRemarked,
 	}
 }

@@ -55,6 +55,7 @@ func (f fit) find(u Unknown, a Answer) Found {
 		found.BySlope = found.Mean / a.ThroughZero.Slope
 	}
 	d := found.Mean - l.At(l.MeanX)
+	m *= f.weightAt(l.At(l.MeanX) + d) // of readings of weight 1
 	of := 1/m + 1/float64(l.N)
 	found.SE = math.Abs(l.SD/l.Slope) * math.Sqrt(of+d*d/(l.Slope*l.Slope*l.Sxx))
 	found.FirstOrder = Interval{found.X - a.T*found.SE, found.X + a.T*found.SE}
@@ -121,7 +122,7 @@ func (f fit) general() (*Model, error) {
 	}
 	own := mat.NewSymDense(n, nil)
 	for i := range n {
-		own.SetSym(i, i, scatter)
+		own.SetSym(i, i, scatter/f.weight(i))
 	}
 	return f.york(own)
 }

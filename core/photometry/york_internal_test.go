@@ -28,7 +28,7 @@ func TestYork(t *testing.T) {
 		q.XCovariance = append(q.XCovariance, row)
 		own.SetSym(i, i, 1/wy[i])
 	}
-	m, err := fit{q, l}.york(own)
+	m, err := fit{Question: q, line: l}.york(own)
 	if err != nil {
 		t.Fatal(err)
 	}

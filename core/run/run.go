@@ -208,6 +208,8 @@ type Step struct {
 	Wavelength float64 `json:"wavelength,omitempty"`
 	// Molar is what is in its cell as calculated, mol/L: a stand-in photometer is told that. Nil where it is not known.
 	Molar *float64 `json:"molar,omitempty"`
+	// Remarks are what may be said of the reading beside it, each as it goes on record.
+	Remarks []string `json:"remarks,omitempty"`
 	// Scale is where the scale ends that is read, in mL; 0 when none is.
 	Scale   float64          `json:"scale,omitempty"`
 	Options []verdict.Choice `json:"options,omitempty"`

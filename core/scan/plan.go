@@ -157,7 +157,7 @@ func (r Request) Check(f fact.Fact) error {
 	var p verdict.Problems
 	switch f.Kind {
 	case KindRead:
-		f.Only(&p, "quantity", "spread", "beside")
+		f.Only(&p, "quantity", "spread", "beside", "text")
 		photometry.CheckShown(f.Quantity, &p)
 		if f.Part >= len(r.Wavelengths) {
 			p.Add("/part", "there is no such wavelength in this plan")
@@ -320,7 +320,7 @@ func (a *account) steps() []run.Step {
 		}
 		list = append(list, run.Step{
 			ID: stepOf(part), Part: part, Kind: KindRead, Asks: true, Input: run.InputQuantity,
-			Label: "Absorbance shown", Unit: "AU", Dimensions: shown, Instrument: a.Photometer.Named(), Wavelength: x,
+			Label: "Absorbance shown", Unit: "AU", Dimensions: shown, Instrument: a.Photometer.Named(), Wavelength: x, Remarks: photometry.Remarks(),
 			Title:    fmt.Sprintf("%g nm: set zero with the blank, then read the cell", x),
 			Hint:     "The blank is set again at every wavelength: lamp and detector differ from one to the next.",
 			Cautions: []string{"Wear goggles and gloves. Your local rules, the safety data sheet and licensed waste handling come first."},

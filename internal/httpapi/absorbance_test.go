@@ -150,7 +150,33 @@ func TestQuestionsOfALine(t *testing.T) {
 	if status, got := ask(func(object) {}); status != 200 || got["plan"].(object)["design"].(object)["request"].(object)["unit"] != "mg/L P" {
 		t.Errorf("%d %v", status, got)
 	}
+	// The line of the rack is what the same substance is expected by, through half the path with half its slope.
+	request := func(change func(q object)) object {
+		t.Helper()
+		status, got := ask(change)
+		if status != 200 {
+			t.Fatalf("%d %v", status, got)
+		}
+		return got["plan"].(object)["design"].(object)["request"].(object)
+	}
+	blue := func(q object) { q["substance"] = "phosphate AS molybdate blue" }
+	before, _ := request(blue)["before"].(object)
+	half, _ := request(func(q object) { blue(q); q["path"] = 5 })["before"].(object)
+	if before == nil || half == nil || before["number"] != 32.0 || math.Abs(before["slope"].(float64)-0.729) > 0.001 ||
+		math.Abs(half["slope"].(float64)*2-before["slope"].(float64)) > 1e-12 || half["intercept"] != before["intercept"] {
+		t.Errorf("%v, %v", before, half)
+	}
+	if other := request(func(q object) { blue(q); q["wavelength"] = 700 })["before"]; other != nil {
+		t.Errorf("at another wavelength: %v", other)
+	}
+	scatter := request(func(q object) { q["scatter"] = object{"floor": "0,002", "part": 3} })["scatter"].(object)
+	if scatter["floor"] != 0.002 || scatter["part"] != 3.0 {
+		t.Errorf("%v", scatter)
+	}
 	for want, change := range map[string]func(q object){
+		"/scatter/floor the scatter of a reading of nothing is from 0.00001 to 0.1 AU: about its last digit": func(q object) {
+			q["scatter"] = object{"floor": 3, "part": 3}
+		},
 		"/bottles/1 Disodium EDTA dihydrate, 0.0100 mol/L is told in mol/L, the line in mg/L P: take standards of one rack": func(q object) {
 			q["bottles"] = []any{tubes[10], tubes[2], tubes[12]}
 		},

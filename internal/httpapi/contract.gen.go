@@ -732,11 +732,14 @@ type AbsorbanceQuestion struct {
 	Photometer *string `json:"photometer,omitempty"`
 
 	// Replicates A number, or the text that a person typed for it; an empty text states none.
-	Replicates Typed    `json:"replicates"`
-	Substance  string   `json:"substance"`
-	Typed      *[]Typed `json:"typed,omitempty"`
-	Unit       *string  `json:"unit,omitempty"`
-	Unknowns   []struct {
+	Replicates Typed `json:"replicates"`
+
+	// Scatter how readings scatter that do not all do so alike
+	Scatter   *Scatter `json:"scatter,omitempty"`
+	Substance string   `json:"substance"`
+	Typed     *[]Typed `json:"typed,omitempty"`
+	Unit      *string  `json:"unit,omitempty"`
+	Unknowns  []struct {
 		Bottle *string `json:"bottle,omitempty"`
 
 		// Diluted A number, or the text that a person typed for it; an empty text states none.
@@ -764,7 +767,9 @@ type AbsorbanceReading struct {
 
 // AbsorbanceRequest defines model for AbsorbanceRequest.
 type AbsorbanceRequest struct {
-	Cells   int `json:"cells"`
+	// Before a line of an earlier run of the same substance at the same wavelength, through the path of this one
+	Before  *LineBefore `json:"before,omitempty"`
+	Cells   int         `json:"cells"`
 	Earlier *struct {
 		Line   *map[string]interface{} `json:"line,omitempty"`
 		Number int64                   `json:"number"`
@@ -774,6 +779,7 @@ type AbsorbanceRequest struct {
 	Path       float64                   `json:"path"`
 	Photometer *Photometer               `json:"photometer,omitempty"`
 	Replicates int                       `json:"replicates"`
+	Scatter    *StatedScatter            `json:"scatter,omitempty"`
 	Standards  *[]map[string]interface{} `json:"standards"`
 	Substance  string                    `json:"substance"`
 	Thresholds *Thresholds               `json:"thresholds,omitempty"`
@@ -2058,6 +2064,7 @@ type LineAnswer struct {
 	Curvature  *LineTest  `json:"curvature,omitempty"`
 	Detection  float64    `json:"detection"`
 	General    *LineModel `json:"general,omitempty"`
+	Grows      *LineTest  `json:"grows,omitempty"`
 	InterceptP float64    `json:"interceptP"`
 	LackOfFit  *LineTest  `json:"lackOfFit,omitempty"`
 	Line       LineModel  `json:"line"`
@@ -2083,7 +2090,13 @@ type LineAnswer struct {
 		X          float64   `json:"x"`
 	} `json:"unknowns"`
 	Verdicts []Verdict `json:"verdicts"`
+
+	// Weighted whether the readings weigh by the scatter that was stated
+	Weighted *bool `json:"weighted,omitempty"`
 }
+
+// LineBefore a line of an earlier run of the same substance at the same wavelength, through the path of this one
+type LineBefore = absorbance.Before
 
 // LineModel defines model for LineModel.
 type LineModel struct {
@@ -2102,7 +2115,10 @@ type LinePiece = electrode.Piece
 
 // LineQuestion defines model for LineQuestion.
 type LineQuestion struct {
-	Names      *[]string   `json:"names,omitempty"`
+	Names *[]string `json:"names,omitempty"`
+
+	// Scatter how readings scatter that do not all do so alike
+	Scatter    *Scatter    `json:"scatter,omitempty"`
 	Thresholds *Thresholds `json:"thresholds,omitempty"`
 	Unit       *string     `json:"unit,omitempty"`
 	Unknowns   *[]struct {
@@ -2888,6 +2904,15 @@ type ScanRequest struct {
 // ScanView defines model for ScanView.
 type ScanView = scan.View
 
+// Scatter how readings scatter that do not all do so alike
+type Scatter struct {
+	// Floor A number, or the text that a person typed for it; an empty text states none.
+	Floor Typed `json:"floor"`
+
+	// Part A number, or the text that a person typed for it; an empty text states none.
+	Part Typed `json:"part"`
+}
+
 // Schedule defines model for Schedule.
 type Schedule struct {
 	Bound  int `json:"bound"`
@@ -3360,6 +3385,15 @@ type StandinState struct {
 	Drift   float64 `json:"drift"`
 	Link    string  `json:"link"`
 	Pan     float64 `json:"pan"`
+}
+
+// StatedScatter defines model for StatedScatter.
+type StatedScatter struct {
+	// Floor of a reading of nothing, AU
+	Floor float64 `json:"floor"`
+
+	// Part % of the reading
+	Part float64 `json:"part"`
 }
 
 // Statement defines model for Statement.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 
 	"vialbench/core/absorbance"
 	"vialbench/core/figure"
@@ -39,6 +40,8 @@ type absorbanceQuestion struct {
 	Cells      int               `json:"cells"`
 	Replicates int               `json:"replicates"`
 	Guess      bool              `json:"guess"`
+	// Scatter says how the readings of the line scatter; none where all do so alike.
+	Scatter *photometry.Scatter `json:"scatter"`
 	// Photometer that it is read with, by its ID; empty where that is not put on record.
 	Photometer string `json:"photometer"`
 }
@@ -57,7 +60,7 @@ func askAbsorbance(question json.RawMessage, own *owned) (run.Plan, error) {
 		return nil, err
 	}
 	r := absorbance.Request{
-		Substance: q.Substance, Unit: q.Unit, Wavelength: q.Wavelength, Path: q.Path, Cells: q.Cells, Replicates: q.Replicates, Guess: q.Guess,
+		Substance: q.Substance, Unit: q.Unit, Wavelength: q.Wavelength, Path: q.Path, Cells: q.Cells, Replicates: q.Replicates, Guess: q.Guess, Scatter: q.Scatter,
 		Standards: []absorbance.Standard{}, Unknowns: []absorbance.Unknown{}, Thresholds: own.settings.Thresholds,
 	}
 	var err error
@@ -80,8 +83,33 @@ func askAbsorbance(question json.RawMessage, own *owned) (run.Plan, error) {
 		}
 		r.Unknowns = append(r.Unknowns, unknown)
 	}
-	_, err = r.Design()
+	if _, err = r.Design(); err == nil && r.Earlier == nil {
+		err = own.before(&r)
+	}
 	return r, err
+}
+
+// before fills in the newest line of the same substance at the same wavelength.
+func (o *owned) before(r *absorbance.Request) error {
+	runs, err := o.tx.FinishedRuns(absorbance.Kind, maxPastLines)
+	if err != nil {
+		return err
+	}
+	for _, run := range runs {
+		if !strings.EqualFold(run.Plan.Title, r.Title()) {
+			continue
+		}
+		line, err := lineOf(o.tx, run)
+		if err != nil || line == nil {
+			return err
+		}
+		was := line.plan
+		if fitted, _, err := line.line.Ordinary(was.Unit); err == nil && was.Unit == r.Unit {
+			r.Before = &absorbance.Before{Number: run.Number, Slope: fitted.Slope * r.Path / was.Path, Intercept: fitted.Intercept}
+		}
+		return nil
+	}
+	return nil
 }
 
 // earlierLine fills in the line of a finished run, with what belongs to it.

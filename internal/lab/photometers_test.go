@@ -73,7 +73,9 @@ func TestWatchPhotometer(t *testing.T) {
 		return live.State == "overload" && strings.Contains(live.Says, "Too little light") && !live.Still && live.Text == ""
 	})
 	hand("LINK OFF", "link=off")
-	see("it is lost", func(live lab.Live) bool { return live.State == "lost" && strings.Contains(live.Says, "Dunlin does not answer") })
+	see("it is lost", func(live lab.Live) bool {
+		return live.State == "lost" && strings.Contains(live.Says, "Dunlin does not answer")
+	})
 	if err := l.WatchPhotometer(ctx, ra.ID, func(lab.Live) error { return nil }); err == nil || !strings.Contains(err.Error(), "this photometer") {
 		t.Error(err)
 	}

@@ -4599,6 +4599,23 @@ export interface components {
             verdicts: components["schemas"]["Verdict"][] | null;
             segmented: boolean;
         };
+        /** @description how readings scatter that do not all do so alike */
+        Scatter: {
+            floor: components["schemas"]["Typed"];
+            part: components["schemas"]["Typed"];
+        };
+        StatedScatter: {
+            /**
+             * Format: double
+             * @description of a reading of nothing, AU
+             */
+            floor: number;
+            /**
+             * Format: double
+             * @description % of the reading
+             */
+            part: number;
+        };
         AbsorbanceQuestion: {
             substance: string;
             bottles?: components["schemas"]["Id"][];
@@ -4608,6 +4625,7 @@ export interface components {
             line?: string;
             /** @description its ID; none where that is not put on record */
             photometer?: string;
+            scatter?: components["schemas"]["Scatter"];
             unknowns: {
                 name: string;
                 owner?: string;
@@ -4659,6 +4677,8 @@ export interface components {
             };
             unknowns: Record<string, never>[];
             photometer?: components["schemas"]["Photometer"];
+            scatter?: components["schemas"]["StatedScatter"];
+            before?: components["schemas"]["LineBefore"];
             /** Format: double */
             wavelength: number;
             /** Format: double */
@@ -4713,6 +4733,15 @@ export interface components {
             }[];
             verdicts: components["schemas"]["Verdict"][];
         };
+        /** @description a line of an earlier run of the same substance at the same wavelength, through the path of this one */
+        LineBefore: {
+            /** Format: int64 */
+            number: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            intercept: number;
+        };
         AbsorbanceView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4730,6 +4759,9 @@ export interface components {
             says: string;
             /** @description why there is no line */
             not: string;
+            before?: components["schemas"]["LineBefore"];
+            /** @description what the readings will be, by the line before */
+            predicted: string;
             band: {
                 /** Format: double */
                 c: number;
@@ -5149,6 +5181,8 @@ export interface components {
              * @description what is in its cell as calculated, mol/L
              */
             molar?: number;
+            /** @description what may be said of the reading beside it */
+            remarks?: string[];
             /** Format: double */
             scale?: number;
             options?: components["schemas"]["Choice"][];
@@ -6038,6 +6072,7 @@ export interface components {
                 readings: number[];
             }[];
             names?: string[];
+            scatter?: components["schemas"]["Scatter"];
             unit?: string;
             thresholds?: components["schemas"]["Thresholds"];
         };
@@ -6183,6 +6218,9 @@ export interface components {
             /** Format: double */
             interceptP: number;
             curvature?: components["schemas"]["LineTest"];
+            grows?: components["schemas"]["LineTest"];
+            /** @description whether the readings weigh by the scatter that was stated */
+            weighted?: boolean;
             lackOfFit?: components["schemas"]["LineTest"];
             /** Format: double */
             detection: number;

@@ -41,6 +41,12 @@ const live = useLive()
 const connected = computed(() => props.big && props.step.instrument !== undefined && live.instrument !== undefined)
 const problem = (field: string) => props.problems?.get(field) ?? ''
 const quantity = (text: string) => ({ text, unit: unit.value })
+/** What is said of the reading beside it. */
+const remarks = ref<string[]>((props.step.remarks && props.corrects?.text?.split(', ')) || [])
+function withRemarks(stated: Stated) {
+  emit('state', remarks.value.length ? { ...stated, text: remarks.value.join(', ') } : stated)
+  remarks.value = []
+}
 </script>
 
 <template>
@@ -58,19 +64,22 @@ const quantity = (text: string) => ({ text, unit: unit.value })
       @state="(stated) => emit('state', stated)"
     />
     <template v-else-if="step.input === 'quantity'">
+      <el-checkbox-group v-if="step.remarks" v-model="remarks" class="remarks" aria-label="Remark">
+        <el-checkbox v-for="r in step.remarks" :key="r" :value="r">{{ r }}</el-checkbox>
+      </el-checkbox-group>
       <LivePhotometer
         v-if="connected && step.wavelength"
         :nm="step.wavelength"
         :zeroing="step.tares ?? false"
         :busy="busy"
-        @take="(taken) => emit('state', taken)"
+        @take="withRemarks"
         @type="readingField?.focus()"
       />
       <LiveBalance
         v-else-if="connected && !byDifference"
         :taring="step.tares ?? false"
         :busy="busy"
-        @take="(taken) => emit('state', taken)"
+        @take="withRemarks"
         @type="readingField?.focus()"
       />
       <div v-if="!byDifference" class="line">
@@ -84,7 +93,7 @@ const quantity = (text: string) => ({ text, unit: unit.value })
           :big="big && !connected"
           :autofocus="!connected"
           :problem="problem('/quantity')"
-          @record="(text) => emit('state', { quantity: quantity(text) })"
+          @record="(text) => withRemarks({ quantity: quantity(text) })"
         />
         <p v-if="big" class="hint small soft">
           <template v-if="step.expects"
@@ -176,6 +185,14 @@ const quantity = (text: string) => ({ text, unit: unit.value })
 </template>
 
 <style scoped>
+.remarks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 1.2rem;
+}
+.remarks .el-checkbox {
+  margin: 0;
+}
 .line {
   display: flex;
   flex-wrap: wrap;

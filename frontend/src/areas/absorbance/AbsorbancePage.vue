@@ -152,6 +152,21 @@ async function start() {
             ]"
             :problem="problem('/replicates')"
           />
+          <template v-if="typed.from !== 'line'">
+            <SelectField
+              v-model="typed.scatter"
+              label="Readings of the line scatter"
+              :options="[
+                ['alike', 'all alike'],
+                ['grows', 'more when strong'],
+              ]"
+              :problem="problem('/scatter')"
+            />
+            <template v-if="typed.scatter === 'grows'">
+              <TextField v-model="typed.floor" label="Near zero by, AU" :problem="problem('/scatter/floor')" />
+              <TextField v-model="typed.part" label="And by % of the reading" :problem="problem('/scatter/part')" />
+            </template>
+          </template>
           <el-checkbox v-model="typed.guess">Guess unknowns by eye first</el-checkbox>
         </fieldset>
         <el-button type="primary" native-type="submit" :disabled="busy"

@@ -33,7 +33,7 @@ const cells = computed(() => view.value?.vessels.some((v) => v.cell > 1) ?? fals
   <div v-if="view">
     <LinePlot :view="view" />
     <p v-if="view.line" class="says figure">{{ view.says }}</p>
-    <p v-else class="soft">{{ view.not }}</p>
+    <p v-else class="soft">{{ view.predicted || view.not }}</p>
     <div class="unknowns">
       <UnknownFound v-for="v in found" :key="v.part" :vessel="v" :run="run" @explain="(id) => emit('explain', id)" />
     </div>

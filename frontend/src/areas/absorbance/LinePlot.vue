@@ -22,10 +22,17 @@ const darkest = computed(() =>
     props.view.best.to * 1.1,
     ...props.view.vessels.flatMap((v) => v.readings.map((r) => 1.1 * r.a)),
     ...props.view.band.map((b) => b.a + b.half),
+    ...before.value.map((b) => 1.1 * b[1]),
   ),
 )
 const palest = computed(() => Math.min(0, ...props.view.vessels.flatMap((v) => v.readings.map((r) => 1.1 * r.a))))
+/** The line of an earlier run, as far as this one goes. */
+const before = computed(() => {
+  const b = props.view.before
+  return b ? [0, highest.value].map((c) => [c, b.intercept + b.slope * c] as const) : []
+})
 const lines = computed((): PlotLine[] => [
+  { points: before.value, as: 'dotted-amber' },
   { points: props.view.band.map((b) => [b.c, b.a] as const) },
   ...unknowns.value.flatMap((v): PlotLine[] => [
     {
@@ -110,7 +117,7 @@ const shown = computed(() =>
       {{
         view.line
           ? 'Dots: standards. Rings: struck. Line with its band at 95 %, shaded. Amber: unknowns, led to their concentration with its interval.'
-          : 'Dashed: standards that are to be read.'
+          : `Dashed: standards that are to be read.${view.before ? ` Dotted: the line of run ${view.before.number}.` : ''}`
       }}
     </figcaption>
     <template v-if="residuals.length">

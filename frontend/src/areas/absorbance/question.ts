@@ -19,6 +19,9 @@ export const typedQuestion = () => ({
   replicates: '1',
   guess: false,
   photometer: '',
+  scatter: 'alike' as 'alike' | 'grows',
+  floor: '0.001',
+  part: '2',
 })
 export type Typed = ReturnType<typeof typedQuestion>
 
@@ -41,6 +44,7 @@ export function questionOf(t: Typed, lines: readonly PastLine[]) {
     return { ...common, substance: '', wavelength: 0, path: 0, line: t.line || (lines[0]?.run ?? '') }
   return {
     ...common,
+    ...(t.scatter === 'grows' ? { scatter: { floor: t.floor, part: t.part } } : {}),
     substance: t.substance.trim(),
     wavelength: t.wavelength,
     path: t.path,
