@@ -165,3 +165,33 @@ func TestExpectedByAnEarlierLine(t *testing.T) {
 		t.Errorf("%q stays beside a line", view.Predicted)
 	}
 }
+
+// Until it is kept, the table has a row to write into for everything that is still to be read.
+func TestTableToWriteInto(t *testing.T) {
+	r := six()
+	r.Replicates = 2
+	b := begun(t, r)
+	rows := func() (names []string) {
+		out, _ := b.out()
+		for _, row := range out.Table[1:] {
+			free := ""
+			if row[5] == "\u00a0" {
+				free = " to read"
+			}
+			names = append(names, row[0]+" "+row[2]+free)
+		}
+		return names
+	}
+	if got := rows(); len(got) != 1+2*7 || got[0] != "Blank 1  to read" || got[1] != "The standard of 0 mg/L P 0 to read" || got[14] != "Pond  to read" {
+		t.Errorf("%d: %q", len(got), got)
+	}
+	b.do(absorbance.KindBlank, 0, "0.000")
+	b.do(absorbance.KindRead, 0, "0.004")
+	if got := rows(); len(got) != 2*7 || got[0] != "The standard of 0 mg/L P 0 to read" || got[1] != "The standard of 0 mg/L P 0" {
+		t.Errorf("%d: %q", len(got), got)
+	}
+	b.decide("start-again", 0, "")
+	if got := rows(); len(got) != 1 {
+		t.Errorf("given up, there is still to read: %q", got)
+	}
+}

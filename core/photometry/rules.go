@@ -94,12 +94,16 @@ var (
 		ID: "AB-22", Title: "A reading with a remark",
 		Why: "What takes out light besides the solution is read as more of it: put it right, and read again.", Source: "common practice",
 	}
+	RuleApart = verdict.Rule{
+		ID: "AB-23", Title: "Two absorbers told apart", Threshold: 0.3, Unit: "of 1", Min: 0.01, Max: 0.9,
+		Why: "Where both absorb in much the same ratio at both wavelengths, their difference is all that tells them apart.", Source: "common practice",
+	}
 )
 
 // Rules lists them.
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RulePoints, RuleR2, RuleGood, RuleIntercept, RuleCurved, RuleDoubtful, RuleInside, RuleBand, RuleLack, RuleBlank, RuleErrors,
-		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray, RuleGrows, RuleRemarked,
+		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray, RuleGrows, RuleRemarked, RuleApart,
 	}
 }

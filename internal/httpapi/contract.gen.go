@@ -2212,6 +2212,26 @@ type MissQuestion = buffer.MissQuestion
 // Mixture defines model for Mixture.
 type Mixture = equilibrium.Mixture
 
+// MixtureAnswer defines model for MixtureAnswer.
+type MixtureAnswer struct {
+	// Apart how well the wavelengths tell them apart, 0 to 1
+	Apart       float64    `json:"apart"`
+	C           []float64  `json:"c"`
+	Correlation float64    `json:"correlation"`
+	Intervals   []Interval `json:"intervals"`
+	Se          []float64  `json:"se"`
+	Verdicts    []Verdict  `json:"verdicts"`
+}
+
+// MixtureQuestion defines model for MixtureQuestion.
+type MixtureQuestion struct {
+	First      []StatedLine `json:"first"`
+	Names      *[]string    `json:"names,omitempty"`
+	Readings   [][]float64  `json:"readings"`
+	Second     []StatedLine `json:"second"`
+	Thresholds *Thresholds  `json:"thresholds,omitempty"`
+}
+
 // Move defines model for Move.
 type Move struct {
 	Start   *time.Time `json:"start,omitempty"`
@@ -3385,6 +3405,18 @@ type StandinState struct {
 	Drift   float64 `json:"drift"`
 	Link    string  `json:"link"`
 	Pan     float64 `json:"pan"`
+}
+
+// StatedLine defines model for StatedLine.
+type StatedLine struct {
+	Covariance  *float64 `json:"covariance,omitempty"`
+	Df          int      `json:"df"`
+	Intercept   *float64 `json:"intercept,omitempty"`
+	InterceptSE *float64 `json:"interceptSE,omitempty"`
+	R2          *float64 `json:"r2,omitempty"`
+	Sd          *float64 `json:"sd,omitempty"`
+	Slope       float64  `json:"slope"`
+	SlopeSE     *float64 `json:"slopeSE,omitempty"`
 }
 
 // StatedScatter defines model for StatedScatter.

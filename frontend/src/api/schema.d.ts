@@ -1157,6 +1157,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/mixture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two substances that absorb beside each other, from readings at two wavelengths */
+        post: operations["computeMixture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/overlay": {
         parameters: {
             query?: never;
@@ -6121,6 +6138,43 @@ export interface components {
             x: number[];
             y: number[];
         };
+        StatedLine: {
+            /** Format: double */
+            intercept?: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            interceptSE?: number;
+            /** Format: double */
+            slopeSE?: number;
+            /** Format: double */
+            covariance?: number;
+            /** Format: double */
+            sd?: number;
+            df: number;
+            /** Format: double */
+            r2?: number;
+        };
+        MixtureQuestion: {
+            first: components["schemas"]["StatedLine"][];
+            second: components["schemas"]["StatedLine"][];
+            readings: number[][];
+            names?: string[];
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        MixtureAnswer: {
+            c: number[];
+            se: number[];
+            intervals: components["schemas"]["Interval"][];
+            /** Format: double */
+            correlation: number;
+            /**
+             * Format: double
+             * @description how well the wavelengths tell them apart, 0 to 1
+             */
+            apart: number;
+            verdicts: components["schemas"]["Verdict"][];
+        };
         OverlayQuestion: {
             a: components["schemas"]["SpectrumPoints"];
             b: components["schemas"]["SpectrumPoints"];
@@ -8454,6 +8508,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpectrumAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeMixture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixtureQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixtureAnswer"];
                 };
             };
             default: components["responses"]["Problem"];

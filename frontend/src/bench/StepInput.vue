@@ -64,9 +64,6 @@ function withRemarks(stated: Stated) {
       @state="(stated) => emit('state', stated)"
     />
     <template v-else-if="step.input === 'quantity'">
-      <el-checkbox-group v-if="step.remarks" v-model="remarks" class="remarks" aria-label="Remark">
-        <el-checkbox v-for="r in step.remarks" :key="r" :value="r">{{ r }}</el-checkbox>
-      </el-checkbox-group>
       <LivePhotometer
         v-if="connected && step.wavelength"
         :nm="step.wavelength"
@@ -121,6 +118,9 @@ function withRemarks(stated: Stated) {
           @record="(text) => emit('state', { quantity: quantity(before), after: quantity(text) })"
         />
       </div>
+      <el-checkbox-group v-if="step.remarks" v-model="remarks" class="remarks" aria-label="Remark">
+        <el-checkbox v-for="r in step.remarks" :key="r" :value="r">{{ r }}</el-checkbox>
+      </el-checkbox-group>
       <el-button v-if="step.byDifference" link type="primary" @click="byDifference = !byDifference">
         {{ byDifference ? 'One net reading instead' : 'By difference, two readings' }}
       </el-button>
