@@ -141,6 +141,7 @@ func (a *account) subtract() {
 			if cell := a.cells[a.cell(part)]; cell != nil {
 				read.net -= photometry.Shown(*cell.Quantity)
 			}
+			read.net *= a.Additions.brought(part)
 		}
 	}
 }

@@ -54,15 +54,18 @@ func (a *account) lines(id string) ([]working.Line, error) {
 		slope.From = append(slope.From, fmt.Sprintf("w: 1/s², with s of %s AU and %s %% of the reading; their mean is 1, and so are the means weighted",
 			quantity.Trim(s.Floor), quantity.Trim(s.Part)))
 	}
+	intercept := working.Line{
+		Title: "Intercept", Symbol: "a", Formula: `a = \bar{A} - b\,\bar{c}`,
+		Substituted: fmt.Sprintf(`a = (%s - %s \times %s)`, plain(l.At(l.MeanX)), plain(l.Slope), plain(l.MeanX)) + working.Unit("AU"),
+		Result:      working.Result(a.intercept(), "AU"), From: []string{},
+	}
 	switch id {
 	case "slope":
 		return []working.Line{slope}, nil
 	case "intercept":
-		return []working.Line{slope, {
-			Title: "Intercept", Symbol: "a", Formula: `a = \bar{A} - b\,\bar{c}`,
-			Substituted: fmt.Sprintf(`a = (%s - %s \times %s)`, plain(l.At(l.MeanX)), plain(l.Slope), plain(l.MeanX)) + working.Unit("AU"),
-			Result:      working.Result(a.intercept(), "AU"), From: []string{},
-		}}, nil
+		return []working.Line{slope, intercept}, nil
+	case addedFigure:
+		return append([]working.Line{slope, intercept}, a.addedLine(l)...), nil
 	}
 	f, _ := molar(a.Unit)
 	e, _ := a.absorptivity()

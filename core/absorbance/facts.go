@@ -130,6 +130,9 @@ func (r Request) vessel(part int) string {
 
 // name of a standard: its bottle, or what it contains.
 func (s Standard) name(unit string) string {
+	if s.Name != "" {
+		return s.Name
+	}
 	if s.Number > 0 {
 		return fmt.Sprintf("bottle %d", s.Number)
 	}

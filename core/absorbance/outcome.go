@@ -3,6 +3,7 @@ package absorbance
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"time"
 
@@ -85,13 +86,15 @@ type View struct {
 	Says    string            `json:"says"` // the line as an equation
 	Not     string            `json:"not"`
 	// Before is the line that readings are expected by, Predicted what they will be in words; none once there is a line.
-	Before    *Before           `json:"before,omitempty"`
-	Predicted string            `json:"predicted"`
-	Band      []BandPoint       `json:"band"`
-	Best      Best              `json:"best"`
-	Limits    string            `json:"limits"` // of detection and quantification
-	Blanks    []Reading         `json:"blanks"`
-	Verdicts  []verdict.Verdict `json:"verdicts"`
+	Before    *Before `json:"before,omitempty"`
+	Predicted string  `json:"predicted"`
+	// Added is what standard additions give; nil of a rack of standards, and before there is a line.
+	Added    *Added            `json:"added,omitempty"`
+	Band     []BandPoint       `json:"band"`
+	Best     Best              `json:"best"`
+	Limits   string            `json:"limits"` // of detection and quantification
+	Blanks   []Reading         `json:"blanks"`
+	Verdicts []verdict.Verdict `json:"verdicts"`
 }
 
 func (a *account) outcome() run.Outcome {
@@ -160,20 +163,28 @@ func (a *account) view() View {
 	}
 	if a.answer != nil {
 		v.Line, v.Zero, v.General, v.Says = &a.answer.Line, &a.answer.ThroughZero, a.answer.General, a.says()
-		v.Verdicts = a.answer.Verdicts
+		v.Verdicts = slices.Clone(a.answer.Verdicts)
+		if a.Additions != nil { // there the intercept is the sample
+			v.Verdicts = slices.DeleteFunc(v.Verdicts, func(v verdict.Verdict) bool { return v.Rule == photometry.RuleIntercept.ID })
+		}
 		v.Limits = fmt.Sprintf("Limit of detection %s, of quantification %s (3.3 and 10 residual standard deviations).",
 			a.sayConcentration(a.answer.Detection, 2), a.sayConcentration(a.answer.Quantification, 2))
 		most := 0.0
 		for _, c := range a.sorted() {
 			most = max(most, c)
 		}
+		from := 0.0
+		if a.Additions != nil { // drawn back to no absorbance
+			from = min(0, -a.answer.Line.Intercept/a.answer.Line.Slope)
+		}
 		for i := range bandPoints {
-			c := most * 1.08 * float64(i) / (bandPoints - 1)
+			c := from + (most*1.08-from)*float64(i)/(bandPoints-1)
 			y, half := v.Line.At(c)
 			v.Band = append(v.Band, BandPoint{c, y, half})
 		}
 	}
-	if v.Line == nil && a.Before != nil {
+	v.Added = a.addedView()
+	if v.Line == nil && a.Before != nil && a.Additions == nil {
 		v.Before, v.Predicted = a.Before, a.predicted()
 	}
 	for _, part := range a.order() {
@@ -321,6 +332,7 @@ func (a *account) figures() []figure.Figure {
 	if a.answer == nil {
 		return list
 	}
+	list = append(list, a.addedFigures()...)
 	for _, part := range a.order() {
 		c, ok := a.concentration(part)
 		if !ok {

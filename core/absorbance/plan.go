@@ -25,6 +25,8 @@ type Standard struct {
 	Number int64  `json:"number,omitempty"`
 	// Concentration in the unit of the request.
 	Concentration uncertain.Number `json:"concentration"`
+	// Name of one that is no tube of a rack: the portion of a sample.
+	Name string `json:"name,omitempty"`
 }
 
 // Unknown is a solution that is read from the line.
@@ -63,6 +65,7 @@ type Before struct {
 	Number    int64   `json:"number"` // of its run
 	Slope     float64 `json:"slope"`
 	Intercept float64 `json:"intercept"`
+	SlopeSE   float64 `json:"slopeSE,omitempty"`
 }
 
 // Request is a line as it is planned.
@@ -74,6 +77,8 @@ type Request struct {
 	// Earlier is the line that is read from instead of standards; nil where they are read first.
 	Earlier  *Earlier  `json:"earlier,omitempty"`
 	Unknowns []Unknown `json:"unknowns"`
+	// Additions make the standards, to portions of the sample itself; nil of a rack of standards.
+	Additions *Additions `json:"additions,omitempty"`
 	// Before is what the readings are expected by; nil where nothing like it was measured before.
 	Before *Before `json:"before,omitempty"`
 	// Wavelength in nm, Path through a cell in mm.
@@ -127,7 +132,12 @@ func (r Request) check() error {
 	if r.Replicates < 1 || r.Replicates > maxReplicates {
 		p.Add("/replicates", "every tube is read 1 to %d times", maxReplicates)
 	}
-	if r.Earlier == nil {
+	switch {
+	case r.Additions != nil:
+		if r.Additions.check(&p); r.Scatter != nil || len(r.Unknowns) > 0 || r.Earlier != nil {
+			p.Add("/additions", "additions to a sample are read alone, and all weigh alike")
+		}
+	case r.Earlier == nil:
 		r.checkStandards(&p)
 	}
 	if r.Scatter != nil {
@@ -175,8 +185,11 @@ func (r Request) checkUnknowns(p *verdict.Problems) {
 
 // Title names the line.
 func (r Request) Title() string {
-	if r.Earlier != nil {
+	switch {
+	case r.Earlier != nil:
 		return fmt.Sprintf("%s, read from the line of run %d", r.Substance, r.Earlier.Number)
+	case r.Additions != nil:
+		return fmt.Sprintf("%s by standard additions at %g nm", r.Substance, r.Wavelength)
 	}
 	return fmt.Sprintf("%s at %g nm", r.Substance, r.Wavelength)
 }
@@ -235,6 +248,9 @@ func (r Request) Uses() (uses run.Uses) {
 	if r.Earlier != nil {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleLine, Run: r.Earlier.Run})
 	}
+	if r.Additions != nil {
+		add(roleAdded, r.Additions.Bottle)
+	}
 	for i, s := range r.Standards {
 		add(roleStandard+strconv.Itoa(i), s.Bottle)
 	}
@@ -269,6 +285,14 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 		r.Earlier = &Earlier{was.Run, was.Number, is}
 		return r, !was.Line.same(is)
 	}
+	if role == roleAdded && r.Additions != nil {
+		c, err := Strength(source, r.Unit)
+		was := r.Additions.Standard
+		if err != nil || was.Value == c.Value && was.U() == c.U() {
+			return r, false
+		}
+		return r.withAdded(c), true
+	}
 	name, i, ok := placed(role, len(r.Standards)+len(r.Unknowns))
 	switch {
 	case !ok:
@@ -294,6 +318,12 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 	if role == RoleLine && r.Earlier != nil {
 		r.Earlier = &Earlier{source.Run, number, r.Earlier.Line}
+		return r
+	}
+	if role == roleAdded && r.Additions != nil {
+		d := *r.Additions
+		d.Bottle, d.Number = source.Bottle, number
+		r.Additions = &d
 		return r
 	}
 	name, i, ok := placed(role, len(r.Standards)+len(r.Unknowns))

@@ -126,7 +126,7 @@ func (a *account) readStep(part int) run.Step {
 		title += fmt.Sprintf(": reading %d of %d", min(n, len(a.reads[part])+1), n)
 	}
 	s := a.shows(run.Step{ID: readStep(part), Part: part, Kind: KindRead, Title: title, Verdicts: a.doubts(part)})
-	if factor, ok := molar(a.Unit); ok && a.unknown(part) < 0 {
+	if factor, ok := molar(a.Unit); ok && a.unknown(part) < 0 && a.Additions == nil {
 		is := factor * a.Standards[part].Concentration.Value
 		s.Molar = &is
 	}
@@ -134,7 +134,7 @@ func (a *account) readStep(part int) run.Step {
 		y, _ := a.answer.Line.At(a.Standards[part].Concentration.Value)
 		s.Expects = quantity.Digits(y, 3) + " AU"
 	}
-	if i := a.unknown(part); i < 0 && s.Expects == "" && a.Before != nil {
+	if i := a.unknown(part); i < 0 && s.Expects == "" && a.Before != nil && a.Additions == nil {
 		s.Expects = quantity.Digits(a.Before.at(a.Standards[part].Concentration.Value), 2) + " AU"
 	}
 	s.Hint = "Rinse the cell with a little of it first. No bubbles, no fingerprints, the marked side to the lamp."
@@ -145,6 +145,9 @@ func (a *account) readStep(part int) run.Step {
 func (a *account) judgeStep(verdicts []verdict.Verdict) run.Step {
 	s := run.Step{ID: judgeStep, Kind: run.KindDecided, Input: run.InputChoice, Title: "Look at the line and at what is off it, then keep it"}
 	choice := verdict.Choice{ID: choiceEnd, Label: "Keep this line"}
+	if a.Additions != nil {
+		choice.Label = "Keep this result"
+	}
 	if a.Earlier != nil {
 		s.Title, choice.Label = "Look at what was read, then keep it", "Keep these readings"
 	}

@@ -716,6 +716,20 @@ type AbsorbancePlan = PlanAnswer
 
 // AbsorbanceQuestion defines model for AbsorbanceQuestion.
 type AbsorbanceQuestion struct {
+	// Additions of a standard to portions of the sample, instead of a rack
+	Additions *struct {
+		Added  []Typed `json:"added"`
+		Bottle *string `json:"bottle,omitempty"`
+
+		// Final A number, or the text that a person typed for it; an empty text states none.
+		Final *Typed `json:"final,omitempty"`
+
+		// Sample A number, or the text that a person typed for it; an empty text states none.
+		Sample Typed `json:"sample"`
+
+		// Standard A number, or the text that a person typed for it; an empty text states none.
+		Standard *Typed `json:"standard,omitempty"`
+	} `json:"additions,omitempty"`
 	Bottles *[]Id `json:"bottles,omitempty"`
 
 	// Cells A number, or the text that a person typed for it; an empty text states none.
@@ -767,6 +781,15 @@ type AbsorbanceReading struct {
 
 // AbsorbanceRequest defines model for AbsorbanceRequest.
 type AbsorbanceRequest struct {
+	Additions *struct {
+		Added    []float64              `json:"added"`
+		Bottle   *string                `json:"bottle,omitempty"`
+		Final    *float64               `json:"final,omitempty"`
+		Number   *int64                 `json:"number,omitempty"`
+		Sample   float64                `json:"sample"`
+		Standard map[string]interface{} `json:"standard"`
+	} `json:"additions,omitempty"`
+
 	// Before a line of an earlier run of the same substance at the same wavelength, through the path of this one
 	Before  *LineBefore `json:"before,omitempty"`
 	Cells   int         `json:"cells"`

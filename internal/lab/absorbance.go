@@ -32,6 +32,8 @@ type absorbanceQuestion struct {
 	// Typed concentrations in Unit, of standards that are not on the shelf.
 	Typed []float64 `json:"typed"`
 	Unit  string    `json:"unit"`
+	// Additions to portions of the sample, instead of standards.
+	Additions *additionsQuestion `json:"additions"`
 	// Line is the run that it was made in.
 	Line       string            `json:"line"`
 	Unknowns   []unknownQuestion `json:"unknowns"`
@@ -44,6 +46,15 @@ type absorbanceQuestion struct {
 	Scatter *photometry.Scatter `json:"scatter"`
 	// Photometer that it is read with, by its ID; empty where that is not put on record.
 	Photometer string `json:"photometer"`
+}
+
+type additionsQuestion struct {
+	Sample float64   `json:"sample"`
+	Final  float64   `json:"final"`
+	Added  []float64 `json:"added"`
+	// Standard is the concentration of what is added, or Bottle what is on the shelf.
+	Standard float64 `json:"standard"`
+	Bottle   string  `json:"bottle"`
 }
 
 type unknownQuestion struct {
@@ -68,9 +79,12 @@ func askAbsorbance(question json.RawMessage, own *owned) (run.Plan, error) {
 		return nil, err
 	}
 	var solute string
-	if q.Line != "" {
+	switch {
+	case q.Line != "":
 		err = own.earlierLine(&r, q.Line)
-	} else {
+	case q.Additions != nil:
+		err = own.additions(&r, *q.Additions)
+	default:
 		solute, err = own.standards(&r, q)
 	}
 	if err != nil {
@@ -95,8 +109,10 @@ func (o *owned) before(r *absorbance.Request) error {
 	if err != nil {
 		return err
 	}
+	plain := *r // additions are compared with a line of plain standards
+	plain.Additions = nil
 	for _, run := range runs {
-		if !strings.EqualFold(run.Plan.Title, r.Title()) {
+		if !strings.EqualFold(run.Plan.Title, plain.Title()) {
 			continue
 		}
 		line, err := lineOf(o.tx, run)
@@ -105,7 +121,7 @@ func (o *owned) before(r *absorbance.Request) error {
 		}
 		was := line.plan
 		if fitted, _, err := line.line.Ordinary(was.Unit); err == nil && was.Unit == r.Unit {
-			r.Before = &absorbance.Before{Number: run.Number, Slope: fitted.Slope * r.Path / was.Path, Intercept: fitted.Intercept}
+			r.Before = &absorbance.Before{Number: run.Number, Slope: fitted.Slope * r.Path / was.Path, Intercept: fitted.Intercept, SlopeSE: fitted.SlopeSE() * r.Path / was.Path}
 		}
 		return nil
 	}
@@ -134,14 +150,46 @@ func (o *owned) earlierLine(r *absorbance.Request, id string) error {
 	return nil
 }
 
+// additions fills in the portions that are read, and what is added to them.
+func (o *owned) additions(r *absorbance.Request, q additionsQuestion) error {
+	d := absorbance.Additions{Sample: q.Sample, Final: q.Final, Added: q.Added, Standard: uncertain.Exact(q.Standard)}
+	if q.Bottle == "" {
+		var p verdict.Problems
+		if checkUnit(r.Unit, &p); len(p) > 0 {
+			return p
+		}
+	} else {
+		b, err := o.bottle(q.Bottle)
+		if err != nil {
+			return at("/additions/bottle", err)
+		}
+		r.Unit = absorbance.UnitOf(b.Product)
+		if d.Standard, err = absorbance.Strength(b.Product, r.Unit); err != nil {
+			return verdict.Problems{{Field: "/additions/bottle", Reason: err.Error()}}
+		}
+		d.Bottle, d.Number = b.ID, b.Number
+	}
+	r.Additions = &d
+	if _, err := r.Design(); err != nil {
+		return err
+	}
+	r.Standards = d.Portions()
+	return nil
+}
+
+// checkUnit adds a problem for a unit that concentrations on a line are not told in.
+func checkUnit(text string, p *verdict.Problems) {
+	if text == "" {
+		p.Add("/unit", "say the unit of the concentrations, like mg/L")
+	} else if unit, err := quantity.UnitOf(text); err != nil || !unit.Dimension.PerVolume() {
+		p.Add("/unit", "concentrations are told per volume, like mg/L or mmol/L, not in %s", text)
+	}
+}
+
 // standards fills in what is read, from the shelf or as it was typed, and returns the solute where the shelf knows it.
 func (o *owned) standards(r *absorbance.Request, q absorbanceQuestion) (solute string, err error) {
 	var p verdict.Problems
-	if r.Unit == "" {
-		p.Add("/unit", "say the unit of the concentrations, like mg/L")
-	} else if unit, err := quantity.UnitOf(r.Unit); err != nil || !unit.Dimension.PerVolume() {
-		p.Add("/unit", "concentrations are told per volume, like mg/L or mmol/L, not in %s", r.Unit)
-	}
+	checkUnit(r.Unit, &p)
 	if len(q.Bottles) == 0 && len(p) > 0 {
 		return "", p
 	}
@@ -231,7 +279,7 @@ func lineOf(db *store.Store, of store.Run) (*PastLine, error) {
 	}
 	is, ok := view.plan.(absorbance.Request)
 	line, kept := out.Products[0].Detail.(absorbance.Line)
-	if !ok || !kept || is.Earlier != nil {
+	if !ok || !kept || is.Earlier != nil || is.Additions != nil {
 		return nil, nil
 	}
 	past := PastLine{Run: of, Title: is.Title(), plan: is, line: line}

@@ -4643,6 +4643,14 @@ export interface components {
             /** @description its ID; none where that is not put on record */
             photometer?: string;
             scatter?: components["schemas"]["Scatter"];
+            /** @description of a standard to portions of the sample, instead of a rack */
+            additions?: {
+                sample: components["schemas"]["Typed"];
+                final?: components["schemas"]["Typed"];
+                added: components["schemas"]["Typed"][];
+                standard?: components["schemas"]["Typed"];
+                bottle?: string;
+            };
             unknowns: {
                 name: string;
                 owner?: string;
@@ -4696,6 +4704,17 @@ export interface components {
             photometer?: components["schemas"]["Photometer"];
             scatter?: components["schemas"]["StatedScatter"];
             before?: components["schemas"]["LineBefore"];
+            additions?: {
+                /** Format: double */
+                sample: number;
+                /** Format: double */
+                final?: number;
+                added: number[];
+                standard: Record<string, never>;
+                bottle?: string;
+                /** Format: int64 */
+                number?: number;
+            };
             /** Format: double */
             wavelength: number;
             /** Format: double */
@@ -4758,6 +4777,8 @@ export interface components {
             slope: number;
             /** Format: double */
             intercept: number;
+            /** Format: double */
+            slopeSE?: number;
         };
         AbsorbanceView: {
             /**
@@ -4779,6 +4800,16 @@ export interface components {
             before?: components["schemas"]["LineBefore"];
             /** @description what the readings will be, by the line before */
             predicted: string;
+            /** @description what standard additions give */
+            added?: {
+                /** Format: double */
+                c: number;
+                /** Format: double */
+                u: number;
+                text: string;
+                figure: string;
+                verdicts: components["schemas"]["Verdict"][];
+            };
             band: {
                 /** Format: double */
                 c: number;

@@ -17,7 +17,7 @@ export function usePhotometers(typed: Ref<{ photometer: string }>) {
   const photometer = computed(() => list.value.find((p) => p.id === typed.value.photometer))
   const options = computed(() => [
     ...list.value.map((p) => [p.id, p.photometer.name] as const),
-    [notOnRecord, 'not on record'] as const,
+    [notOnRecord, 'none on record'] as const,
   ])
   /** The part of a question that names it. */
   const named = () => (photometer.value ? { photometer: photometer.value.id } : {})

@@ -80,7 +80,7 @@ const xTicks = computed(() => {
   return ticks(sx.value, width.value - left - right, 62).map((t) => ({
     ...t,
     // The name of the axis stands at its end: a tick there keeps its mark, not its figure.
-    text: sx.value(t.at) > free ? '' : t.text,
+    text: sx.value(t.at) + (t.text.length * letter) / 2 > free ? '' : t.text,
   }))
 })
 const yTicks = computed(() => ticks(sy.value, height.value - top.value - bottom, 34))

@@ -12,6 +12,7 @@ import { usePhotometers } from '@/bench/usePhotometers'
 import { usePreview } from '@/bench/usePreview'
 import { useTyped } from '@/bench/useTyped'
 import { questionOf, readable, typedQuestion } from './question'
+import AdditionsFields from './AdditionsFields.vue'
 import TubesField from './TubesField.vue'
 import UnknownFields from './UnknownFields.vue'
 
@@ -29,6 +30,7 @@ const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = us
   const t = typed.value
   if (!bottles.value) return false
   if (t.from === 'line') return lines.value.length > 0 && t.unknowns.some((u) => u.name.trim() || u.bottle)
+  if (t.from === 'additions') return Boolean(t.substance.trim() && t.added.trim())
   return Boolean(t.substance.trim() && (t.from === 'shelf' ? t.tubes.length > 2 : t.typed.trim()))
 })
 watch([typed, bottles, lines], computeSoon, { deep: true })
@@ -45,10 +47,11 @@ const { look } = useLook(
   ['shelf', 'absorbance', 'setup'],
   trouble,
 )
-const sources = computed((): ['shelf' | 'typed' | 'line', string][] => [
+const sources = computed((): [typeof typed.value.from, string][] => [
   ['shelf', 'tubes on the shelf'],
   ['typed', 'standards that are not on record'],
-  ...(lines.value.length ? [['line', 'a line that was measured before'] as ['line', string]] : []),
+  ['additions', 'additions of a standard to the sample'],
+  ...(lines.value.length ? [['line' as const, 'a line that was measured before'] as ['line', string]] : []),
 ])
 
 async function start() {
@@ -99,6 +102,7 @@ async function start() {
               :bottles="tubes"
               :problem="problem('/bottles', '/standards', ...typed.tubes.map((_, i) => `/bottles/${i}`))"
             />
+            <AdditionsFields v-else-if="typed.from === 'additions'" v-model="typed" :tubes="tubes" :problem="problem" />
             <template v-else>
               <TextField
                 v-model="typed.typed"
@@ -121,7 +125,12 @@ async function start() {
             type concentrations.
           </p>
         </fieldset>
-        <UnknownFields v-model="typed.unknowns" :bottles="samples" :problem="problem" />
+        <UnknownFields
+          v-if="typed.from !== 'additions'"
+          v-model="typed.unknowns"
+          :bottles="samples"
+          :problem="problem"
+        />
         <fieldset>
           <legend>How it is read</legend>
           <SelectField
@@ -152,7 +161,7 @@ async function start() {
             ]"
             :problem="problem('/replicates')"
           />
-          <template v-if="typed.from !== 'line'">
+          <template v-if="typed.from === 'shelf' || typed.from === 'typed'">
             <SelectField
               v-model="typed.scatter"
               label="Readings of the line scatter"
@@ -167,7 +176,7 @@ async function start() {
               <TextField v-model="typed.part" label="And by % of the reading" :problem="problem('/scatter/part')" />
             </template>
           </template>
-          <el-checkbox v-model="typed.guess">Guess unknowns by eye first</el-checkbox>
+          <el-checkbox v-if="typed.from !== 'additions'" v-model="typed.guess">Guess unknowns by eye first</el-checkbox>
         </fieldset>
         <el-button type="primary" native-type="submit" :disabled="busy"
           >Begin with the blank <kbd>Enter</kbd></el-button

@@ -15,7 +15,10 @@ const props = defineProps<{ run: Run; busy?: boolean }>()
 const emit = defineEmits<{ explain: [figure: string]; decide: [choice: string, part: number, text?: string] }>()
 const view = computed(() => (props.run.outcome.view.kind === 'absorbance' ? props.run.outcome.view : undefined))
 const found = computed(() => view.value?.vessels.filter((v) => v.figure) ?? [])
-const ofLine = computed(() => props.run.outcome.figures.filter((f) => !/^(unknown|sample) /.test(f.id)))
+const sample = computed(() => props.run.outcome.figures.find((f) => f.id === view.value?.added?.figure))
+const ofLine = computed(() =>
+  props.run.outcome.figures.filter((f) => !/^(unknown|sample) /.test(f.id) && f !== sample.value),
+)
 const offers = (part: number) =>
   props.run.outcome.offers.filter((o) => (o.id === 'again' || o.id === 'strike') && (o.part ?? 0) === part)
 const blank = computed(() => props.run.outcome.offers.find((o) => o.id === 'blank'))
@@ -34,6 +37,11 @@ const cells = computed(() => view.value?.vessels.some((v) => v.cell > 1) ?? fals
     <LinePlot :view="view" />
     <p v-if="view.line" class="says figure">{{ view.says }}</p>
     <p v-else class="soft">{{ view.predicted || view.not }}</p>
+    <section v-if="view.added && sample" class="added">
+      <h3>The sample</h3>
+      <p><FigureText :figure="sample" large @explain="(id) => emit('explain', id)" /></p>
+      <VerdictLine v-for="v in view.added.verdicts" :key="v.sentence" :verdict="v" />
+    </section>
     <div class="unknowns">
       <UnknownFound v-for="v in found" :key="v.part" :vessel="v" :run="run" @explain="(id) => emit('explain', id)" />
     </div>

@@ -16,7 +16,13 @@ const highest = computed(() =>
     1e-9,
   ),
 )
-const x = computed(() => ({ from: 0, to: highest.value, words: props.view.unit }))
+/** The line through additions is drawn back to no absorbance. */
+const lowest = computed(() => Math.min(0, 1.1 * (props.view.added ? (props.view.band[0]?.c ?? 0) : 0)))
+const x = computed(() => ({
+  from: lowest.value,
+  to: highest.value,
+  words: props.view.added ? `${props.view.unit} added` : props.view.unit,
+}))
 const darkest = computed(() =>
   Math.max(
     props.view.best.to * 1.1,
@@ -86,6 +92,14 @@ const residuals = computed(() =>
       )
     : [],
 )
+const caption = computed(() => {
+  const v = props.view
+  if (v.added)
+    return 'Dots: portions. The line is drawn back to no absorbance: as far below zero as there was of the sample itself.'
+  if (v.line)
+    return 'Dots: standards. Rings: struck. Line with its band at 95 %, shaded. Amber: unknowns, led to their concentration with its interval.'
+  return `Dashed: standards that are to be read.${v.before ? ` Dotted: the line of run ${v.before.number}.` : ''}`
+})
 /** The scale of what counts; what was struck stands at the edge where it lies further off. */
 const widest = computed(
   () => 1.25 * Math.max(0.002, ...residuals.value.filter((m) => m.as === 'dot').map((m) => Math.abs(m.at[1]))),
@@ -114,11 +128,7 @@ const shown = computed(() =>
       :ratio="0.58"
     />
     <figcaption class="small soft">
-      {{
-        view.line
-          ? 'Dots: standards. Rings: struck. Line with its band at 95 %, shaded. Amber: unknowns, led to their concentration with its interval.'
-          : `Dashed: standards that are to be read.${view.before ? ` Dotted: the line of run ${view.before.number}.` : ''}`
-      }}
+      {{ caption }}
     </figcaption>
     <template v-if="residuals.length">
       <h3>Off the line</h3>

@@ -6,12 +6,18 @@ export type TypedUnknown = ReturnType<typeof typedUnknown>
 
 /** The question as it is typed. */
 export const typedQuestion = () => ({
-  from: 'shelf' as 'shelf' | 'typed' | 'line',
+  from: 'shelf' as 'shelf' | 'typed' | 'line' | 'additions',
   substance: '',
   tubes: [] as string[],
   typed: '0 1 2 3 4 5',
   unit: 'mg/L',
   line: '',
+  /** Additions of a standard to portions of the sample: mL, and what is added by its bottle or its concentration. */
+  sample: '5',
+  final: '25',
+  added: '0 1 2 3 4',
+  standard: '10',
+  bottle: '',
   unknowns: [] as TypedUnknown[],
   wavelength: '880',
   path: '10',
@@ -39,17 +45,31 @@ export function questionOf(t: Typed, lines: readonly PastLine[]) {
       ...(u.bottle ? { bottle: u.bottle } : {}),
       ...(u.diluted ? { diluted: u.diluted } : {}),
     }))
+  const list = (text: string) => text.split(/[\s;]+/).filter(Boolean)
   const common = { cells: t.cells, replicates: t.replicates, guess: t.guess, unknowns }
   if (t.from === 'line')
     return { ...common, substance: '', wavelength: 0, path: 0, line: t.line || (lines[0]?.run ?? '') }
+  if (t.from === 'additions')
+    return {
+      ...common,
+      unknowns: [],
+      substance: t.substance.trim(),
+      wavelength: t.wavelength,
+      path: t.path,
+      unit: t.unit.trim(),
+      additions: {
+        sample: t.sample,
+        final: t.final || 0,
+        added: list(t.added),
+        ...(t.bottle ? { bottle: t.bottle } : { standard: t.standard }),
+      },
+    }
   return {
     ...common,
     ...(t.scatter === 'grows' ? { scatter: { floor: t.floor, part: t.part } } : {}),
     substance: t.substance.trim(),
     wavelength: t.wavelength,
     path: t.path,
-    ...(t.from === 'shelf'
-      ? { bottles: t.tubes }
-      : { typed: t.typed.split(/[\s;]+/).filter(Boolean), unit: t.unit.trim() }),
+    ...(t.from === 'shelf' ? { bottles: t.tubes } : { typed: list(t.typed), unit: t.unit.trim() }),
   }
 }
