@@ -56,6 +56,7 @@ async function carryOut(what: () => Promise<unknown>) {
     button.value?.ref.focus()
   }
 }
+defineExpose({ focus: () => button.value?.ref.focus() })
 const path = () => ({ params: { path: { id: live.instrument!.id } } })
 const zero = () =>
   carryOut(async () => {

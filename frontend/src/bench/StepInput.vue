@@ -32,6 +32,7 @@ const before = ref(props.initialAfter === undefined ? '' : (props.initial ?? '')
 const after = ref(props.initialAfter ?? '')
 const afterField = useTemplateRef('afterField')
 const readingField = useTemplateRef('readingField')
+const liveReading = useTemplateRef('liveReading')
 const byDifference = ref(props.initialAfter !== undefined)
 const expires = ref(props.initial ?? props.step.default ?? '')
 const remark = ref(props.corrects?.text ?? '')
@@ -43,6 +44,8 @@ const problem = (field: string) => props.problems?.get(field) ?? ''
 const quantity = (text: string) => ({ text, unit: unit.value })
 /** What is said of the reading beside it. */
 const remarks = ref<string[]>((props.step.remarks && props.corrects?.text?.split(', ')) || [])
+/** Back to the reading that the remark is of. */
+const onward = () => (connected.value ? liveReading.value : readingField.value)?.focus()
 function withRemarks(stated: Stated) {
   emit('state', remarks.value.length ? { ...stated, text: remarks.value.join(', ') } : stated)
   remarks.value = []
@@ -66,6 +69,7 @@ function withRemarks(stated: Stated) {
     <template v-else-if="step.input === 'quantity'">
       <LivePhotometer
         v-if="connected && step.wavelength"
+        ref="liveReading"
         :nm="step.wavelength"
         :zeroing="step.tares ?? false"
         :busy="busy"
@@ -118,7 +122,7 @@ function withRemarks(stated: Stated) {
           @record="(text) => emit('state', { quantity: quantity(before), after: quantity(text) })"
         />
       </div>
-      <el-checkbox-group v-if="step.remarks" v-model="remarks" class="remarks" aria-label="Remark">
+      <el-checkbox-group v-if="step.remarks" v-model="remarks" class="remarks" aria-label="Remark" @change="onward">
         <el-checkbox v-for="r in step.remarks" :key="r" :value="r">{{ r }}</el-checkbox>
       </el-checkbox-group>
       <el-button v-if="step.byDifference" link type="primary" @click="byDifference = !byDifference">
