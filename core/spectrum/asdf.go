@@ -119,23 +119,36 @@ func plain(text string) (token, rest string) {
 	return text[:i], text[i:]
 }
 
-// next parts an item off: an ordinate (y), a difference (d) or a repetition (r), as a plain number.
-func next(text string) (item byte, token, rest string) {
-	for _, of := range []struct {
+// compressed are the letters that stand for a first digit with its sign: what item they begin, and as what number.
+var compressed = func() (of [256]struct {
+	item  byte
+	digit string
+},
+) {
+	for _, x := range []struct {
 		letters, sign string
 		first         int
 		item          byte
 	}{
 		{squeezed, "", 0, 'y'}, {squeezedLess, "-", 1, 'y'}, {differs, "", 0, 'd'}, {differsLess, "-", 1, 'd'}, {repeats, "", 1, 'r'},
 	} {
-		if i := strings.IndexByte(of.letters, text[0]); i >= 0 {
-			end := 1
-			for end < len(text) && (text[end] >= '0' && text[end] <= '9' || text[end] == '.') {
-				end++
-			}
-			return of.item, of.sign + strconv.Itoa(of.first+i) + text[1:end], text[end:]
+		for i, letter := range []byte(x.letters) {
+			of[letter].item, of[letter].digit = x.item, x.sign+strconv.Itoa(x.first+i)
 		}
 	}
-	token, rest = plain(text)
-	return 'y', token, rest
+	return of
+}()
+
+// next parts an item off: an ordinate (y), a difference (d) or a repetition (r), as a plain number.
+func next(text string) (item byte, token, rest string) {
+	of := compressed[text[0]]
+	if of.item == 0 {
+		token, rest = plain(text)
+		return 'y', token, rest
+	}
+	end := 1
+	for end < len(text) && (text[end] >= '0' && text[end] <= '9' || text[end] == '.') {
+		end++
+	}
+	return of.item, of.digit + text[1:end], text[end:]
 }
