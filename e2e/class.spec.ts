@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto'
+import { readFileSync } from 'node:fs'
 import type { Browser, Page } from '@playwright/test'
 import { choose, expect, field, inSheet, signIn, test, watch } from './bench'
 
@@ -208,6 +209,49 @@ test('three slips of Tuesday’s class are named and asked about; one is confirm
   await expect(page.getByRole('img', { name: 'The results of the groups' })).toBeVisible()
   const sheets = await page.request.get(`/api/v1/class-tasks/${mill}/feedback.pdf`)
   expect(sheets.headers()['content-type']).toBe('application/pdf')
+})
+
+test('results are marked by the usual scheme, by one of a course, and no longer', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/sessions/019a0000-0000-7000-8000-000000007000/results/019a0000-0000-7000-8000-000000007002')
+  const results = page.getByRole('table', { name: 'Results' })
+  await page.getByText('Marks', { exact: true }).first().click()
+  await page.getByRole('button', { name: 'Mark by the usual scheme' }).click()
+  await expect(page.getByText('Marked by “Usual marks”: accuracy 40, precision 20, arithmetic 20')).toBeVisible()
+  // Group 4 left the dilution out: its runs agree, its arithmetic does not follow.
+  await results.getByRole('button', { name: 'Marks of Group 4', exact: true }).click()
+  const marks = page.getByRole('region', { name: 'Marks of Group 4' })
+  await expect(marks.getByText(/^accuracy: 0 of 40, −90\.0 % off: beyond 10 %$/)).toBeVisible()
+  await expect(
+    marks.getByText(/^precision: 20 of 20, 2 runs, standard deviation 0\.\d+ %: within 0\.5 %$/),
+  ).toBeVisible()
+  await expect(marks.getByText('arithmetic: 0 of 20, it does not follow from their own figures')).toBeVisible()
+  // The scheme is a file that a course changes.
+  const [saved] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'The scheme as a file' }).click(),
+  ])
+  const scheme = JSON.parse(readFileSync((await saved.path())!, 'utf8'))
+  expect(scheme.format).toBe('vialbench-marks/1')
+  const file = (of: unknown) => ({
+    name: 'marks.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(typeof of === 'string' ? of : JSON.stringify(of)),
+  })
+  const own = page.getByLabel('A scheme of your own')
+  await own.setInputFiles(file('marks'))
+  await expect(page.getByText(/^This file is no JSON/)).toBeVisible()
+  await own.setInputFiles(file({ ...scheme, parts: [{ of: 'accuracy', points: 10, bands: [] }] }))
+  await expect(page.getByText('accuracy has 1 to 12 bands, the narrowest first')).toBeVisible()
+  const parts = [{ of: 'accuracy', points: 10, bands: [{ within: 3, points: 10 }] }]
+  await own.setInputFiles(file({ ...scheme, title: 'Within three', parts }))
+  await expect(page.getByText('Marked by “Within three”: accuracy 10.')).toBeVisible()
+  await expect(results.getByRole('button', { name: 'Marks of Group 1', exact: true })).toHaveText('10 of 10')
+  await page.reload()
+  await expect(results.getByRole('button', { name: 'Marks of Group 7', exact: true })).toHaveText('0 of 10')
+  await page.getByText('Marks', { exact: true }).last().click()
+  await page.getByRole('button', { name: 'No marks' }).click()
+  await expect(results.getByRole('button', { name: /^Marks of/ })).toHaveCount(0)
 })
 
 test('results on paper are pasted, looked over and taken in together', async ({ page }) => {

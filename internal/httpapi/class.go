@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"vialbench/core/comparison"
+	"vialbench/core/marks"
 	"vialbench/core/slip"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
@@ -151,13 +152,24 @@ func wireSheet(sheet lab.Sheet) ClassSheet {
 	}
 }
 
+// MarkClass implements StrictServerInterface.
+func (s *Server) MarkClass(ctx context.Context, r MarkClassRequestObject) (MarkClassResponseObject, error) {
+	out, err := s.lab.MarkClass(ctx, actor(ctx), r.Id, r.Body.Id, r.Body.Scheme)
+	return MarkClass200JSONResponse(wireResults(out)), err
+}
+
+// UsualMarks implements StrictServerInterface.
+func (s *Server) UsualMarks(context.Context, UsualMarksRequestObject) (UsualMarksResponseObject, error) {
+	return UsualMarks200JSONResponse(marks.Usual()), nil
+}
+
 func wireResults(out lab.ClassResults) ClassResults {
 	answer := ClassResults{
-		Task: wireTask(out.Task), Session: out.Session.ID,
+		Task: wireTask(out.Task), Session: out.Session.ID, Scheme: out.Scheme,
 		Results: each(out.Results, func(r lab.ClassResult) ClassResult {
 			one := ClassResult{
 				Group: r.Group.Number, Name: r.Group.Name, HandIn: &r.HandIn.ID, Stated: &r.HandIn.Stated, Value: &r.Value, Held: r.Held,
-				Note: optional(r.HandIn.Note), At: &r.HandIn.MadeAt, Judged: &r.Judged,
+				Note: optional(r.HandIn.Note), At: &r.HandIn.MadeAt, Judged: &r.Judged, Marked: r.Marked,
 			}
 			if r.U > 0 {
 				one.U = &r.U

@@ -282,6 +282,62 @@ func TestResultsOnPaper(t *testing.T) {
 	}
 }
 
+// A course marks by a scheme of its own: by the instructor alone, with the points and reasons in the workbook and on the sheets, until it
+// is taken away. A group that worked at the bench has its runs and its notes looked at too.
+func TestResultsAreMarked(t *testing.T) {
+	c := openedClass(t, object{"held": "0.0010 mol/L"})
+	assistant := newPerson(t, c.url)
+	assistant.must(200, "POST", "/session", object{"login": "thorne", "password": demo.Password})
+	scheme := c.instructor.must(200, "GET", "/marks/usual", nil)
+	delete(scheme, "text")
+	scheme["title"] = "Hard but fair"
+	at := "/class-tasks/" + c.task
+	c.instructor.must(200, "POST", at+"/results", object{"results": []any{
+		object{"group": 1, "stated": "0.00101"}, object{"group": 2, "stated": "0.0013"},
+	}})
+	id := uuid.NewString()
+	if status, _ := assistant.do("PUT", at+"/marks", object{"id": id, "scheme": scheme}); status != 403 {
+		t.Errorf("an assistant marks: %d", status)
+	}
+	bad := object{"format": scheme["format"], "title": "x", "parts": []any{object{"of": "style", "points": 3}}}
+	if status, problem := c.instructor.do("PUT", at+"/marks", object{"id": id, "scheme": bad}); status != 422 || pointers(problem) != "/scheme/parts/0/of" {
+		t.Errorf("%d at %s", status, pointers(problem))
+	}
+	if status, _ := c.instructor.do("PUT", "/class-tasks/"+uuid.NewString()+"/marks", object{"id": id, "scheme": scheme}); status != 404 {
+		t.Errorf("a task that is none: %d", status)
+	}
+	var out object
+	for range 2 { // sent again, it is the same
+		out = c.instructor.must(200, "PUT", at+"/marks", object{"id": id, "scheme": scheme})
+	}
+	if out["scheme"].(object)["title"] != "Hard but fair" {
+		t.Errorf("%v", out["scheme"])
+	}
+	for i, want := range []float64{40, 0} { // of 1 % and 30 % off; there are no runs and no figures
+		m := out["results"].([]any)[i].(object)["marked"].(object)
+		lines := m["lines"].([]any)
+		if lines[0].(object)["points"] != want || lines[1].(object)["most"] != 0.0 || lines[2].(object)["most"] != 0.0 || m["of"] != 40.0 {
+			t.Errorf("%v", m)
+		}
+	}
+	_, workbook := c.instructor.do("GET", at+"/results.xlsx", nil)
+	tabs := readWorkbook(t, workbook["text"].(string))
+	if first := strings.Split(tabs["Marks"], "\n"); len(first) < 11 || first[0] != "group|part|points|of|why" || !strings.HasPrefix(first[1], "Group 1|accuracy|40|40|+1.0 % off: within ") {
+		t.Errorf("%q", tabs["Marks"])
+	}
+	if !strings.Contains(strings.Split(tabs["Results"], "\n")[0], "|marks|of") {
+		t.Errorf("%q", tabs["Results"])
+	}
+	_, pdf := c.instructor.do("GET", at+"/feedback.pdf", nil)
+	if text := pdfText(t, pdf["text"].(string)); !strings.Contains(text, "Your marks") || !strings.Contains(text, "40 of 40") || !strings.Contains(text, "Not marked: there are no two runs") {
+		t.Errorf("%s", text)
+	}
+	out = c.instructor.must(200, "PUT", at+"/marks", object{"id": uuid.NewString()})
+	if out["scheme"] != nil || out["results"].([]any)[0].(object)["marked"] != nil {
+		t.Errorf("no longer marked, and yet %v", out["scheme"])
+	}
+}
+
 // A result is asked for in what is counted, and is handed in with it or without.
 func TestResultsInWhatIsCounted(t *testing.T) {
 	c := openedClass(t, object{"unit": "mg/L P", "held": "0.25 ± 0.01 mg/L"})

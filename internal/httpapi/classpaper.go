@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vialbench/core/quantity"
+	"vialbench/core/run"
 	"vialbench/core/slip"
 	"vialbench/internal/lab"
 	"vialbench/internal/report"
@@ -22,12 +23,18 @@ func (s *Server) ExportClassResults(ctx context.Context, r ExportClassResultsReq
 	}
 	rows := [][]any{{
 		"group", "handed in", "in " + out.Task.Unit, "U (k = 2)", "bottle held", "percent error", "E_n", "z", "zeta", "figures give",
-		"likely slip",
+		"likely slip", "mean of the runs", "SD of the runs",
 	}}
+	if out.Scheme != nil {
+		rows[0] = append(rows[0], "marks", "of")
+	}
 	for _, x := range out.Results {
 		rows = append(rows, resultLine(x))
 	}
 	tabs := []spreadsheet.Tab{{Name: "Results", Rows: rows}}
+	if out.Scheme != nil {
+		tabs = append(tabs, markTab(out))
+	}
 	if c := out.Compared; c != nil {
 		tabs = append(tabs, spreadsheet.Tab{Name: "Class", Rows: [][]any{
 			{"of the " + c.Of, "value", "unit"},
@@ -59,17 +66,32 @@ func resultLine(x lab.ClassResult) []any {
 		}
 		return *v
 	}
-	line := []any{x.Group.Name, x.HandIn.Stated, x.Value, "", number(x.Held), "", "", "", "", "", likely(x)}
+	line := []any{x.Group.Name, x.HandIn.Stated, x.Value, "", number(x.Held), "", "", "", "", "", likely(x), "", ""}
 	if x.U > 0 {
 		line[3] = x.U
 	}
 	if row := x.Row; row != nil {
 		line[5], line[6], line[7], line[8] = number(row.Error), number(row.En), number(row.Z), number(row.Zeta)
+		line[11], line[12] = number(row.RunMean), number(row.RunSD)
 	}
 	if x.Traced != nil {
 		line[9] = x.Traced.Calculated
 	}
+	if m := x.Marked; m != nil {
+		line = append(line, m.Points, m.Of)
+	}
 	return line
+}
+
+// markTab is what each part of the scheme gave each group, and why.
+func markTab(out lab.ClassResults) spreadsheet.Tab {
+	rows := [][]any{{"group", "part", "points", "of", "why"}}
+	for _, x := range out.Results {
+		for _, l := range x.Marked.Lines {
+			rows = append(rows, []any{x.Group.Name, l.Of, l.Points, l.Most, l.Why})
+		}
+	}
+	return spreadsheet.Tab{Name: "Marks", Rows: rows}
 }
 
 // likely is the slip that is named of a result; empty where none is.
@@ -130,7 +152,22 @@ func (s *Server) feedbackOf(ctx context.Context, out lab.ClassResults, x lab.Cla
 		off := quantity.Signed(*x.Row.Error, 1) + " %"
 		result.Rows = append(result.Rows, []string{"Your bottle held", four(*x.Held)}, []string{"Percent error", off})
 	}
+	if x.Row != nil && x.Row.RunSD != nil {
+		result.Rows = append(result.Rows, []string{"Your runs scatter by", quantity.Trim(quantity.Significant(*x.Row.RunSD, 2)) + unit})
+	}
 	sheet.Sections = append(sheet.Sections, result)
+	if m := x.Marked; m != nil {
+		marked := report.Section{Heading: "Your marks", Widths: []float64{0.18, 0.16, 0.66}}
+		for _, l := range m.Lines {
+			points := "–"
+			if l.Most > 0 {
+				points = quantity.Trim(l.Points) + " of " + quantity.Trim(l.Most)
+			}
+			marked.Rows = append(marked.Rows, []string{run.UpperFirst(l.Of), points, run.UpperFirst(l.Why)})
+		}
+		marked.Rows = append(marked.Rows, []string{"All", quantity.Trim(m.Points) + " of " + quantity.Trim(m.Of), ""})
+		sheet.Sections = append(sheet.Sections, marked)
+	}
 	asks := report.Section{Heading: "Look again", Rows: [][]string{}}
 	if t := x.Traced; t != nil {
 		for _, line := range t.Impossible {

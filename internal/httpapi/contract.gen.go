@@ -26,6 +26,7 @@ import (
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
 	"vialbench/core/indicator"
+	"vialbench/core/marks"
 	"vialbench/core/photometry"
 	"vialbench/core/quantity"
 	"vialbench/core/reaction"
@@ -1425,6 +1426,7 @@ type ClassResult struct {
 
 	// Judged the slips that were confirmed, or not, by their IDs
 	Judged    *map[string]bool `json:"judged,omitempty"`
+	Marked    *Marked          `json:"marked,omitempty"`
 	Name      string           `json:"name"`
 	Note      *string          `json:"note,omitempty"`
 	Row       *ComparedRow     `json:"row,omitempty"`
@@ -1439,6 +1441,7 @@ type ClassResult struct {
 type ClassResults struct {
 	Compared *Compared     `json:"compared,omitempty"`
 	Results  []ClassResult `json:"results"`
+	Scheme   *MarkScheme   `json:"scheme,omitempty"`
 	Session  string        `json:"session"`
 	Task     ClassTask     `json:"task"`
 }
@@ -2186,6 +2189,19 @@ type LogPage struct {
 
 // MakeUp how the solution gets its volume; empty to the mark of a flask
 type MakeUp = solution.MakeUp
+
+// MarkScheme defines model for MarkScheme.
+type MarkScheme = marks.Scheme
+
+// Marked defines model for Marked.
+type Marked = marks.Marked
+
+// MarkedBy defines model for MarkedBy.
+type MarkedBy struct {
+	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Id     Id          `json:"id"`
+	Scheme *MarkScheme `json:"scheme,omitempty"`
+}
 
 // Meter defines model for Meter.
 type Meter = electrode.Meter
@@ -4034,6 +4050,9 @@ type DiscardBottleJSONRequestBody = Discard
 // TakeFromBottleJSONRequestBody defines body for TakeFromBottle for application/json ContentType.
 type TakeFromBottleJSONRequestBody = NewTaking
 
+// MarkClassJSONRequestBody defines body for MarkClass for application/json ContentType.
+type MarkClassJSONRequestBody = MarkedBy
+
 // EnterResultsJSONRequestBody defines body for EnterResults for application/json ContentType.
 type EnterResultsJSONRequestBody = EnteredResults
 
@@ -4309,6 +4328,9 @@ type ServerInterface interface {
 	// PrintFeedback A sheet for each group, with its figures, what these give, and a question
 	// (GET /class-tasks/{id}/feedback.pdf)
 	PrintFeedback(c *gin.Context, id Id)
+	// MarkClass Mark the results of a task by a scheme, or no longer
+	// (PUT /class-tasks/{id}/marks)
+	MarkClass(c *gin.Context, id Id)
 	// GetClassResults The results of a task compared and traced
 	// (GET /class-tasks/{id}/results)
 	GetClassResults(c *gin.Context, id Id)
@@ -4426,6 +4448,9 @@ type ServerInterface interface {
 	// ExportLogbookCSV The logbook as a table
 	// (GET /logbook.csv)
 	ExportLogbookCSV(c *gin.Context, params ExportLogbookCSVParams)
+	// UsualMarks A scheme of marks to begin with
+	// (GET /marks/usual)
+	UsualMarks(c *gin.Context)
 	// ListMeters The pH meters of the lab as they stand
 	// (GET /meters)
 	ListMeters(c *gin.Context)
@@ -5173,6 +5198,31 @@ func (siw *ServerInterfaceWrapper) PrintFeedback(c *gin.Context) {
 	}
 
 	siw.Handler.PrintFeedback(c, id)
+}
+
+// MarkClass operation middleware
+func (siw *ServerInterfaceWrapper) MarkClass(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MarkClass(c, id)
 }
 
 // GetClassResults operation middleware
@@ -6107,6 +6157,19 @@ func (siw *ServerInterfaceWrapper) ExportLogbookCSV(c *gin.Context) {
 	}
 
 	siw.Handler.ExportLogbookCSV(c, params)
+}
+
+// UsualMarks operation middleware
+func (siw *ServerInterfaceWrapper) UsualMarks(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UsualMarks(c)
 }
 
 // ListMeters operation middleware
@@ -7546,6 +7609,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/lab-sessions/:id/class/tasks", wrapper.AddClassTask)
 	router.POST(options.BaseURL+"/lab-sessions/:id/class/words", wrapper.SayToClass)
 	router.DELETE(options.BaseURL+"/class-tasks/:id", wrapper.RemoveClassTask)
+	router.PUT(options.BaseURL+"/class-tasks/:id/marks", wrapper.MarkClass)
+	router.GET(options.BaseURL+"/marks/usual", wrapper.UsualMarks)
 	router.GET(options.BaseURL+"/class-tasks/:id/results", wrapper.GetClassResults)
 	router.POST(options.BaseURL+"/class-tasks/:id/results", wrapper.EnterResults)
 	router.GET(options.BaseURL+"/class-tasks/:id/results.xlsx", wrapper.ExportClassResults)
@@ -8517,6 +8582,46 @@ type PrintFeedbackdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PrintFeedbackdefaultApplicationProblemPlusJSONResponse) VisitPrintFeedbackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkClassRequestObject struct {
+	Id   Id `json:"id"`
+	Body *MarkClassJSONRequestBody
+}
+
+type MarkClassResponseObject interface {
+	VisitMarkClassResponse(w http.ResponseWriter) error
+}
+
+type MarkClass200JSONResponse ClassResults
+
+func (response MarkClass200JSONResponse) VisitMarkClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkClassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MarkClassdefaultApplicationProblemPlusJSONResponse) VisitMarkClassResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10060,6 +10165,44 @@ type ExportLogbookCSVdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportLogbookCSVdefaultApplicationProblemPlusJSONResponse) VisitExportLogbookCSVResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualMarksRequestObject struct {
+}
+
+type UsualMarksResponseObject interface {
+	VisitUsualMarksResponse(w http.ResponseWriter) error
+}
+
+type UsualMarks200JSONResponse MarkScheme
+
+func (response UsualMarks200JSONResponse) VisitUsualMarksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UsualMarksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UsualMarksdefaultApplicationProblemPlusJSONResponse) VisitUsualMarksResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12615,6 +12758,9 @@ type StrictServerInterface interface {
 	// PrintFeedback A sheet for each group, with its figures, what these give, and a question
 	// (GET /class-tasks/{id}/feedback.pdf)
 	PrintFeedback(ctx context.Context, request PrintFeedbackRequestObject) (PrintFeedbackResponseObject, error)
+	// MarkClass Mark the results of a task by a scheme, or no longer
+	// (PUT /class-tasks/{id}/marks)
+	MarkClass(ctx context.Context, request MarkClassRequestObject) (MarkClassResponseObject, error)
 	// GetClassResults The results of a task compared and traced
 	// (GET /class-tasks/{id}/results)
 	GetClassResults(ctx context.Context, request GetClassResultsRequestObject) (GetClassResultsResponseObject, error)
@@ -12732,6 +12878,9 @@ type StrictServerInterface interface {
 	// ExportLogbookCSV The logbook as a table
 	// (GET /logbook.csv)
 	ExportLogbookCSV(ctx context.Context, request ExportLogbookCSVRequestObject) (ExportLogbookCSVResponseObject, error)
+	// UsualMarks A scheme of marks to begin with
+	// (GET /marks/usual)
+	UsualMarks(ctx context.Context, request UsualMarksRequestObject) (UsualMarksResponseObject, error)
 	// ListMeters The pH meters of the lab as they stand
 	// (GET /meters)
 	ListMeters(ctx context.Context, request ListMetersRequestObject) (ListMetersResponseObject, error)
@@ -13753,6 +13902,50 @@ func (sh *strictHandler) PrintFeedback(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PrintFeedbackResponseObject); ok {
 		if err := validResponse.VisitPrintFeedbackResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MarkClass operation middleware
+func (sh *strictHandler) MarkClass(ctx *gin.Context, id Id) {
+	var request MarkClassRequestObject
+
+	request.Id = id
+
+	var body MarkClassJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MarkClass(ctx, request.(MarkClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MarkClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MarkClassResponseObject); ok {
+		if err := validResponse.VisitMarkClassResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -15014,6 +15207,30 @@ func (sh *strictHandler) ExportLogbookCSV(ctx *gin.Context, params ExportLogbook
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportLogbookCSVResponseObject); ok {
 		if err := validResponse.VisitExportLogbookCSVResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UsualMarks operation middleware
+func (sh *strictHandler) UsualMarks(ctx *gin.Context) {
+	var request UsualMarksRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UsualMarks(ctx, request.(UsualMarksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UsualMarks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UsualMarksResponseObject); ok {
+		if err := validResponse.VisitUsualMarksResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -5,6 +5,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"vialbench/core/marks"
 	"vialbench/internal/lab"
 )
 
@@ -29,6 +30,9 @@ func busyClass(t *testing.T, l *lab.Lab, ra, it lab.Actor, session, plan string)
 	must(l.BeginOwnTask(t.Context(), group, task, uuid.NewString()))
 	must(l.HandIn(t.Context(), group, task, handed, "0.0998 mol/L", "by the formula"))
 	must(nil, l.JudgeSlip(t.Context(), ra, handed, uuid.NewString(), "mL for L", true))
+	scheme := marks.Usual()
+	must(l.MarkClass(t.Context(), ra, task, uuid.NewString(), &scheme))
+	must(l.MarkClass(t.Context(), ra, task, uuid.NewString(), nil))
 	must(nil, l.SayToClass(t.Context(), ra, session, uuid.NewString(), "", "Ten minutes more"))
 	must(nil, l.SayToClass(t.Context(), ra, session, uuid.NewString(), class.Groups[0].ID, "Well done"))
 	must(l.SetHand(t.Context(), lab.Actor{Account: class.Groups[1].Account}, true))

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"vialbench/core/comparison"
+	"vialbench/core/marks"
 	"vialbench/core/quantity"
 	"vialbench/core/slip"
 	"vialbench/core/unknowns"
@@ -24,6 +25,8 @@ type ClassResults struct {
 	Results []ClassResult
 	// Compared is nil while nothing can be compared.
 	Compared *comparison.Compared
+	// Scheme is how they are marked; nil where they are not.
+	Scheme *marks.Scheme
 }
 
 // ClassResult is what a group handed in, with what was found of it.
@@ -31,6 +34,10 @@ type ClassResult struct {
 	ClassCell
 	// Value is what was stated, in the unit of the task; U is that of its figures, k = 2, or 0.
 	Value, U float64
+	// Runs are the single values that its own figures give, where there are several; Marked are its marks.
+	Runs   []float64
+	Marked *marks.Marked
+	half   float64 // half a unit of the last digit that was written
 	// Held is what its bottle held; nil where that is locked or not known.
 	Held   *float64
 	Row    *comparison.Row
@@ -122,7 +129,7 @@ func (l *Lab) traced(db *store.Store, with tracer, cell ClassCell) (ClassResult,
 	if err != nil {
 		return r, err
 	}
-	r.Value = value
+	r.Value, r.half = value, half
 	w, ok, err := l.workedOut(db, cell)
 	if err != nil {
 		return r, err
@@ -131,7 +138,7 @@ func (l *Lab) traced(db *store.Store, with tracer, cell ClassCell) (ClassResult,
 	if known {
 		r.Held = &held
 	}
-	r.U = w.U
+	r.U, r.Runs = w.U, w.Runs
 	if r.U == 0 && t.Unknowns != nil && t.UnknownsID != nil {
 		r.U = t.Unknowns.Question.Within / 100 * math.Abs(value)
 	}
@@ -223,7 +230,7 @@ func (l *Lab) ClassResultsOf(ctx context.Context, taskID string) (ClassResults, 
 	if err != nil {
 		return out, err
 	}
-	return out, out.compare(settings.Thresholds)
+	return out, errors.Join(out.compare(settings.Thresholds), out.mark(db))
 }
 
 // judged notes what was said of the slips of results.
@@ -243,7 +250,7 @@ func judged(db *store.Store, results []ClassResult) error {
 func (out *ClassResults) compare(th verdict.Thresholds) error {
 	q := comparison.Question{Unit: out.Task.Unit, Shared: out.Task.UnknownsID == nil, Thresholds: th}
 	for _, r := range out.Results {
-		one := comparison.Result{Group: r.Group.Name, Value: r.Value, U: r.U, True: r.Held, TrueU: out.Task.HeldU}
+		one := comparison.Result{Group: r.Group.Name, Value: r.Value, U: r.U, True: r.Held, TrueU: out.Task.HeldU, Runs: r.Runs}
 		q.Results = append(q.Results, one)
 	}
 	if len(q.Results) == 0 || out.Task.Locked {

@@ -48,6 +48,7 @@ type ClassTaskRecord struct {
 	At       time.Time      `json:"at"`
 	Removed  *time.Time     `json:"removed,omitempty"`
 	HandIns  []HandInRecord `json:"handIns,omitempty"`
+	Schemes  []SchemeRecord `json:"schemes,omitempty"`
 }
 
 // HandInRecord is what a group handed in, with what was said of its slips.
@@ -100,12 +101,31 @@ func exportClasses(db *store.Store, sessions []string) (map[string]*ClassRecord,
 		return list, err
 	}
 	handed, err := exportHandIns(db, tasks)
+	if err != nil {
+		return nil, err
+	}
+	schemes, err := exportSchemes(db, tasks)
 	for _, t := range tasks {
 		c := of(t.SessionID)
 		c.Tasks = append(c.Tasks, ClassTaskRecord{
 			ID: t.ID, Plan: t.PlanID, Title: t.Title, Unit: t.Unit, Held: t.Held, HeldU: t.HeldU, Unknowns: t.UnknownsID, Shows: t.Shows,
 			By: t.Maker.Initials, At: t.MadeAt.UTC(), Removed: inUTC(t.RemovedAt), HandIns: handed[t.ID],
+			Schemes: schemes[t.ID],
 		})
+	}
+	return list, err
+}
+
+// exportSchemes is how results were marked, by the IDs of their tasks.
+func exportSchemes(db *store.Store, tasks []store.ClassTask) (map[string][]SchemeRecord, error) {
+	ids := make([]string, len(tasks))
+	for i, t := range tasks {
+		ids[i] = t.ID
+	}
+	rows, err := db.ClassSchemes(ids)
+	list := map[string][]SchemeRecord{}
+	for _, r := range rows {
+		list[r.TaskID] = append(list[r.TaskID], SchemeRecord{r.ID, r.Scheme, r.Maker.Initials, r.MadeAt.UTC()})
 	}
 	return list, err
 }
@@ -209,6 +229,20 @@ func (in *importer) takeTask(place, sessionID string, t ClassTaskRecord) error {
 	}
 	if err := in.tx.Create(&row); err != nil {
 		return err
+	}
+	for i, s := range t.Schemes {
+		of := fmt.Sprintf("%s/schemes/%d", place, i)
+		who, ok := in.person(of, s.By)
+		if !ok || !in.isID(of+"/id", s.ID) {
+			continue
+		}
+		if err := s.Scheme.Check(); err != nil && len(s.Scheme.Parts) > 0 {
+			return in.blame(of+"/scheme", err)
+		}
+		marked := store.ClassScheme{ID: s.ID, TaskID: t.ID, Scheme: s.Scheme, MadeBy: who.ID, MadeAt: s.At}
+		if err := in.tx.Create(&marked); err != nil {
+			return err
+		}
 	}
 	for i, h := range t.HandIns {
 		if err := in.takeHandIn(fmt.Sprintf("%s/handIns/%d", place, i), row, h); err != nil {

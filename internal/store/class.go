@@ -1,6 +1,10 @@
 package store
 
-import "time"
+import (
+	"time"
+
+	"vialbench/core/marks"
+)
 
 // ClassGroup is a group of a session with a sheet of its own, which its code opens.
 type ClassGroup struct {
@@ -49,6 +53,21 @@ type HandIn struct {
 	MadeBy  string
 	Maker   Account `gorm:"foreignKey:MadeBy"`
 	MadeAt  time.Time
+}
+
+// ClassScheme is how the results of a task are marked; one without parts does not mark them.
+type ClassScheme struct {
+	ID     string `gorm:"primaryKey"`
+	TaskID string
+	Scheme marks.Scheme `gorm:"type:jsonb;serializer:json"`
+	MadeBy string
+	Maker  Account `gorm:"foreignKey:MadeBy"`
+	MadeAt time.Time
+}
+
+// ClassSchemes lists the schemes of tasks, oldest first.
+func (s *Store) ClassSchemes(tasks []string) ([]ClassScheme, error) {
+	return many[ClassScheme](s.db.Joins("Maker").Where("task_id IN ?", tasks).Order("class_schemes.made_at, class_schemes.id"))
 }
 
 // SlipJudgement is whether a slip that was named was one.

@@ -6,6 +6,13 @@ import (
 	"sync"
 )
 
+// CountFacts counts the facts of a kind in a run.
+func (s *Store) CountFacts(runID, kind string) (n int, err error) {
+	var count int64
+	err = s.db.Model(&Fact{}).Where("run_id = ? AND kind = ?", runID, kind).Count(&count).Error
+	return int(count), err
+}
+
 // FactsOfRun lists the facts of a run in the order in which they were stated.
 func (s *Store) FactsOfRun(runID string) ([]Fact, error) {
 	known := s.facts.of(runID)

@@ -2032,6 +2032,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/class-tasks/{id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Mark the results of a task by a scheme, or no longer */
+        put: operations["markClass"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/marks/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A scheme of marks to begin with */
+        get: operations["usualMarks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/class-tasks/{id}/results": {
         parameters: {
             query?: never;
@@ -6033,12 +6067,56 @@ export interface components {
             runNumber?: number;
             row?: components["schemas"]["ComparedRow"];
             traced?: components["schemas"]["Traced"];
+            marked?: components["schemas"]["Marked"];
             /** @description the slips that were confirmed, or not, by their IDs */
             judged?: {
                 [key: string]: boolean;
             };
         };
+        MarkScheme: {
+            format: string;
+            title: string;
+            parts: {
+                /** @description accuracy, precision, arithmetic, digits or notes */
+                of: string;
+                /** Format: double */
+                points: number;
+                bands?: {
+                    /**
+                     * Format: double
+                     * @description %
+                     */
+                    within: number;
+                    /** Format: double */
+                    points: number;
+                }[];
+                /** @description how many notes are wanted */
+                least?: number;
+            }[];
+        };
+        MarkedBy: {
+            id: components["schemas"]["Id"];
+            scheme?: components["schemas"]["MarkScheme"];
+        };
+        Marked: {
+            /** Format: double */
+            points: number;
+            /** Format: double */
+            of: number;
+            lines: {
+                of: string;
+                /** Format: double */
+                points: number;
+                /**
+                 * Format: double
+                 * @description 0 where it is not marked
+                 */
+                most: number;
+                why: string;
+            }[];
+        };
         ClassResults: {
+            scheme?: components["schemas"]["MarkScheme"];
             task: components["schemas"]["ClassTask"];
             session: string;
             results: components["schemas"]["ClassResult"][];
@@ -9979,6 +10057,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    markClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkedBy"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassResults"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    usualMarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkScheme"];
+                };
             };
             default: components["responses"]["Problem"];
         };

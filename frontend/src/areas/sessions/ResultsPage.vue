@@ -3,9 +3,11 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type ClassResult, type ClassResults, type SlipCause } from '@/api/client'
 import { newId } from '@/api/id'
+import { useSession } from '@/api/session'
 import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 import VerdictLine from '@/bench/VerdictLine.vue'
+import ClassMarks from './ClassMarks.vue'
 import PasteResults from './PasteResults.vue'
 import ResultsPlot from './ResultsPlot.vue'
 
@@ -17,6 +19,10 @@ const { trouble, look } = useLook(async () => {
   of.value = await ask(api.GET('/class-tasks/{id}/results', { params: params.value }))
 }, [`class ${props.id}`, 'planned'])
 const { busy, says, send } = useForm()
+const session = useSession()
+/** The group whose marks are told in full; 0 of none. */
+const opened = ref(0)
+const marks = computed(() => of.value?.results.find((r) => r.group === opened.value && r.marked))
 
 /** What is named of a result: of the working before the hands. */
 const causes = (r: ClassResult): SlipCause[] => {
@@ -128,6 +134,8 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
               <th>E<sub>n</sub></th>
               <th>z</th>
               <th>Figures give, {{ of.task.unit }}</th>
+              <th>SD of runs, {{ of.task.unit }}</th>
+              <th v-if="of.scheme">Marks</th>
             </tr>
           </thead>
           <tbody>
@@ -140,10 +148,31 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
               <td class="figure">{{ signed(r.row?.En, '') }}</td>
               <td class="figure">{{ signed(r.row?.z, '') }}</td>
               <td class="figure">{{ r.run ? text(r.traced?.calculated, 4) : '' }}</td>
+              <td class="figure">{{ text(r.row?.runSD, 2) }}</td>
+              <td v-if="of.scheme" class="figure">
+                <el-button
+                  v-if="r.marked"
+                  link
+                  type="primary"
+                  :aria-label="`Marks of ${r.name}`"
+                  :aria-expanded="opened === r.group"
+                  @click="opened = opened === r.group ? 0 : r.group"
+                  >{{ text(r.marked.points) }} of {{ text(r.marked.of) }}</el-button
+                >
+              </td>
             </tr>
           </tbody>
         </table>
       </div>
+      <section v-if="marks" :aria-label="`Marks of ${marks.name}`">
+        <h2>Marks of {{ marks.name }}</h2>
+        <ul>
+          <li v-for="l in marks.marked!.lines" :key="l.of">
+            {{ l.of }}: <b v-if="l.most" class="figure">{{ text(l.points) }} of {{ text(l.most) }}</b
+            >{{ l.most ? ', ' : '' }}{{ l.why }}
+          </li>
+        </ul>
+      </section>
       <p class="no-print">
         <a :href="`/api/v1/class-tasks/${task}/feedback.pdf`" target="_blank" rel="noopener"
           >A sheet back to each group</a
@@ -152,6 +181,12 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
         <a :href="`/api/v1/class-tasks/${task}/results.xlsx`" download>The class as a workbook</a>
       </p>
     </template>
+    <ClassMarks
+      v-if="of.results.length && session.account?.role === 'instructor'"
+      :task="task"
+      :scheme="of.scheme"
+      @marked="(r) => (of = r)"
+    />
     <PasteResults :task="task" :unit="of.task.unit" @entered="(r) => (of = r)" />
   </template>
 </template>
