@@ -72,6 +72,7 @@ const views = [
   ['/setup/glass', 'Lab setup'],
   ['/setup/balances', 'Lab setup'],
   ['/setup/meters', 'Lab setup'],
+  ['/setup/photometers', 'Lab setup'],
   ['/setup/rules', 'Lab setup'],
   ['/setup/people', 'Lab setup'],
   ['/setup/records', 'Lab setup'],

@@ -73,7 +73,8 @@ func (d Additions) check(p *verdict.Problems) {
 		case !(v >= 0 && v <= 1000):
 			p.Add(field, "what is added is from 0 to 1000 mL")
 		case d.Final > 0 && v+d.Sample > d.Final*(1+1e-9):
-			p.Add(field, "%s mL of sample and %s mL of standard do not fit into %s mL", quantity.Trim(d.Sample), quantity.Trim(v), quantity.Trim(d.Final))
+			p.Add(field, "%s mL of sample and %s mL of standard do not fit into %s mL",
+				quantity.Trim(d.Sample), quantity.Trim(v), quantity.Trim(d.Final))
 		}
 	}
 	if !differ {

@@ -204,7 +204,7 @@ func TestEveryFigureOfAClass(t *testing.T) {
 			close9(t, "uncertainty of the mean", c.UMean, 1.25*a.SD/math.Sqrt(float64(n)))
 			for i, row := range c.Rows {
 				r := q.Results[i]
-				close9(t, "error", *row.Error, 100*(r.Value/ *r.True-1))
+				close9(t, "error", *row.Error, 100*(r.Value / *r.True - 1))
 				en := (r.Value - *r.True) / 0.0005 // 3, 4, 5
 				close9(t, "E_n", *row.En, en)
 				if row.Off != (math.Abs(en) > 1) {

@@ -231,9 +231,9 @@ func relativeSD(runs []float64) (sd float64, ok bool) {
 	return 100 * math.Sqrt(sd) / math.Abs(mean), true
 }
 
-// digitsFit reports whether the last digit that was written, of which half is stated, fits the expanded uncertainty: worth no more than that,
-// and at most one place beyond its second digit (common practice: the uncertainty with two digits, the result to the same place; one more
-// does no harm).
+// digitsFit reports whether the last digit that was written, of which half is stated, fits the expanded uncertainty: worth no more than
+// that, and at most one place beyond its second digit (common practice: the uncertainty with two digits, the result to the same place;
+// one more does no harm).
 func digitsFit(half, u float64) (fits bool, why string) {
 	switch digit, finest := 2*half, math.Pow(10, math.Floor(math.Log10(u))-2); {
 	case digit > u*(1+1e-9):

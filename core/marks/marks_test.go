@@ -74,9 +74,16 @@ func TestDigits(t *testing.T) {
 		fits    bool
 		why     string
 	}{
-		{0.00005, 0.0004, true, "fit"}, {0.00005, 0.0001, true, "fit"}, {0.00005, 0.00009, false, "too few"}, {0.5, 0.4, false, "too few"},
-		{0.00005, 0.015, true, "fit"}, {0.000005, 0.015, false, "too many"}, {0.00005, 0.1, false, "too many"}, {0.00005, 0.099, true, "fit"},
-		{5e-7, 0.0004, true, "fit"}, {5e-8, 0.0004, false, "too many"},
+		{0.00005, 0.0004, true, "fit"},
+		{0.00005, 0.0001, true, "fit"},
+		{0.00005, 0.00009, false, "too few"},
+		{0.5, 0.4, false, "too few"},
+		{0.00005, 0.015, true, "fit"},
+		{0.000005, 0.015, false, "too many"},
+		{0.00005, 0.1, false, "too many"},
+		{0.00005, 0.099, true, "fit"},
+		{5e-7, 0.0004, true, "fit"},
+		{5e-8, 0.0004, false, "too many"},
 	} {
 		l := marks.Usual().Mark(marks.Handed{Half: c.half, U: c.u}).Lines[3]
 		if (l.Points == 10) != c.fits || l.Most != 10 || !strings.Contains(l.Why, c.why) {

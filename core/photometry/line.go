@@ -73,8 +73,8 @@ type Answer struct {
 	// Curvature is of a quadratic term, LackOfFit of the readings of one concentration against the line; nil where too few.
 	Curvature *Test `json:"curvature,omitempty"`
 	LackOfFit *Test `json:"lackOfFit,omitempty"`
-	// Grows is of squared residuals that grow with the concentration, its F a χ² (DF2 is 0); nil where too few. Weighted reports whether the readings weigh by
-	// the scatter that was stated.
+	// Grows is of squared residuals that grow with the concentration, its F a χ² (DF2 is 0); nil where too few. Weighted reports
+	// whether the readings weigh by the scatter that was stated.
 	Grows    *Test `json:"grows,omitempty"`
 	Weighted bool  `json:"weighted"`
 	// Detection and Quantification are limits, as concentrations.
@@ -104,7 +104,10 @@ func Fit(q Question) (Answer, error) {
 	if f.line.Slope == 0 {
 		return Answer{}, verdict.Problems{{Field: "/y", Reason: "the absorbances do not follow the concentrations at all"}}
 	}
-	a := Answer{Weighted: q.Scatter != nil, Line: f.withIntercept(), ThroughZero: f.throughZero(), Points: f.points(), Unknowns: []Found{}, Verdicts: []verdict.Verdict{}}
+	a := Answer{
+		Weighted: q.Scatter != nil, Line: f.withIntercept(), ThroughZero: f.throughZero(), Points: f.points(),
+		Unknowns: []Found{}, Verdicts: []verdict.Verdict{},
+	}
 	student := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: float64(a.Line.DF)}
 	a.T = student.Quantile(0.975)
 	if a.Line.InterceptSE > 0 {

@@ -43,8 +43,8 @@ type MixtureAnswer struct {
 //	A₁ = a₁ + b₁₁·c₁ + b₁₂·c₂,   A₂ = a₂ + b₂₁·c₁ + b₂₂·c₂
 //
 // in which the intercepts of both lines add up. The errors of readings, slopes and intercepts go into both concentrations, to first order;
-// the intervals use Student's t with the effective degrees of freedom (JCGM 100, G.4). An error is a verdict.Problems. Source: Harvey, Analytical
-// Chemistry 2.1, 10.3, from memory.
+// the intervals use Student's t with the effective degrees of freedom (JCGM 100, G.4). An error is a verdict.Problems. Source: Harvey,
+// Analytical Chemistry 2.1, 10.3, from memory.
 func Mixture(q MixtureQuestion) (MixtureAnswer, error) {
 	if err := q.check(); err != nil {
 		return MixtureAnswer{}, err
@@ -77,7 +77,7 @@ func Mixture(q MixtureQuestion) (MixtureAnswer, error) {
 			part := inverse.At(of, at)
 			for _, v := range q.variances(at, a.C) {
 				variance += part * part * v.of
-				fourth += math.Pow(part*part*v.of, 2) / float64(v.df)
+				fourth += part * part * part * part * v.of * v.of / float64(v.df)
 				if of == 0 {
 					covariance += part * inverse.At(1, at) * v.of
 				}
@@ -124,17 +124,7 @@ func (q MixtureQuestion) check() error {
 			p.Add(field, "there are two lines of each substance, one at each wavelength")
 		}
 		for i, l := range list {
-			of := field + "/" + strconv.Itoa(i)
-			if !(l.Slope >= 0) || math.IsInf(l.Slope, 0) || math.IsNaN(l.Intercept) || math.IsInf(l.Intercept, 0) {
-				p.Add(of+"/slope", "a line has a slope of 0 or more, and an intercept")
-			}
-			variance := l.InterceptSE*l.InterceptSE + l.SlopeSE*l.SlopeSE + l.SD*l.SD + math.Abs(l.Covariance)
-			if !(l.InterceptSE >= 0 && l.SlopeSE >= 0 && l.SD >= 0) || math.IsInf(variance, 0) || math.IsNaN(variance) {
-				p.Add(of+"/sd", "standard errors and deviations are 0 or more")
-			}
-			if l.DF < 1 || l.DF > mostReadings {
-				p.Add(of+"/df", "a line has 1 to %d degrees of freedom", mostReadings)
-			}
+			l.check(field+"/"+strconv.Itoa(i), &p)
 		}
 	}
 	if len(q.Readings) != 2 {
@@ -153,6 +143,20 @@ func (q MixtureQuestion) check() error {
 		p.Add("/names", "there are two substances")
 	}
 	return p.OrNil()
+}
+
+// check adds a problem for what is no line, below a field.
+func (m Model) check(field string, p *verdict.Problems) {
+	if !(m.Slope >= 0) || math.IsInf(m.Slope, 0) || math.IsNaN(m.Intercept) || math.IsInf(m.Intercept, 0) {
+		p.Add(field+"/slope", "a line has a slope of 0 or more, and an intercept")
+	}
+	variance := m.InterceptSE*m.InterceptSE + m.SlopeSE*m.SlopeSE + m.SD*m.SD + math.Abs(m.Covariance)
+	if !(m.InterceptSE >= 0 && m.SlopeSE >= 0 && m.SD >= 0) || math.IsInf(variance, 0) || math.IsNaN(variance) {
+		p.Add(field+"/sd", "standard errors and deviations are 0 or more")
+	}
+	if m.DF < 1 || m.DF > mostReadings {
+		p.Add(field+"/df", "a line has 1 to %d degrees of freedom", mostReadings)
+	}
 }
 
 func (q MixtureQuestion) judge(a *MixtureAnswer) {

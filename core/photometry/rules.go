@@ -104,6 +104,7 @@ var (
 func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RulePoints, RuleR2, RuleGood, RuleIntercept, RuleCurved, RuleDoubtful, RuleInside, RuleBand, RuleLack, RuleBlank, RuleErrors,
-		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray, RuleGrows, RuleRemarked, RuleApart,
+		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray, RuleGrows,
+		RuleRemarked, RuleApart,
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"vialbench/core/marks"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/slip"
@@ -83,6 +84,20 @@ func resultLine(x lab.ClassResult) []any {
 	return line
 }
 
+// marksOf are the marks of a group on its sheet.
+func marksOf(m marks.Marked) report.Section {
+	out := report.Section{Heading: "Your marks", Widths: []float64{0.18, 0.16, 0.66}}
+	for _, l := range m.Lines {
+		points := "–"
+		if l.Most > 0 {
+			points = quantity.Trim(l.Points) + " of " + quantity.Trim(l.Most)
+		}
+		out.Rows = append(out.Rows, []string{run.UpperFirst(l.Of), points, run.UpperFirst(l.Why)})
+	}
+	out.Rows = append(out.Rows, []string{"All", quantity.Trim(m.Points) + " of " + quantity.Trim(m.Of), ""})
+	return out
+}
+
 // markTab is what each part of the scheme gave each group, and why.
 func markTab(out lab.ClassResults) spreadsheet.Tab {
 	rows := [][]any{{"group", "part", "points", "of", "why"}}
@@ -156,17 +171,8 @@ func (s *Server) feedbackOf(ctx context.Context, out lab.ClassResults, x lab.Cla
 		result.Rows = append(result.Rows, []string{"Your runs scatter by", quantity.Trim(quantity.Significant(*x.Row.RunSD, 2)) + unit})
 	}
 	sheet.Sections = append(sheet.Sections, result)
-	if m := x.Marked; m != nil {
-		marked := report.Section{Heading: "Your marks", Widths: []float64{0.18, 0.16, 0.66}}
-		for _, l := range m.Lines {
-			points := "–"
-			if l.Most > 0 {
-				points = quantity.Trim(l.Points) + " of " + quantity.Trim(l.Most)
-			}
-			marked.Rows = append(marked.Rows, []string{run.UpperFirst(l.Of), points, run.UpperFirst(l.Why)})
-		}
-		marked.Rows = append(marked.Rows, []string{"All", quantity.Trim(m.Points) + " of " + quantity.Trim(m.Of), ""})
-		sheet.Sections = append(sheet.Sections, marked)
+	if x.Marked != nil {
+		sheet.Sections = append(sheet.Sections, marksOf(*x.Marked))
 	}
 	asks := report.Section{Heading: "Look again", Rows: [][]string{}}
 	if t := x.Traced; t != nil {

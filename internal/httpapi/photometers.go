@@ -51,7 +51,10 @@ func (s *Server) ScanPhotometer(ctx context.Context, r ScanPhotometerRequestObje
 }
 
 // HandStandinPhotometer implements StrictServerInterface.
-func (s *Server) HandStandinPhotometer(ctx context.Context, r HandStandinPhotometerRequestObject) (HandStandinPhotometerResponseObject, error) {
+func (s *Server) HandStandinPhotometer(
+	ctx context.Context,
+	r HandStandinPhotometerRequestObject,
+) (HandStandinPhotometerResponseObject, error) {
 	var h handed
 	h.word("IN", strings.ToUpper(given(r.Body.Into)))
 	h.word("CELL", string(given(r.Body.Cell)))

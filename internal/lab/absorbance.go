@@ -71,7 +71,8 @@ func askAbsorbance(question json.RawMessage, own *owned) (run.Plan, error) {
 		return nil, err
 	}
 	r := absorbance.Request{
-		Substance: q.Substance, Unit: q.Unit, Wavelength: q.Wavelength, Path: q.Path, Cells: q.Cells, Replicates: q.Replicates, Guess: q.Guess, Scatter: q.Scatter,
+		Substance: q.Substance, Unit: q.Unit, Wavelength: q.Wavelength, Path: q.Path, Cells: q.Cells, Replicates: q.Replicates,
+		Guess: q.Guess, Scatter: q.Scatter,
 		Standards: []absorbance.Standard{}, Unknowns: []absorbance.Unknown{}, Thresholds: own.settings.Thresholds,
 	}
 	var err error
@@ -121,7 +122,10 @@ func (o *owned) before(r *absorbance.Request) error {
 		}
 		was := line.plan
 		if fitted, _, err := line.line.Ordinary(was.Unit); err == nil && was.Unit == r.Unit {
-			r.Before = &absorbance.Before{Number: run.Number, Slope: fitted.Slope * r.Path / was.Path, Intercept: fitted.Intercept, SlopeSE: fitted.SlopeSE() * r.Path / was.Path}
+			path := r.Path / was.Path
+			r.Before = &absorbance.Before{
+				Number: run.Number, Slope: fitted.Slope * path, SlopeSE: fitted.SlopeSE() * path, Intercept: fitted.Intercept,
+			}
 		}
 		return nil
 	}

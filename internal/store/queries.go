@@ -471,7 +471,8 @@ func (s *Store) BalanceCheckByID(id string) (BalanceCheck, error) {
 
 // withHistory are the tables that have one.
 var withHistory = []string{
-	"accounts", "settings", "benches", "balances", "meters", "photometers", "glass", "substances", "systems", "bottles", "articles", "containers",
+	"accounts", "settings", "benches", "balances", "meters", "photometers", "glass", "substances", "systems", "bottles", "articles",
+	"containers",
 }
 
 // HasHistory reports whether a table has one.

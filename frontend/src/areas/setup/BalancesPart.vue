@@ -3,19 +3,17 @@ import './form.css'
 import { ref } from 'vue'
 import { api, ask, type LabBalance } from '@/api/client'
 import { figures } from '@/api/figures'
-import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
 import BalanceChecks from './BalanceChecks.vue'
 import DependentsList from '@/bench/DependentsList.vue'
+import ConnectForm from './ConnectForm.vue'
 
 const props = defineProps<{ mayChange: boolean }>()
 const list = ref<LabBalance[]>()
 const opened = ref('')
-const address = ref('')
 const { busy, says, send } = useForm()
-const connecting = useForm()
 const empty = () => ({ name: '', capacity: '220', resolution: '0.0001', repeatability: '0.0001', linearity: '0.0002' })
 const draft = ref(empty())
 
@@ -30,12 +28,9 @@ async function add() {
 
 function open(b: LabBalance) {
   opened.value = opened.value === b.id ? '' : b.id
-  address.value = b.address
 }
-const connect = (id: string) =>
-  connecting.send(() =>
-    ask(api.PUT('/balances/{id}/address', { params: { path: { id } }, body: { address: address.value } })),
-  )
+const connect = (id: string, address: string) =>
+  ask(api.PUT('/balances/{id}/address', { params: { path: { id } }, body: { address } }))
 </script>
 
 <template>
@@ -81,15 +76,7 @@ const connect = (id: string) =>
           <td colspan="8">
             <BalanceChecks :balance="b" />
             <DependentsList :instrument="b.balance.name" />
-            <form v-if="props.mayChange" class="connect" @submit.prevent="connect(b.id)">
-              <TextField
-                v-model="address"
-                words
-                label="Connected at host:port, empty when it is not"
-                :problem="connecting.problem('/address') || connecting.says.value"
-              />
-              <el-button native-type="submit" :disabled="connecting.busy.value">Keep this address</el-button>
-            </form>
+            <ConnectForm v-if="props.mayChange" :address="b.address" :keep="(address) => connect(b.id, address)" />
           </td>
         </tr>
       </template>
@@ -112,14 +99,5 @@ const connect = (id: string) =>
 .failed {
   color: var(--red);
   font-weight: 700;
-}
-.connect {
-  display: flex;
-  gap: 1rem;
-  align-items: center;
-  max-width: 34rem;
-}
-.connect > :first-child {
-  flex: 1;
 }
 </style>

@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { api, ask, type LabPhotometer } from '@/api/client'
 import { figures } from '@/api/figures'
 import DependentsList from '@/bench/DependentsList.vue'
+import ConnectForm from './ConnectForm.vue'
 import TextField from '@/bench/TextField.vue'
 import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
@@ -11,9 +12,7 @@ import { useLook } from '@/bench/useLook'
 const props = defineProps<{ mayChange: boolean }>()
 const list = ref<LabPhotometer[]>()
 const opened = ref('')
-const address = ref('')
 const { busy, says, problem, send } = useForm()
-const connecting = useForm()
 const empty = () => ({ name: '', low: '320', high: '1000', bandwidth: '5', strayLight: '0.05', resolution: '0.001' })
 const draft = ref(empty())
 
@@ -25,14 +24,8 @@ async function add() {
   const { name, ...typed } = draft.value
   if (await send(() => ask(api.POST('/photometers', { body: { name, ...figures(typed) } })))) draft.value = empty()
 }
-function open(p: LabPhotometer) {
-  opened.value = opened.value === p.id ? '' : p.id
-  address.value = p.address
-}
-const connect = (id: string) =>
-  connecting.send(() =>
-    ask(api.PUT('/photometers/{id}/address', { params: { path: { id } }, body: { address: address.value } })),
-  )
+const connect = (id: string, address: string) =>
+  ask(api.PUT('/photometers/{id}/address', { params: { path: { id } }, body: { address } }))
 </script>
 
 <template>
@@ -65,7 +58,7 @@ const connect = (id: string) =>
               type="primary"
               :aria-expanded="opened === id"
               :aria-label="`Open ${p.name}`"
-              @click="open({ id, photometer: p, address: at })"
+              @click="opened = opened === id ? '' : id"
               >{{ opened === id ? 'Close' : 'Open' }}</el-button
             >
           </td>
@@ -73,15 +66,7 @@ const connect = (id: string) =>
         <tr v-if="opened === id">
           <td colspan="7">
             <DependentsList :instrument="p.name" />
-            <form v-if="props.mayChange" class="connect" @submit.prevent="connect(id)">
-              <TextField
-                v-model="address"
-                words
-                label="Connected at host:port, empty when it is not"
-                :problem="connecting.problem('/address') || connecting.says.value"
-              />
-              <el-button native-type="submit" :disabled="connecting.busy.value">Keep this address</el-button>
-            </form>
+            <ConnectForm v-if="props.mayChange" :address="at" :keep="(address) => connect(id, address)" />
           </td>
         </tr>
       </template>
@@ -100,15 +85,3 @@ const connect = (id: string) =>
     <div class="all"><el-button type="primary" native-type="submit" :disabled="busy">Add it</el-button></div>
   </form>
 </template>
-
-<style scoped>
-.connect {
-  display: flex;
-  gap: 1rem;
-  align-items: center;
-  max-width: 34rem;
-}
-.connect > :first-child {
-  flex: 1;
-}
-</style>
