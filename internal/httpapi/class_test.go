@@ -282,6 +282,58 @@ func TestResultsOnPaper(t *testing.T) {
 	}
 }
 
+// A request that is sent again is done once; under the same ID something else is a conflict. A session that is taken off the plan takes
+// nothing more from its groups.
+func TestTheSameAgainInAClass(t *testing.T) {
+	c := openedClass(t, object{"held": "0.002 mol/L"})
+	c.group.must(200, "POST", "/class/sign-in", object{"code": c.codes[0]})
+	run := c.titrates(c.group, [2]string{"0.35", "21.10"}, [2]string{"0.20", "20.32"})
+	handed := uuid.NewString()
+	c.group.must(200, "POST", "/class/tasks/"+c.task+"/hand-ins", object{"id": handed, "stated": "0.0021 mol/L"})
+	usual := c.instructor.must(200, "GET", "/marks/usual", nil)
+	delete(usual, "text")
+	for what, x := range map[string]struct {
+		method, path string
+		ok           int
+		body, other  object
+	}{
+		"word": {
+			"POST", "/lab-sessions/" + c.session + "/class/words", 204, object{"said": "Ten minutes more"}, object{"said": "Five minutes more"},
+		},
+		"judgement": {
+			"POST", "/hand-ins/" + handed + "/judgements", 204,
+			object{"slip": "factor left out", "confirmed": true}, object{"slip": "factor left out", "confirmed": false},
+		},
+		"scheme": {"PUT", "/class-tasks/" + c.task + "/marks", 200, object{"scheme": usual}, object{}},
+		"task": {
+			"POST", "/lab-sessions/" + c.session + "/class/tasks", 200,
+			object{"plan": c.plan["id"], "unit": "mol/L", "title": "Again"}, object{"plan": c.plan["id"], "unit": "mmol/L", "title": "Again"},
+		},
+	} {
+		id := uuid.NewString()
+		x.body["id"], x.other["id"] = id, id
+		for range 2 {
+			if status, answer := c.instructor.do(x.method, x.path, x.body); status != x.ok {
+				t.Errorf("%s: %d %v", what, status, answer["detail"])
+			}
+		}
+		if status, answer := c.instructor.do(x.method, x.path, x.other); status != 409 || !strings.Contains(fmt.Sprint(answer["detail"]), "under the same ID") {
+			t.Errorf("another %s under the same ID: %d %v", what, status, answer["detail"])
+		}
+	}
+
+	c.instructor.must(204, "DELETE", "/lab-sessions/"+c.session+"?version=1", nil)
+	for path, body := range map[string]object{
+		"/runs/" + run + "/facts":              {"id": uuid.NewString(), "kind": "note", "text": "too late"},
+		"/class/tasks/" + c.task + "/hand-ins": {"id": uuid.NewString(), "stated": "0.0022 mol/L"},
+		"/class/tasks/" + c.task + "/run":      {"id": uuid.NewString()},
+	} {
+		if status, answer := c.group.do("POST", path, body); status != 409 || !strings.Contains(fmt.Sprint(answer["detail"]), "was taken off the plan") {
+			t.Errorf("%s: %d %v", path, status, answer["detail"])
+		}
+	}
+}
+
 // A course marks by a scheme of its own: by the instructor alone, with the points and reasons in the workbook and on the sheets, until it
 // is taken away. A group that worked at the bench has its runs and its notes looked at too.
 func TestResultsAreMarked(t *testing.T) {

@@ -169,15 +169,15 @@ func (l *Lab) AddClassTask(ctx context.Context, by Actor, sessionID string, n Ne
 		if err != nil {
 			return err
 		}
-		if slices.ContainsFunc(there, func(t store.ClassTask) bool { return t.ID == n.ID }) {
-			return nil
-		}
-		if len(standing(there)) >= mostTasks {
-			return Conflict{fmt.Sprintf("a class has at most %d tasks", mostTasks)}
-		}
 		row, err := n.read(tx)
 		if err != nil {
 			return err
+		}
+		if i := slices.IndexFunc(there, func(t store.ClassTask) bool { return t.ID == n.ID }); i >= 0 {
+			return otherwise(there[i].PlanID == row.PlanID && there[i].Unit == row.Unit && there[i].Title == row.Title)
+		}
+		if len(standing(there)) >= mostTasks {
+			return Conflict{fmt.Sprintf("a class has at most %d tasks", mostTasks)}
 		}
 		row.SessionID, row.MadeBy, row.MadeAt = sessionID, by.ID, l.now()
 		if err := tx.Create(&row); err != nil {
@@ -189,6 +189,23 @@ func (l *Lab) AddClassTask(ctx context.Context, by Actor, sessionID string, n Ne
 		return ClassState{}, err
 	}
 	return l.Class(ctx, sessionID)
+}
+
+// otherwise is the conflict of something that is sent under an ID that is known, unless it says the same as before.
+func otherwise(same bool) error {
+	if same {
+		return nil
+	}
+	return Conflict{"something else went on record under the same ID: send this again as a new one"}
+}
+
+// again reports a conflict where what failed since its ID is known says something else than what is on record.
+func again[T any](err error, known func(id string) (T, error), id string, same func(T) bool) error {
+	if !store.IsDuplicate(err) {
+		return err
+	}
+	row, err := known(id)
+	return errors.Join(err, otherwise(err == nil && same(row)))
 }
 
 // standing are the tasks that were not removed.
@@ -294,10 +311,9 @@ func (l *Lab) SayToClass(ctx context.Context, by Actor, sessionID, id, groupID, 
 		}
 		return errors.Join(tx.Create(&row), tx.Announce(topicClass+sessionID))
 	})
-	if store.IsDuplicate(err) {
-		return nil
-	}
-	return err
+	return again(err, l.store.With(ctx).ClassWordByID, id, func(w store.ClassWord) bool {
+		return w.Said == word && w.SessionID == sessionID && (w.GroupID == nil) == (groupID == "") && (groupID == "" || *w.GroupID == groupID)
+	})
 }
 
 // Class is where the class of a session stands.

@@ -3,6 +3,7 @@ package lab
 import (
 	"context"
 	"errors"
+	"reflect"
 	"time"
 
 	"vialbench/core/marks"
@@ -38,7 +39,8 @@ func (l *Lab) MarkClass(ctx context.Context, by Actor, taskID, id string, scheme
 		}
 		return errors.Join(tx.Create(&row), tx.Announce(topicClass+task.SessionID))
 	})
-	if err != nil && !store.IsDuplicate(err) {
+	same := func(s store.ClassScheme) bool { return s.TaskID == taskID && reflect.DeepEqual(s.Scheme, row.Scheme) }
+	if err = again(err, l.store.With(ctx).ClassSchemeByID, id, same); err != nil {
 		return ClassResults{}, err
 	}
 	return l.ClassResultsOf(ctx, taskID)

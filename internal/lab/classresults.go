@@ -325,10 +325,9 @@ func (l *Lab) JudgeSlip(ctx context.Context, by Actor, handInID, id, what string
 		row := store.SlipJudgement{ID: id, HandInID: handInID, Slip: what, Confirmed: confirmed, MadeBy: by.ID, MadeAt: l.now()}
 		return errors.Join(tx.Create(&row), tx.Announce(topicClass+t.SessionID))
 	})
-	if store.IsDuplicate(err) {
-		return nil
-	}
-	return err
+	return again(err, l.store.With(ctx).SlipJudgementByID, id, func(j store.SlipJudgement) bool {
+		return j.HandInID == handInID && j.Slip == what && j.Confirmed == confirmed
+	})
 }
 
 // Touched is when a cell was last written in; nil before.

@@ -130,12 +130,18 @@ func ownTask(db *store.Store, by Actor, id string) (g store.ClassGroup, t store.
 	if g, err = db.ClassGroupOf(by.ID); err != nil {
 		return g, t, found(err, "a group of yours")
 	}
+	if g.Session.RemovedAt != nil {
+		return g, t, takenOff
+	}
 	t, err = db.ClassTaskByID(id)
 	if err == nil && (t.SessionID != g.SessionID || t.RemovedAt != nil) {
 		err = store.ErrNotFound
 	}
 	return g, t, found(err, "this task")
 }
+
+// takenOff is said to a group whose session is on the plan no longer.
+var takenOff = Conflict{"this session was taken off the plan: nothing more is written in it. Ask your instructor"}
 
 // mostRuns is how often a group begins a task.
 const mostRuns = 20

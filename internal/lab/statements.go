@@ -53,6 +53,9 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 			return err
 		}
 		g, err := tx.ClassGroupOf(by.ID)
+		if err == nil && g.Session.RemovedAt != nil {
+			err = takenOff
+		}
 		if err != nil {
 			return err
 		}

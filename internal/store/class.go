@@ -144,6 +144,21 @@ func (s *Store) HandIns(tasks []string) ([]HandIn, error) {
 	return many[HandIn](s.db.Joins("Maker").Where("task_id IN ?", tasks).Order("hand_ins.made_at, hand_ins.id"))
 }
 
+// ClassWordByID finds a word.
+func (s *Store) ClassWordByID(id string) (ClassWord, error) {
+	return one[ClassWord](s.db.Where("id = ?", id))
+}
+
+// SlipJudgementByID finds what was said of a slip.
+func (s *Store) SlipJudgementByID(id string) (SlipJudgement, error) {
+	return one[SlipJudgement](s.db.Where("id = ?", id))
+}
+
+// ClassSchemeByID finds a scheme of marks.
+func (s *Store) ClassSchemeByID(id string) (ClassScheme, error) {
+	return one[ClassScheme](s.db.Where("id = ?", id))
+}
+
 // HandInByID finds what was handed in.
 func (s *Store) HandInByID(id string) (HandIn, error) { return one[HandIn](s.db.Where("id = ?", id)) }
 
