@@ -143,3 +143,35 @@ func TestSchemesThatAreNone(t *testing.T) {
 		}
 	}
 }
+
+// What may just be: the longest title, the most points, bands and notes, a band without points, two runs.
+func TestTheEdgesOfAScheme(t *testing.T) {
+	s := marks.Scheme{Format: marks.Format, Title: strings.Repeat("x", 60), Parts: []marks.Part{
+		{Of: marks.Accuracy, Points: 1000}, {Of: marks.Notes, Points: 1, Least: 20},
+	}}
+	for i := range 12 {
+		s.Parts[0].Bands = append(s.Parts[0].Bands, marks.Band{Within: 1000 - float64(11-i), Points: 1000 * float64(11-i) / 11})
+	}
+	if err := s.Check(); err != nil {
+		t.Error(err)
+	}
+	for what, change := range map[string]func(*marks.Scheme){
+		"thirteen bands": func(s *marks.Scheme) { s.Parts[0].Bands = append(s.Parts[0].Bands, marks.Band{Within: 999.5}) },
+		"1001 points":    func(s *marks.Scheme) { s.Parts[0].Points = 1001 },
+		"a wide band":    func(s *marks.Scheme) { s.Parts[0].Bands[11].Within = 1001 },
+		"less than none": func(s *marks.Scheme) { s.Parts[0].Bands[11].Points = -1 },
+		"no notes":       func(s *marks.Scheme) { s.Parts[1].Least = -1 },
+	} {
+		bad := s
+		bad.Parts = []marks.Part{s.Parts[0], s.Parts[1]}
+		bad.Parts[0].Bands = append([]marks.Band{}, s.Parts[0].Bands...)
+		change(&bad)
+		if bad.Check() == nil {
+			t.Errorf("%s: let in", what)
+		}
+	}
+	s.Parts[1].Least = 0
+	if err := s.Check(); err != nil {
+		t.Error(err)
+	}
+}

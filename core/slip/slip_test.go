@@ -264,3 +264,25 @@ func TestWordsOfSlips(t *testing.T) {
 		t.Errorf("%d slips", len(known))
 	}
 }
+
+// A result of which nobody says how well it is known agrees with the true value to within what the lab allows a class.
+func TestWithoutAnUncertainty(t *testing.T) {
+	base, err := slip.Answer(slip.Question{Figures: slip.Figures{Titration: &acid}, Unit: "mol/L"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	agrees := func(off float64, th verdict.Thresholds) bool {
+		held := base.Calculated / (1 + off)
+		got, err := slip.Answer(slip.Question{Figures: slip.Figures{Titration: &acid}, Unit: "mol/L", True: &held, Thresholds: th})
+		if err != nil || got.Agrees == nil {
+			t.Fatal(err)
+		}
+		return *got.Agrees
+	}
+	if !agrees(0.004, nil) || agrees(0.02, nil) {
+		t.Error("0.4 % agrees and 2 % does not")
+	}
+	if !agrees(0.02, verdict.Thresholds{"SL-3": 4}) || agrees(0.004, verdict.Thresholds{"SL-3": 0.1}) {
+		t.Error("the threshold is the lab's")
+	}
+}

@@ -32,8 +32,6 @@ const (
 	leastShare = 0.01
 	// repeats is the standard deviation of trials that agree, in mL (common practice: within 0.10 mL of one another).
 	repeats = 0.05
-	// guess is the relative standard uncertainty of a result of which none is stated: what a class does by hand.
-	guess = 0.003
 )
 
 // The rules of tracing.
@@ -48,10 +46,15 @@ var (
 		ID: "SL-2", Title: "When a slip is named", Threshold: 50, Unit: "%", Min: 20, Max: 99,
 		Why: "An honest result must not be blamed: a slip is named when it is likelier than all else together.", Source: "common practice",
 	}
+	// RuleHands is how well a result is known of which nobody says how well: its relative expanded uncertainty.
+	RuleHands = verdict.Rule{
+		ID: "SL-3", Title: "A result without an uncertainty", Threshold: 0.6, Unit: "%, k = 2", Min: 0.05, Max: 10,
+		Why: "What a class does by hand agrees with the true value to within this; what is further off is looked into.", Source: "common practice",
+	}
 )
 
 // Rules lists the rules of tracing.
-func Rules() []verdict.Rule { return []verdict.Rule{RuleOwnRounding, RuleNamed} }
+func Rules() []verdict.Rule { return []verdict.Rule{RuleOwnRounding, RuleNamed, RuleHands} }
 
 // Case is a result to be traced. All values are in Unit.
 type Case struct {
@@ -160,7 +163,7 @@ func Trace(c Case) Traced {
 func (c Case) sigma(calculated float64) float64 {
 	u := c.U / 2
 	if u == 0 {
-		u = guess * math.Abs(calculated)
+		u = c.Thresholds.Of(RuleHands) / 200 * math.Abs(calculated)
 	}
 	return math.Hypot(u, c.TrueU/2)
 }
