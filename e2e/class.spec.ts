@@ -215,6 +215,10 @@ test('results are marked by the usual scheme, by one of a course, and no longer'
   await signIn(page)
   await page.goto('/sessions/019a0000-0000-7000-8000-000000007000/results/019a0000-0000-7000-8000-000000007002')
   const results = page.getByRole('table', { name: 'Results' })
+  await page.getByText('Earlier classes', { exact: true }).click()
+  await expect(
+    page.getByText('No earlier class handed in results of a task of this title, in this unit.'),
+  ).toBeVisible()
   await page.getByText('Marks', { exact: true }).first().click()
   await page.getByRole('button', { name: 'Mark by the usual scheme' }).click()
   await expect(page.getByText('Marked by “Usual marks”: accuracy 40, precision 20, arithmetic 20')).toBeVisible()

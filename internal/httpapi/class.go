@@ -158,6 +158,17 @@ func (s *Server) MarkClass(ctx context.Context, r MarkClassRequestObject) (MarkC
 	return MarkClass200JSONResponse(wireResults(out)), err
 }
 
+// ListEarlierResults implements StrictServerInterface.
+func (s *Server) ListEarlierResults(ctx context.Context, r ListEarlierResultsRequestObject) (ListEarlierResultsResponseObject, error) {
+	list, err := s.lab.EarlierTerms(ctx, r.Id)
+	return ListEarlierResults200JSONResponse(each(list, func(t lab.Term) EarlierResults {
+		return EarlierResults{
+			Task: t.Task.ID, Session: t.Session.ID, Title: t.Session.Title, At: t.Session.StartsAt, Results: t.Results, Off: t.Off,
+			Error: t.Error, Scatter: t.Scatter,
+		}
+	})), err
+}
+
 // UsualMarks implements StrictServerInterface.
 func (s *Server) UsualMarks(context.Context, UsualMarksRequestObject) (UsualMarksResponseObject, error) {
 	return UsualMarks200JSONResponse(marks.Usual()), nil

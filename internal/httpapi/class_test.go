@@ -282,6 +282,58 @@ func TestResultsOnPaper(t *testing.T) {
 	}
 }
 
+// A class is told beside earlier ones that had a task of the same title and unit, whatever their bottles held.
+func TestEarlierClasses(t *testing.T) {
+	c := openedClass(t, object{"held": "0.0020 mol/L"})
+	enter := func(task string, stated ...string) {
+		t.Helper()
+		var list []any
+		for i, x := range stated {
+			list = append(list, object{"group": i + 1, "stated": x})
+		}
+		c.instructor.must(200, "POST", "/class-tasks/"+task+"/results", object{"results": list})
+	}
+	enter(c.task, "0.00202", "0.00204", "0.0030")
+	if list := c.instructor.must(200, "GET", "/class-tasks/"+c.task+"/earlier", nil)["list"].([]any); len(list) != 0 {
+		t.Errorf("the first class has earlier ones: %v", list)
+	}
+	next := func(title, unit, held string) string {
+		t.Helper()
+		session, task := uuid.NewString(), uuid.NewString()
+		c.instructor.must(200, "POST", "/lab-sessions", object{"id": session, "session": hardness("A year later"), "version": 0})
+		body := object{"id": task, "plan": c.plan["id"], "unit": unit, "title": title}
+		if held != "" {
+			body["held"] = held
+		}
+		c.instructor.must(200, "POST", "/lab-sessions/"+session+"/class/tasks", body)
+		c.instructor.must(200, "POST", "/lab-sessions/"+session+"/class/groups", nil)
+		return task
+	}
+	second, other := next("hardness", "mol/L", ""), next("Hardness", "mmol/L", "")
+	enter(second, "0.0500", "0.0505", "0.0495")
+	list := c.instructor.must(200, "GET", "/class-tasks/"+second+"/earlier", nil)["list"].([]any)
+	if len(list) != 1 {
+		t.Fatalf("%v", list)
+	}
+	first := list[0].(object)
+	if first["task"] != c.task || first["title"] != "Hardness of the pond" || first["results"] != 3.0 || math.Abs(first["error"].(float64)-2) > 1e-9 {
+		t.Errorf("%v", first)
+	}
+	if list = c.instructor.must(200, "GET", "/class-tasks/"+other+"/earlier", nil)["list"].([]any); len(list) != 0 {
+		t.Errorf("in another unit: %v", list)
+	}
+	third := next("Hardness", "mol/L", "0.1 mol/L")
+	list = c.instructor.must(200, "GET", "/class-tasks/"+third+"/earlier", nil)["list"].([]any)
+	if len(list) != 2 || list[0].(object)["task"] != second || list[0].(object)["error"] != nil {
+		t.Fatalf("%v", list)
+	}
+	// −1, 0 and +1 % of the median: 1.134 times a standard deviation of 1 %, drawn in nowhere.
+	if sd := list[0].(object)["scatter"].(float64); math.Abs(sd-1.134) > 1e-6 {
+		t.Errorf("scatter %g", sd)
+	}
+	c.instructor.must(404, "GET", "/class-tasks/"+uuid.NewString()+"/earlier", nil)
+}
+
 // A request that is sent again is done once; under the same ID something else is a conflict. A session that is taken off the plan takes
 // nothing more from its groups.
 func TestTheSameAgainInAClass(t *testing.T) {

@@ -1761,6 +1761,28 @@ type DropTipQuestion = json.RawMessage
 // DropTipView defines model for DropTipView.
 type DropTipView = droptip.View
 
+// EarlierResults defines model for EarlierResults.
+type EarlierResults struct {
+	At time.Time `json:"at"`
+
+	// Error median of the percent errors; none where nobody knows what the bottles held
+	Error *float64 `json:"error,omitempty"`
+
+	// Off how many of them were off
+	Off     int `json:"off"`
+	Results int `json:"results"`
+
+	// Scatter robust standard deviation of the results, %
+	Scatter float64 `json:"scatter"`
+
+	// Session a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Session Id `json:"session"`
+
+	// Task a UUID, made by whoever makes the thing, so that sending it twice keeps it once
+	Task  Id     `json:"task"`
+	Title string `json:"title"`
+}
+
 // ElementShare defines model for ElementShare.
 type ElementShare struct {
 	Atoms    float64 `json:"atoms"`
@@ -4325,6 +4347,9 @@ type ServerInterface interface {
 	// RemoveClassTask Take a task off the groups; what they did stays on record
 	// (DELETE /class-tasks/{id})
 	RemoveClassTask(c *gin.Context, id Id)
+	// ListEarlierResults How earlier classes did in a task of the same title, newest first
+	// (GET /class-tasks/{id}/earlier)
+	ListEarlierResults(c *gin.Context, id Id)
 	// PrintFeedback A sheet for each group, with its figures, what these give, and a question
 	// (GET /class-tasks/{id}/feedback.pdf)
 	PrintFeedback(c *gin.Context, id Id)
@@ -5173,6 +5198,31 @@ func (siw *ServerInterfaceWrapper) RemoveClassTask(c *gin.Context) {
 	}
 
 	siw.Handler.RemoveClassTask(c, id)
+}
+
+// ListEarlierResults operation middleware
+func (siw *ServerInterfaceWrapper) ListEarlierResults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListEarlierResults(c, id)
 }
 
 // PrintFeedback operation middleware
@@ -7609,6 +7659,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/lab-sessions/:id/class/tasks", wrapper.AddClassTask)
 	router.POST(options.BaseURL+"/lab-sessions/:id/class/words", wrapper.SayToClass)
 	router.DELETE(options.BaseURL+"/class-tasks/:id", wrapper.RemoveClassTask)
+	router.GET(options.BaseURL+"/class-tasks/:id/earlier", wrapper.ListEarlierResults)
 	router.PUT(options.BaseURL+"/class-tasks/:id/marks", wrapper.MarkClass)
 	router.GET(options.BaseURL+"/marks/usual", wrapper.UsualMarks)
 	router.GET(options.BaseURL+"/class-tasks/:id/results", wrapper.GetClassResults)
@@ -8537,6 +8588,45 @@ type RemoveClassTaskdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RemoveClassTaskdefaultApplicationProblemPlusJSONResponse) VisitRemoveClassTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEarlierResultsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListEarlierResultsResponseObject interface {
+	VisitListEarlierResultsResponse(w http.ResponseWriter) error
+}
+
+type ListEarlierResults200JSONResponse []EarlierResults
+
+func (response ListEarlierResults200JSONResponse) VisitListEarlierResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEarlierResultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListEarlierResultsdefaultApplicationProblemPlusJSONResponse) VisitListEarlierResultsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12755,6 +12845,9 @@ type StrictServerInterface interface {
 	// RemoveClassTask Take a task off the groups; what they did stays on record
 	// (DELETE /class-tasks/{id})
 	RemoveClassTask(ctx context.Context, request RemoveClassTaskRequestObject) (RemoveClassTaskResponseObject, error)
+	// ListEarlierResults How earlier classes did in a task of the same title, newest first
+	// (GET /class-tasks/{id}/earlier)
+	ListEarlierResults(ctx context.Context, request ListEarlierResultsRequestObject) (ListEarlierResultsResponseObject, error)
 	// PrintFeedback A sheet for each group, with its figures, what these give, and a question
 	// (GET /class-tasks/{id}/feedback.pdf)
 	PrintFeedback(ctx context.Context, request PrintFeedbackRequestObject) (PrintFeedbackResponseObject, error)
@@ -13876,6 +13969,32 @@ func (sh *strictHandler) RemoveClassTask(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RemoveClassTaskResponseObject); ok {
 		if err := validResponse.VisitRemoveClassTaskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListEarlierResults operation middleware
+func (sh *strictHandler) ListEarlierResults(ctx *gin.Context, id Id) {
+	var request ListEarlierResultsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListEarlierResults(ctx, request.(ListEarlierResultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListEarlierResults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListEarlierResultsResponseObject); ok {
+		if err := validResponse.VisitListEarlierResultsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

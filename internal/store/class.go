@@ -129,6 +129,12 @@ func (s *Store) ClassTasks(sessions []string) ([]ClassTask, error) {
 	return many[ClassTask](q.Order("class_tasks.made_at, class_tasks.id"))
 }
 
+// EarlierClassTasks lists tasks of the same title and unit that were given out before one, newest first.
+func (s *Store) EarlierClassTasks(t ClassTask, most int) ([]ClassTask, error) {
+	return many[ClassTask](s.db.Where("lower(title) = lower(?) AND unit = ? AND session_id <> ? AND made_at < ? AND removed_at IS NULL",
+		t.Title, t.Unit, t.SessionID, t.MadeAt).Order("made_at DESC, id DESC").Limit(most))
+}
+
 // ClassTaskByID finds a task.
 func (s *Store) ClassTaskByID(id string) (ClassTask, error) {
 	return one[ClassTask](s.db.Joins("Plan").Joins("Unknowns").Where("class_tasks.id = ?", id))

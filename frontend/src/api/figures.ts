@@ -21,3 +21,7 @@ export function figures<T extends string>(typed: Record<T, string>, empty: Parti
   if (wrong.size > 0) throw new ProblemError(422, 'Some of these are not numbers.', wrong)
   return read
 }
+
+/** An error of a class with its sign and one decimal, which is what it is good for; empty where there is none. */
+export const signed = (x: number | undefined, sign = '+') =>
+  x === undefined ? '' : `${x > 0 ? sign : ''}${x.toFixed(1)}`.replace('-', '−')

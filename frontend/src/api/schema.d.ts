@@ -2032,6 +2032,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/class-tasks/{id}/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How earlier classes did in a task of the same title, newest first */
+        get: operations["listEarlierResults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/class-tasks/{id}/marks": {
         parameters: {
             query?: never;
@@ -6073,6 +6090,26 @@ export interface components {
                 [key: string]: boolean;
             };
         };
+        EarlierResults: {
+            task: components["schemas"]["Id"];
+            session: components["schemas"]["Id"];
+            title: string;
+            /** Format: date-time */
+            at: string;
+            results: number;
+            /** @description how many of them were off */
+            off: number;
+            /**
+             * Format: double
+             * @description median of the percent errors; none where nobody knows what the bottles held
+             */
+            error?: number;
+            /**
+             * Format: double
+             * @description robust standard deviation of the results, %
+             */
+            scatter: number;
+        };
         MarkScheme: {
             format: string;
             title: string;
@@ -10057,6 +10094,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listEarlierResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["schemas"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierResults"][];
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -2,12 +2,14 @@
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type ClassResult, type ClassResults, type SlipCause } from '@/api/client'
+import { signed } from '@/api/figures'
 import { newId } from '@/api/id'
 import { useSession } from '@/api/session'
 import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 import VerdictLine from '@/bench/VerdictLine.vue'
 import ClassMarks from './ClassMarks.vue'
+import EarlierTerms from './EarlierTerms.vue'
 import PasteResults from './PasteResults.vue'
 import ResultsPlot from './ResultsPlot.vue'
 
@@ -52,9 +54,6 @@ const judge = (r: ClassResult, slip: string, confirmed: boolean) =>
   })
 const text = (x: number | undefined, digits = 3) =>
   x === undefined ? '' : Number(x.toPrecision(digits)).toString().replace('-', '−')
-/** With its sign and one decimal, which is what an error of a class is good for. */
-const signed = (x: number | undefined, sign = '+') =>
-  x === undefined ? '' : `${x > 0 ? sign : ''}${x.toFixed(1)}`.replace('-', '−')
 const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
 </script>
 
@@ -181,6 +180,7 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
         <a :href="`/api/v1/class-tasks/${task}/results.xlsx`" download>The class as a workbook</a>
       </p>
     </template>
+    <EarlierTerms :key="task" :task="task" />
     <ClassMarks
       v-if="of.results.length && session.account?.role === 'instructor'"
       :task="task"
