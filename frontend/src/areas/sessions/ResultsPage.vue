@@ -180,18 +180,23 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
         <a :href="`/api/v1/class-tasks/${task}/results.xlsx`" download>The class as a workbook</a>
       </p>
     </template>
-    <EarlierTerms :key="task" :task="task" />
-    <ClassMarks
-      v-if="of.results.length && session.account?.role === 'instructor'"
-      :task="task"
-      :scheme="of.scheme"
-      @marked="(r) => (of = r)"
-    />
-    <PasteResults :task="task" :unit="of.task.unit" @entered="(r) => (of = r)" />
+    <div class="more">
+      <EarlierTerms :key="task" :task="task" />
+      <ClassMarks
+        v-if="of.results.length && session.account?.role === 'instructor'"
+        :task="task"
+        :scheme="of.scheme"
+        @marked="(r) => (of = r)"
+      />
+      <PasteResults :task="task" :unit="of.task.unit" @entered="(r) => (of = r)" />
+    </div>
   </template>
 </template>
 
 <style scoped>
+.more :deep(summary) {
+  padding: 0.35rem 0;
+}
 .odd {
   border-left: 5px solid var(--amber);
   padding: 0.1rem 1rem;
