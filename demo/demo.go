@@ -108,11 +108,13 @@ type Standin struct {
 // Standins are the simulated counterparts of the analytical balance, the two meters and the photometer of the sample records:
 // one probe is well, the other old.
 func Standins() []Standin {
+	dunlin := standin.NewPhotometer(5, 2e-4, 4)
+	dunlin.Do("STANDIN:NOISE 0.0001") // a steady one: what stands goes on standing
 	return []Standin{
 		{"Fern", standin.NewBalance(220, 0.0001, 1)},
 		{"Heron", standin.NewMeter(0.989, 4.6, 1.6, 2)},
 		{"Coot", standin.NewMeter(0.936, -16.6, 7, 3)},
-		{"Dunlin", standin.NewPhotometer(5, 2e-4, 4)},
+		{"Dunlin", dunlin},
 	}
 }
 
