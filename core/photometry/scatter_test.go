@@ -183,7 +183,7 @@ func TestQuadraticOfNIST(t *testing.T) {
 		q.X = append(q.X, 150000*float64(i%20+1))
 	}
 	ratio := 0.316081871345029e-14 / 0.486652849992036e-16
-	if c := fitted(t, q).Curvature; c == nil || c.DF2 != 37 || math.Abs(c.F/(ratio*ratio)-1) > 1e-6 {
+	if c := fitted(t, q).Curvature; c == nil || c.DF2 != 37 || math.Abs(c.F/(ratio*ratio)-1) > 1e-9 {
 		t.Errorf("%+v, want F %g", c, ratio*ratio)
 	}
 }
