@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
-import { expect, test as base, type Browser, type Page } from '@playwright/test'
+import { expect, test as base, type Browser, type Locator, type Page } from '@playwright/test'
 
 export const password = 'pond-water-week'
 
@@ -138,6 +138,7 @@ export const test = base.extend<{ lab: Lab; allow: RegExp[]; watched: void }, { 
   watched: [
     async ({ page, baseURL, allow }, use) => {
       const wrong = watch(page, baseURL!)
+      pressWhatIsReady(page)
       if (process.env.VIALBENCH_SLOW) await slow(page)
       await use()
       expect(wrong.filter((w) => !allow.some((a) => a.test(w)))).toEqual([])
@@ -159,6 +160,19 @@ export function watch(page: Page, origin: string): string[] {
     if (!r.url().startsWith(origin) && !r.url().startsWith('data:')) wrong.push(`request to ${r.url()}`)
   })
   return wrong
+}
+
+let ready = false
+/** Nobody presses Enter on a grey button: a key waits until what takes it is enabled, as a click does. */
+function pressWhatIsReady(page: Page) {
+  if (ready) return
+  ready = true
+  const locators = Object.getPrototypeOf(page.locator('body')) as Locator
+  const press = locators.press
+  locators.press = async function (...args) {
+    await expect(this).toBeEnabled()
+    return press.apply(this, args)
+  }
 }
 
 /** With VIALBENCH_SLOW set, every answer comes late and the page computes slowly:
