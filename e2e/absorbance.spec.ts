@@ -40,7 +40,7 @@ test('a rack is measured, a bad point struck with a reason, and each unknown goe
     ['Ditch', 'Tamsin Reed', ''],
   ])
   await expect(
-    page.getByRole('complementary').getByText('As in run 32, they will read about 0.00 to 0.73 AU.'),
+    page.getByRole('complementary').getByText('As in run 36, they will read about 0.00 to 0.73 AU.'),
   ).toBeVisible()
   await begin(page)
   await expect(page.getByRole('heading', { name: 'Phosphate as molybdate blue at 880 nm' })).toBeVisible()

@@ -67,6 +67,7 @@ for (const [kind, what] of [
   ['curve', /^Correct the (volume|pH), /],
   ['absorbance', /^Correct (the blank|Bottle 1\d|Pond|Tap)/],
   ['scan', /^Correct \d+ nm/],
+  ['mixture', /^Correct (the blank|Stream above the weir|Mill pond, outlet) at \d+ nm/],
 ] as const) {
   test(`what was read of a ${kind} run is corrected where it stands beside the plot`, async ({ page }) => {
     const { items } = await get<{ items: Run['summary'][] }>(page, `/runs?kind=${kind}`)
@@ -102,6 +103,7 @@ for (const [kind, about] of [
   ['droptip', /^Working: .*drop/],
   ['absorbance', /^Working: Pond, at the inlet, before it was diluted/],
   ['scan', /^Working: maximum between the readings/],
+  ['mixture', /^Working: Alder red in stream above the weir/i],
 ] as const) {
   test(`the key = opens the working of what a ${kind} run is about`, async ({ page }) => {
     const { items } = await get<{ items: Run['summary'][] }>(page, `/runs?kind=${kind}`)

@@ -1,5 +1,13 @@
 import { expect, test } from '@playwright/test'
 import { questionOf as calibrationOf, typedQuestion as calibration } from '../frontend/src/areas/meters/question'
+import {
+  linesFor,
+  paired,
+  questionOf as mixtureOf,
+  settle,
+  shared,
+  typedQuestion as mixture,
+} from '../frontend/src/areas/mixtures/question'
 import { needsDensity, needsReaction, typedQuestion } from '../frontend/src/areas/standards/question'
 import { tint } from '../frontend/src/areas/dilutions/tint'
 import { asTyped, fromLink, isBack, questionOf } from '../frontend/src/areas/titrations/question'
@@ -10,7 +18,7 @@ import {
 } from '../frontend/src/areas/buffers/question'
 import { mostResults, readResults } from '../frontend/src/areas/sessions/paste'
 import { levelOf, shortDay, wordsOf } from '../frontend/src/areas/stockroom/article'
-import type { Article, LabGlass } from '../frontend/src/api/client'
+import type { Article, LabGlass, PastLine } from '../frontend/src/api/client'
 import { pieceChoices, sizeChoices } from '../frontend/src/bench/glass'
 import { labelsOf } from '../frontend/src/bench/labels'
 import { learn, now } from '../frontend/src/api/clock'
@@ -233,4 +241,53 @@ test('results that are pasted are read line by line, and what cannot be read say
   expect(many.length).toBeLessThan(mostResults + 10)
   expect(many[mostResults]).toBe('a class has at most 60 groups')
   expect(read('')).toEqual([])
+})
+
+test('two substances go with each other where both have lines at the same two wavelengths', () => {
+  const line = (run: string, substance: string, wavelength: number, path = 10): PastLine => ({
+    run,
+    number: 1,
+    title: '',
+    says: '',
+    unit: 'mg/L',
+    substance,
+    wavelength,
+    path,
+  })
+  const lines = [
+    line('a', 'Red', 560), // the newest
+    line('b', 'Red', 590),
+    line('c', 'Blue', 590),
+    line('d', 'Blue', 560),
+    line('e', 'Red', 560),
+    line('f', 'Green', 560),
+    line('g', 'Green', 590, 50),
+    line('h', 'Red', 700),
+  ]
+  const [red, blue, green] = ['Red, mg/L', 'Blue, mg/L', 'Green, mg/L']
+  expect(shared(lines, red, blue)).toEqual([560, 590])
+  expect(shared(lines, red, green)).toEqual([560])
+  expect(paired(lines)).toEqual([red, blue])
+  expect(paired(lines, blue)).toEqual([red])
+  expect(paired(lines.slice(5))).toEqual([])
+  const t = mixture()
+  settle(t, lines)
+  expect([t.first, t.second, ...t.at]).toEqual([red, blue, '560', '590'])
+  expect(linesFor(lines, t).map((l) => l.run)).toEqual(['a', 'b', 'd', 'c'])
+  t.at = ['590', '590']
+  settle(t, lines)
+  expect(t.at).toEqual(['590', '560'])
+  t.samples = [
+    { name: ' Ditch ', diluted: '' },
+    { name: ' ', diluted: '3' },
+    { name: 'Race', diluted: '4' },
+  ]
+  expect(mixtureOf(t, lines)).toEqual({
+    lines: ['b', 'a', 'c', 'd'],
+    samples: [{ name: 'Ditch' }, { name: 'Race', diluted: '4' }],
+    replicates: '1',
+  })
+  settle(t, [])
+  expect([t.first, t.second, ...t.at]).toEqual(['', '', '', ''])
+  expect(linesFor([], t)).toEqual([])
 })

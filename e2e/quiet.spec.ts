@@ -68,6 +68,7 @@ test('each question begins in its first field', async ({ page }) => {
     ['/drops', 'Tip'],
     ['/absorbance', 'Read from'],
     ['/scans', 'What is scanned'],
+    ['/mixtures', 'First substance'],
   ] as const) {
     await page.goto(path)
     await expect(page.locator('input:focus')).toHaveAccessibleName(label)

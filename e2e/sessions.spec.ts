@@ -397,8 +397,9 @@ test('unknowns are made from one stock, given out by number, and their key is op
   await page.keyboard.press('Enter')
   const set = page.getByRole('region', { name: 'Unknowns: Sodium chloride' })
   await expect(set.getByText(/^4 bottles of 4 strengths, from [\d.]+ mL of the stock\./)).toBeVisible()
-  const given = await set.getByText(/^group \d: \d{3}$/).allInnerTexts()
-  expect(given).toHaveLength(4)
+  const numbers = set.getByText(/^group \d: \d{3}$/)
+  await expect(numbers).toHaveCount(4)
+  const given = await numbers.allInnerTexts()
   await set.getByRole('button', { name: 'Open the list to prepare by' }).click()
   const list = set.getByRole('table', { name: 'To prepare' })
   await expect(list.getByRole('row')).toHaveCount(4)
@@ -409,8 +410,8 @@ test('unknowns are made from one stock, given out by number, and their key is op
   await field(page, 'Why the key is opened').fill('the class is over')
   await page.keyboard.press('Enter')
   const key = set.getByRole('table', { name: 'The key' })
+  await expect(key.getByRole('row')).toHaveCount(4)
   const rows = await key.getByRole('row').allInnerTexts()
-  expect(rows).toHaveLength(4)
   for (const [i, row] of rows.entries()) {
     const number = given[i]!.split(' ').at(-1)!
     expect(row).toMatch(new RegExp(`^group ${i + 1}\\s+bottle ${number}\\s+0\\.\\d+ mol/L$`))

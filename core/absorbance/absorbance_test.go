@@ -273,7 +273,7 @@ func TestTheBlankIsSetAgain(t *testing.T) {
 	if s := b.atHand(); s.ID != "blank 1" || s.Kind != absorbance.KindBlank {
 		t.Fatalf("after 31 minutes: %s", s.ID)
 	}
-	if v := view.Vessels[2].Verdicts; len(v) != 1 || v[0].Sentence != "Read 31 minutes after the blank was set: set it again, and read this tube again." {
+	if v := view.Vessels[2].Verdicts; len(v) != 1 || v[0].Sentence != "Read 31 minutes after the blank was set: set it again, and read this again." {
 		t.Errorf("%+v", v)
 	}
 	if len(view.Vessels[1].Verdicts) != 0 || slices.ContainsFunc(out.Offers, func(o run.Offer) bool { return o.ID == "blank" }) {

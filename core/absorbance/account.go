@@ -250,20 +250,10 @@ func (a *account) done(part int) bool { return len(a.reads[part]) >= a.Replicate
 func (a *account) doubts(part int) []verdict.Verdict {
 	list := []verdict.Verdict{}
 	for _, read := range a.reads[part] {
-		if minutes := a.Thresholds.Of(photometry.RuleBlank); read.age.Minutes() > minutes {
-			list = append(list, photometry.RuleBlank.Says(verdict.Look, nil,
-				"Read %s minutes after the blank was set: set it again, and read this tube again.", quantity.Digits(read.age.Minutes(), 0)))
-		}
-		if read.Text != "" {
-			list = append(list, photometry.RuleRemarked.Says(verdict.Look, nil, "Read with a remark: %s. Put it right, and read it once more.", read.Text))
-		}
-		list = append(list, a.Photometer.Strayed(photometry.Shown(*read.Quantity), a.Thresholds)...)
+		list = append(list, a.Photometer.Doubts(photometry.Shown(*read.Quantity), read.age, read.Text, a.Thresholds)...)
 	}
-	if hours := a.Thresholds.Of(photometry.RuleOld); a.Earlier != nil && len(a.reads[part]) > 0 {
-		if age := a.reads[part][0].At.Sub(a.line.At).Hours(); age > hours {
-			list = append(list, photometry.RuleOld.Says(verdict.Look, nil,
-				"The line is %s hours old, more than %s: read one of its standards again beside this.", quantity.Digits(age, 0), quantity.Digits(hours, -1)))
-		}
+	if a.Earlier != nil && len(a.reads[part]) > 0 {
+		list = append(list, photometry.Aged(a.line.At, a.reads[part][0].At, a.Thresholds)...)
 	}
 	return list
 }

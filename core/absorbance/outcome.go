@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"time"
 
+	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/photometry"
 	"vialbench/core/quantity"
@@ -159,7 +160,7 @@ func (a *account) view() View {
 		Best: Best{high / 4, high}, Verdicts: []verdict.Verdict{},
 	}
 	for _, f := range a.blanks {
-		v.Blanks = append(v.Blanks, shownReading(reading{Fact: f, net: photometry.Shown(*f.Quantity)}))
+		v.Blanks = append(v.Blanks, ShownReading(f, photometry.Shown(*f.Quantity)))
 	}
 	if a.answer != nil {
 		v.Line, v.Zero, v.General, v.Says = &a.answer.Line, &a.answer.ThroughZero, a.answer.General, a.says()
@@ -227,10 +228,11 @@ func (a *account) says() string {
 		photometry.SayR2(l.R2), quantity.Digits(l.SD, 4), weighted)
 }
 
-func shownReading(r reading) Reading {
+// ShownReading is how a screen shows a reading of which net counts, AU.
+func ShownReading(f fact.Fact, net float64) Reading {
 	return Reading{
-		Fact: r.ID, Shown: r.Quantity.String(), A: r.net, AText: quantity.Digits(r.net, 3), At: r.At,
-		TText: quantity.Digits(photometry.Transmittance(r.net), 1),
+		Fact: f.ID, Shown: f.Quantity.String(), A: net, AText: quantity.Digits(net, 3), At: f.At,
+		TText: quantity.Digits(photometry.Transmittance(net), 1),
 	}
 }
 
@@ -240,7 +242,7 @@ func (a *account) vesselView(part int) Vessel {
 		Schools: []School{}, Verdicts: a.doubts(part),
 	}
 	for _, read := range a.reads[part] {
-		v.Readings = append(v.Readings, shownReading(read))
+		v.Readings = append(v.Readings, ShownReading(read.Fact, read.net))
 		v.Mean += read.net / float64(len(a.reads[part]))
 	}
 	if i := a.unknown(part); i >= 0 {

@@ -245,7 +245,7 @@ func (r Request) Uses() (uses run.Uses) {
 			uses.Sources = append(uses.Sources, run.Source{Role: role, Bottle: bottle})
 		}
 	}
-	if r.Earlier != nil {
+	if r.Earlier != nil && r.Earlier.Run != "" {
 		uses.Sources = append(uses.Sources, run.Source{Role: RoleLine, Run: r.Earlier.Run})
 	}
 	if r.Additions != nil {
@@ -283,7 +283,7 @@ func (r Request) From(role string, source run.Product) (run.Plan, bool) {
 		}
 		was := *r.Earlier
 		r.Earlier = &Earlier{was.Run, was.Number, is}
-		return r, !was.Line.same(is)
+		return r, !was.Line.Same(is)
 	}
 	if role == roleAdded && r.Additions != nil {
 		c, err := Strength(source, r.Unit)
@@ -346,7 +346,8 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 	return r
 }
 
-func (l Line) same(other Line) bool {
+// Same reports whether another line is the same.
+func (l Line) Same(other Line) bool {
 	alike := l.Scatter == nil && other.Scatter == nil || l.Scatter != nil && other.Scatter != nil && *l.Scatter == *other.Scatter
 	return alike && l.At.Equal(other.At) && slices.Equal(l.A, other.A) && slices.Equal(l.Of, other.Of) &&
 		slices.EqualFunc(l.Standards, other.Standards, func(a, b Standard) bool {
@@ -368,6 +369,14 @@ func (l Line) question(unit string, t verdict.Thresholds) photometry.Question {
 // Ordinary is the line that counts of what was read, as [photometry.Question.Ordinary] has it.
 func (l Line) Ordinary(unit string) (line.Line, func(absorbance float64) float64, error) {
 	return l.question(unit, nil).Ordinary()
+}
+
+// Model is the line that counts, with its errors by the scatter of the readings.
+func (l Line) Model(unit string) (photometry.Model, error) {
+	q := l.question(unit, nil)
+	q.XCovariance = nil
+	answer, err := photometry.Fit(q)
+	return answer.Line, err
 }
 
 func (l Line) concentrations() []uncertain.Number {

@@ -13,6 +13,9 @@ import (
 	"math"
 )
 
+// rounding is how far residuals come from the arithmetic alone, as a part of y: a line through points that lie on it has no scatter.
+const rounding = 16 * 0x1p-52
+
 // Line is a fitted line. Slope is in units of y per unit of x, Intercept and SD in those
 // of y.
 type Line struct {
@@ -57,12 +60,16 @@ func FitWeighted(x, y, weights []float64) (Line, error) {
 	l.Slope = sxy / l.Sxx
 	l.Intercept = meanY - l.Slope*l.MeanX
 	if l.N > 2 {
-		rss := 0.0
+		rss, most := 0.0, 0.0
 		for i := range x {
 			r := y[i] - meanY - l.Slope*(x[i]-l.MeanX)
 			rss += weight(i) * r * r
+			most = math.Max(most, math.Abs(y[i]))
 		}
 		l.SD = math.Sqrt(rss / (n - 2))
+		if l.SD < rounding*most {
+			l.SD = 0
+		}
 	}
 	return l, nil
 }

@@ -107,3 +107,15 @@ func TestWeighted(t *testing.T) {
 		t.Error("one weight for six points")
 	}
 }
+
+// What rounding leaves of points on a line is no scatter; what is larger is.
+func TestRoundingIsNoScatter(t *testing.T) {
+	x, y := []float64{0, 10, 20, 30, 40, 50}, []float64{0, 0.0997, 0.1994, 0.2991, 0.3988, 0.4985}
+	if l, err := line.Fit(x, y); err != nil || l.SD != 0 {
+		t.Errorf("%+v %v", l, err)
+	}
+	y[3] += 1e-12
+	if l, err := line.Fit(x, y); err != nil || l.SD < 1e-13 {
+		t.Errorf("%+v %v", l, err)
+	}
+}

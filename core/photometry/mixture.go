@@ -31,6 +31,10 @@ type MixtureAnswer struct {
 	C         []float64  `json:"c"`
 	SE        []float64  `json:"se"`
 	Intervals []Interval `json:"intervals"`
+	// DF are the effective degrees of freedom of C, 0 where nothing scatters; EquationSE is the standard error of what each wavelength
+	// says, AU.
+	DF         []float64 `json:"df"`
+	EquationSE []float64 `json:"equationSE"`
 	// Correlation of the two: what one is read too high, the other is mostly read too low.
 	Correlation float64 `json:"correlation"`
 	// Apart is how well the two wavelengths tell the substances apart, from 0 (not at all) to 1 (each absorbs at one of them alone).
@@ -70,12 +74,21 @@ func Mixture(q MixtureQuestion) (MixtureAnswer, error) {
 	for of := range 2 {
 		a.C = append(a.C, inverse.At(of, 0)*y[0]+inverse.At(of, 1)*y[1])
 	}
+	var parts [2][]variance
+	for at := range 2 {
+		parts[at] = q.variances(at, a.C)
+		sum := 0.0
+		for _, v := range parts[at] {
+			sum += v.of
+		}
+		a.EquationSE = append(a.EquationSE, math.Sqrt(sum))
+	}
 	covariance := 0.0
 	for of := range 2 {
 		variance, fourth := 0.0, 0.0 // Welch and Satterthwaite
 		for at := range 2 {
 			part := inverse.At(of, at)
-			for _, v := range q.variances(at, a.C) {
+			for _, v := range parts[at] {
 				variance += part * part * v.of
 				fourth += part * part * part * part * v.of * v.of / float64(v.df)
 				if of == 0 {
@@ -83,10 +96,12 @@ func Mixture(q MixtureQuestion) (MixtureAnswer, error) {
 				}
 			}
 		}
-		t := 0.0
+		t, df := 0.0, 0.0
 		if fourth > 0 {
-			t = distuv.StudentsT{Mu: 0, Sigma: 1, Nu: variance * variance / fourth}.Quantile(0.975)
+			df = variance * variance / fourth
+			t = distuv.StudentsT{Mu: 0, Sigma: 1, Nu: df}.Quantile(0.975)
 		}
+		a.DF = append(a.DF, df)
 		se := math.Sqrt(variance)
 		a.SE = append(a.SE, se)
 		a.Intervals = append(a.Intervals, Interval{a.C[of] - t*se, a.C[of] + t*se})

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"time"
 
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
@@ -159,4 +160,26 @@ func (m *Photometer) Strayed(shown float64, t verdict.Thresholds) []verdict.Verd
 			"Stray light of %s takes %s %% off %s AU: dilute it, or use a shorter path.", m.Name, quantity.Trim(quantity.Significant(lost, 2)),
 			quantity.Digits(shown, 3))}
 	}
+}
+
+// Doubts are what is to be said of a reading as it was shown, AU: so long after the blank was set, with a remark of who read it.
+func (m *Photometer) Doubts(shown float64, age time.Duration, remark string, t verdict.Thresholds) (list []verdict.Verdict) {
+	if minutes := age.Minutes(); minutes > t.Of(RuleBlank) {
+		list = append(list, RuleBlank.Says(verdict.Look, nil,
+			"Read %s minutes after the blank was set: set it again, and read this again.", quantity.Digits(minutes, 0)))
+	}
+	if remark != "" {
+		list = append(list, RuleRemarked.Says(verdict.Look, nil, "Read with a remark: %s. Put it right, and read it once more.", remark))
+	}
+	return append(list, m.Strayed(shown, t)...)
+}
+
+// Aged says when a line is too old for a reading.
+func Aged(line, read time.Time, t verdict.Thresholds) []verdict.Verdict {
+	hours, most := read.Sub(line).Hours(), t.Of(RuleOld)
+	if hours <= most {
+		return nil
+	}
+	return []verdict.Verdict{RuleOld.Says(verdict.Look, nil,
+		"The line is %s hours old, more than %s: read one of its standards again beside this.", quantity.Digits(hours, 0), quantity.Digits(most, -1))}
 }

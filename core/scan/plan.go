@@ -372,15 +372,8 @@ func (r Request) Explain(facts []fact.Fact, figureID string) ([]working.Line, er
 	}
 	return append([]working.Line{{
 		Title: "Maximum", Symbol: `\lambda`, Formula: `\lambda = \lambda_i + \delta`,
-		Substituted: fmt.Sprintf(`\lambda = %s + (%s)`, working.Number(near), signed(p.X-near)) + working.Unit("nm"),
+		Substituted: fmt.Sprintf(`\lambda = %s + (%s)`, working.Number(near), working.Number(p.X-near)) + working.Unit("nm"),
 		Result:      working.Result(list[0].Number, "nm"),
 		From:        []string{"λᵢ: the nearest reading", "δ: to the top of the parabola through the readings around it"},
 	}}, working.Uncertainty(list[0].Number, "nm")...), nil
-}
-
-func signed(x float64) string {
-	if x < 0 {
-		return "-" + working.Number(-x)
-	}
-	return working.Number(x)
 }

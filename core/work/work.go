@@ -15,6 +15,7 @@ import (
 	"vialbench/core/dilution"
 	"vialbench/core/droptip"
 	"vialbench/core/fact"
+	"vialbench/core/mixture"
 	"vialbench/core/readings"
 	"vialbench/core/run"
 	"vialbench/core/scan"
@@ -35,6 +36,7 @@ var decoders = map[string]func(json.RawMessage) (run.Plan, error){
 	curve.Kind:       curve.Decode,
 	absorbance.Kind:  absorbance.Decode,
 	scan.Kind:        scan.Decode,
+	mixture.Kind:     mixture.Decode,
 }
 
 // Decode reads a plan that was kept. An error is a verdict.Problems where there is no such kind.

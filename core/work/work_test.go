@@ -111,7 +111,7 @@ func TestAheadOfTheSampleRecords(t *testing.T) {
 		}
 		kinds[r.Kind]++
 	}
-	if len(kinds) != 11 {
+	if len(kinds) != 12 {
 		t.Errorf("kinds: %v", kinds)
 	}
 }

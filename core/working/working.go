@@ -60,6 +60,14 @@ func Digits(x float64) string { return strconv.FormatFloat(quantity.Significant(
 var raised = strings.NewReplacer("-", "⁻", "0", "⁰", "1", "¹", "2", "²", "3", "³",
 	"4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹")
 
+// Term writes a value of a formula: one below nothing in brackets.
+func Term(x float64) string {
+	if x < 0 {
+		return "(" + Number(x) + ")"
+	}
+	return Number(x)
+}
+
 // SayNumber writes one for a sentence, with three digits.
 func SayNumber(x float64) string {
 	if x != 0 && math.Abs(x) < 1e-3 {

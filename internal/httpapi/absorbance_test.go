@@ -57,7 +57,7 @@ func TestTheReportOfALine(t *testing.T) {
 		t.Error("there is a picture in it")
 	}
 	// Of every other kind there is a report too, and a workbook.
-	for _, kind := range []string{"standard", "dilution", "buffer", "calibration", "readings", "capacity", "droptip", "titration", "curve", "scan"} {
+	for _, kind := range []string{"standard", "dilution", "buffer", "calibration", "readings", "capacity", "droptip", "titration", "curve", "scan", "mixture"} {
 		status, pdf := ra.do("GET", "/runs/"+ra.runOf(kind)+"/report.pdf", nil)
 		if status != 200 || !strings.Contains(pdfText(t, pdf["text"].(string)), "The record") {
 			t.Errorf("%s: %d", kind, status)

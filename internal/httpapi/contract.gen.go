@@ -27,6 +27,7 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/indicator"
 	"vialbench/core/marks"
+	"vialbench/core/mixture"
 	"vialbench/core/photometry"
 	"vialbench/core/quantity"
 	"vialbench/core/reaction"
@@ -2276,12 +2277,39 @@ type Mixture = equilibrium.Mixture
 // MixtureAnswer defines model for MixtureAnswer.
 type MixtureAnswer struct {
 	// Apart how well the wavelengths tell them apart, 0 to 1
-	Apart       float64    `json:"apart"`
-	C           []float64  `json:"c"`
-	Correlation float64    `json:"correlation"`
-	Intervals   []Interval `json:"intervals"`
-	Se          []float64  `json:"se"`
-	Verdicts    []Verdict  `json:"verdicts"`
+	Apart       float64   `json:"apart"`
+	C           []float64 `json:"c"`
+	Correlation float64   `json:"correlation"`
+	Df          []float64 `json:"df"`
+
+	// EquationSE AU
+	EquationSE []float64  `json:"equationSE"`
+	Intervals  []Interval `json:"intervals"`
+	Se         []float64  `json:"se"`
+	Verdicts   []Verdict  `json:"verdicts"`
+}
+
+// MixtureDesign defines model for MixtureDesign.
+type MixtureDesign = mixture.Design
+
+// MixturePlan defines model for MixturePlan.
+type MixturePlan = PlanAnswer
+
+// MixturePlanQuestion defines model for MixturePlanQuestion.
+type MixturePlanQuestion struct {
+	// Lines the runs whose lines are read from: of the first substance at the first wavelength and at the second, then of the second
+	Lines []string `json:"lines"`
+
+	// Photometer its ID; none where that is not put on record
+	Photometer *string `json:"photometer,omitempty"`
+
+	// Replicates A number, or the text that a person typed for it; an empty text states none.
+	Replicates Typed `json:"replicates"`
+	Samples    []struct {
+		// Diluted A number, or the text that a person typed for it; an empty text states none.
+		Diluted *Typed `json:"diluted,omitempty"`
+		Name    string `json:"name"`
+	} `json:"samples"`
 }
 
 // MixtureQuestion defines model for MixtureQuestion.
@@ -2292,6 +2320,57 @@ type MixtureQuestion struct {
 	Second     []StatedLine `json:"second"`
 	Thresholds *Thresholds  `json:"thresholds,omitempty"`
 }
+
+// MixtureRequest defines model for MixtureRequest.
+type MixtureRequest struct {
+	Path       float64     `json:"path"`
+	Photometer *Photometer `json:"photometer,omitempty"`
+	Replicates int         `json:"replicates"`
+	Samples    []struct {
+		Diluted *float64 `json:"diluted,omitempty"`
+		Name    string   `json:"name"`
+	} `json:"samples"`
+	Substances []struct {
+		Lines []struct {
+			Line   map[string]interface{} `json:"line"`
+			Number int64                  `json:"number"`
+			Run    string                 `json:"run"`
+		} `json:"lines"`
+		Name string `json:"name"`
+		Unit string `json:"unit"`
+	} `json:"substances"`
+	Thresholds  *Thresholds `json:"thresholds,omitempty"`
+	Wavelengths []float64   `json:"wavelengths"`
+}
+
+// MixtureSample defines model for MixtureSample.
+type MixtureSample struct {
+	Apart float64 `json:"apart"`
+
+	// Equations what each wavelength says, first·c1 + second·c2 = a
+	Equations []struct {
+		A      float64 `json:"a"`
+		First  float64 `json:"first"`
+		Second float64 `json:"second"`
+	} `json:"equations"`
+
+	// Held both substances; none before it was read at both wavelengths
+	Held []struct {
+		C      float64 `json:"c"`
+		Figure string  `json:"figure"`
+		Sample string  `json:"sample"`
+		Text   string  `json:"text"`
+		U      float64 `json:"u"`
+	} `json:"held"`
+	Name string `json:"name"`
+
+	// Readings at both wavelengths
+	Readings [][]AbsorbanceReading `json:"readings"`
+	Verdicts []Verdict             `json:"verdicts"`
+}
+
+// MixtureView defines model for MixtureView.
+type MixtureView = mixture.View
 
 // Move defines model for Move.
 type Move struct {
@@ -2433,6 +2512,9 @@ type NewFact struct {
 	Spread *QuantityInput `json:"spread,omitempty"`
 	Text   *string        `json:"text,omitempty"`
 }
+
+// NewMixture defines model for NewMixture.
+type NewMixture = PlanQuestion
 
 // NewPlan defines model for NewPlan.
 type NewPlan = PlanQuestion
@@ -2605,10 +2687,20 @@ type PastCalibration struct {
 
 // PastLine defines model for PastLine.
 type PastLine struct {
-	Number int64  `json:"number"`
-	Run    string `json:"run"`
-	Says   string `json:"says"`
-	Title  string `json:"title"`
+	Number int64 `json:"number"`
+
+	// Path mm
+	Path      float64 `json:"path"`
+	Run       string  `json:"run"`
+	Says      string  `json:"says"`
+	Substance string  `json:"substance"`
+	Title     string  `json:"title"`
+
+	// Unit of its concentrations
+	Unit string `json:"unit"`
+
+	// Wavelength nm
+	Wavelength float64 `json:"wavelength"`
 }
 
 // PastTask defines model for PastTask.

@@ -207,7 +207,10 @@ func (s *Server) ListTitrations(ctx context.Context, _ ListTitrationsRequestObje
 func (s *Server) ListLines(ctx context.Context, _ ListLinesRequestObject) (ListLinesResponseObject, error) {
 	list, err := s.lab.Lines(ctx)
 	return ListLines200JSONResponse(each(list, func(l lab.PastLine) PastLine {
-		return PastLine{Run: l.Run.ID, Number: l.Run.Number, Title: l.Title, Says: l.Says}
+		return PastLine{
+			Run: l.Run.ID, Number: l.Run.Number, Title: l.Title, Says: l.Says,
+			Substance: l.Plan.Substance, Unit: l.Plan.Unit, Wavelength: l.Plan.Wavelength, Path: l.Plan.Path,
+		}
 	})), err
 }
 

@@ -120,7 +120,7 @@ func (o *owned) before(r *absorbance.Request) error {
 		if err != nil || line == nil {
 			return err
 		}
-		was := line.plan
+		was := line.Plan
 		if fitted, _, err := line.line.Ordinary(was.Unit); err == nil && was.Unit == r.Unit {
 			path := r.Path / was.Path
 			r.Before = &absorbance.Before{
@@ -134,24 +134,30 @@ func (o *owned) before(r *absorbance.Request) error {
 
 // earlierLine fills in the line of a finished run, with what belongs to it.
 func (o *owned) earlierLine(r *absorbance.Request, id string) error {
-	if !isUUID(id) {
-		return verdict.Problems{{Field: "/line", Reason: "a line is named by the run that it was made in"}}
-	}
-	of, err := o.tx.RunByID(id, false)
-	if err != nil {
-		return at("/line", found(err, "this line"))
-	}
-	line, err := lineOf(o.tx, of)
+	line, err := o.pastLine(id, "/line")
 	if err != nil {
 		return err
 	}
-	if line == nil {
-		return verdict.Problems{{Field: "/line", Reason: fmt.Sprintf("run %d keeps no line: take one that was finished", of.Number)}}
-	}
-	was := line.plan
+	was := line.Plan
 	r.Substance, r.Unit, r.Wavelength, r.Path = was.Substance, was.Unit, was.Wavelength, was.Path
-	r.Earlier = &absorbance.Earlier{Run: of.ID, Number: of.Number, Line: line.line}
+	r.Earlier = &absorbance.Earlier{Run: line.Run.ID, Number: line.Run.Number, Line: line.line}
 	return nil
+}
+
+// pastLine is the line that a run made; problems are of the field.
+func (o *owned) pastLine(id, field string) (*PastLine, error) {
+	if !isUUID(id) {
+		return nil, verdict.Problems{{Field: field, Reason: "a line is named by the run that it was made in"}}
+	}
+	of, err := o.tx.RunByID(id, false)
+	if err != nil {
+		return nil, at(field, found(err, "this line"))
+	}
+	line, err := lineOf(o.tx, of)
+	if err == nil && line == nil {
+		err = verdict.Problems{{Field: field, Reason: fmt.Sprintf("run %d keeps no line: take one that was finished", of.Number)}}
+	}
+	return line, err
 }
 
 // additions fills in the portions that are read, and what is added to them.
@@ -244,8 +250,9 @@ type PastLine struct {
 	Run store.Run
 	// Says is the slope in words.
 	Title, Says string
-	plan        absorbance.Request
-	line        absorbance.Line
+	// Plan is how it was measured.
+	Plan absorbance.Request
+	line absorbance.Line
 }
 
 // maxPastLines is how many runs are looked through for lines.
@@ -286,7 +293,7 @@ func lineOf(db *store.Store, of store.Run) (*PastLine, error) {
 	if !ok || !kept || is.Earlier != nil || is.Additions != nil {
 		return nil, nil
 	}
-	past := PastLine{Run: of, Title: is.Title(), plan: is, line: line}
+	past := PastLine{Run: of, Title: is.Title(), Plan: is, line: line}
 	if i := slices.IndexFunc(out.Products[0].Figures, func(f figure.Figure) bool { return f.ID == "slope" }); i >= 0 {
 		past.Says = out.Products[0].Figures[i].String()
 	}

@@ -176,7 +176,8 @@ func (in *importer) takeHistory(r Records) error {
 			break
 		}
 		if !in.restoring {
-			in.note("the history of changes to the setup stays in the file: this lab has its own")
+			const says = "the history of changes to the setup stays in the file: this lab has its own"
+			in.report.Changes = slices.Insert(in.report.Changes, 0, says) // it is not to be lost behind a hundred bottles
 			break
 		}
 		row := store.History{What: h.What, RowID: h.Row, Before: store.JSON(h.Before), Gone: h.Gone, By: h.By, At: h.At}

@@ -16,7 +16,7 @@ func init() {
 		name: scan.Kind, place: 61, rules: photometry.Rules, ask: askScan,
 		computations: map[string]computation{
 			"scan": computes(photometry.Scan), "spectrum": computes(readSpectrum), "standard-additions": computes(photometry.Additions),
-			"overlay": computes(spectrum.Overlay), "mixture": computes(photometry.Mixture),
+			"overlay": computes(spectrum.Overlay),
 		},
 	})
 }

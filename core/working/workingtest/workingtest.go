@@ -45,8 +45,13 @@ func Check(t testing.TB, lines []working.Line) {
 func result(text string) (value, step float64, err error) {
 	text = strings.ReplaceAll(text, "−", "-")
 	value0, rest, _ := strings.Cut(text, " ")
+	own := 0.0 // the size of the second digit of an uncertainty like 410: both are rounded to it
 	if after, ok := strings.CutPrefix(rest, "± "); ok {
-		_, rest, _ = strings.Cut(after, " ")
+		var u string
+		u, rest, _ = strings.Cut(after, " ")
+		if of, err := strconv.ParseFloat(u, 64); err == nil && of >= 100 {
+			own = math.Pow(10, math.Floor(math.Log10(of))-1)
+		}
 	}
 	value, err = strconv.ParseFloat(value0, 64)
 	if err != nil {
@@ -54,7 +59,7 @@ func result(text string) (value, step float64, err error) {
 	}
 	factor, err := factorOf(strings.TrimSpace(rest))
 	_, decimals, _ := strings.Cut(value0, ".")
-	return value * factor, math.Pow(10, -float64(len(decimals))) * factor, err
+	return value * factor, max(own, math.Pow(10, -float64(len(decimals)))) * factor, err
 }
 
 // Evaluate computes what is to the right of the first equals sign, in g, L and mol.

@@ -2789,7 +2789,7 @@ export interface components {
          * @description of work
          * @enum {string}
          */
-        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "droptip" | "titration" | "curve" | "absorbance" | "scan";
+        Kind: "standard" | "dilution" | "buffer" | "calibration" | "readings" | "capacity" | "droptip" | "titration" | "curve" | "absorbance" | "scan" | "mixture";
         Choice: {
             id: string;
             label: string;
@@ -4880,6 +4880,19 @@ export interface components {
             number: number;
             title: string;
             says: string;
+            substance: string;
+            /** @description of its concentrations */
+            unit: string;
+            /**
+             * Format: double
+             * @description nm
+             */
+            wavelength: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            path: number;
         };
         ScanQuestion: {
             name: string;
@@ -4958,6 +4971,113 @@ export interface components {
             chosen: number;
             /** Format: double */
             best: number;
+        };
+        MixturePlanQuestion: {
+            /** @description the runs whose lines are read from: of the first substance at the first wavelength and at the second, then of the second */
+            lines: string[];
+            samples: {
+                name: string;
+                diluted?: components["schemas"]["Typed"];
+            }[];
+            replicates: components["schemas"]["Typed"];
+            /** @description its ID; none where that is not put on record */
+            photometer?: string;
+        };
+        NewMixture: {
+            id: components["schemas"]["Id"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mixture";
+            question: components["schemas"]["MixturePlanQuestion"];
+        };
+        MixturePlan: {
+            id: components["schemas"]["Id"];
+            /** Format: int64 */
+            number: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mixture";
+            title: string;
+            design: components["schemas"]["MixtureDesign"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        MixtureDesign: {
+            request: components["schemas"]["MixtureRequest"];
+        };
+        MixtureRequest: {
+            substances: {
+                name: string;
+                unit: string;
+                lines: {
+                    run: string;
+                    /** Format: int64 */
+                    number: number;
+                    line: Record<string, never>;
+                }[];
+            }[];
+            wavelengths: number[];
+            /** Format: double */
+            path: number;
+            samples: {
+                name: string;
+                /** Format: double */
+                diluted?: number;
+            }[];
+            replicates: number;
+            photometer?: components["schemas"]["Photometer"];
+            thresholds?: components["schemas"]["Thresholds"];
+        };
+        MixtureSample: {
+            name: string;
+            /** @description at both wavelengths */
+            readings: components["schemas"]["AbsorbanceReading"][][];
+            /** @description both substances; none before it was read at both wavelengths */
+            held: {
+                /** Format: double */
+                c: number;
+                /** Format: double */
+                u: number;
+                text: string;
+                figure: string;
+                sample: string;
+            }[];
+            /** @description what each wavelength says, first·c1 + second·c2 = a */
+            equations: {
+                /** Format: double */
+                a: number;
+                /** Format: double */
+                first: number;
+                /** Format: double */
+                second: number;
+            }[];
+            /** Format: double */
+            apart: number;
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        MixtureView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mixture";
+            names: string[];
+            units: string[];
+            wavelengths: number[];
+            samples: components["schemas"]["MixtureSample"][];
+            /** @description at both wavelengths */
+            blanks: components["schemas"]["AbsorbanceReading"][][];
+            /** @description of both substances at both wavelengths, AU per unit */
+            slopes: number[][];
+            /** @description what the slopes are worth */
+            says: string;
+            /** @description why nothing is found */
+            not: string;
         };
         ReadingsQuestion: {
             meter: components["schemas"]["Id"];
@@ -5115,7 +5235,7 @@ export interface components {
             text: string;
             verdicts: components["schemas"]["Verdict"][];
         };
-        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewAbsorbance"] | components["schemas"]["NewScan"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewDropTip"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
+        NewPlan: components["schemas"]["NewStandard"] | components["schemas"]["NewDilution"] | components["schemas"]["NewBuffer"] | components["schemas"]["NewCalibration"] | components["schemas"]["NewReadings"] | components["schemas"]["NewAbsorbance"] | components["schemas"]["NewScan"] | components["schemas"]["NewMixture"] | components["schemas"]["NewCapacity"] | components["schemas"]["NewDropTip"] | components["schemas"]["NewTitration"] | components["schemas"]["NewCurve"];
         NewStandard: {
             id: components["schemas"]["Id"];
             /**
@@ -5134,7 +5254,7 @@ export interface components {
             kind: "dilution";
             question: components["schemas"]["DilutionQuestion"];
         };
-        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["AbsorbancePlan"] | components["schemas"]["ScanPlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["DropTipPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
+        Plan: components["schemas"]["StandardPlan"] | components["schemas"]["DilutionPlan"] | components["schemas"]["BufferPlan"] | components["schemas"]["CalibrationPlan"] | components["schemas"]["ReadingsPlan"] | components["schemas"]["AbsorbancePlan"] | components["schemas"]["ScanPlan"] | components["schemas"]["MixturePlan"] | components["schemas"]["CapacityPlan"] | components["schemas"]["DropTipPlan"] | components["schemas"]["TitrationPlan"] | components["schemas"]["CurvePlan"];
         StandardPlan: {
             id: components["schemas"]["Id"];
             /** Format: int64 */
@@ -5331,7 +5451,7 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /** @description what only the drawing of the kind needs */
-        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["AbsorbanceView"] | components["schemas"]["ScanView"] | components["schemas"]["CapacityView"] | components["schemas"]["DropTipView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
+        View: components["schemas"]["StandardView"] | components["schemas"]["DilutionView"] | components["schemas"]["BufferView"] | components["schemas"]["CalibrationView"] | components["schemas"]["ReadingsView"] | components["schemas"]["AbsorbanceView"] | components["schemas"]["ScanView"] | components["schemas"]["MixtureView"] | components["schemas"]["CapacityView"] | components["schemas"]["DropTipView"] | components["schemas"]["TitrationView"] | components["schemas"]["CurveView"];
         StandardView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -6312,6 +6432,9 @@ export interface components {
             c: number[];
             se: number[];
             intervals: components["schemas"]["Interval"][];
+            df: number[];
+            /** @description AU */
+            equationSE: number[];
             /** Format: double */
             correlation: number;
             /**
