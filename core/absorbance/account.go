@@ -2,6 +2,7 @@ package absorbance
 
 import (
 	"cmp"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -31,6 +32,7 @@ type account struct {
 	again  []int
 	struck []string // why; empty of a tube that counts
 	guess  []string
+	warm   [ofUnknowns + 1]*fact.Fact
 	ended  bool
 	reason string
 	notes  run.Notes
@@ -94,6 +96,10 @@ func (a *account) take(f fact.Fact) {
 		}
 		a.reads[f.Part] = append(a.reads[f.Part], read)
 		a.noted(readStep(f.Part), f)
+	case f.Kind == KindWarm && f.Part < len(a.warm):
+		a.warm[f.Part] = &f
+		a.notes.Add(warmStep(f.Part), f.ID)
+		a.notes.Say(warmStep(f.Part), a.Sentence(f))
 	case f.Kind == KindGuessed && tube:
 		a.guess[f.Part] = f.Choice
 		a.noted(guessStep(f.Part), f)
@@ -180,6 +186,10 @@ func (r Request) sayConcentration(c float64, digits int) string {
 // fit fits the line to what counts, and reads the unknowns from it.
 func (a *account) fit() {
 	a.line, a.found = a.Request.line(), map[int]int{}
+	if f := a.warm[ofStandards]; f != nil && a.Earlier == nil {
+		celsius := f.Quantity.In("°C")
+		a.line.Celsius = &celsius
+	}
 	if a.Earlier == nil {
 		for k := range a.Standards {
 			if a.struck[k] != "" {
@@ -241,6 +251,16 @@ func (a *account) factor(part int) (f uncertain.Number, diluted bool) {
 		f = f.Times(u.Descent.Factor())
 	}
 	return f, u.Diluted > 1 || u.Descent != nil
+}
+
+// warmer says when the unknowns were not as warm as the standards of their line.
+func (a *account) warmer() []verdict.Verdict {
+	line, f, most := a.line.Celsius, a.warm[ofUnknowns], a.Thresholds.Of(photometry.RuleWarm)
+	if line == nil || f == nil || math.Abs(f.Quantity.In("°C")-*line) <= most {
+		return nil
+	}
+	return []verdict.Verdict{photometry.RuleWarm.Says(verdict.Look, nil, "The unknowns were at %s, and the standards of their line at %s °C: let both come to one temperature, and read again.",
+		f.Quantity, quantity.Digits(*line, 1))}
 }
 
 // done reports whether a tube was read often enough.

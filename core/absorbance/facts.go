@@ -14,10 +14,11 @@ import (
 // The kinds of fact of a run, beside those that all kinds of work have. The Part of a reading is the place of its tube,
 // unknowns after standards; that of a cell its place.
 const (
-	KindCell    = "cell-read"       // Quantity: with the blank in it, the first cell set to zero
-	KindBlank   = "blank-set"       // Quantity: what it read after it was set to zero
-	KindRead    = "absorbance-read" // Quantity: absorbance or transmittance
-	KindGuessed = "guessed"         // Choice: between which standards an unknown seems to lie
+	KindCell    = "cell-read"        // Quantity: with the blank in it, the first cell set to zero
+	KindBlank   = "blank-set"        // Quantity: what it read after it was set to zero
+	KindRead    = "absorbance-read"  // Quantity: absorbance or transmittance
+	KindWarm    = "cell-temperature" // Quantity: of the standards (Part 0) or of the unknowns (1)
+	KindGuessed = "guessed"          // Choice: between which standards an unknown seems to lie
 )
 
 // The choices of a run.
@@ -33,6 +34,8 @@ func (r Request) Takes(f fact.Fact) []quantity.Dimension {
 	switch f.Kind {
 	case KindCell, KindBlank, KindRead:
 		return photometry.Readings()
+	case KindWarm:
+		return []quantity.Dimension{quantity.Temperature}
 	}
 	return nil
 }
@@ -50,6 +53,14 @@ func (r Request) Check(f fact.Fact) error {
 		if f.Kind == KindRead && f.Part >= len(r.Standards)+len(r.Unknowns) || f.Kind == KindCell && f.Part >= r.Cells {
 			p.Add("/part", "there is no such tube or cell in this plan")
 		}
+	case KindWarm:
+		f.Only(&p, "quantity", "text")
+		if q := f.Quantity; q == nil || !(q.In("°C") >= 0 && q.In("°C") <= 100) {
+			p.Add("/quantity", "the temperature of what is in the cell, from 0 to 100 °C")
+		}
+		if f.Part > ofUnknowns {
+			p.Add("/part", "the temperature is that of the standards or of the unknowns")
+		}
 	case KindGuessed:
 		f.Only(&p, "choice")
 		run.CheckChoice(f, &p, r.guesses()...)
@@ -64,6 +75,19 @@ func (r Request) Check(f fact.Fact) error {
 		return run.Check(f)
 	}
 	return p.OrNil()
+}
+
+// What has a temperature of its own, by the Part of its fact.
+const (
+	ofStandards = iota
+	ofUnknowns
+)
+
+func warmName(part int) string {
+	if part == ofUnknowns {
+		return "temperature of the unknowns"
+	}
+	return "temperature of the standards"
 }
 
 // guesses are the IDs of what an estimate by eye can say: between which standards, by their order.
@@ -102,6 +126,8 @@ func (r Request) Sentence(f fact.Fact) string {
 		return fmt.Sprintf("Blank set to zero; it shows %s", f.Quantity) + f.Read()
 	case KindRead:
 		return run.UpperFirst(r.vessel(f.Part)) + " shows " + f.Quantity.String() + f.Read()
+	case KindWarm:
+		return run.UpperFirst(warmName(f.Part)) + ": " + f.Quantity.String() + f.Read()
 	case KindGuessed:
 		return run.UpperFirst(r.vessel(f.Part)) + " seems to the eye " + r.sayGuess(f.Choice)
 	case run.KindDecided:

@@ -95,7 +95,15 @@ type View struct {
 	Best     Best              `json:"best"`
 	Limits   string            `json:"limits"` // of detection and quantification
 	Blanks   []Reading         `json:"blanks"`
+	Warmth   []Warmth          `json:"warmth"`
 	Verdicts []verdict.Verdict `json:"verdicts"`
+}
+
+// Warmth is a temperature that was read.
+type Warmth struct {
+	Fact  string `json:"fact"`
+	Name  string `json:"name"`
+	Shown string `json:"shown"`
 }
 
 func (a *account) outcome() run.Outcome {
@@ -156,15 +164,20 @@ const bandPoints = 41
 func (a *account) view() View {
 	high := a.Thresholds.Of(photometry.RuleBand)
 	v := View{
-		Kind: Kind, Unit: a.Unit, Wavelength: a.Wavelength, Not: a.not, Vessels: []Vessel{}, Band: []BandPoint{}, Blanks: []Reading{},
+		Kind: Kind, Unit: a.Unit, Wavelength: a.Wavelength, Not: a.not, Vessels: []Vessel{}, Band: []BandPoint{}, Blanks: []Reading{}, Warmth: []Warmth{},
 		Best: Best{high / 4, high}, Verdicts: []verdict.Verdict{},
 	}
 	for _, f := range a.blanks {
 		v.Blanks = append(v.Blanks, ShownReading(f, photometry.Shown(*f.Quantity)))
 	}
+	for of, f := range a.warm {
+		if f != nil {
+			v.Warmth = append(v.Warmth, Warmth{f.ID, run.UpperFirst(warmName(of)), f.Quantity.String()})
+		}
+	}
 	if a.answer != nil {
 		v.Line, v.Zero, v.General, v.Says = &a.answer.Line, &a.answer.ThroughZero, a.answer.General, a.says()
-		v.Verdicts = slices.Clone(a.answer.Verdicts)
+		v.Verdicts = append(slices.Clone(a.answer.Verdicts), a.warmer()...)
 		if a.Additions != nil { // there the intercept is the sample
 			v.Verdicts = slices.DeleteFunc(v.Verdicts, func(v verdict.Verdict) bool { return v.Rule == photometry.RuleIntercept.ID })
 		}

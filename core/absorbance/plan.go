@@ -50,6 +50,8 @@ type Line struct {
 	At time.Time `json:"at"`
 	// Scatter says how the readings scatter where they do not do so alike.
 	Scatter *photometry.Scatter `json:"scatter,omitempty"`
+	// Celsius is the temperature of the standards; nil where it was not read.
+	Celsius *float64 `json:"celsius,omitempty"`
 }
 
 // Earlier is the line of an earlier run.
@@ -92,7 +94,9 @@ type Request struct {
 	// Scatter says how the readings of the line scatter; nil where all do so alike.
 	Scatter *photometry.Scatter `json:"scatter,omitempty"`
 	// Guess reports whether each unknown is estimated by eye before it is read.
-	Guess      bool               `json:"guess,omitempty"`
+	Guess bool `json:"guess,omitempty"`
+	// Warm reports whether the temperature of what is in the cell is read too.
+	Warm       bool               `json:"warm,omitempty"`
 	Thresholds verdict.Thresholds `json:"thresholds,omitempty"`
 }
 
@@ -203,7 +207,7 @@ type Design struct {
 func (r Request) Design() (any, error) { return Design{r}, r.check() }
 
 // Parts implements [run.Plan]: standards first, then unknowns; cells count too.
-func (r Request) Parts() int { return max(len(r.Standards)+len(r.Unknowns), r.Cells) }
+func (r Request) Parts() int { return max(len(r.Standards)+len(r.Unknowns), r.Cells, ofUnknowns+1) }
 
 // unknown is the place of a part among the unknowns; negative of a standard.
 func (r Request) unknown(part int) int { return part - len(r.Standards) }
@@ -348,12 +352,13 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 
 // Same reports whether another line is the same.
 func (l Line) Same(other Line) bool {
-	alike := l.Scatter == nil && other.Scatter == nil || l.Scatter != nil && other.Scatter != nil && *l.Scatter == *other.Scatter
-	return alike && l.At.Equal(other.At) && slices.Equal(l.A, other.A) && slices.Equal(l.Of, other.Of) &&
+	return equal(l.Scatter, other.Scatter) && equal(l.Celsius, other.Celsius) && l.At.Equal(other.At) && slices.Equal(l.A, other.A) && slices.Equal(l.Of, other.Of) &&
 		slices.EqualFunc(l.Standards, other.Standards, func(a, b Standard) bool {
 			return a.Concentration.Value == b.Concentration.Value && a.Concentration.U() == b.Concentration.U()
 		})
 }
+
+func equal[T comparable](a, b *T) bool { return a == b || a != nil && b != nil && *a == *b }
 
 // question is what the line is fitted to.
 func (l Line) question(unit string, t verdict.Thresholds) photometry.Question {

@@ -14,6 +14,7 @@ import (
 func cellStep(i int) string     { return fmt.Sprintf("cell %d", i) }
 func blankStep(i int) string    { return fmt.Sprintf("blank %d", i) }
 func readStep(part int) string  { return fmt.Sprintf("read %d", part) }
+func warmStep(of int) string    { return fmt.Sprintf("warm %d", of) }
 func guessStep(part int) string { return fmt.Sprintf("guess %d", part) }
 
 const judgeStep = "judge"
@@ -29,6 +30,8 @@ func (a *account) isDone(s *run.Step) bool {
 		return i < len(a.blanks)
 	case "guess":
 		return a.guess[i] != "" || len(a.reads[i]) > 0
+	case "warm":
+		return a.warm[i] != nil
 	case "read":
 		return a.done(i)
 	}
@@ -74,10 +77,25 @@ func (a *account) steps(verdicts []verdict.Verdict) []run.Step {
 			list = append(list, a.guessStep(part))
 		}
 	}
-	for _, part := range order {
+	for i, part := range order {
+		if a.Warm && i == 0 && a.unknown(part) < 0 {
+			list = append(list, warmthStep(ofStandards))
+		}
+		if a.Warm && a.unknown(part) == 0 {
+			list = append(list, warmthStep(ofUnknowns))
+		}
 		list = append(list, a.readStep(part))
 	}
 	return append(list, a.judgeStep(verdicts))
+}
+
+// warmthStep asks for the temperature of what is read next.
+func warmthStep(of int) run.Step {
+	return run.Step{
+		ID: warmStep(of), Part: of, Kind: KindWarm, Asks: true, Input: run.InputQuantity, Label: "Temperature", Unit: "°C",
+		Dimensions: []quantity.Dimension{quantity.Temperature}, Title: "Read the " + warmName(of),
+		Hint: "In a tube of the rack that has stood beside the photometer as long as the others, with a clean thermometer.",
+	}
 }
 
 // shows fills in what every reading of a photometer asks for.

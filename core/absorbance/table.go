@@ -38,6 +38,9 @@ func (a *account) table(v View) [][]string {
 	for i := range a.blanksWanted() - len(v.Blanks) {
 		list = append(list, a.blankRow(fmt.Sprintf("Blank %d", len(v.Blanks)+i+1), a.cell(0)+1))
 	}
+	for _, w := range v.Warmth {
+		list = append(list, []string{w.Name, "", "", "", "", w.Shown, "", "", "", "", "", ""})
+	}
 	for _, vessel := range v.Vessels {
 		for range a.open(vessel.Part) {
 			row := a.blankRow(vessel.Name, vessel.Cell)

@@ -1,6 +1,6 @@
-// Package leastsquares fits the parameters of a model that is not linear in them.
+// Package leastsquares fits the parameters of a model: [Linear] of one that is linear in them, [Fit] of any other.
 //
-// It minimises S(p) = Σ (y − f(p))² by Levenberg's and Marquardt's way,
+// The latter minimises S(p) = Σ (y − f(p))² by Levenberg's and Marquardt's way,
 //
 //	(JᵀJ + λ·diag(JᵀJ))·δ = Jᵀr
 //

@@ -5,9 +5,9 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/stat/distuv"
 
+	"vialbench/core/leastsquares"
 	"vialbench/core/line"
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
@@ -212,20 +212,15 @@ func (f fit) curvature() *Test {
 		return nil
 	}
 	scale := slices.Max(f.X)
-	design, right := mat.NewDense(n, 3, nil), mat.NewVecDense(n, nil)
+	rows, right := make([][]float64, n), make([]float64, n)
 	for i, x := range f.X {
 		root := math.Sqrt(f.weight(i))
-		design.SetRow(i, []float64{root, root * x / scale, root * x * x / (scale * scale)})
-		right.SetVec(i, root*f.Y[i])
+		rows[i] = []float64{root, root * x / scale, root * x * x / (scale * scale)}
+		right[i] = root * f.Y[i]
 	}
-	var coefficients mat.VecDense
-	if err := coefficients.SolveVec(design, right); err != nil {
+	_, rss, err := leastsquares.Linear(rows, right)
+	if err != nil {
 		return nil
-	}
-	rss := 0.0
-	for i := range f.X {
-		r := right.AtVec(i) - mat.Dot(design.RowView(i), &coefficients)
-		rss += r * r
 	}
 	straight := f.line.SD * f.line.SD * float64(n-2)
 	return test(straight-rss, 1, rss, n-3)

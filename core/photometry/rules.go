@@ -98,6 +98,10 @@ var (
 		ID: "AB-23", Title: "Two absorbers told apart", Threshold: 0.3, Unit: "of 1", Min: 0.01, Max: 0.9,
 		Why: "Where both absorb in much the same ratio at both wavelengths, their difference is all that tells them apart.", Source: "common practice",
 	}
+	RuleWarm = verdict.Rule{
+		ID: "AB-24", Title: "Line and unknowns at one temperature", Threshold: 2, Unit: "°C", Min: 0.2, Max: 20,
+		Why: "Colours deepen or fade with temperature, many by a percent in a few degrees: what is warmer than its standards reads as more or as less.", Source: "common practice",
+	}
 )
 
 // Rules lists them.
@@ -105,6 +109,6 @@ func Rules() []verdict.Rule {
 	return []verdict.Rule{
 		RulePoints, RuleR2, RuleGood, RuleIntercept, RuleCurved, RuleDoubtful, RuleInside, RuleBand, RuleLack, RuleBlank, RuleErrors,
 		RuleOld, RuleCells, RuleEdge, RuleStrong, RuleTop, RuleBlankAbsorbs, RuleMatrix, RuleStands, RuleStray, RuleGrows,
-		RuleRemarked, RuleApart,
+		RuleRemarked, RuleApart, RuleWarm,
 	}
 }

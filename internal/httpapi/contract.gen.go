@@ -764,6 +764,9 @@ type AbsorbanceQuestion struct {
 		Owner   *string `json:"owner,omitempty"`
 	} `json:"unknowns"`
 
+	// Warm the temperature of what is in the cell is read too
+	Warm *bool `json:"warm,omitempty"`
+
 	// Wavelength A number, or the text that a person typed for it; an empty text states none.
 	Wavelength Typed `json:"wavelength"`
 }
@@ -810,6 +813,7 @@ type AbsorbanceRequest struct {
 	Thresholds *Thresholds               `json:"thresholds,omitempty"`
 	Unit       string                    `json:"unit"`
 	Unknowns   []map[string]interface{}  `json:"unknowns"`
+	Warm       *bool                     `json:"warm,omitempty"`
 	Wavelength float64                   `json:"wavelength"`
 }
 

@@ -42,6 +42,7 @@ type absorbanceQuestion struct {
 	Cells      int               `json:"cells"`
 	Replicates int               `json:"replicates"`
 	Guess      bool              `json:"guess"`
+	Warm       bool              `json:"warm"`
 	// Scatter says how the readings of the line scatter; none where all do so alike.
 	Scatter *photometry.Scatter `json:"scatter"`
 	// Photometer that it is read with, by its ID; empty where that is not put on record.
@@ -72,7 +73,7 @@ func askAbsorbance(question json.RawMessage, own *owned) (run.Plan, error) {
 	}
 	r := absorbance.Request{
 		Substance: q.Substance, Unit: q.Unit, Wavelength: q.Wavelength, Path: q.Path, Cells: q.Cells, Replicates: q.Replicates,
-		Guess: q.Guess, Scatter: q.Scatter,
+		Guess: q.Guess, Warm: q.Warm, Scatter: q.Scatter,
 		Standards: []absorbance.Standard{}, Unknowns: []absorbance.Unknown{}, Thresholds: own.settings.Thresholds,
 	}
 	var err error

@@ -4713,6 +4713,8 @@ export interface components {
             cells: components["schemas"]["Typed"];
             replicates: components["schemas"]["Typed"];
             guess?: boolean;
+            /** @description the temperature of what is in the cell is read too */
+            warm?: boolean;
         };
         NewAbsorbance: {
             id: components["schemas"]["Id"];
@@ -4773,6 +4775,7 @@ export interface components {
             cells: number;
             replicates: number;
             guess?: boolean;
+            warm?: boolean;
             thresholds?: components["schemas"]["Thresholds"];
         };
         AbsorbanceReading: {
@@ -4872,6 +4875,12 @@ export interface components {
             best: components["schemas"]["Interval"];
             limits: string;
             blanks: components["schemas"]["AbsorbanceReading"][];
+            /** @description temperatures that were read */
+            warmth: {
+                fact: string;
+                name: string;
+                shown: string;
+            }[];
             verdicts: components["schemas"]["Verdict"][];
         };
         PastLine: {

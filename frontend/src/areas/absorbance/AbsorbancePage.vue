@@ -81,6 +81,7 @@ async function start() {
             v-model="typed.line"
             label="Line"
             class="wide"
+            :problem="problem('/wavelength', '/path')"
             :options="lines.map((l) => [l.run, `run ${l.number}: ${l.title}`] as const)"
           />
           <template v-else>
@@ -177,6 +178,7 @@ async function start() {
             </template>
           </template>
           <el-checkbox v-if="typed.from !== 'additions'" v-model="typed.guess">Guess unknowns by eye first</el-checkbox>
+          <el-checkbox v-model="typed.warm">Read the temperature too</el-checkbox>
         </fieldset>
         <el-button type="primary" native-type="submit" :disabled="busy"
           >Begin with the blank <kbd>Enter</kbd></el-button

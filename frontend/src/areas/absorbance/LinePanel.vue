@@ -89,6 +89,16 @@ const cells = computed(() => view.value?.vessels.some((v) => v.cell > 1) ?? fals
             </tr>
             <CorrectionHere :facts="[b.fact]" :columns="7" />
           </template>
+          <template v-for="w in view.warmth" :key="w.fact">
+            <tr>
+              <th scope="row">{{ w.name }}</th>
+              <td></td>
+              <td v-if="cells"></td>
+              <td><ReadingCell :fact="w.fact" :what="`the ${w.name.toLowerCase()}`" :text="w.shown" /></td>
+              <td colspan="3"></td>
+            </tr>
+            <CorrectionHere :facts="[w.fact]" :columns="7" />
+          </template>
           <VesselRow
             v-for="v in view.vessels"
             :key="v.part"

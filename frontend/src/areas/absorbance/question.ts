@@ -24,6 +24,7 @@ export const typedQuestion = () => ({
   cells: '1',
   replicates: '1',
   guess: false,
+  warm: false,
   photometer: '',
   scatter: 'alike' as 'alike' | 'grows',
   floor: '0.001',
@@ -46,7 +47,7 @@ export function questionOf(t: Typed, lines: readonly PastLine[]) {
       ...(u.diluted ? { diluted: u.diluted } : {}),
     }))
   const list = (text: string) => text.split(/[\s;]+/).filter(Boolean)
-  const common = { cells: t.cells, replicates: t.replicates, guess: t.guess, unknowns }
+  const common = { cells: t.cells, replicates: t.replicates, guess: t.guess, warm: t.warm, unknowns }
   if (t.from === 'line')
     return { ...common, substance: '', wavelength: 0, path: 0, line: t.line || (lines[0]?.run ?? '') }
   if (t.from === 'additions')
