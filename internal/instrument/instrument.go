@@ -198,10 +198,10 @@ func (c *Connection) Scan(ctx context.Context, from, to, step float64) (nm, abso
 		return nil, nil, fmt.Errorf("a scan leads upwards in at most %d steps", LongestScan)
 	}
 	for i := 0; from+float64(i)*step <= to+1e-9; i++ {
-		if err := ctx.Err(); err != nil {
-			return nil, nil, err
-		}
 		at := from + float64(i)*step
+		if ctx.Err() != nil {
+			return nil, nil, fmt.Errorf("the time for a scan was over before %g nm: take wider steps, or a shorter range", at)
+		}
 		if err := c.SetWavelength(at); err != nil {
 			return nil, nil, err
 		}

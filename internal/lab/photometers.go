@@ -148,6 +148,9 @@ func (l *Lab) ZeroPhotometer(ctx context.Context, id string, everywhere bool) er
 	return l.withPhotometer(ctx, id, func(_ store.Photometer, line *instrument.Connection) error { return line.Blank(everywhere) })
 }
 
+// longestScan leaves a request the time to say that a slow photometer took too long.
+const longestScan = 25 * time.Second
+
 // ScanPhotometer reads the absorbance of what is in the beam from one wavelength to another, so far apart, all in nm.
 func (l *Lab) ScanPhotometer(ctx context.Context, id string, from, to, step float64) (nm, absorbance []float64, err error) {
 	err = l.withPhotometer(ctx, id, func(p store.Photometer, line *instrument.Connection) (err error) {
@@ -163,6 +166,8 @@ func (l *Lab) ScanPhotometer(ctx context.Context, id string, from, to, step floa
 		if len(problems) > 0 {
 			return problems
 		}
+		ctx, cancel := context.WithTimeout(ctx, longestScan)
+		defer cancel()
 		nm, absorbance, err = line.Scan(ctx, from, to, step)
 		return err
 	})

@@ -205,6 +205,11 @@ func TestARackOverTheLine(t *testing.T) {
 	if math.Abs(line.Line.Slope/11_100-1) > 0.02 {
 		t.Errorf("ε %g", line.Line.Slope)
 	}
+	over, cancel := context.WithCancel(ctx)
+	cancel()
+	if _, _, err := c.Scan(over, 420, 600, 5); err == nil || err.Error() != "the time for a scan was over before 420 nm: take wider steps, or a shorter range" {
+		t.Error(err)
+	}
 	if _, _, err := c.Scan(ctx, 600, 420, 5); err == nil {
 		t.Error("a scan leads downwards")
 	}
