@@ -106,6 +106,9 @@ func (r Request) check() error {
 	if _, err := r.Reaction.Ratio(); err != nil {
 		return err
 	}
+	if !(r.Celsius >= 0 && r.Celsius <= 100) { // some are titrated hot
+		p.Add("/celsius", "solutions are titrated from 0 to 100 °C")
+	}
 	name := func(field string, s Solution) {
 		if n := len([]rune(s.Name)); n == 0 || n > MaxName {
 			p.Add(field, "say what it is, in at most %d letters", MaxName)

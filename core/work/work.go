@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"vialbench/core/absorbance"
+	"vialbench/core/benchtop"
 	"vialbench/core/buffer"
 	"vialbench/core/calibration"
 	"vialbench/core/capacity"
@@ -56,6 +57,8 @@ type Plan struct {
 	Request json.RawMessage `json:"request"`
 	// Batch tells which of the flasks of a plan the run fills.
 	Batch int `json:"batch"`
+	// Bench is where it is carried out; nil of the one that it was made for.
+	Bench *benchtop.Bench `json:"bench,omitempty"`
 }
 
 // Read reads the plan, that of its batch.
@@ -66,6 +69,9 @@ func (p Plan) Read() (run.Plan, error) {
 	}
 	if batched, ok := plan.(run.Batched); ok {
 		plan = batched.Nth(p.Batch)
+	}
+	if p.Bench != nil {
+		plan = benchtop.At(plan, *p.Bench)
 	}
 	return plan, nil
 }

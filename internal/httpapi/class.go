@@ -2,10 +2,13 @@ package httpapi
 
 import (
 	"context"
+	"strings"
 
 	"vialbench/core/comparison"
 	"vialbench/core/marks"
+	"vialbench/core/quantity"
 	"vialbench/core/slip"
+	"vialbench/core/verdict"
 	"vialbench/internal/lab"
 	"vialbench/internal/store"
 )
@@ -131,9 +134,29 @@ func wireTask(t lab.ClassTask) ClassTask {
 	}
 }
 
+// SetGroupBench implements StrictServerInterface.
+func (s *Server) SetGroupBench(ctx context.Context, r SetGroupBenchRequestObject) (SetGroupBenchResponseObject, error) {
+	at := lab.GroupBench{Balance: given(r.Body.Balance), Meter: given(r.Body.Meter), Burette: given(r.Body.Burette)}
+	if text := strings.TrimSpace(given(r.Body.Celsius)); text != "" {
+		celsius, err := quantity.Number(text)
+		if err != nil {
+			return nil, verdict.Problems{{Field: "/celsius", Reason: err.Error()}}
+		}
+		at.Celsius = &celsius
+	}
+	sheet, err := s.lab.SetBench(ctx, actor(ctx), at)
+	return SetGroupBench200JSONResponse(wireSheet(sheet)), err
+}
+
 func wireSheet(sheet lab.Sheet) ClassSheet {
 	g := sheet.Group
+	b := GroupBench{Balance: optional(sheet.Bench.Balance), Meter: optional(sheet.Bench.Meter), Burette: optional(sheet.Bench.Burette)}
+	if c := sheet.Bench.Celsius; c != nil {
+		text := quantity.Trim(*c)
+		b.Celsius = &text
+	}
 	return ClassSheet{
+		Bench: b, Balances: sheet.Balances, Meters: sheet.Meters, Burettes: sheet.Burettes,
 		Session: g.Session.Title, Ends: g.Session.EndsAt, Number: g.Number, Name: g.Name, Raised: g.HandAt != nil,
 		Words: each(sheet.Words, func(w store.ClassWord) ClassWord { return ClassWord{Said: w.Said, By: w.Maker.Initials, At: w.MadeAt} }),
 		Tasks: each(sheet.Tasks, func(t lab.SheetTask) SheetTask {

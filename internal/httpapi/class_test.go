@@ -335,3 +335,61 @@ func TestCodesOnCardsAndAfterwards(t *testing.T) {
 		t.Errorf("the code of group 12 is missing on its card")
 	}
 }
+
+// A group has a bench of its own: what it begins then is worked out for that, by names that the lab knows; what it has begun stays, and
+// so does the plan of the others.
+func TestTheBenchOfAGroup(t *testing.T) {
+	c := openedClass(t, object{"held": "0.002 ± 0.00001 mol/L", "shows": true})
+	c.group.must(200, "POST", "/class/sign-in", object{"code": c.codes[0]})
+	sheet := c.group.must(200, "GET", "/class/sheet", nil)
+	burette := ""
+	for _, name := range sheet["burettes"].([]any) {
+		if strings.HasPrefix(name.(string), "50 mL burette") {
+			burette = name.(string)
+		}
+	}
+	if len(sheet["bench"].(object)) != 0 || fmt.Sprint(sheet["balances"]) != "[Fern Moss]" || fmt.Sprint(sheet["meters"]) != "[Coot Heron]" || burette == "" {
+		t.Fatalf("%v", sheet)
+	}
+	first := c.titrates(c.group, [2]string{"0.35", "20.45"})
+	for field, body := range map[string]object{
+		"/balance": {"balance": "Nobody’s"}, "/burette": {"burette": "60 mL burette"}, "/meter": {"meter": "Wren"}, "/celsius": {"celsius": "55"},
+	} {
+		if status, problem := c.group.do("PUT", "/class/bench", body); status != 422 || pointers(problem) != field {
+			t.Errorf("%v: %d %v", body, status, problem)
+		}
+	}
+	if status, problem := c.group.do("PUT", "/class/bench", object{"celsius": "warm"}); status != 422 || pointers(problem) != "/celsius" {
+		t.Errorf("%d %v", status, problem)
+	}
+	sheet = c.group.must(200, "PUT", "/class/bench", object{"balance": "Moss", "burette": burette, "celsius": "23,5", "meter": ""})
+	if at := sheet["bench"].(object); at["balance"] != "Moss" || at["celsius"] != "23.5" || at["burette"] != burette || at["meter"] != nil {
+		t.Errorf("%v", at)
+	}
+	// By this a tablet goes on without a network.
+	at := func(who *person, run string) any { return who.must(200, "GET", "/runs/"+run+"/plan", nil)["bench"] }
+	if was := at(c.group, first); was != nil {
+		t.Errorf("what was begun before: %v", was)
+	}
+	// A run that is open is gone on with; this one is ended by its group first.
+	c.group.must(200, "POST", "/runs/"+first+"/facts", object{"id": uuid.NewString(), "kind": "decided", "choice": "start-again", "text": "another bench"})
+	second := c.titrates(c.group, [2]string{"0.35", "20.45"})
+	is := at(c.group, second).(object)
+	if second == first || is["celsius"] != 23.5 || is["balance"].(object)["name"] != "Moss" || is["burette"].(object)["volume"] != 50.0 || is["probe"] != nil {
+		t.Errorf("%v", is)
+	}
+	other := newPerson(t, c.url)
+	other.must(200, "POST", "/class/sign-in", object{"code": c.codes[1]})
+	if is := at(other, c.titrates(other, [2]string{"0.35", "20.45"})); is != nil {
+		t.Errorf("the bench of another group: %v", is)
+	}
+	c.group.must(200, "PUT", "/class/bench", object{"meter": "Heron"})
+	c.group.must(200, "POST", "/runs/"+second+"/facts", object{"id": uuid.NewString(), "kind": "decided", "choice": "start-again", "text": "with the meter"})
+	third := at(c.group, c.titrates(c.group, [2]string{"0.35", "20.45"})).(object)
+	if third["probe"].(object)["calibration"].(object)["meter"].(object)["name"] != "Heron" || third["celsius"] != nil {
+		t.Errorf("%v", third)
+	}
+	if status, _ := c.instructor.do("PUT", "/class/bench", object{}); status != 404 {
+		t.Errorf("an instructor has no group: %d", status)
+	}
+}

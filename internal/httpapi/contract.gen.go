@@ -1453,13 +1453,20 @@ type ClassResults struct {
 
 // ClassSheet defines model for ClassSheet.
 type ClassSheet struct {
-	Ends    time.Time   `json:"ends"`
-	Name    string      `json:"name"`
-	Number  int         `json:"number"`
-	Raised  bool        `json:"raised"`
-	Session string      `json:"session"`
-	Tasks   []SheetTask `json:"tasks"`
-	Words   []ClassWord `json:"words"`
+	// Balances of the lab, to choose from
+	Balances []string `json:"balances"`
+
+	// Bench what a group has of its own, by its name; what is left out is the lab's
+	Bench    GroupBench  `json:"bench"`
+	Burettes []string    `json:"burettes"`
+	Ends     time.Time   `json:"ends"`
+	Meters   []string    `json:"meters"`
+	Name     string      `json:"name"`
+	Number   int         `json:"number"`
+	Raised   bool        `json:"raised"`
+	Session  string      `json:"session"`
+	Tasks    []SheetTask `json:"tasks"`
+	Words    []ClassWord `json:"words"`
 }
 
 // ClassTask defines model for ClassTask.
@@ -1878,6 +1885,16 @@ type GlassItem = glassware.Item
 
 // GlassKind defines model for GlassKind.
 type GlassKind = glassware.Kind
+
+// GroupBench what a group has of its own, by its name; what is left out is the lab's
+type GroupBench struct {
+	Balance *string `json:"balance,omitempty"`
+	Burette *string `json:"burette,omitempty"`
+
+	// Celsius of water and solutions, as it is typed
+	Celsius *string `json:"celsius,omitempty"`
+	Meter   *string `json:"meter,omitempty"`
+}
 
 // HandedIn defines model for HandedIn.
 type HandedIn struct {
@@ -4174,6 +4191,9 @@ type MarkClassJSONRequestBody = MarkedBy
 // EnterResultsJSONRequestBody defines body for EnterResults for application/json ContentType.
 type EnterResultsJSONRequestBody = EnteredResults
 
+// SetGroupBenchJSONRequestBody defines body for SetGroupBench for application/json ContentType.
+type SetGroupBenchJSONRequestBody = GroupBench
+
 // RaiseHandJSONRequestBody defines body for RaiseHand for application/json ContentType.
 type RaiseHandJSONRequestBody = RaisedHand
 
@@ -4461,6 +4481,9 @@ type ServerInterface interface {
 	// ExportClassResults The results of a task as a workbook
 	// (GET /class-tasks/{id}/results.xlsx)
 	ExportClassResults(c *gin.Context, id Id)
+	// SetGroupBench What stands on the bench of one's own group; runs that it begins from now on are carried out there
+	// (PUT /class/bench)
+	SetGroupBench(c *gin.Context)
 	// RaiseHand Raise a hand, or take it down
 	// (PUT /class/hand)
 	RaiseHand(c *gin.Context)
@@ -5444,6 +5467,19 @@ func (siw *ServerInterfaceWrapper) ExportClassResults(c *gin.Context) {
 	}
 
 	siw.Handler.ExportClassResults(c, id)
+}
+
+// SetGroupBench operation middleware
+func (siw *ServerInterfaceWrapper) SetGroupBench(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetGroupBench(c)
 }
 
 // RaiseHand operation middleware
@@ -7767,6 +7803,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/class/sign-in", wrapper.EnterClass)
 	router.GET(options.BaseURL+"/class/sheet", wrapper.GetClassSheet)
 	router.PUT(options.BaseURL+"/class/hand", wrapper.RaiseHand)
+	router.PUT(options.BaseURL+"/class/bench", wrapper.SetGroupBench)
 	router.POST(options.BaseURL+"/class/tasks/:id/run", wrapper.BeginClassTask)
 	router.POST(options.BaseURL+"/class/tasks/:id/hand-ins", wrapper.HandIn)
 	router.GET(options.BaseURL+"/calendar-feeds", wrapper.ListCalendarFeeds)
@@ -8932,6 +8969,45 @@ type ExportClassResultsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportClassResultsdefaultApplicationProblemPlusJSONResponse) VisitExportClassResultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetGroupBenchRequestObject struct {
+	Body *SetGroupBenchJSONRequestBody
+}
+
+type SetGroupBenchResponseObject interface {
+	VisitSetGroupBenchResponse(w http.ResponseWriter) error
+}
+
+type SetGroupBench200JSONResponse ClassSheet
+
+func (response SetGroupBench200JSONResponse) VisitSetGroupBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetGroupBenchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetGroupBenchdefaultApplicationProblemPlusJSONResponse) VisitSetGroupBenchResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12959,6 +13035,9 @@ type StrictServerInterface interface {
 	// ExportClassResults The results of a task as a workbook
 	// (GET /class-tasks/{id}/results.xlsx)
 	ExportClassResults(ctx context.Context, request ExportClassResultsRequestObject) (ExportClassResultsResponseObject, error)
+	// SetGroupBench What stands on the bench of one's own group; runs that it begins from now on are carried out there
+	// (PUT /class/bench)
+	SetGroupBench(ctx context.Context, request SetGroupBenchRequestObject) (SetGroupBenchResponseObject, error)
 	// RaiseHand Raise a hand, or take it down
 	// (PUT /class/hand)
 	RaiseHand(ctx context.Context, request RaiseHandRequestObject) (RaiseHandResponseObject, error)
@@ -14257,6 +14336,48 @@ func (sh *strictHandler) ExportClassResults(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ExportClassResultsResponseObject); ok {
 		if err := validResponse.VisitExportClassResultsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetGroupBench operation middleware
+func (sh *strictHandler) SetGroupBench(ctx *gin.Context) {
+	var request SetGroupBenchRequestObject
+
+	var body SetGroupBenchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetGroupBench(ctx, request.(SetGroupBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetGroupBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetGroupBenchResponseObject); ok {
+		if err := validResponse.VisitSetGroupBenchResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -27,6 +27,8 @@ func busyClass(t *testing.T, l *lab.Lab, ra, it lab.Actor, session, plan string)
 	class, err := l.OpenClass(t.Context(), it, session)
 	must(nil, err)
 	group := lab.Actor{Account: class.Groups[0].Account}
+	celsius := 23.5
+	must(l.SetBench(t.Context(), group, lab.GroupBench{Celsius: &celsius}))
 	must(l.BeginOwnTask(t.Context(), group, task, uuid.NewString()))
 	must(l.HandIn(t.Context(), group, task, handed, "0.0998 mol/L", "by the formula"))
 	must(nil, l.JudgeSlip(t.Context(), ra, handed, uuid.NewString(), "mL for L", true))

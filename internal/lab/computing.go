@@ -214,27 +214,34 @@ func (c *computing) run(view *RunView) error {
 // renew takes the figures of the sources into the plan. What is void stays in it as it
 // was: all that was made from it is in doubt.
 func (c *computing) renew(view *RunView, sources []store.Source) error {
+	plan, err := planOf(view.Plan, view.Batch) // as it was made, wherever it is carried out
+	if err != nil {
+		return err
+	}
 	renewed := false
 	for _, s := range sources {
 		product, err := c.product(s)
 		if err != nil {
 			return err
 		}
-		sourced, ok := view.plan.(run.Sourced)
+		sourced, ok := plan.(run.Sourced)
 		if product == nil || !ok {
 			continue
 		}
-		plan, changed := sourced.From(s.Role, *product)
-		view.plan, renewed = plan, renewed || changed
+		now, changed := sourced.From(s.Role, *product)
+		plan, renewed = now, renewed || changed
 	}
 	if !renewed {
 		return nil
 	}
-	request, err := json.Marshal(view.plan)
+	request, err := json.Marshal(plan)
 	if err != nil {
 		return err
 	}
-	view.Plan.Request, view.Plan.Title = store.JSON(request), view.plan.Title()
+	view.Plan.Request, view.Plan.Title = store.JSON(request), plan.Title()
+	if view.plan, err = carriedOut(view.Run); err != nil {
+		return err
+	}
 	return c.tx.Save(&view.Plan)
 }
 

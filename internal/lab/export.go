@@ -142,6 +142,7 @@ func exportRuns(db *store.Store, ids []string) ([]RunRecord, error) {
 			Batch:  r.Batch,
 			By:     r.Beginner.Initials,
 			Begun:  r.BegunAt.UTC(),
+			Bench:  json.RawMessage(r.Bench),
 			Facts:  make([]FactRecord, len(facts[id])),
 		}
 		for k, f := range facts[id] {

@@ -21,6 +21,9 @@ type Sheet struct {
 	Tasks []SheetTask
 	// Words are what was said to it, the newest first.
 	Words []store.ClassWord
+	// Bench is what it has of its own; the rest is what the lab has, to choose from.
+	Bench                      GroupBench
+	Balances, Meters, Burettes []string
 }
 
 // SheetTask is a task of a group. Calculated is what its figures give, once it handed its own result in.
@@ -85,6 +88,9 @@ func (l *Lab) OwnSheet(ctx context.Context, by Actor) (Sheet, error) {
 		sheet.Tasks = append(sheet.Tasks, t)
 	}
 	if err != nil {
+		return sheet, err
+	}
+	if err := sheet.lookAround(db); err != nil {
 		return sheet, err
 	}
 	words, err := db.ClassWords([]string{g.SessionID})
@@ -170,7 +176,11 @@ func (l *Lab) BeginOwnTask(ctx context.Context, by Actor, taskID, id string) (Ru
 		if err != nil {
 			return err
 		}
-		return errors.Join(l.beginRun(tx, by, id, plan, 0, l.now(), 0), tx.Announce(topicClass+g.SessionID))
+		at, err := standsAt(tx, g)
+		if err != nil {
+			return err
+		}
+		return errors.Join(l.beginRun(tx, by, plan, store.Run{ID: id, BegunAt: l.now(), Bench: at}), tx.Announce(topicClass+g.SessionID))
 	})
 	if err != nil && !store.IsDuplicate(err) {
 		return RunView{}, err

@@ -2,9 +2,11 @@ package lab
 
 import (
 	"cmp"
+	"encoding/json"
 	"errors"
 	"fmt"
 
+	"vialbench/core/benchtop"
 	"vialbench/core/fact"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -59,11 +61,17 @@ func (in *importer) beginRecord(place string, by Actor, r RunRecord) (RunView, e
 	if err != nil {
 		return RunView{}, in.blame(place+"/plan/request", err)
 	}
+	if len(r.Bench) > 0 {
+		if err := errors.Join(bounded(r.Bench), json.Unmarshal(r.Bench, new(benchtop.Bench))); err != nil {
+			in.problems.Add(place+"/bench", "this is no bench: %s", err)
+			return RunView{}, nil
+		}
+	}
 	number := r.Number
 	if !in.fresh {
 		number = 0
 	}
-	if err := in.beginRun(in.tx, by, r.ID, plan, r.Batch, r.Begun, number); err != nil {
+	if err := in.beginRun(in.tx, by, plan, store.Run{ID: r.ID, Number: number, Batch: r.Batch, BegunAt: r.Begun, Bench: store.JSON(r.Bench)}); err != nil {
 		return RunView{}, in.blame(place, err)
 	}
 	in.report.Runs++

@@ -228,6 +228,8 @@ type RunRecord struct {
 	By     string       `json:"by"`
 	Begun  time.Time    `json:"begun"`
 	Facts  []FactRecord `json:"facts"`
+	// Bench is where it was carried out, where that is not what its plan was made for.
+	Bench json.RawMessage `json:"bench,omitempty"`
 }
 
 // FactRecord is a fact with its place among all facts, and when it went on record.

@@ -71,10 +71,11 @@ func (x *RunRecord) UnmarshalJSON(text []byte) error {
 		Number int64       `json:"number"`
 		Plan   *PlanRecord `json:"plan"`
 		former
-		Batch int          `json:"batch"`
-		By    string       `json:"by"`
-		Begun time.Time    `json:"begun"`
-		Facts []FactRecord `json:"facts"`
+		Batch int             `json:"batch"`
+		By    string          `json:"by"`
+		Begun time.Time       `json:"begun"`
+		Facts []FactRecord    `json:"facts"`
+		Bench json.RawMessage `json:"bench"`
 	}
 	if err := strictly(text, &r); err != nil {
 		return err
@@ -82,7 +83,7 @@ func (x *RunRecord) UnmarshalJSON(text []byte) error {
 	if r.Plan == nil {
 		r.Plan = &PlanRecord{ID: r.PlanID, Work: r.work(), By: r.By, At: r.Begun}
 	}
-	*x = RunRecord{r.ID, r.Number, *r.Plan, r.Batch, r.By, r.Begun, r.Facts}
+	*x = RunRecord{r.ID, r.Number, *r.Plan, r.Batch, r.By, r.Begun, r.Facts, r.Bench}
 	return nil
 }
 

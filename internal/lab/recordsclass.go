@@ -1,6 +1,7 @@
 package lab
 
 import (
+	"encoding/json"
 	"fmt"
 	"time"
 
@@ -32,6 +33,8 @@ type ClassGroupRecord struct {
 	Account string     `json:"account"`
 	Hand    *time.Time `json:"hand,omitempty"`
 	At      time.Time  `json:"at"`
+	// Bench says which balance, burette and meter it has.
+	Bench *GroupBench `json:"bench,omitempty"`
 }
 
 // ClassTaskRecord is a task of the groups.
@@ -86,7 +89,11 @@ func exportClasses(db *store.Store, sessions []string) (map[string]*ClassRecord,
 	}
 	for _, g := range groups {
 		c := of(g.SessionID)
-		c.Groups = append(c.Groups, ClassGroupRecord{g.ID, g.Number, g.Name, g.Code, g.Account.Initials, inUTC(g.HandAt), g.MadeAt.UTC()})
+		at, err := benchOf(g)
+		if err != nil {
+			return nil, err
+		}
+		c.Groups = append(c.Groups, ClassGroupRecord{g.ID, g.Number, g.Name, g.Code, g.Account.Initials, inUTC(g.HandAt), g.MadeAt.UTC(), at})
 	}
 	words, err := db.ClassWords(sessions)
 	if err != nil {
@@ -180,6 +187,12 @@ func (in *importer) takeClass(place, sessionID string, r ClassRecord) error {
 		}
 		row := store.ClassGroup{
 			ID: g.ID, SessionID: sessionID, Number: g.Number, Name: g.Name, Code: g.Code, AccountID: who.ID, HandAt: g.Hand, MadeAt: g.At,
+		}
+		if g.Bench != nil {
+			var err error
+			if row.Bench, err = json.Marshal(g.Bench); err != nil {
+				return err
+			}
 		}
 		if _, err := in.tx.ClassGroupByCode(g.Code); err == nil {
 			row.Code = newCode()

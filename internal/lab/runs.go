@@ -5,8 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-	"time"
 
+	"vialbench/core/benchtop"
 	"vialbench/core/fact"
 	"vialbench/core/figure"
 	"vialbench/core/run"
@@ -70,7 +70,7 @@ func (l *Lab) BeginTask(ctx context.Context, by Actor, id, planID string, batch 
 		if plan, err = l.renewed(tx, by, plan); err != nil {
 			return err
 		}
-		if err := l.beginRun(tx, by, id, plan, batch, l.now(), 0); err != nil || of == nil {
+		if err := l.beginRun(tx, by, plan, store.Run{ID: id, Batch: batch, BegunAt: l.now()}); err != nil || of == nil {
 			return err
 		}
 		return l.doesTask(tx, by, id, *of)
@@ -117,33 +117,25 @@ func (l *Lab) renewed(tx *store.Store, by Actor, row store.Plan) (store.Plan, er
 	return keepPlan(tx, by, store.Plan{ID: newID(), Kind: row.Kind, CreatedAt: l.now()}, now)
 }
 
-func (l *Lab) beginRun(tx *store.Store, by Actor, id string, row store.Plan, batch int, at time.Time, number int64) error {
-	if batch < 0 || batch >= row.Batches {
+// beginRun keeps a run that is begun: its ID, its batch, when, and at which bench.
+func (l *Lab) beginRun(tx *store.Store, by Actor, row store.Plan, begun store.Run) error {
+	if begun.Batch < 0 || begun.Batch >= row.Batches {
 		return verdict.Problems{{Field: "/batch", Reason: fmt.Sprintf("the plan has %d batches", row.Batches)}}
 	}
-	plan, err := planOf(row, batch)
+	begun.PlanID, begun.Plan, begun.BegunBy, begun.ChangedAt = row.ID, row, by.ID, begun.BegunAt
+	plan, err := carriedOut(begun)
 	if err != nil {
 		return err
 	}
-	outcome, err := plan.Make(nil, at)
+	outcome, err := plan.Make(nil, begun.BegunAt)
 	if err != nil {
 		return err
 	}
-	begun := store.Run{
-		ID:        id,
-		Number:    number,
-		PlanID:    row.ID,
-		Batch:     batch,
-		Status:    string(outcome.Status),
-		Step:      outcome.AtHand(),
-		BegunBy:   by.ID,
-		BegunAt:   at,
-		ChangedAt: at,
-	}
+	begun.Status, begun.Step, begun.Plan = string(outcome.Status), outcome.AtHand(), store.Plan{}
 	if err := tx.Create(&begun); err != nil {
 		return err
 	}
-	return tx.Announce("run "+id, row.Kind)
+	return tx.Announce("run "+begun.ID, row.Kind)
 }
 
 // Run returns a run. Its outcome is computed again: the proposals that depend on the day
@@ -219,7 +211,7 @@ func runView(db *store.Store, id string, forChange bool) (RunView, error) {
 	if view.Facts, err = db.FactsOfRun(id); err != nil {
 		return view, err
 	}
-	view.plan, err = planOf(row.Plan, row.Batch)
+	view.plan, err = carriedOut(row)
 	return view, err
 }
 
@@ -236,7 +228,30 @@ func (l *Lab) PlanOfRun(ctx context.Context, id string) (work.Plan, error) {
 	if err != nil {
 		return work.Plan{}, found(err, "this run")
 	}
-	return work.Plan{Kind: row.Plan.Kind, Request: json.RawMessage(row.Plan.Request), Batch: row.Batch}, nil
+	return planAt(row)
+}
+
+// planAt is the plan of a run with the bench that it is carried out at.
+func planAt(row store.Run) (work.Plan, error) {
+	p := work.Plan{Kind: row.Plan.Kind, Request: json.RawMessage(row.Plan.Request), Batch: row.Batch}
+	if len(row.Bench) == 0 {
+		return p, nil
+	}
+	p.Bench = new(benchtop.Bench)
+	return p, json.Unmarshal(row.Bench, p.Bench)
+}
+
+// carriedOut is [planAt], read.
+func carriedOut(row store.Run) (run.Plan, error) {
+	p, err := planAt(row)
+	if err != nil {
+		return nil, err
+	}
+	plan, err := p.Read()
+	if err != nil {
+		return nil, fmt.Errorf("plan %d cannot be read: %w", row.Plan.Number, err)
+	}
+	return plan, nil
 }
 
 // Working explains a figure of a run.

@@ -18,6 +18,8 @@ type ClassGroup struct {
 	Account   Account `gorm:"foreignKey:AccountID"`
 	// HandAt is since when it has its hand raised.
 	HandAt *time.Time
+	// Bench says which balance, burette and meter it has, by their names; none where it uses the lab's.
+	Bench  JSON `gorm:"type:jsonb;default:null"`
 	MadeAt time.Time
 }
 
@@ -121,6 +123,11 @@ func (s *Store) ClassGroupOf(accountID string) (ClassGroup, error) {
 // RaiseHand notes since when a group has its hand raised; nil takes it down.
 func (s *Store) RaiseHand(groupID string, at *time.Time) error {
 	return s.db.Model(&ClassGroup{}).Where("id = ?", groupID).Update("hand_at", at).Error
+}
+
+// SetBench notes what stands on the bench of a group.
+func (s *Store) SetBench(groupID string, bench JSON) error {
+	return s.db.Model(&ClassGroup{}).Where("id = ?", groupID).Update("bench", bench).Error
 }
 
 // ClassTasks lists the tasks of the groups of sessions, those that were removed too, oldest first.

@@ -22,7 +22,7 @@ BEGIN
     GRANT UPDATE (volume) ON takings TO vialbench_app;
     GRANT UPDATE (amount) ON stock_entries TO vialbench_app;
     GRANT UPDATE (withdrawn_at) ON unknown_sets TO vialbench_app;
-    GRANT UPDATE (hand_at) ON class_groups TO vialbench_app;
+    GRANT UPDATE (hand_at, bench) ON class_groups TO vialbench_app;
     GRANT UPDATE (removed_at) ON class_tasks TO vialbench_app;
     GRANT DELETE ON sign_ins, failed_sign_ins, devices, glass TO vialbench_app;
     GRANT USAGE, SELECT, UPDATE ON ALL SEQUENCES IN SCHEMA public TO vialbench_app;

@@ -181,12 +181,19 @@ type Plan struct {
 // JSON is a document kept as it is.
 type JSON []byte
 
-// Value implements driver.Valuer.
-func (j JSON) Value() (driver.Value, error) { return string(j), nil }
+// Value implements driver.Valuer: nothing is NULL.
+func (j JSON) Value() (driver.Value, error) {
+	if len(j) == 0 {
+		return nil, nil //nolint:nilnil // that is NULL
+	}
+	return string(j), nil
+}
 
 // Scan implements sql.Scanner.
 func (j *JSON) Scan(value any) error {
 	switch v := value.(type) {
+	case nil:
+		*j = nil
 	case string:
 		*j = JSON(v)
 	case []byte:
@@ -219,6 +226,8 @@ type Run struct {
 	Status    string
 	Reason    string
 	Step      string
+	// Bench is where it is carried out, where that is not what its plan was made for.
+	Bench     JSON `gorm:"type:jsonb;default:null"`
 	BegunBy   string
 	Beginner  Account `gorm:"foreignKey:BegunBy"`
 	BegunAt   time.Time

@@ -2220,6 +2220,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/class/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What stands on the bench of one's own group; runs that it begins from now on are carried out there */
+        put: operations["setGroupBench"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/class/tasks/{id}/run": {
         parameters: {
             query?: never;
@@ -5570,6 +5587,10 @@ export interface components {
                 [key: string]: unknown;
             };
             batch: number;
+            /** @description where it is carried out */
+            bench?: {
+                [key: string]: unknown;
+            };
         };
         RunPage: {
             items: components["schemas"]["RunSummary"][];
@@ -6347,6 +6368,19 @@ export interface components {
             raised: boolean;
             tasks: components["schemas"]["SheetTask"][];
             words: components["schemas"]["ClassWord"][];
+            bench: components["schemas"]["GroupBench"];
+            /** @description of the lab, to choose from */
+            balances: string[];
+            meters: string[];
+            burettes: string[];
+        };
+        /** @description what a group has of its own, by its name; what is left out is the lab's */
+        GroupBench: {
+            balance?: string;
+            meter?: string;
+            burette?: string;
+            /** @description of water and solutions, as it is typed */
+            celsius?: string;
         };
         Classwork: {
             plan: string;
@@ -10499,6 +10533,31 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RaisedHand"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setGroupBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupBench"];
             };
         };
         responses: {

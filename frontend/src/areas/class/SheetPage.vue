@@ -4,6 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type SheetTask } from '@/api/client'
 import { newId } from '@/api/id'
 import { useForm } from '@/bench/useForm'
+import GroupBench from './GroupBench.vue'
 import HandIn from './HandIn.vue'
 import { useSheet } from './sheet'
 
@@ -25,6 +26,7 @@ async function begin(task: SheetTask) {
 
 <template>
   <h1>{{ own.sheet?.name ?? 'Opening your sheet…' }}</h1>
+  <GroupBench />
   <p v-if="own.sheet && own.sheet.tasks.length === 0" class="soft">
     Your tasks appear here as soon as your instructor gives them out.
   </p>

@@ -17,5 +17,8 @@ export const useSheet = defineStore('sheet', () => {
       api.POST('/class/tasks/{id}/hand-ins', { params, body: { id, stated, ...(note.trim() ? { note } : {}) } }),
     )
   }
-  return { sheet, look, raise, handIn }
+  async function setBench(bench: Required<ClassSheet['bench']>) {
+    sheet.value = await ask(api.PUT('/class/bench', { body: bench }))
+  }
+  return { sheet, look, raise, handIn, setBench }
 })

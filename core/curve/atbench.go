@@ -1,0 +1,18 @@
+package curve
+
+import (
+	"vialbench/core/benchtop"
+	"vialbench/core/run"
+)
+
+var _ benchtop.Movable = Request{}
+
+// AtBench implements [benchtop.Movable].
+func (r Request) AtBench(b benchtop.Bench) run.Plan {
+	r.Glass = b.OfBurette(r.Glass)
+	r.Celsius = benchtop.Or(b.Celsius, r.Celsius)
+	if b.Probe != nil {
+		r.Probe = b.Probe
+	}
+	return r
+}
