@@ -157,6 +157,32 @@ test('two groups write at once, and the instructor sees both; what is computed i
   await Promise.all([first.context().close(), second.context().close()])
 })
 
+test('a group says what stands on its bench, and what it begins then is worked out for that', async ({
+  page,
+  browser,
+  lab,
+}) => {
+  const id = await session(page, 'Benches', 1)
+  await open(page, id, 1)
+  const group = await tablet(browser, lab.server.url, await codeOf(page, 1))
+  await group.getByText('Your bench: as the lab’s').press('Enter')
+  await choose(group, 'Your balance', 'Moss')
+  await field(group, 'Water and solutions, °C').fill('55')
+  await group.getByRole('button', { name: 'This is our bench' }).press('Enter')
+  await expect(group.getByText('water on a bench is from 0 to 40 °C')).toBeVisible()
+  await field(group, 'Water and solutions, °C').fill('23,5')
+  await group.getByRole('button', { name: 'This is our bench' }).press('Enter')
+  await expect(group.getByText('Your bench: Moss, 23.5 °C')).toBeVisible()
+  await group.reload()
+  await expect(group.getByText('Your bench: Moss, 23.5 °C')).toBeVisible()
+  await rinse(group)
+  await expect(inSheet(group).getByText(/Trial 1, rough/).first()).toBeVisible()
+  const run = group.url().split('/').at(-1)
+  const kept = await (await group.request.get(`/api/v1/runs/${run}/plan`)).json()
+  expect([kept.bench.balance.name, kept.bench.celsius]).toEqual(['Moss', 23.5])
+  await group.context().close()
+})
+
 test('the network is away at a tablet: it goes on, and all of it is on record afterwards', async ({
   page,
   browser,

@@ -218,14 +218,14 @@ type Source struct {
 
 // Run is one execution of a plan. Status, Reason and Step are computed from its facts.
 type Run struct {
-	ID        string `gorm:"primaryKey"`
-	Number    int64  `gorm:"default:(-)"`
-	PlanID    string
-	Plan      Plan
-	Batch     int
-	Status    string
-	Reason    string
-	Step      string
+	ID     string `gorm:"primaryKey"`
+	Number int64  `gorm:"default:(-)"`
+	PlanID string
+	Plan   Plan
+	Batch  int
+	Status string
+	Reason string
+	Step   string
 	// Bench is where it is carried out, where that is not what its plan was made for.
 	Bench     JSON `gorm:"type:jsonb;default:null"`
 	BegunBy   string
