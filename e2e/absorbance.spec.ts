@@ -298,7 +298,9 @@ test('readings are expected by an earlier line, weigh by their scatter, and keep
   for (const [i, text] of rack.slice(1).entries()) await read(page, text, `Bottle ${11 + i} shows ${text} AU`)
   await expect(page.getByText(/; each reading weighs by its scatter$/)).toBeVisible()
   await record(page, 'Temperature', '24')
-  await expect(table(page).getByRole('button', { name: 'Correct the temperature of the unknowns, 24 °C' })).toBeVisible()
+  await expect(
+    table(page).getByRole('button', { name: 'Correct the temperature of the unknowns, 24 °C' }),
+  ).toBeVisible()
   await read(page, '0.352', 'Ditch shows 0.352 AU')
   await expect(
     page.getByText(/^The unknowns were at 24 °C, and the standards of their line at 20\.5 °C/).first(),

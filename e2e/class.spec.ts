@@ -176,7 +176,11 @@ test('a group says what stands on its bench, and what it begins then is worked o
   await group.reload()
   await expect(group.getByText('Your bench: Moss, 23.5 °C')).toBeVisible()
   await rinse(group)
-  await expect(inSheet(group).getByText(/Trial 1, rough/).first()).toBeVisible()
+  await expect(
+    inSheet(group)
+      .getByText(/Trial 1, rough/)
+      .first(),
+  ).toBeVisible()
   const run = group.url().split('/').at(-1)
   const kept = await (await group.request.get(`/api/v1/runs/${run}/plan`)).json()
   expect([kept.bench.balance.name, kept.bench.celsius]).toEqual(['Moss', 23.5])
@@ -304,6 +308,23 @@ test('results on paper are pasted, looked over and taken in together', async ({ 
     page.getByRole('article', { name: 'Group 4' }).getByText(/a decimal point that is shifted \(10 times too large\)/),
   ).toBeVisible()
   await expect(page.getByRole('table', { name: 'Results' }).getByText('612 mmol/L')).toBeVisible()
+
+  // From a file: its columns are found, their unit is said once, and errors are told by their cells.
+  const file = page.getByLabel('Or a file, XLSX or CSV')
+  await file.setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from([0xff, 0xfe, 0, 1]) })
+  await expect(page.getByText(/^this is neither an XLSX workbook nor a table in UTF-8/).first()).toBeVisible()
+  const csv = 'Name;Group;c (mmol/L)\r\nFinch and Reed;1;615\r\nVale;two;610\r\n'
+  await file.setInputFiles({ name: 'class.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) })
+  await expect(page.getByText('B: Group', { exact: true }).first()).toBeVisible()
+  await expect(field(page, 'Unit of the column')).toHaveValue('mmol/L')
+  await expect(read.getByText('cell B3: “two” has no number of a group')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Take in one result' })).toBeDisabled()
+  const mended = csv.replace('two', '2')
+  await file.setInputFiles({ name: 'class.csv', mimeType: 'text/csv', buffer: Buffer.from(mended) })
+  await expect(read.getByRole('row', { name: 'row 3 group 2 610 mmol/L' })).toBeVisible()
+  await page.getByRole('button', { name: 'Take in 2 results' }).press('Enter')
+  await expect(page.getByRole('table', { name: 'Results' }).getByText('615 mmol/L')).toBeVisible()
+  await expect(text).toBeVisible()
 })
 
 test('a wrong code says so, and many of them wait', async ({ browser, lab }) => {

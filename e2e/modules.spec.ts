@@ -16,7 +16,7 @@ import {
   typedQuestion as bufferTyped,
   type LabGiven,
 } from '../frontend/src/areas/buffers/question'
-import { mostResults, readResults } from '../frontend/src/areas/sessions/paste'
+import { columnsOf, letters, mostResults, readColumns, readResults } from '../frontend/src/areas/sessions/paste'
 import { levelOf, shortDay, wordsOf } from '../frontend/src/areas/stockroom/article'
 import type { Article, LabGlass, PastLine } from '../frontend/src/api/client'
 import { pieceChoices, sizeChoices } from '../frontend/src/bench/glass'
@@ -241,6 +241,50 @@ test('results that are pasted are read line by line, and what cannot be read say
   expect(many.length).toBeLessThan(mostResults + 10)
   expect(many[mostResults]).toBe('a class has at most 60 groups')
   expect(read('')).toEqual([])
+})
+
+test('columns of a file are guessed by their names, and what cannot be read is said of its cell', () => {
+  const rows = [
+    ['Date', 'Pair', 'Titre (mL)', 'Result (mmol/L)', 'Note'],
+    ['2026-11-17', 'Pair 1', '12.4', '61.2', ''],
+    ['2026-11-17', '2', '12.5', '0.0613 mol/L', 'late'],
+    [],
+    ['2026-11-17', 'us', '12.3', '61'],
+    ['2026-11-17', '2', '12.3', '61'],
+    ['2026-11-17', '4', '12.3'],
+  ]
+  const columns = columnsOf(rows)
+  expect(columns).toEqual({ group: 1, result: 3, unit: 'mmol/L', headed: true })
+  expect(readColumns(rows, columns).map((l) => `${l.line} ` + (l.wrong || `${l.group}: ${l.stated}`))).toEqual([
+    '2 1: 61.2 mmol/L',
+    '3 2: 0.0613 mol/L',
+    '5 cell B5: “us” has no number of a group',
+    '6 cell B6: group 2 has a result already in a row above',
+    '7 cell D7 is empty: leave the row out, or write a result',
+  ])
+  expect(readColumns(rows.slice(0, 2), { ...columns, result: 2, unit: '' })[0]!.stated).toBe('12.4')
+  // Without names the first columns with figures are taken, and the unit of the task.
+  expect(
+    columnsOf([
+      ['1', '0.0612'],
+      ['2', '0.0598'],
+    ]),
+  ).toEqual({ group: 0, result: 1, unit: '', headed: false })
+  expect(
+    columnsOf([
+      ['Group', 'c, mol/L'],
+      ['1', '0.1'],
+    ]),
+  ).toEqual({ group: 0, result: 1, unit: 'mol/L', headed: true })
+  expect(columnsOf([])).toEqual({ group: 0, result: 0, unit: '', headed: false })
+  const many = readColumns(
+    Array.from({ length: 500 }, (_, i) => [String(i + 1), '0.1']),
+    { group: 0, result: 1, unit: 'mol/L', headed: false },
+  )
+  expect(many.length).toBeLessThan(mostResults + 10)
+  expect(many[0]!.stated).toBe('0.1 mol/L')
+  expect(many[mostResults]!.wrong).toBe('a class has at most 60 groups')
+  expect([0, 25, 26, 59].map(letters)).toEqual(['A', 'Z', 'AA', 'BH'])
 })
 
 test('two substances go with each other where both have lines at the same two wavelengths', () => {

@@ -24,7 +24,7 @@ func TestCommandsSayWhatIsMissing(t *testing.T) {
 		{nil, "", "name a command"},
 		{[]string{"fly"}, "", "name a command"},
 		{[]string{"serve"}, "", "VIALBENCH_DATABASE_URL is not set"},
-		{[]string{"compute"}, "{}", "use one of additions, back, buffer, calibrate, calibration, capacity, compare, curve, diagnose, dilution, dilution/working, equation, fit, formula, line, mixture, needs, overlay, ph, quantity, scan, schedule, slips, speciation, spectrum, standard, standard-additions, step, supply, titration, unknowns"},
+		{[]string{"compute"}, "{}", "use one of additions, back, buffer, calibrate, calibration, capacity, compare, curve, diagnose, dilution, dilution/working, equation, fit, formula, line, mixture, needs, overlay, ph, quantity, scan, schedule, slips, speciation, spectrum, standard, standard-additions, step, supply, table, titration, unknowns"},
 		{[]string{"compute", "formula"}, "nonsense", "is not JSON"},
 		{[]string{"compute", "formula"}, `{"formula": "Khc"}`, "/formula: at character 1: no element Kh"},
 	} {

@@ -226,7 +226,7 @@ func TestComputeAlikeEverywhere(t *testing.T) {
 	if mass := answer["recipe"].(object)["takeText"]; mass != "5.1081" {
 		t.Errorf("mass %v, want 5.1081", mass)
 	}
-	for operation, says := range map[string]string{"nonsense": "use one of additions, back, buffer, calibrate, calibration, capacity, compare, curve, diagnose, dilution, dilution/working, equation, fit, formula, line, mixture, needs, overlay, ph, quantity, scan, schedule, slips, speciation, spectrum, standard, standard-additions, step, supply, titration, unknowns", "formula": "is not JSON"} {
+	for operation, says := range map[string]string{"nonsense": "use one of additions, back, buffer, calibrate, calibration, capacity, compare, curve, diagnose, dilution, dilution/working, equation, fit, formula, line, mixture, needs, overlay, ph, quantity, scan, schedule, slips, speciation, spectrum, standard, standard-additions, step, supply, table, titration, unknowns", "formula": "is not JSON"} {
 		if _, err := httpapi.Compute(t.Context(), operation, []byte("{")); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v", operation, err)
 		}

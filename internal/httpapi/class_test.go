@@ -1,6 +1,7 @@
 package httpapi_test
 
 import (
+	"encoding/base64"
 	"fmt"
 	"math"
 	"strings"
@@ -391,5 +392,23 @@ func TestTheBenchOfAGroup(t *testing.T) {
 	}
 	if status, _ := c.instructor.do("PUT", "/class/bench", object{}); status != 404 {
 		t.Errorf("an instructor has no group: %d", status)
+	}
+}
+
+// The rows of a spreadsheet come back as they stand; what is none says so of the file.
+func TestRowsOfASpreadsheet(t *testing.T) {
+	p := newPerson(t, newServer(t, demoRecords(t)))
+	p.must(200, "POST", "/session", object{"login": "ashdown", "password": demo.Password})
+	file := base64.StdEncoding.EncodeToString([]byte("Group;Result\n1;0,0612\n"))
+	if rows := p.must(200, "POST", "/compute/table", object{"file": file})["rows"]; fmt.Sprint(rows) != "[[Group Result] [1 0,0612]]" {
+		t.Errorf("%v", rows)
+	}
+	if rows := p.must(200, "POST", "/compute/table", object{"file": ""})["rows"]; len(rows.([]any)) != 0 {
+		t.Errorf("%v", rows)
+	}
+	for _, file := range []string{"not base64!", base64.StdEncoding.EncodeToString([]byte("PK\x03\x04"))} {
+		if status, problem := p.do("POST", "/compute/table", object{"file": file}); status != 422 || pointers(problem) != "/file" {
+			t.Errorf("%d %v", status, problem)
+		}
 	}
 }

@@ -3705,6 +3705,18 @@ type SupplyQuestion struct {
 	Thresholds Thresholds   `json:"thresholds"`
 }
 
+// TableAnswer defines model for TableAnswer.
+type TableAnswer struct {
+	// Rows what stands in each cell of the first sheet
+	Rows [][]string `json:"rows"`
+}
+
+// TableQuestion defines model for TableQuestion.
+type TableQuestion struct {
+	// File the file in base64
+	File string `json:"file"`
+}
+
 // Taking defines model for Taking.
 type Taking struct {
 	At      time.Time `json:"at"`

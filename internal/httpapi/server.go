@@ -238,7 +238,7 @@ func (s *Server) limited(next http.Handler) http.Handler {
 		switch {
 		case r.URL.Path == apiPrefix+"/import":
 			most = importBodyLimit
-		case strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/"), r.URL.Path == apiPrefix+"/compute/spectrum":
+		case strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/"), r.URL.Path == apiPrefix+"/compute/spectrum", r.URL.Path == apiPrefix+"/compute/table":
 			most = tableBodyLimit
 		}
 		if r.ContentLength > most {

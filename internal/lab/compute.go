@@ -21,7 +21,7 @@ import (
 var common = map[string]computation{
 	"formula": computes(readFormula), "quantity": computes(readQuantity),
 	"needs": computes(needsOfSession), "supply": computes(supplySession), "schedule": searches(arrange),
-	"unknowns": computes(unknowns.Find), "compare": computes(comparison.Compare), "slips": computes(slip.Answer),
+	"unknowns": computes(unknowns.Find), "compare": computes(comparison.Compare), "slips": computes(slip.Answer), "table": computes(readSheet),
 }
 
 type needsQuestion struct {

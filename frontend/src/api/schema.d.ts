@@ -1174,6 +1174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/compute/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The rows of a spreadsheet, XLSX or CSV */
+        post: operations["computeTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/compute/overlay": {
         parameters: {
             query?: never;
@@ -6487,6 +6504,14 @@ export interface components {
             apart: number;
             verdicts: components["schemas"]["Verdict"][];
         };
+        TableQuestion: {
+            /** @description the file in base64 */
+            file: string;
+        };
+        TableAnswer: {
+            /** @description what stands in each cell of the first sheet */
+            rows: string[][];
+        };
         OverlayQuestion: {
             a: components["schemas"]["SpectrumPoints"];
             b: components["schemas"]["SpectrumPoints"];
@@ -8845,6 +8870,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MixtureAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    computeTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableQuestion"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableAnswer"];
                 };
             };
             default: components["responses"]["Problem"];
