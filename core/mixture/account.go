@@ -276,9 +276,7 @@ func (a *account) judged(sample int) []verdict.Verdict {
 	list = append(list, is.Verdicts...)
 	for of, s := range a.Substances {
 		for at, l := range s.Lines {
-			if read := a.reads[a.part(sample, at)]; of == 0 || l.Run != a.Substances[0].Lines[at].Run {
-				list = append(list, photometry.Aged(l.Line.At, read[0].At, a.Thresholds)...)
-			}
+			list = append(list, photometry.Aged(l.Line.At, a.reads[a.part(sample, at)][0].At, a.Thresholds)...)
 		}
 		most := 0.0
 		for _, l := range s.Lines {
