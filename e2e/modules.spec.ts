@@ -25,6 +25,7 @@ import { learn, now } from '../frontend/src/api/clock'
 import { newId } from '../frontend/src/api/id'
 import { latest } from '../frontend/src/api/latest'
 import { setSpecies } from '../frontend/src/design/species'
+import { signed } from '../frontend/src/api/figures'
 import { day, when } from '../frontend/src/design/time'
 
 // Modules of the front end as they are, without a page.
@@ -334,4 +335,17 @@ test('two substances go with each other where both have lines at the same two wa
   settle(t, [])
   expect([t.first, t.second, ...t.at]).toEqual(['', '', '', ''])
   expect(linesFor([], t)).toEqual([])
+})
+
+test('an error of a class has its sign, and none where it rounds to nothing', () => {
+  expect([0.04, -0.04, 0, 0.05001, -0.06, -90, undefined].map((x) => signed(x))).toEqual([
+    '0.0',
+    '0.0',
+    '0.0',
+    '+0.1',
+    '−0.1',
+    '−90.0',
+    '',
+  ])
+  expect(signed(1.26, '')).toBe('1.3')
 })

@@ -22,6 +22,11 @@ export function figures<T extends string>(typed: Record<T, string>, empty: Parti
   return read
 }
 
-/** An error of a class with its sign and one decimal, which is what it is good for; empty where there is none. */
-export const signed = (x: number | undefined, sign = '+') =>
-  x === undefined ? '' : `${x > 0 ? sign : ''}${x.toFixed(1)}`.replace('-', '−')
+/** An error of a class with its sign and one decimal, which is what it is good for; empty where there is none. What rounds to nothing
+ * has no sign. */
+export function signed(x: number | undefined, sign = '+'): string {
+  if (x === undefined) return ''
+  const shown = x.toFixed(1)
+  if (Number(shown) === 0) return '0.0'
+  return `${x > 0 ? sign : ''}${shown}`.replace('-', '−')
+}
