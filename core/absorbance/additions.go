@@ -171,7 +171,7 @@ func (a *account) addedLine(l line.Line) []working.Line {
 	ratio, factor := "", ""
 	from := []string{"a, b: of the line through what was added; drawn back to A = 0 it cuts the axis at −a/b"}
 	if d.Final > 0 {
-		ratio, factor = `\,\frac{V}{V_0}`, fmt.Sprintf(` \times \frac{%s}{%s}`, working.Term(d.Final), working.Term(d.Sample))
+		ratio, factor = `\,\frac{V}{V_0}`, working.Fill(` \times \frac{%v}{%v}`, d.Final, d.Sample)
 		from = append(from, "V: what every portion is made up to", "V₀: the sample in it")
 	} else {
 		from = append(from, "absorbances are brought to the volume of the sample: times (V₀ + V)/V₀")
@@ -180,14 +180,14 @@ func (a *account) addedLine(l line.Line) []working.Line {
 	return []working.Line{
 		{
 			Title: "The sample", Symbol: "c", Formula: `c = \frac{a}{b}` + ratio,
-			Substituted: fmt.Sprintf(`c = \frac{%s}{%s}`, working.Term(l.Intercept), working.Term(l.Slope)) + factor + working.Unit(a.Unit),
+			Substituted: working.Fill(`c = \frac{%v}{%v}`, l.Intercept, l.Slope) + factor + working.Unit(a.Unit),
 			Result:      working.Result(c, a.Unit), From: from,
 		},
 		{
 			Title: "Standard error by the scatter", Symbol: "s(c)",
 			Formula: `s(c) = \frac{s}{b} \sqrt{\frac{1}{n} + \frac{\bar{A}^2}{b^2 \sum (c_i - \bar{c})^2}}` + ratio,
-			Substituted: fmt.Sprintf(`s(c) = \frac{%s}{%s} \sqrt{\frac{1}{%d} + \frac{%s^2}{%s^2 \times %s}}`,
-				working.Term(l.SD), working.Term(l.Slope), l.N, working.Term(mean), working.Term(l.Slope), working.Term(l.Sxx)) + factor + working.Unit(a.Unit),
+			Substituted: working.Fill(`s(c) = \frac{%v}{%v} \sqrt{\frac{1}{%d} + \frac{%v^2}{%v^2 \times %v}}`,
+				l.SD, l.Slope, l.N, mean, l.Slope, l.Sxx) + factor + working.Unit(a.Unit),
 			Result: working.Digits(found.SE) + " " + a.Unit, From: []string{"the strength of what is added and the volumes come on top"},
 		},
 	}

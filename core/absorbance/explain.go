@@ -45,9 +45,9 @@ func (a *account) lines(id string) ([]working.Line, error) {
 	}
 	slope := working.Line{
 		Title: "Slope", Symbol: "b", Formula: `b = \frac{\sum (c_i - \bar{c})(A_i - \bar{A})}{\sum (c_i - \bar{c})^2}`,
-		Substituted: fmt.Sprintf(`b = \frac{%s}{%s}`, working.Term(l.Slope*l.Sxx), working.Term(l.Sxx)) + working.Unit(a.perUnit()),
+		Substituted: working.Fill(`b = \frac{%v}{%v}`, l.Slope*l.Sxx, l.Sxx) + working.Unit(a.perUnit()),
 		Result:      working.Result(a.slope(), a.perUnit()),
-		From:        []string{fmt.Sprintf("%d readings that count; the band uses s = %s", l.N, working.Term(l.SD))},
+		From:        []string{working.Fill("%d readings that count; the band uses s = %v", l.N, l.SD)},
 	}
 	if s := a.line.Scatter; s != nil {
 		slope.Formula = `b = \frac{\sum w_i (c_i - \bar{c})(A_i - \bar{A})}{\sum w_i (c_i - \bar{c})^2}`
@@ -56,7 +56,7 @@ func (a *account) lines(id string) ([]working.Line, error) {
 	}
 	intercept := working.Line{
 		Title: "Intercept", Symbol: "a", Formula: `a = \bar{A} - b\,\bar{c}`,
-		Substituted: fmt.Sprintf(`a = (%s - %s \times %s)`, working.Term(l.At(l.MeanX)), working.Term(l.Slope), working.Term(l.MeanX)) + working.Unit("AU"),
+		Substituted: working.Fill(`a = (%v - %v \times %v)`, l.At(l.MeanX), l.Slope, l.MeanX) + working.Unit("AU"),
 		Result:      working.Result(a.intercept(), "AU"), From: []string{},
 	}
 	switch id {
@@ -71,7 +71,7 @@ func (a *account) lines(id string) ([]working.Line, error) {
 	e, _ := a.absorptivity()
 	return []working.Line{slope, {
 		Title: "Molar absorptivity", Symbol: `\varepsilon`, Formula: `\varepsilon = \frac{b}{f\,l}`,
-		Substituted: fmt.Sprintf(`\varepsilon = \frac{%s}{%s \times %s}`, working.Term(l.Slope), working.Term(f), working.Term(a.Path/10)) + working.Unit("L/(mol·cm)"),
+		Substituted: working.Fill(`\varepsilon = \frac{%v}{%v \times %v}`, l.Slope, f, a.Path/10) + working.Unit("L/(mol·cm)"),
 		Result:      working.Result(e, "L/(mol·cm)"),
 		From:        []string{"f: the mol/L of one " + a.Unit, fmt.Sprintf("l: the path, %s cm", quantity.Digits(a.Path/10, -1))},
 	}}, nil
@@ -95,15 +95,15 @@ func (a *account) unknownLines(part int, l line.Line, weightAt func(float64) flo
 	spread := working.Line{
 		Title: "Standard error by the scatter", Symbol: "s(c_0)",
 		Formula: `s(c_0) = \frac{s}{b} \sqrt{\frac{1}{m} + \frac{1}{n} + \frac{(A_0 - \bar{A})^2}{b^2 \sum (c_i - \bar{c})^2}}`,
-		Substituted: fmt.Sprintf(`s(c_0) = \frac{%s}{%s} \sqrt{\frac{1}{%d} + \frac{1}{%d} + \frac{%s^2}{%s^2 \times %s}}`,
-			working.Term(l.SD), working.Term(l.Slope), m, l.N, working.Term(d), working.Term(l.Slope), working.Term(l.Sxx)) + working.Unit(a.Unit),
+		Substituted: working.Fill(`s(c_0) = \frac{%v}{%v} \sqrt{\frac{1}{%d} + \frac{1}{%d} + \frac{%v^2}{%v^2 \times %v}}`,
+			l.SD, l.Slope, m, l.N, d, l.Slope, l.Sxx) + working.Unit(a.Unit),
 		Result: working.Digits(found.SE) + " " + a.Unit, From: []string{"what the standards share comes on top, by its sources"},
 	}
 	if a.line.Scatter != nil {
 		w := weightAt(mean)
 		spread.Formula = `s(c_0) = \frac{s}{b} \sqrt{\frac{1}{m\,w_0} + \frac{1}{n} + \frac{(A_0 - \bar{A})^2}{b^2 \sum w_i (c_i - \bar{c})^2}}`
-		spread.Substituted = fmt.Sprintf(`s(c_0) = \frac{%s}{%s} \sqrt{\frac{1}{%d \times %s} + \frac{1}{%d} + \frac{%s^2}{%s^2 \times %s}}`,
-			working.Term(l.SD), working.Term(l.Slope), m, working.Term(w), l.N, working.Term(d), working.Term(l.Slope), working.Term(l.Sxx)) + working.Unit(a.Unit)
+		spread.Substituted = working.Fill(`s(c_0) = \frac{%v}{%v} \sqrt{\frac{1}{%d \times %v} + \frac{1}{%d} + \frac{%v^2}{%v^2 \times %v}}`,
+			l.SD, l.Slope, m, w, l.N, d, l.Slope, l.Sxx) + working.Unit(a.Unit)
 		spread.From = append(spread.From, "w₀: the weight of this reading")
 	}
 	return []working.Line{
@@ -114,7 +114,7 @@ func (a *account) unknownLines(part int, l line.Line, weightAt func(float64) flo
 		},
 		{
 			Title: "Its concentration", Symbol: "c_0", Formula: `c_0 = \frac{A_0 - a}{b}`,
-			Substituted: fmt.Sprintf(`c_0 = \frac{%s - %s}{%s}`, working.Term(mean), working.Term(l.Intercept), working.Term(l.Slope)) + working.Unit(a.Unit),
+			Substituted: working.Fill(`c_0 = \frac{%v - %v}{%v}`, mean, l.Intercept, l.Slope) + working.Unit(a.Unit),
 			Result:      working.Digits(found.X) + " " + a.Unit, From: []string{shared},
 		},
 		spread,
@@ -128,7 +128,7 @@ func (a *account) sampleLine(part int, c, f uncertain.Number) working.Line {
 	}
 	return working.Line{
 		Title: "The sample before it was diluted", Symbol: "c", Formula: `c = F\,c_0`,
-		Substituted: fmt.Sprintf(`c = %s \times %s`, working.Term(f.Value), working.Term(c.Value)) + working.Unit(a.Unit),
+		Substituted: working.Fill(`c = %v \times %v`, f.Value, c.Value) + working.Unit(a.Unit),
 		Result:      working.Result(c.Times(f), a.Unit), From: []string{from},
 	}
 }

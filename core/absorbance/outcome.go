@@ -164,7 +164,8 @@ const bandPoints = 41
 func (a *account) view() View {
 	high := a.Thresholds.Of(photometry.RuleBand)
 	v := View{
-		Kind: Kind, Unit: a.Unit, Wavelength: a.Wavelength, Not: a.not, Vessels: []Vessel{}, Band: []BandPoint{}, Blanks: []Reading{}, Warmth: []Warmth{},
+		Kind: Kind, Unit: a.Unit, Wavelength: a.Wavelength, Not: a.not,
+		Vessels: []Vessel{}, Band: []BandPoint{}, Blanks: []Reading{}, Warmth: []Warmth{},
 		Best: Best{high / 4, high}, Verdicts: []verdict.Verdict{},
 	}
 	for _, f := range a.blanks {

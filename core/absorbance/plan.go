@@ -352,7 +352,8 @@ func (r Request) Bound(role string, source run.Source, number int64) run.Plan {
 
 // Same reports whether another line is the same.
 func (l Line) Same(other Line) bool {
-	return equal(l.Scatter, other.Scatter) && equal(l.Celsius, other.Celsius) && l.At.Equal(other.At) && slices.Equal(l.A, other.A) && slices.Equal(l.Of, other.Of) &&
+	return equal(l.Scatter, other.Scatter) && equal(l.Celsius, other.Celsius) && l.At.Equal(other.At) &&
+		slices.Equal(l.A, other.A) && slices.Equal(l.Of, other.Of) &&
 		slices.EqualFunc(l.Standards, other.Standards, func(a, b Standard) bool {
 			return a.Concentration.Value == b.Concentration.Value && a.Concentration.U() == b.Concentration.U()
 		})

@@ -345,7 +345,7 @@ func (a *account) lineOf(i, of int) []working.Line {
 			Title:   fmt.Sprintf("What both take out of the light at %g nm", nm),
 			Symbol:  fmt.Sprintf(`A_%d`, at+1),
 			Formula: fmt.Sprintf(`A_%d = \frac{\sum A}{m} - a_{%d1} - a_{%d2}`, at+1, at+1, at+1),
-			Substituted: fmt.Sprintf(`A_%d = (\frac{%s}{%d} - %s - %s)`, at+1, working.Sum(terms), len(terms), working.Term(first), working.Term(second)) +
+			Substituted: working.Fill(`A_%d = (\frac{%v}{%d} - %v - %v)`, at+1, working.Sum(terms), len(terms), first, second) +
 				working.Unit("AU"),
 			Result: working.Digits(a.equation(i, at).A) + " AU",
 			From: []string{
@@ -355,15 +355,15 @@ func (a *account) lineOf(i, of int) []working.Line {
 		})
 	}
 	e := [2]Equation{a.equation(i, 0), a.equation(i, 1)}
-	bottom := fmt.Sprintf(`%s \times %s - %s \times %s`, working.Term(e[0].First), working.Term(e[1].Second), working.Term(e[1].First), working.Term(e[0].Second))
+	bottom := working.Fill(`%v \times %v - %v \times %v`, e[0].First, e[1].Second, e[1].First, e[0].Second)
 	const under = `b_{11} b_{22} - b_{21} b_{12}`
 	own, other := [2]string{`b_{22}`, `b_{12}`}, [2]float64{e[1].Second, e[0].Second}
 	formula := `c_1 = \frac{A_1 b_{22} - A_2 b_{12}}{` + under + `}`
-	top := fmt.Sprintf(`%s \times %s - %s \times %s`, working.Term(e[0].A), working.Term(e[1].Second), working.Term(e[1].A), working.Term(e[0].Second))
+	top := working.Fill(`%v \times %v - %v \times %v`, e[0].A, e[1].Second, e[1].A, e[0].Second)
 	if of == 1 {
 		own, other = [2]string{`b_{21}`, `b_{11}`}, [2]float64{e[1].First, e[0].First}
 		formula = `c_2 = \frac{A_2 b_{11} - A_1 b_{21}}{` + under + `}`
-		top = fmt.Sprintf(`%s \times %s - %s \times %s`, working.Term(e[1].A), working.Term(e[0].First), working.Term(e[0].A), working.Term(e[1].First))
+		top = working.Fill(`%v \times %v - %v \times %v`, e[1].A, e[0].First, e[0].A, e[1].First)
 	}
 	symbol := fmt.Sprintf("c_%d", of+1)
 	return append(list, working.Line{
@@ -374,8 +374,8 @@ func (a *account) lineOf(i, of int) []working.Line {
 	}, working.Line{
 		Title: "Standard error by the scatter", Symbol: "s(" + symbol + ")",
 		Formula: fmt.Sprintf(`s(%s) = \frac{\sqrt{(%s s_1)^2 + (%s s_2)^2}}{%s}`, symbol, own[0], own[1], under),
-		Substituted: fmt.Sprintf(`s(%s) = \frac{\sqrt{(%s \times %s)^2 + (%s \times %s)^2}}{%s}`,
-			symbol, working.Term(other[0]), working.Term(is.EquationSE[0]), working.Term(other[1]), working.Term(is.EquationSE[1]), bottom) + working.Unit(unit),
+		Substituted: working.Fill(`s(%v) = \frac{\sqrt{(%v \times %v)^2 + (%v \times %v)^2}}{%v}`,
+			symbol, other[0], is.EquationSE[0], other[1], is.EquationSE[1], bottom) + working.Unit(unit),
 		Result: working.Digits(math.Abs(is.SE[of])) + " " + unit,
 		From: []string{
 			"s₁, s₂: of the readings and of both lines at each wavelength, " + strings.Join([]string{working.Digits(is.EquationSE[0]), working.Digits(is.EquationSE[1])}, " and ") + " AU",
@@ -389,7 +389,7 @@ func (a *account) undiluted(i, of int) working.Line {
 	symbol := fmt.Sprintf("c_%d", of+1)
 	return working.Line{
 		Title: "The sample before it was diluted", Symbol: "c", Formula: `c = F\,` + symbol,
-		Substituted: fmt.Sprintf(`c = %s \times %s`, working.Term(s.Diluted), working.Term(is.C[of])) + working.Unit(a.Substances[of].Unit),
+		Substituted: working.Fill(`c = %v \times %v`, s.Diluted, is.C[of]) + working.Unit(a.Substances[of].Unit),
 		Result:      working.Result(is.sample[of], a.Substances[of].Unit), From: []string{"F: how many times it had been diluted"},
 	}
 }

@@ -106,9 +106,6 @@ func (r Request) check() error {
 	if _, err := r.Reaction.Ratio(); err != nil {
 		return err
 	}
-	if !(r.Celsius >= 0 && r.Celsius <= 100) { // some are titrated hot
-		p.Add("/celsius", "solutions are titrated from 0 to 100 °C")
-	}
 	name := func(field string, s Solution) {
 		if n := len([]rune(s.Name)); n == 0 || n > MaxName {
 			p.Add(field, "say what it is, in at most %d letters", MaxName)
@@ -131,6 +128,12 @@ func (r Request) check() error {
 	case r.Tip == nil && !r.runs():
 		p.Add("/burette", "choose a burette of the lab, or a graduated pipette or a syringe; or count drops")
 	}
+	r.checkBounds(&p)
+	return p.OrNil()
+}
+
+// checkBounds checks what only has to lie within bounds.
+func (r Request) checkBounds(p *verdict.Problems) {
 	if !(r.Diluted >= 0 && r.Diluted <= 1e9) || r.Diluted > 0 && r.Diluted < 1 {
 		p.Add("/diluted", "diluted how many times: 1 or more, like 10 for 1 in 10")
 	}
@@ -140,7 +143,9 @@ func (r Request) check() error {
 	if !(r.Density >= 0 && r.Density <= 20) {
 		p.Add("/density", "a density is in g/mL, like 1.01")
 	}
-	return p.OrNil()
+	if !(r.Celsius >= 0 && r.Celsius <= 100) { // some are titrated hot
+		p.Add("/celsius", "solutions are titrated from 0 to 100 °C")
+	}
 }
 
 // checkSampling checks how samples are taken, and whether their bottle can take over what is found.

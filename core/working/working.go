@@ -68,6 +68,16 @@ func Term(x float64) string {
 	return Number(x)
 }
 
+// Fill is fmt.Sprintf of a formula with values in it: numbers are written as [Term] does, and go where %v stands.
+func Fill(formula string, values ...any) string {
+	for i, v := range values {
+		if x, ok := v.(float64); ok {
+			values[i] = Term(x)
+		}
+	}
+	return fmt.Sprintf(formula, values...)
+}
+
 // SayNumber writes one for a sentence, with three digits.
 func SayNumber(x float64) string {
 	if x != 0 && math.Abs(x) < 1e-3 {

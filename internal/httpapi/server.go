@@ -232,13 +232,16 @@ func (s *Server) secured(next http.Handler) http.Handler {
 	})
 }
 
+// takeFiles are the computations that a file comes in with.
+var takeFiles = []string{apiPrefix + "/compute/spectrum", apiPrefix + "/compute/table"}
+
 func (s *Server) limited(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		most := int64(bodyLimit)
 		switch {
 		case r.URL.Path == apiPrefix+"/import":
 			most = importBodyLimit
-		case strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/"), r.URL.Path == apiPrefix+"/compute/spectrum", r.URL.Path == apiPrefix+"/compute/table":
+		case strings.HasPrefix(r.URL.Path, apiPrefix+"/tables/"), slices.Contains(takeFiles, r.URL.Path):
 			most = tableBodyLimit
 		}
 		if r.ContentLength > most {

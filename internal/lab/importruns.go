@@ -71,7 +71,8 @@ func (in *importer) beginRecord(place string, by Actor, r RunRecord) (RunView, e
 	if !in.fresh {
 		number = 0
 	}
-	if err := in.beginRun(in.tx, by, plan, store.Run{ID: r.ID, Number: number, Batch: r.Batch, BegunAt: r.Begun, Bench: store.JSON(r.Bench)}); err != nil {
+	begun := store.Run{ID: r.ID, Number: number, Batch: r.Batch, BegunAt: r.Begun, Bench: store.JSON(r.Bench)}
+	if err := in.beginRun(in.tx, by, plan, begun); err != nil {
 		return RunView{}, in.blame(place, err)
 	}
 	in.report.Runs++

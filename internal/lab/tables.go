@@ -3,7 +3,6 @@ package lab
 import (
 	"bytes"
 	"context"
-	"encoding/base64"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -20,28 +19,6 @@ import (
 	"vialbench/internal/spreadsheet"
 	"vialbench/internal/store"
 )
-
-// TableQuestion is a spreadsheet in base64, TableAnswer what stands in its cells.
-type (
-	TableQuestion struct {
-		File string `json:"file"`
-	}
-	TableAnswer struct {
-		Rows [][]string `json:"rows"`
-	}
-)
-
-func readSheet(q TableQuestion) (TableAnswer, error) {
-	file, err := base64.StdEncoding.DecodeString(q.File)
-	if err != nil {
-		return TableAnswer{}, verdict.Problems{{Field: "/file", Reason: "the file comes in base64"}}
-	}
-	rows, err := spreadsheet.Read(file)
-	if err != nil {
-		return TableAnswer{}, verdict.Problems{{Field: "/file", Reason: err.Error()}}
-	}
-	return TableAnswer{append([][]string{}, rows...)}, nil
-}
 
 // Table is a kind of table that is taken in and given out as CSV.
 type Table string

@@ -56,7 +56,8 @@ func Read(file []byte) ([][]string, error) {
 
 func readWorkbook(file []byte) ([][]string, error) {
 	no := errors.New("this workbook cannot be read: save it as XLSX, without a password")
-	book, err := excelize.OpenReader(bytes.NewReader(file), excelize.Options{RawCellValue: true, UnzipSizeLimit: unpacked, UnzipXMLSizeLimit: unpacked})
+	options := excelize.Options{RawCellValue: true, UnzipSizeLimit: unpacked, UnzipXMLSizeLimit: unpacked}
+	book, err := excelize.OpenReader(bytes.NewReader(file), options)
 	if err != nil {
 		return nil, no
 	}
