@@ -4041,9 +4041,12 @@ type Since = int
 
 // ListBottlesParams defines parameters for ListBottles.
 type ListBottlesParams struct {
-	Q      *string                `form:"q,omitempty" json:"q,omitempty"`
-	Only   *ListBottlesParamsOnly `form:"only,omitempty" json:"only,omitempty"`
-	Cursor *string                `form:"cursor,omitempty" json:"cursor,omitempty"`
+	Q    *string                `form:"q,omitempty" json:"q,omitempty"`
+	Only *ListBottlesParamsOnly `form:"only,omitempty" json:"only,omitempty"`
+
+	// Sources with all that adds to the uncertainty of each concentration, for work that starts from it
+	Sources *bool   `form:"sources,omitempty" json:"sources,omitempty"`
+	Cursor  *string `form:"cursor,omitempty" json:"cursor,omitempty"`
 }
 
 // ListBottlesParamsOnly defines parameters for ListBottles.
@@ -5022,6 +5025,14 @@ func (siw *ServerInterfaceWrapper) ListBottles(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "only", c.Request.URL.Query(), &params.Only, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter only: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "sources" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sources", c.Request.URL.Query(), &params.Sources, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sources: %w", err), http.StatusBadRequest)
 		return
 	}
 

@@ -8,6 +8,7 @@ import (
 	"math"
 	"net"
 	"net/http"
+	"reflect"
 	"strings"
 	"testing"
 	"time"
@@ -352,8 +353,8 @@ func TestDilutionOverHTTP(t *testing.T) {
 		t.Errorf("%d lines of working", len(lines))
 	}
 	tube := rack[0].(object)["id"].(string)
-	// In a list figures come without what adds to their uncertainty, but for the concentration,
-	// which other work starts from; a bottle by itself has it all.
+	// In a list figures come without what adds to their uncertainty; for the concentration, which other
+	// work starts from, it can be asked for. A bottle by itself has it all.
 	whole := ra.must(200, "GET", "/bottles/"+tube, nil)
 	for i, f := range rack[0].(object)["figures"].([]any) {
 		full := whole["figures"].([]any)[i].(object)
@@ -361,8 +362,13 @@ func TestDilutionOverHTTP(t *testing.T) {
 			t.Errorf("in a list: %v", is)
 		}
 	}
-	if is := rack[0].(object)["concentration"].(object); is["contributions"] == nil || is["budget"] != nil {
+	if is := rack[0].(object)["concentration"].(object); is["contributions"] != nil || is["budget"] != nil || is["text"] == "" {
 		t.Errorf("in a list: %v", is)
+	}
+	for _, b := range ra.must(200, "GET", "/bottles?sources=true", nil)["items"].([]any) {
+		if is := b.(object); is["id"] == tube && !reflect.DeepEqual(is["concentration"].(object)["contributions"], whole["concentration"].(object)["contributions"]) {
+			t.Errorf("with its sources: %v", is)
+		}
 	}
 	if family := ra.must(200, "GET", "/bottles/"+tube+"/family", nil)["list"].([]any); len(family) != 3 ||
 		family[0].(object)["bottle"].(object)["id"] != bottle {

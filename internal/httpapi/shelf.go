@@ -17,7 +17,13 @@ import (
 func (s *Server) ListBottles(ctx context.Context, r ListBottlesRequestObject) (ListBottlesResponseObject, error) {
 	shelf := lab.Shelf{Text: given(r.Params.Q), Only: string(given(r.Params.Only))}
 	page, err := s.lab.Bottles(ctx, shelf, cursor(r.Params.Cursor))
-	return ListBottles200JSONResponse{Items: each(page.Items, wireListed), Next: nextCursor(page.Next)}, err
+	items := each(page.Items, wireListed)
+	if given(r.Params.Sources) {
+		for i, b := range page.Items {
+			items[i].Concentration.Contributions = wireBottle(b).Concentration.Contributions
+		}
+	}
+	return ListBottles200JSONResponse{Items: items, Next: nextCursor(page.Next)}, err
 }
 
 // GetBottle implements StrictServerInterface.
@@ -68,15 +74,14 @@ func (s *Server) LabelsPrinted(ctx context.Context, r LabelsPrintedRequestObject
 	return LabelsPrinted204Response{}, s.lab.LabelsPrinted(ctx, actor(ctx), r.Body.Bottles)
 }
 
-// wireListed is a bottle in a list: its figures without what adds to their uncertainty, but for the
-// concentration, which other work starts from.
+// wireListed is a bottle in a list: its figures without what adds to their uncertainty.
 func wireListed(b lab.BottleView) Bottle {
 	out := wireBottle(b)
 	out.Figures = slices.Clone(out.Figures)
 	for i := range out.Figures {
 		out.Figures[i].Contributions, out.Figures[i].Budget = nil, nil
 	}
-	out.Concentration.Budget = nil
+	out.Concentration.Contributions, out.Concentration.Budget = nil, nil
 	return out
 }
 

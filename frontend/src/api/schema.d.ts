@@ -9372,6 +9372,8 @@ export interface operations {
             query?: {
                 q?: string;
                 only?: "expiring" | "standardise" | "unlabelled" | "low";
+                /** @description with all that adds to the uncertainty of each concentration, for work that starts from it */
+                sources?: boolean;
                 cursor?: string;
             };
             header?: never;

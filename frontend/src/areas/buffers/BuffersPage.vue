@@ -58,7 +58,7 @@ const { answer, problems, problem, trouble, busy, compute, computeSoon, take } =
 const { look } = useLook(
   async () => {
     const [page, owned, solids, acids, rules, common] = await Promise.all([
-      ask(api.GET('/bottles')),
+      ask(api.GET('/bottles', { params: { query: { sources: true } } })),
       ask(api.GET('/glass')),
       ask(api.GET('/substances')),
       ask(api.GET('/systems')),

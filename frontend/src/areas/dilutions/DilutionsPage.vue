@@ -120,7 +120,7 @@ const { answer, problems, trouble, busy, compute, computeSoon, take } = useAnswe
 const { look } = useLook(
   async () => {
     const [page, owned, rules, list] = await Promise.all([
-      ask(api.GET('/bottles')),
+      ask(api.GET('/bottles', { params: { query: { sources: true } } })),
       ask(api.GET('/glass')),
       ask(api.GET('/settings')),
       ask(api.GET('/substances')),
