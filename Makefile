@@ -1,7 +1,7 @@
 # Vial Bench. `make` lists what can be made.
 SHELL := /bin/bash
 .DEFAULT_GOAL := help
-.PHONY: help demo dev test bench load soak faults mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
+.PHONY: help demo dev test bench load soak measure faults mutants build generate generated-current lint test-go test-browser screenshots db-start db-stop clean
 
 NPM := npm --no-fund --no-audit
 TOOL := go tool -modfile=tools/go.mod
@@ -33,6 +33,9 @@ load: bin/vialbench ## a class at work on a server of its own: how long people w
 soak: bin/vialbench ## half an hour of a class at work: whether memory stays (MINUTES=5 for less)
 	@. scripts/common.sh && export VIALBENCH_TEST_DATABASE_URL=$$(scripts/db.sh start) && \
 	  go run ./scripts/load -soak -seconds $$(( 60 * $${MINUTES:-30} ))
+
+measure: bin/vialbench ## in the browser: from a key to its answer, first loads, the heap of a page
+	scripts/browser.sh measure --workers 1 --reporter line | grep -E '^\||first load|^heap'
 
 faults: $(SITE) ## servers and databases killed, wires cut, clocks wrong, for three minutes: what is lost (FOR=10m for longer)
 	@scripts/faults.sh

@@ -207,6 +207,14 @@ test('the network is away at a tablet: it goes on, and all of it is on record af
   await trial(group, '0.20', '12.60')
   await expect(inSheet(group).getByText(/Trial 1: 12\.40 mL/)).toBeVisible()
   await expect(row(page, 2).getByText(/Trial 2/)).toBeVisible()
+  // A result that is handed in without a network is kept, and goes when it is back.
+  await group.getByRole('link', { name: 'All tasks' }).press('Enter')
+  await group.context().setOffline(true)
+  await handIn(group, '0.613 mol/L')
+  await expect(group.getByText('Kept here: 0.613 mol/L. It is handed in as soon as the network is back.')).toBeVisible()
+  await group.context().setOffline(false)
+  await expect(group.getByText('You handed in 0.613 mol/L.')).toBeVisible()
+  await expect(row(page, 2).getByText('0.613 mol/L')).toBeVisible()
   await group.context().close()
 })
 
@@ -236,6 +244,13 @@ test('three slips of Tuesday’s class are named and asked about; one is confirm
   await expect(cells.nth(1)).toHaveText('0.06124 mol/L')
   await expect(cells.nth(3)).toHaveText('0.612')
   await expect(cells.nth(4)).toHaveText('−90.0')
+  // What the figures give leads to the sheet, where its working stands.
+  await cells.nth(7).getByRole('link').press('Enter')
+  await expect(page).toHaveURL(/\/runs\//)
+  await expect(page.getByRole('list', { name: 'Run sheet' })).toBeVisible()
+  await page.keyboard.press('=')
+  await expect(page.getByRole('region', { name: /^Working: / })).toBeVisible()
+  await page.goBack()
   await expect(page.getByRole('img', { name: 'The results of the groups' })).toBeVisible()
   const sheets = await page.request.get(`/api/v1/class-tasks/${mill}/feedback.pdf`)
   expect(sheets.headers()['content-type']).toBe('application/pdf')

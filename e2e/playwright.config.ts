@@ -36,5 +36,6 @@ export default defineConfig({
   projects: [
     { name: 'test', testMatch: '*.spec.ts' },
     { name: 'screenshots', testMatch: 'screenshots.ts' },
+    { name: 'measure', testMatch: 'measure.ts' },
   ],
 })

@@ -2,6 +2,7 @@
 # Playwright on Debian's Chromium against a server of its own with a new database.
 #   browser.sh test [arguments of playwright test]
 #   browser.sh screenshots
+#   browser.sh measure [arguments]
 . "$(dirname "${BASH_SOURCE[0]}")/common.sh"
 command -v chromium >/dev/null || need_packages chromium
 project=$1

@@ -12,6 +12,7 @@ import (
 
 	"vialbench/core/quantity"
 	"vialbench/core/run"
+	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
 	"vialbench/internal/store"
 )
@@ -45,6 +46,7 @@ type ClassState struct {
 type ClassTask struct {
 	store.ClassTask
 	Locked bool
+	stock  uncertain.Number // that unknowns were made from, as its bottle has it now; exactly 1 of none
 }
 
 // ClassCell is what a group has done of a task.
@@ -330,8 +332,11 @@ func (l *Lab) classOf(db *store.Store, s store.LabSession) (ClassState, error) {
 		return c, err
 	}
 	for _, t := range standing(tasks) {
-		task := ClassTask{ClassTask: t}
+		task := ClassTask{ClassTask: t, stock: uncertain.Exact(1)}
 		if t.UnknownsID != nil {
+			if task.stock, err = stockOf(db, *t.UnknownsID); err != nil {
+				return c, err
+			}
 			openings, err := db.UnknownOpenings([]string{*t.UnknownsID})
 			if err != nil {
 				return c, err

@@ -10,9 +10,11 @@ import (
 	"time"
 
 	"vialbench/core/comparison"
+	"vialbench/core/figure"
 	"vialbench/core/marks"
 	"vialbench/core/quantity"
 	"vialbench/core/slip"
+	"vialbench/core/uncertain"
 	"vialbench/core/unknowns"
 	"vialbench/core/verdict"
 	"vialbench/internal/store"
@@ -40,6 +42,7 @@ type ClassResult struct {
 	half   float64 // half a unit of the last digit that was written
 	// Held is what its bottle held; nil where that is locked or not known.
 	Held   *float64
+	heldU  float64 // k = 2
 	Row    *comparison.Row
 	Traced *slip.Traced
 	Judged map[string]bool
@@ -110,7 +113,22 @@ func (t ClassTask) held(group int) (value, u float64, ok bool) {
 	if k < 0 {
 		return 0, 0, false
 	}
-	return set.Levels[k].Strength * from.Factor / unit.Factor, 0, true
+	level, factor := set.Levels[k], from.Factor/unit.Factor
+	known := level.Known(t.stock)
+	return level.Strength * factor, level.Strength * factor * known.Expanded() / known.Value, true
+}
+
+// stockOf is the strength of the bottle that unknowns were made from, as it stands now; exactly 1 where that is not on record.
+func stockOf(db *store.Store, setID string) (uncertain.Number, error) {
+	set, err := db.UnknownSetByID(setID)
+	if err != nil || set.Bottle == nil {
+		return uncertain.Exact(1), err
+	}
+	c, ok := set.Bottle.Product.Figure(figure.Concentration)
+	if !ok || !(c.Value > 0) {
+		return uncertain.Exact(1), nil
+	}
+	return c.Number, nil
 }
 
 // tracer is what all results of a task are traced with.
@@ -136,7 +154,7 @@ func (l *Lab) traced(db *store.Store, with tracer, cell ClassCell) (ClassResult,
 	}
 	held, heldU, known := t.held(cell.Group.Number)
 	if known {
-		r.Held = &held
+		r.Held, r.heldU = &held, heldU
 	}
 	r.U, r.Runs = w.U, w.Runs
 	if r.U == 0 && t.Unknowns != nil && t.UnknownsID != nil {
@@ -250,7 +268,7 @@ func judged(db *store.Store, results []ClassResult) error {
 func (out *ClassResults) compare(th verdict.Thresholds) error {
 	q := comparison.Question{Unit: out.Task.Unit, Shared: out.Task.UnknownsID == nil, Thresholds: th}
 	for _, r := range out.Results {
-		one := comparison.Result{Group: r.Group.Name, Value: r.Value, U: r.U, True: r.Held, TrueU: out.Task.HeldU, Runs: r.Runs}
+		one := comparison.Result{Group: r.Group.Name, Value: r.Value, U: r.U, True: r.Held, TrueU: r.heldU, Runs: r.Runs}
 		q.Results = append(q.Results, one)
 	}
 	if len(q.Results) == 0 || out.Task.Locked {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { useSessionStorage } from '@vueuse/core'
+import { StorageSerializers, useIntervalFn, useLocalStorage, useSessionStorage } from '@vueuse/core'
 import { ref } from 'vue'
-import type { SheetTask } from '@/api/client'
+import { pause, type SheetTask } from '@/api/client'
 import { newId } from '@/api/id'
 import { useSession } from '@/api/session'
 import { useForm } from '@/bench/useForm'
@@ -14,19 +14,49 @@ const own = useSheet()
 const mine = `${useSession().account?.id} ${props.task.id}` // what one group typed is not the next one's
 const stated = useSessionStorage(`vialbench-result ${mine}`, '') // it outlives a reload
 const note = useSessionStorage(`vialbench-result-note ${mine}`, '')
+/** What is to be handed in as soon as the network carries it: under one ID, however often it is sent. */
+const waiting = useLocalStorage<{ id: string; stated: string; note: string } | null>(
+  `vialbench-hand-in ${mine}`,
+  null,
+  {
+    serializer: StorageSerializers.object,
+  },
+)
 const { busy, says, fields, problem, send } = useForm()
+/** Whether it was tried, and could not be sent. */
+const away = ref(waiting.value !== null)
 let id = newId()
 const again = ref(false)
 async function hand() {
-  if (!(await send(() => own.handIn(props.task.id, id, stated.value, note.value)))) return
+  waiting.value ??= { id, stated: stated.value, note: note.value }
+  const { id: sent, stated: what, note: word } = waiting.value
+  const there = await send(async () => {
+    try {
+      await own.handIn(props.task.id, sent, what, word)
+    } catch (error) {
+      away.value = pause(error) !== undefined
+      if (!away.value) [waiting.value, id] = [null, newId()] // it was refused, and stays in its field
+      throw error
+    }
+  })
+  if (!there) return
+  waiting.value = null
+  away.value = false
   id = newId()
   stated.value = note.value = ''
   again.value = false
 }
+useIntervalFn(() => void (waiting.value && !busy.value && hand()), 4000, { immediateCallback: true })
 </script>
 
 <template>
-  <div v-if="task.state === 'handed' && !again" class="handed" role="status">
+  <div v-if="waiting && away" class="handed" role="status">
+    <p>
+      Kept here: <strong class="figure">{{ waiting.stated }}</strong>. It is handed in as soon as the network is back.
+    </p>
+    <p><el-button link type="primary" @click="waiting = null">Change it</el-button></p>
+  </div>
+  <div v-else-if="task.state === 'handed' && !again" class="handed" role="status">
     <p>
       You handed in <strong class="figure">{{ task.stated }}</strong><template v-if="task.note">
         ({{ task.note }})</template

@@ -146,7 +146,11 @@ const percent = (share: number) => `${Math.min(99, Math.round(100 * share))} %`
               <td class="figure">{{ signed(r.row?.error) }}</td>
               <td class="figure">{{ signed(r.row?.En, '') }}</td>
               <td class="figure">{{ signed(r.row?.z, '') }}</td>
-              <td class="figure">{{ r.run ? text(r.traced?.calculated, 4) : '' }}</td>
+              <td class="figure">
+                <RouterLink v-if="r.run" :to="`/runs/${r.run}`" title="The sheet, and the working of it">{{
+                  text(r.traced?.calculated, 4)
+                }}</RouterLink>
+              </td>
               <td class="figure">{{ text(r.row?.runSD, 2) }}</td>
               <td v-if="of.scheme" class="figure">
                 <el-button
