@@ -162,6 +162,30 @@ test('what is open on a view is accessible and fits', async ({ page }) => {
   await check(page, 'keys')
 })
 
+test('the keys of a page go with it', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/dilutions')
+  const keys = page.getByRole('region', { name: 'Keys' })
+  const opens = page.getByText('working of the figure, and close it')
+  for (const key of ['t', 'd', 't', 'd']) {
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+    await page.keyboard.press(key)
+    await expect(page).toHaveURL(key === 't' ? /\/today$/ : /\/dilutions$/)
+  }
+  await expect(page.getByRole('combobox', { name: 'From' })).toBeFocused() // its first field, once it is there
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+  await page.keyboard.press('?')
+  await expect(keys).toBeVisible()
+  await expect(opens).toHaveCount(1)
+  await page.keyboard.press('Escape')
+  await page.goto('/today')
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await page.keyboard.press('?')
+  await expect(keys).toBeVisible()
+  await expect(opens).toHaveCount(0)
+})
+
 test('bench mode fills the screen with large figures and targets', async ({ page }) => {
   await signIn(page)
   await begin(page)

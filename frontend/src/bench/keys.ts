@@ -1,5 +1,5 @@
 import { useLocalStorage } from '@vueuse/core'
-import { onMounted, onScopeDispose, ref } from 'vue'
+import { onMounted, onScopeDispose, shallowRef } from 'vue'
 
 export interface Key {
   /** The key as KeyboardEvent.key has it, in lower case; “ctrl enter” with the control key held. */
@@ -9,8 +9,8 @@ export interface Key {
   act: () => void
 }
 
-/** The keys that work now, for the list of keys. */
-export const keysInForce = ref<Key[]>([])
+/** The keys that work now, for the list of keys. It is shallow: a key is taken out by what it is, not by a proxy of it. */
+export const keysInForce = shallowRef<Key[]>([])
 
 /** Whether a single letter, digit or sign does something on this machine: who dictates, or strikes
  * keys by chance, can do without. */
