@@ -52,7 +52,7 @@ test.beforeEach(async ({ page }) => signIn(page))
 for (const rate of [1, 4])
   test(`key to recipe, CPU × ${rate}`, async ({ page }) => {
     for (const [path, label, part, start] of [
-      ['/standards', 'Concentration', 'aside', '0.1'],
+      ['/standards', 'How strong', 'aside', '0.1'],
       ['/buffers', 'pH wanted', 'aside', '7.'],
       ['/dilutions', /^To \(1 in 100/, 'main', '1 in 1'],
       ['/titrations', 'Volume, mL each', 'aside', '2'],
@@ -80,7 +80,8 @@ test('Enter to the next step', async ({ page }) => {
   for (let round = 0; round < 4; round++) {
     await begin(page)
     await watchWaits(page, '[aria-label="Run sheet"]')
-    await weigh(page, '5.1056')
+    await weigh(page, '5.0918')
+    await page.getByRole('button', { name: 'Keep this mass' }).press('1')
     await toTheLabel(page)
     all.push(...(await waits(page)))
   }

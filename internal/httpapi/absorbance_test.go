@@ -43,7 +43,7 @@ func TestTheReportOfALine(t *testing.T) {
 	}
 	says := pdfText(t, pdf["text"].(string))
 	for _, want := range []string{
-		"Phosphate as molybdate blue at 880 nm", "Run 32, begun", "by IT", "Pond, at the inlet, before it was diluted 2.402 ± 0.0", "mg/L P",
+		"Phosphate as molybdate blue at 880 nm", "Run 36, begun", "by IT", "Pond, at the inlet, before it was diluted 2.402 ± 0.0", "mg/L P",
 		"slope of the line 0.72", "molar absorptivity 22", "absorbance at 880 nm", "AU off the line", "AB-4", "does not differ from zero",
 		"Bottle 13", "a bubble on the wall of the cell", "scatter of the readings", "Blank set to zero; it shows 0.000 AU", "Decided: keep this line",
 		"What adds to the uncertainty of pond, at the inlet", "Your local rules, the safety data sheet and licensed waste handling come first.",
@@ -99,7 +99,8 @@ func TestWhatWasReadFollowsTheLine(t *testing.T) {
 	root := ra.runOf("absorbance")
 	_, answer := ra.do("GET", "/lines", nil)
 	lines := answer["list"].([]any)
-	if len(lines) != 1 || lines[0].(object)["run"] != root || lines[0].(object)["title"] != "Phosphate as molybdate blue at 880 nm" ||
+	if len(lines) != 5 || lines[0].(object)["run"] != root || lines[0].(object)["title"] != "Phosphate as molybdate blue at 880 nm" ||
+		lines[4].(object)["substance"] != "Alder red" || lines[4].(object)["wavelength"] != 560.0 ||
 		!strings.HasPrefix(lines[0].(object)["says"].(string), "0.72") {
 		t.Fatalf("%v", lines)
 	}
@@ -162,7 +163,7 @@ func TestQuestionsOfALine(t *testing.T) {
 	blue := func(q object) { q["substance"] = "phosphate AS molybdate blue" }
 	before, _ := request(blue)["before"].(object)
 	half, _ := request(func(q object) { blue(q); q["path"] = 5 })["before"].(object)
-	if before == nil || half == nil || before["number"] != 32.0 || math.Abs(before["slope"].(float64)-0.729) > 0.001 ||
+	if before == nil || half == nil || before["number"] != 36.0 || math.Abs(before["slope"].(float64)-0.729) > 0.001 ||
 		math.Abs(half["slope"].(float64)*2-before["slope"].(float64)) > 1e-12 || half["intercept"] != before["intercept"] {
 		t.Errorf("%v, %v", before, half)
 	}
