@@ -3,6 +3,8 @@ import vue from '@vitejs/plugin-vue'
 import Components from 'unplugin-vue-components/vite'
 import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
 import { createHash } from 'node:crypto'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { brotliCompressSync, gzipSync } from 'node:zlib'
 import { defineConfig, type Plugin } from 'vite'
 
 const server = process.env.VIALBENCH_ADDR ?? '127.0.0.1:8484'
@@ -24,22 +26,50 @@ const filesOfThisVersion = (): Plugin => ({
   },
 })
 
+/** Packs programs and styles once they are written, as tightly as it goes: the server hands them out as they are. */
+const packed = (): Plugin => ({
+  name: 'packed',
+  writeBundle({ dir }, bundle) {
+    for (const name of Object.keys(bundle)) {
+      if (!/^assets\/.*\.(js|css)$/.test(name)) continue
+      const content = readFileSync(`${dir}/${name}`)
+      writeFileSync(`${dir}/${name}.br`, brotliCompressSync(content))
+      writeFileSync(`${dir}/${name}.gz`, gzipSync(content, { level: 9 }))
+    }
+  },
+})
+
+const notOfWorker = (module: string) => !/workbox|src\/sw\.ts/.test(module)
+
 export default defineConfig({
   plugins: [
     vue(),
     // Only the controls of the library are registered; our own are imported by name.
     filesOfThisVersion(),
+    packed(),
     Components({ dirs: [], dts: 'src/components.d.ts', resolvers: [ElementPlusResolver()] }),
   ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   server: { proxy: { '/api': `http://${server}`, '/pictograms': `http://${server}` } },
   build: {
     emptyOutDir: true,
+    cssCodeSplit: false, // all of it is smaller than what each of its parts costs to ask for
     target: 'es2022',
     modulePreload: { polyfill: false },
     rolldownOptions: {
       input: { index: 'index.html', sw: 'src/sw.ts' },
-      output: { entryFileNames: ({ name }) => (name === 'sw' ? 'sw.js' : 'assets/[name]-[hash].js') },
+      output: {
+        entryFileNames: ({ name }) => (name === 'sw' ? 'sw.js' : 'assets/[name]-[hash].js'),
+        // A page asks for few files: what every page needs is one, and what pages share with one another is in some larger ones.
+        codeSplitting: {
+          groups: [
+            { name: 'frame', tags: ['$initial'], test: notOfWorker, priority: 1 },
+            { name: 'lists', test: /element-plus|@popperjs|lodash-es|(Select|Text)Field/, minShareCount: 8 },
+            { name: 'plots', test: /[\\/]d3-|XYPlot/, minShareCount: 3 },
+            { name: 'shared', test: /frontend[\\/]src/, minShareCount: 3, entriesAware: true, entriesAwareMergeThreshold: 8_000 },
+          ],
+        },
+      },
     },
   },
 })

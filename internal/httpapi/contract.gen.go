@@ -2102,12 +2102,14 @@ type LabSessionLine struct {
 
 // LabSubstance defines model for LabSubstance.
 type LabSubstance struct {
-	Elements   []string    `json:"elements"`
-	MolarMass  float64     `json:"molarMass"`
-	Molarity   *Number     `json:"molarity,omitempty"`
-	Own        bool        `json:"own"`
-	Pictograms []string    `json:"pictograms"`
-	Pieces     []Piece     `json:"pieces"`
+	Elements   []string `json:"elements"`
+	MolarMass  float64  `json:"molarMass"`
+	Molarity   *Number  `json:"molarity,omitempty"`
+	Own        bool     `json:"own"`
+	Pictograms []string `json:"pictograms"`
+	Pieces     []Piece  `json:"pieces"`
+
+	// Statements empty in a list where they were not asked for
 	Statements []Statement `json:"statements"`
 	Substance  Substance   `json:"substance"`
 }
@@ -3231,6 +3233,8 @@ type Settings struct {
 	Buoyancy   bool       `json:"buoyancy"`
 	FlaskClass FlaskClass `json:"flaskClass"`
 	LabName    string     `json:"labName"`
+
+	// Rules empty where it was not asked for
 	Rules      []Rule     `json:"rules"`
 	Thresholds Thresholds `json:"thresholds"`
 	Version    int        `json:"version"`
@@ -4134,6 +4138,12 @@ type GetRunWorkingParams struct {
 	Figure *string `form:"figure,omitempty" json:"figure,omitempty"`
 }
 
+// GetSettingsParams defines parameters for GetSettings.
+type GetSettingsParams struct {
+	// Rules with what each rule says and why
+	Rules *bool `form:"rules,omitempty" json:"rules,omitempty"`
+}
+
 // RemoveArticleParams defines parameters for RemoveArticle.
 type RemoveArticleParams struct {
 	Version int `form:"version" json:"version"`
@@ -4146,6 +4156,12 @@ type CountContainerJSONBody struct {
 	// Id a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Id   Id      `json:"id"`
 	Note *string `json:"note,omitempty"`
+}
+
+// ListSubstancesParams defines parameters for ListSubstances.
+type ListSubstancesParams struct {
+	// Statements with what the codes of hazards and precautions say
+	Statements *bool `form:"statements,omitempty" json:"statements,omitempty"`
 }
 
 // SearchSubstancesParams defines parameters for SearchSubstances.
@@ -4729,7 +4745,7 @@ type ServerInterface interface {
 	ListSessions(c *gin.Context)
 	// GetSettings The rules of the lab
 	// (GET /settings)
-	GetSettings(c *gin.Context)
+	GetSettings(c *gin.Context, params GetSettingsParams)
 	// PutSettings Change the rules of the lab
 	// (PUT /settings)
 	PutSettings(c *gin.Context)
@@ -4765,7 +4781,7 @@ type ServerInterface interface {
 	ExportOrders(c *gin.Context)
 	// ListSubstances The library and the substances of the lab
 	// (GET /substances)
-	ListSubstances(c *gin.Context)
+	ListSubstances(c *gin.Context, params ListSubstancesParams)
 	// CreateSubstance Add a substance
 	// (POST /substances)
 	CreateSubstance(c *gin.Context)
@@ -7202,6 +7218,20 @@ func (siw *ServerInterfaceWrapper) ListSessions(c *gin.Context) {
 // GetSettings operation middleware
 func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSettingsParams
+
+	// ------------- Optional query parameter "rules" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rules", c.Request.URL.Query(), &params.Rules, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter rules: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -7209,7 +7239,7 @@ func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetSettings(c)
+	siw.Handler.GetSettings(c, params)
 }
 
 // PutSettings operation middleware
@@ -7429,6 +7459,20 @@ func (siw *ServerInterfaceWrapper) ExportOrders(c *gin.Context) {
 // ListSubstances operation middleware
 func (siw *ServerInterfaceWrapper) ListSubstances(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListSubstancesParams
+
+	// ------------- Optional query parameter "statements" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "statements", c.Request.URL.Query(), &params.Statements, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter statements: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -7436,7 +7480,7 @@ func (siw *ServerInterfaceWrapper) ListSubstances(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ListSubstances(c)
+	siw.Handler.ListSubstances(c, params)
 }
 
 // CreateSubstance operation middleware
@@ -12012,6 +12056,7 @@ func (response ListSessionsdefaultApplicationProblemPlusJSONResponse) VisitListS
 }
 
 type GetSettingsRequestObject struct {
+	Params GetSettingsParams
 }
 
 type GetSettingsResponseObject interface {
@@ -12461,6 +12506,7 @@ func (response ExportOrdersdefaultApplicationProblemPlusJSONResponse) VisitExpor
 }
 
 type ListSubstancesRequestObject struct {
+	Params ListSubstancesParams
 }
 
 type ListSubstancesResponseObject interface {
@@ -16913,8 +16959,10 @@ func (sh *strictHandler) ListSessions(ctx *gin.Context) {
 }
 
 // GetSettings operation middleware
-func (sh *strictHandler) GetSettings(ctx *gin.Context) {
+func (sh *strictHandler) GetSettings(ctx *gin.Context, params GetSettingsParams) {
 	var request GetSettingsRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetSettings(ctx, request.(GetSettingsRequestObject))
@@ -17302,8 +17350,10 @@ func (sh *strictHandler) ExportOrders(ctx *gin.Context) {
 }
 
 // ListSubstances operation middleware
-func (sh *strictHandler) ListSubstances(ctx *gin.Context) {
+func (sh *strictHandler) ListSubstances(ctx *gin.Context, params ListSubstancesParams) {
 	var request ListSubstancesRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListSubstances(ctx, request.(ListSubstancesRequestObject))

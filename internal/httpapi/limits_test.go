@@ -1,6 +1,8 @@
 package httpapi_test
 
 import (
+	"fmt"
+	"io"
 	"net/http"
 	"strconv"
 	"strings"
@@ -35,6 +37,47 @@ func TestPagesAndHeaders(t *testing.T) {
 	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200, "/api/v1/nothing": 404, "/api/v1/events": 401, "/pictograms/GHS05.svg": 200, "/pictograms/GHS99.svg": 404} {
 		if got, _ := get(path); got != want {
 			t.Errorf("%s: %d, want %d", path, got, want)
+		}
+	}
+}
+
+// A file of the front end comes as it was packed, to who says that they can unpack it.
+func TestPackedFiles(t *testing.T) {
+	base := newServer(t, storetest.Open(t))
+	for _, c := range []struct{ accepts, encoding, want string }{
+		{"gzip, deflate, br, zstd", "br", "packed by one"}, {"gzip, deflate", "gzip", "packed by another"}, {"identity", "", "1"},
+	} {
+		r, _ := http.NewRequestWithContext(t.Context(), http.MethodGet, base+"/assets/a.js", nil)
+		r.Header.Set("Accept-Encoding", c.accepts)
+		answer, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		body, err := io.ReadAll(answer.Body)
+		if err != nil || answer.Body.Close() != nil || string(body) != c.want {
+			t.Errorf("%s: %q, %v", c.accepts, body, err)
+		}
+		for header, want := range map[string]string{
+			"Content-Encoding": c.encoding, "Content-Type": "text/javascript; charset=utf-8", "Vary": "Accept-Encoding",
+			"Cache-Control": "public, max-age=31536000, immutable",
+		} {
+			if got := answer.Header.Get(header); got != want {
+				t.Errorf("%s: %s %q, want %q", c.accepts, header, got, want)
+			}
+		}
+	}
+}
+
+// What a list leaves out comes where it is asked for.
+func TestWhatIsAskedFor(t *testing.T) {
+	ra := newPerson(t, newServer(t, storetest.Open(t)))
+	ra.must(201, "POST", "/setup", object{"name": "Rowan Ashdown", "initials": "RA", "login": "ashdown", "password": password})
+	for path, asked := range map[string]string{"/settings": "rules", "/substances": "statements"} {
+		for query, want := range map[string]bool{"": false, "?" + asked + "=true": true} {
+			_, answer := ra.do("GET", path+query, nil)
+			if got := strings.Contains(fmt.Sprint(answer), "Harmful if swallowed") || strings.Contains(fmt.Sprint(answer), "tared balance"); got != want {
+				t.Errorf("%s%s: %v, want %v", path, query, got, want)
+			}
 		}
 	}
 }

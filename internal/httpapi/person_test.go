@@ -52,7 +52,10 @@ func newServer(t testing.TB, s *store.Store) string {
 func newServerWith(t testing.TB, s *store.Store, options httpapi.Options) string {
 	t.Helper()
 	ctx, stop := context.WithCancel(context.Background())
-	site := fstest.MapFS{"index.html": {Data: []byte("<title>page</title>")}, "assets/a.js": {Data: []byte("1")}}
+	site := fstest.MapFS{
+		"index.html": {Data: []byte("<title>page</title>")}, "assets/a.js": {Data: []byte("1")},
+		"assets/a.js.br": {Data: []byte("packed by one")}, "assets/a.js.gz": {Data: []byte("packed by another")},
+	}
 	handler, err := httpapi.New(ctx, lab.New(s, quick), site, options)
 	if err != nil {
 		t.Fatal(err)

@@ -8,9 +8,11 @@ import (
 	"errors"
 	"io/fs"
 	"log/slog"
+	"mime"
 	"net/http"
 	"net/netip"
 	"net/url"
+	"path/filepath"
 	"runtime"
 	"slices"
 	"strings"
@@ -98,7 +100,7 @@ func New(ctx context.Context, l *lab.Lab, site fs.FS, options Options) (http.Han
 	engine.Use(
 		gzip.Gzip(
 			gzip.DefaultCompression,
-			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|(balances|meters|photometers)/[^/]+/live)$"}),
+			gzip.WithExcludedPathsRegexs([]string{"^" + apiPrefix + "/(events|(balances|meters|photometers)/[^/]+/live)$", "^/assets/"}),
 			gzip.WithExcludedExtensions([]string{".woff2", ".png", ".pdf", ".gz", ".xlsx"}),
 		),
 	)
@@ -339,6 +341,7 @@ func serveSite(engine *gin.Engine, site fs.FS) error {
 		if info, err := fs.Stat(site, path); err == nil && !info.IsDir() && path != "index.html" {
 			if strings.HasPrefix(path, "assets/") {
 				c.Header("Cache-Control", "public, max-age=31536000, immutable")
+				servePacked(c, site, path)
 			}
 			files.ServeHTTP(c.Writer, c.Request)
 			return
@@ -347,4 +350,20 @@ func serveSite(engine *gin.Engine, site fs.FS) error {
 		c.Data(http.StatusOK, "text/html; charset=utf-8", page)
 	})
 	return nil
+}
+
+// servePacked has a file of the front end handed out as the build packed it, to who can unpack that.
+func servePacked(c *gin.Context, site fs.FS, path string) {
+	c.Header("Vary", "Accept-Encoding")
+	for _, p := range []struct{ encoding, extension string }{{"br", ".br"}, {"gzip", ".gz"}} {
+		if !strings.Contains(c.GetHeader("Accept-Encoding"), p.encoding) {
+			continue
+		}
+		if _, err := fs.Stat(site, path+p.extension); err == nil {
+			c.Header("Content-Type", mime.TypeByExtension(filepath.Ext(path)))
+			c.Header("Content-Encoding", p.encoding)
+			c.Request.URL.Path += p.extension
+			return
+		}
+	}
 }

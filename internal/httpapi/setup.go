@@ -66,9 +66,13 @@ func wireBench(b lab.BenchView) Bench {
 }
 
 // GetSettings implements StrictServerInterface.
-func (s *Server) GetSettings(ctx context.Context, _ GetSettingsRequestObject) (GetSettingsResponseObject, error) {
+func (s *Server) GetSettings(ctx context.Context, r GetSettingsRequestObject) (GetSettingsResponseObject, error) {
 	settings, err := s.lab.Settings(ctx)
-	return GetSettings200JSONResponse(wireSettings(settings)), err
+	wire := wireSettings(settings)
+	if !given(r.Params.Rules) {
+		wire.Rules = []verdict.Rule{}
+	}
+	return GetSettings200JSONResponse(wire), err
 }
 
 // PutSettings implements StrictServerInterface.
@@ -96,9 +100,15 @@ func wireSettings(s store.Settings) Settings {
 }
 
 // ListSubstances implements StrictServerInterface.
-func (s *Server) ListSubstances(ctx context.Context, _ ListSubstancesRequestObject) (ListSubstancesResponseObject, error) {
+func (s *Server) ListSubstances(ctx context.Context, r ListSubstancesRequestObject) (ListSubstancesResponseObject, error) {
 	list, err := s.lab.Substances(ctx)
-	return ListSubstances200JSONResponse(each(list, wireSubstance)), err
+	wire := each(list, wireSubstance)
+	if !given(r.Params.Statements) {
+		for i := range wire {
+			wire[i].Statements = []substance.Statement{}
+		}
+	}
+	return ListSubstances200JSONResponse(wire), err
 }
 
 // SearchSubstances implements StrictServerInterface.

@@ -2662,6 +2662,7 @@ export interface components {
             flaskClass: components["schemas"]["FlaskClass"];
             buoyancy: boolean;
             thresholds: components["schemas"]["Thresholds"];
+            /** @description empty where it was not asked for */
             rules: components["schemas"]["Rule"][];
             version: number;
         };
@@ -2739,6 +2740,7 @@ export interface components {
             molarity?: components["schemas"]["Number"];
             own: boolean;
             pictograms: string[];
+            /** @description empty in a list where they were not asked for */
             statements: components["schemas"]["Statement"][];
         };
         Indicator: {
@@ -7245,7 +7247,10 @@ export interface operations {
     };
     getSettings: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description with what each rule says and why */
+                rules?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7999,7 +8004,10 @@ export interface operations {
     };
     listSubstances: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description with what the codes of hazards and precautions say */
+                statements?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;

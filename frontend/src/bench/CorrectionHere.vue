@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import FactCorrection from './FactCorrection.vue'
+import { computed, defineAsyncComponent } from 'vue'
 import { useCorrecting } from './correcting'
+
+// What is planned has the same panels as a run, and corrects nothing.
+const FactCorrection = defineAsyncComponent(() => import('./FactCorrection.vue'))
 
 /** The form that corrects one of some facts, under the figure that was pressed: a row of a table of so
  * many columns, or a part of a list. */

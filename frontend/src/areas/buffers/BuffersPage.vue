@@ -62,7 +62,7 @@ const { look } = useLook(
       ask(api.GET('/glass')),
       ask(api.GET('/substances')),
       ask(api.GET('/systems')),
-      ask(api.GET('/settings')),
+      ask(api.GET('/settings', { params: { query: { rules: true } } })),
       ask(api.GET('/balances/usual')),
       bench.bench ? undefined : bench.look(),
     ])

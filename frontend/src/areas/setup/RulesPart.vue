@@ -18,7 +18,7 @@ function show(s: Settings) {
 }
 onMounted(async () => {
   try {
-    show(await ask(api.GET('/settings')))
+    show(await ask(api.GET('/settings', { params: { query: { rules: true } } })))
   } catch (error) {
     trouble.value = sentence(error)
   }

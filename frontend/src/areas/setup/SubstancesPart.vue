@@ -31,7 +31,7 @@ const empty = () => ({
 const draft = ref(empty())
 
 const { trouble } = useLook(async () => {
-  list.value = await ask(api.GET('/substances'))
+  list.value = await ask(api.GET('/substances', { params: { query: { statements: true } } }))
 }, ['setup'])
 
 const shown = computed(() => {
