@@ -114,7 +114,8 @@ test('two groups write at once, and the instructor sees both; what is computed i
   await expect(row(page, 3).getByText('not begun')).toBeVisible()
 
   await Promise.all([trial(first, '0.20', '12.60'), trial(second, '1.10', '13.55')])
-  await expect(inSheet(first).getByText(/Trial 1: 12\.40 mL/)).toBeVisible()
+  await expect(inSheet(first).getByText(/Trial 1: burette at 0\.20 mL; stopped at 12\.60 mL/)).toBeVisible()
+  await expect(inSheet(first).getByText(/12\.40/)).toHaveCount(0)
   await expect(first.getByRole('heading', { name: 'What your figures give' })).toHaveCount(0)
   await expect(first.getByRole('link', { name: 'Report' })).toHaveCount(0)
 
@@ -205,7 +206,7 @@ test('the network is away at a tablet: it goes on, and all of it is on record af
   await expect(group.getByText('kept here')).toHaveCount(0)
   await expect(group.getByText('the tip dripped')).toBeVisible()
   await trial(group, '0.20', '12.60')
-  await expect(inSheet(group).getByText(/Trial 1: 12\.40 mL/)).toBeVisible()
+  await expect(inSheet(group).getByText(/Trial 1: burette at 0\.20 mL; stopped at 12\.60 mL/)).toBeVisible()
   await expect(row(page, 2).getByText(/Trial 2/)).toBeVisible()
   // A result that is handed in without a network is kept, and goes when it is back.
   await group.getByRole('link', { name: 'All tasks' }).press('Enter')

@@ -87,6 +87,8 @@ type Question struct {
 	By     string       `json:"by"`
 	// Asked is the ID of a fact whose field is asked for, to correct it in; empty of none.
 	Asked string `json:"asked"`
+	// Hides is what is kept from who looks.
+	Hides run.Hidden `json:"hides"`
 	// Now is the time as the lab has it: a device may go wrong.
 	Now time.Time `json:"now"`
 }
@@ -137,6 +139,9 @@ func Ahead(q Question) (Answer, error) {
 		}
 		a.Step = &step
 	}
-	a.Outcome, err = plan.Make(facts, q.Now)
+	if a.Outcome, err = plan.Make(facts, q.Now); err != nil {
+		return a, err
+	}
+	a.Outcome, err = q.Hides.From(a.Outcome, plan, facts, q.Now)
 	return a, err
 }

@@ -29,7 +29,7 @@ func (s *Server) OpenClass(ctx context.Context, r OpenClassRequestObject) (OpenC
 func (s *Server) AddClassTask(ctx context.Context, r AddClassTaskRequestObject) (AddClassTaskResponseObject, error) {
 	c, err := s.lab.AddClassTask(ctx, actor(ctx), r.Id, lab.NewClassTask{
 		ID: r.Body.Id, Plan: r.Body.Plan, Title: given(r.Body.Title), Unit: r.Body.Unit, Held: given(r.Body.Held),
-		Unknowns: given(r.Body.Unknowns), Shows: given(r.Body.Shows),
+		Unknowns: given(r.Body.Unknowns), Shows: given(r.Body.Shows), Quiet: given(r.Body.Quiet),
 	})
 	return AddClassTask200JSONResponse(wireClass(c)), err
 }
@@ -130,7 +130,8 @@ func wireClass(c lab.ClassState) ClassView {
 
 func wireTask(t lab.ClassTask) ClassTask {
 	return ClassTask{
-		Id: t.ID, Title: t.Title, Kind: t.Plan.Kind, Plan: t.PlanID, Unit: t.Unit, Shows: t.Shows, Locked: t.Locked, Knows: t.Knows(),
+		Id: t.ID, Title: t.Title, Kind: t.Plan.Kind, Plan: t.PlanID, Unit: t.Unit, Shows: t.Shows, Quiet: t.Quiet, Locked: t.Locked,
+		Knows: t.Knows(),
 	}
 }
 

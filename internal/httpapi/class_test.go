@@ -105,6 +105,14 @@ func TestAGroupAtItsSheet(t *testing.T) {
 	if figures := seen["outcome"].(object)["figures"]; figures != nil && len(figures.([]any)) > 0 {
 		t.Errorf("shown before it was handed in: %v", figures)
 	}
+	for _, want := range []string{"Trial 1: burette at 0.35 mL; stopped at 21.10 mL", "Trial 2: burette at 0.20 mL; stopped at 20.32 mL"} {
+		if text := fmt.Sprint(seen["outcome"]); !strings.Contains(text, want) || strings.Contains(text, "20.75 mL") {
+			t.Errorf("a trial is folded to something else than “%s”: %s", want, text)
+		}
+	}
+	if !strings.Contains(fmt.Sprint(seen["hides"]), "figures:true") || strings.Contains(fmt.Sprint(seen["hides"]), "verdicts") {
+		t.Errorf("hidden: %v", seen["hides"])
+	}
 	c.group.must(403, "GET", "/runs/"+run+"/working?figure=c", nil)
 	if problem := c.group.must(422, "POST", "/class/tasks/"+c.task+"/hand-ins", object{"id": uuid.NewString(), "stated": "200 mg"}); !strings.Contains(pointers(problem), "/stated") {
 		t.Errorf("%v", problem)
@@ -280,6 +288,34 @@ func TestResultsOnPaper(t *testing.T) {
 	text := pdfText(t, pdf["text"].(string))
 	if status != 200 || !strings.Contains(text, "Hardness: group 5") || !strings.Contains(text, "About how large should it be?") || strings.Contains(text, "decimal point") {
 		t.Errorf("%d %s", status, text)
+	}
+}
+
+// Verdicts can be kept back, with the figures or alone, until a group handed in.
+func TestVerdictsKeptBack(t *testing.T) {
+	for _, shows := range []bool{true, false} {
+		c := openedClass(t, object{"quiet": true, "shows": shows})
+		c.group.must(200, "POST", "/class/sign-in", object{"code": c.codes[0]})
+		// The second trial is a whole mL off the first.
+		run := c.titrates(c.group, [2]string{"0.35", "21.10"}, [2]string{"0.20", "22.32"})
+		sees := func() (figures int, text string) {
+			seen := c.group.must(200, "GET", "/runs/"+run, nil)
+			for _, s := range seen["outcome"].(object)["steps"].([]any) {
+				text += fmt.Sprint(s.(object)["verdicts"])
+			}
+			return len(seen["outcome"].(object)["figures"].([]any)), text
+		}
+		whole := fmt.Sprint(c.instructor.must(200, "GET", "/runs/"+run, nil)["outcome"].(object)["steps"])
+		if !strings.Contains(whole, "rule:T-") {
+			t.Fatalf("two trials that differ are not judged: %s", whole)
+		}
+		if figures, text := sees(); strings.Contains(text, "rule:T-") || (figures > 0) != shows {
+			t.Errorf("shows %v: %d figures, %s", shows, figures, text)
+		}
+		c.group.must(200, "POST", "/class/tasks/"+c.task+"/hand-ins", object{"id": uuid.NewString(), "stated": "0.002 mol/L"})
+		if figures, text := sees(); !strings.Contains(text, "rule:T-") || figures == 0 {
+			t.Errorf("shows %v, handed in: %d figures, %s", shows, figures, text)
+		}
 	}
 }
 

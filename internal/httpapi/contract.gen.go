@@ -1480,6 +1480,7 @@ type ClassTask struct {
 	// Locked whether the key of its unknowns is still to be opened
 	Locked bool   `json:"locked"`
 	Plan   string `json:"plan"`
+	Quiet  bool   `json:"quiet"`
 	Shows  bool   `json:"shows"`
 	Title  string `json:"title"`
 	Unit   string `json:"unit"`
@@ -1903,6 +1904,9 @@ type HandedIn struct {
 	Note   *string `json:"note,omitempty"`
 	Stated string  `json:"stated"`
 }
+
+// Hidden what is kept from a group until it handed its own result in
+type Hidden = run.Hidden
 
 // HistoryEntry defines model for HistoryEntry.
 type HistoryEntry struct {
@@ -2472,6 +2476,9 @@ type NewClassTask struct {
 	// Plan a UUID, made by whoever makes the thing, so that sending it twice keeps it once
 	Plan Id `json:"plan"`
 
+	// Quiet whether they see no verdicts until then
+	Quiet *bool `json:"quiet,omitempty"`
+
 	// Shows whether groups see what is computed before they handed in their own
 	Shows *bool   `json:"shows,omitempty"`
 	Title *string `json:"title,omitempty"`
@@ -2976,6 +2983,9 @@ type Run struct {
 	// Doubt why its readings are in doubt
 	Doubt *string    `json:"doubt,omitempty"`
 	Facts []FactLine `json:"facts"`
+
+	// Hides what is kept from a group until it handed its own result in
+	Hides *Hidden `json:"hides,omitempty"`
 
 	// Moved what the fact just stated moved on the shelf
 	Moved []string `json:"moved"`

@@ -166,6 +166,7 @@ func wireRunSince(v lab.RunView, since int) Run {
 		Bottles: strings0(v.Bottles),
 		Moved:   strings0(v.Moved),
 		Doubt:   optional(v.Doubt),
+		Hides:   &v.Hides,
 		Batches: &batches,
 		Since:   since,
 		Facts:   each(v.Facts[since:], func(f store.Fact) FactLine { return wireLine(f, run.Late(f.MadeAt, f.RecordedAt, v.Thresholds)) }),

@@ -158,7 +158,8 @@ func (l *Lab) openGroup(tx *store.Store, s store.LabSession, number int) error {
 // NewClassTask is a task for the groups of a session. Held is what all bottles held, as typed.
 type NewClassTask struct {
 	ID, Plan, Title, Unit, Held, Unknowns string
-	Shows                                 bool
+	// Shows and Quiet say what groups see before they handed in: what is computed, and no verdicts.
+	Shows, Quiet bool
 }
 
 // AddClassTask gives the groups of a session a plan. A task that is known already stays as it is.
@@ -199,7 +200,7 @@ func standing(tasks []store.ClassTask) []store.ClassTask {
 }
 
 func (n NewClassTask) read(tx *store.Store) (store.ClassTask, error) {
-	row := store.ClassTask{ID: n.ID, PlanID: n.Plan, Shows: n.Shows}
+	row := store.ClassTask{ID: n.ID, PlanID: n.Plan, Shows: n.Shows, Quiet: n.Quiet}
 	plan, err := tx.PlanByID(n.Plan)
 	if err != nil {
 		return row, at("/plan", found(err, "this plan"))

@@ -19,7 +19,7 @@ func busyClass(t *testing.T, l *lab.Lab, ra, it lab.Actor, session, plan string)
 		}
 	}
 	task, off, handed := uuid.NewString(), uuid.NewString(), uuid.NewString()
-	given := lab.NewClassTask{ID: task, Plan: plan, Unit: "mol/L", Held: "0.1 ± 0.0002 mol/L"}
+	given := lab.NewClassTask{ID: task, Plan: plan, Unit: "mol/L", Held: "0.1 ± 0.0002 mol/L", Quiet: true}
 	must(l.AddClassTask(t.Context(), ra, session, given))
 	given.ID = off
 	must(l.AddClassTask(t.Context(), ra, session, given))

@@ -8,7 +8,6 @@ import (
 	"strings"
 	"time"
 
-	"vialbench/core/figure"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
 	"vialbench/core/verdict"
@@ -258,30 +257,35 @@ func (l *Lab) SeenBy(ctx context.Context, by Actor, view RunView) (RunView, erro
 	if view.BegunBy != by.ID {
 		return RunView{}, NotFound{"this run"}
 	}
-	shown, err := l.shownTo(ctx, by, view.PlanID)
-	if err != nil || shown {
+	hides, err := l.hiddenFrom(ctx, by, view.PlanID)
+	if err != nil {
 		return view, err
 	}
-	view.Outcome.Figures = []figure.Figure{}
-	blank, err := view.plan.Make(nil, l.now()) // its drawing is that of a run that has not begun
-	view.Outcome.View = blank.View
+	view.Hides = hides
+	view.Outcome, err = hides.From(view.Outcome, view.plan, view.stated(), l.now())
 	return view, err
 }
 
-// shownTo reports whether a group sees what is computed in its runs of a plan.
-func (l *Lab) shownTo(ctx context.Context, by Actor, planID string) (bool, error) {
+// hiddenFrom is what is kept from a group in its runs of a plan: nothing once a result was handed in.
+func (l *Lab) hiddenFrom(ctx context.Context, by Actor, planID string) (run.Hidden, error) {
 	db := l.store.With(ctx)
 	g, err := db.ClassGroupOf(by.ID)
 	if err != nil {
-		return false, found(err, "a group of yours")
+		return run.Hidden{}, found(err, "a group of yours")
 	}
 	c, err := l.classOf(db, g.Session)
+	hides := run.Hidden{Figures: true}
 	for _, cell := range c.Cells {
-		if cell.Group.ID == g.ID && cell.Task.PlanID == planID && (cell.Task.Shows || cell.HandIn != nil) {
-			return true, err
+		if cell.Group.ID != g.ID || cell.Task.PlanID != planID {
+			continue
 		}
+		if cell.HandIn != nil {
+			return run.Hidden{}, err
+		}
+		hides.Figures = hides.Figures && !cell.Task.Shows
+		hides.Verdicts = hides.Verdicts || cell.Task.Quiet
 	}
-	return false, err
+	return hides, err
 }
 
 // MayLook reports whether somebody may look into a run, and state facts in it: a group into its own.
@@ -305,8 +309,8 @@ func (l *Lab) MayExplain(ctx context.Context, by Actor, runID string) error {
 	if err != nil || row.BegunBy != by.ID {
 		return found(errors.Join(err, store.ErrNotFound), "this run")
 	}
-	shown, err := l.shownTo(ctx, by, row.PlanID)
-	if err == nil && !shown {
+	hides, err := l.hiddenFrom(ctx, by, row.PlanID)
+	if err == nil && hides.Figures {
 		err = Forbidden{"the working is shown once you have handed your result in"}
 	}
 	return err

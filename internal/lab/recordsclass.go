@@ -47,6 +47,7 @@ type ClassTaskRecord struct {
 	HeldU    float64        `json:"heldU,omitempty"`
 	Unknowns *string        `json:"unknowns,omitempty"`
 	Shows    bool           `json:"shows,omitempty"`
+	Quiet    bool           `json:"quiet,omitempty"`
 	By       string         `json:"by"`
 	At       time.Time      `json:"at"`
 	Removed  *time.Time     `json:"removed,omitempty"`
@@ -116,7 +117,7 @@ func exportClasses(db *store.Store, sessions []string) (map[string]*ClassRecord,
 		c := of(t.SessionID)
 		c.Tasks = append(c.Tasks, ClassTaskRecord{
 			ID: t.ID, Plan: t.PlanID, Title: t.Title, Unit: t.Unit, Held: t.Held, HeldU: t.HeldU, Unknowns: t.UnknownsID, Shows: t.Shows,
-			By: t.Maker.Initials, At: t.MadeAt.UTC(), Removed: inUTC(t.RemovedAt), HandIns: handed[t.ID],
+			Quiet: t.Quiet, By: t.Maker.Initials, At: t.MadeAt.UTC(), Removed: inUTC(t.RemovedAt), HandIns: handed[t.ID],
 			Schemes: schemes[t.ID],
 		})
 	}
@@ -235,7 +236,7 @@ func (in *importer) takeTask(place, sessionID string, t ClassTaskRecord) error {
 	}
 	row := store.ClassTask{
 		ID: t.ID, SessionID: sessionID, PlanID: t.Plan, Title: t.Title, Unit: t.Unit, Held: t.Held, HeldU: t.HeldU, UnknownsID: t.Unknowns,
-		Shows: t.Shows, MadeBy: by.ID, MadeAt: t.At, RemovedAt: t.Removed,
+		Shows: t.Shows, Quiet: t.Quiet, MadeBy: by.ID, MadeAt: t.At, RemovedAt: t.Removed,
 	}
 	if len(in.problems) > 0 {
 		return nil

@@ -33,6 +33,8 @@ type RunView struct {
 	Thresholds verdict.Thresholds
 	// Needs is what a preview will take from the shelf.
 	Needs []Need
+	// Hides is what is kept from who looks.
+	Hides run.Hidden
 	// Moved says what else the fact just stated moved on the shelf.
 	Moved []string
 

@@ -37,8 +37,9 @@ type ClassTask struct {
 	HeldU      float64
 	UnknownsID *string
 	Unknowns   *UnknownSet `gorm:"foreignKey:UnknownsID"`
-	// Shows reports whether groups see what is computed before they handed in.
+	// Shows reports whether groups see what is computed before they handed in, Quiet whether they see no verdicts until then.
 	Shows     bool
+	Quiet     bool
 	MadeBy    string
 	Maker     Account `gorm:"foreignKey:MadeBy"`
 	MadeAt    time.Time

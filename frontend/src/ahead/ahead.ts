@@ -72,6 +72,7 @@ async function askCore(run: Run, stated: NewFact[], by: string, askedBy = '') {
     by,
     now: at,
     asked: askedBy,
+    hides: run.hides ?? {},
   }
   const answered = await new Promise<Answer>((resolve, reject) => {
     const mine = ++asked

@@ -5573,9 +5573,15 @@ export interface components {
             moved: string[];
             /** @description why its readings are in doubt */
             doubt?: string;
+            hides?: components["schemas"]["Hidden"];
             /** @description what a preview will take from the shelf */
             needs?: components["schemas"]["Need"][];
             batches?: components["schemas"]["BatchState"][];
+        };
+        /** @description what is kept from a group until it handed its own result in */
+        Hidden: {
+            figures?: boolean;
+            verdicts?: boolean;
         };
         Need: {
             /**
@@ -6194,6 +6200,8 @@ export interface components {
             unknowns?: components["schemas"]["Id"];
             /** @description whether groups see what is computed before they handed in their own */
             shows?: boolean;
+            /** @description whether they see no verdicts until then */
+            quiet?: boolean;
         };
         ClassTask: {
             id: string;
@@ -6202,6 +6210,7 @@ export interface components {
             plan: string;
             unit: string;
             shows: boolean;
+            quiet: boolean;
             /** @description whether the key of its unknowns is still to be opened */
             locked: boolean;
             /** @description what its bottles held */

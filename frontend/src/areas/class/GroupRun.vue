@@ -24,8 +24,7 @@ const { run, carried, kept, trouble, says, problems, about, busy, refused, look,
 )
 provideCorrecting({ run, busy, problems, about, state: (fact) => void state(fact) })
 const task = computed(() => own.sheet?.tasks.find((t) => t.id === props.task))
-/** What this device computes while the network is down stays closed: whether it may be seen, the lab knows. */
-const figures = computed(() => (carried.value ? [] : (run.value?.outcome.figures ?? [])))
+const figures = computed(() => run.value?.outcome.figures ?? [])
 const { working, explain, refresh, close } = useWorking(
   () => figures.value[0]?.id ?? '',
   async (figure) => ({

@@ -25,6 +25,7 @@ const typed = ref({
   held: '',
   unknowns: none,
   shows: 'after' as 'after' | 'always',
+  verdicts: 'always' as 'after' | 'always',
 })
 let id = newId()
 const choices = computed((): [string, string][] => [
@@ -37,13 +38,14 @@ const given = computed((): [string, string][] => [
 ])
 const { busy, says, fields, problem, send } = useForm()
 async function add() {
-  const { plan, title, unit, held, unknowns, shows } = typed.value
+  const { plan, title, unit, held, unknowns, shows, verdicts } = typed.value
   await send(async () => {
     const body = {
       id,
       plan,
       unit,
       shows: shows === 'always',
+      quiet: verdicts === 'after',
       ...(title.trim() ? { title } : {}),
       ...(unknowns ? { unknowns } : held.trim() ? { held } : {}),
     }
@@ -81,6 +83,14 @@ async function add() {
           :options="[
             ['after', 'once they handed theirs in'],
             ['always', 'at once'],
+          ]"
+        />
+        <SelectField
+          v-model="typed.verdicts"
+          label="Verdicts are shown"
+          :options="[
+            ['always', 'at once: they may tell differences and means'],
+            ['after', 'once they handed theirs in'],
           ]"
         />
         <SelectField
