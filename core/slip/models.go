@@ -68,14 +68,6 @@ func (b Bottled) step() Step {
 	return s
 }
 
-// Trial is one titration: where the burette stood, in mL.
-type Trial struct {
-	Start float64 `json:"start"`
-	End   float64 `json:"end"`
-	// Rough reports whether it was left out of the mean.
-	Rough bool `json:"rough,omitempty"`
-}
-
 // Dilution1 is one dilution of what was measured: an aliquot made up in a flask.
 type Dilution1 struct {
 	Aliquot Glass `json:"aliquot"`
@@ -84,59 +76,6 @@ type Dilution1 struct {
 
 func (d Dilution1) factor(i int) Step {
 	return step("dilution "+strconv.Itoa(i+1), Over, DilutionFactor, d.Flask.step("the flask", Mark), d.Aliquot.step("the aliquot", Aliquot))
-}
-
-// Titration is a concentration found by titration, c = c_t·V·r/V_s, times the dilution factors; or, of a titrant that is
-// standardised, c = c_s·V_s·r/V:
-//
-//	r the moles of what is sought for each mole of what is known.
-type Titration struct {
-	// Titrant is what is known: in the burette or, of one that is standardised, in the pipette.
-	Titrant  Bottled     `json:"titrant"`
-	Trials   []Trial     `json:"trials"`
-	Burette  float64     `json:"burette,omitempty"` // mL that it holds; 0 where that is not known
-	Division float64     `json:"division,omitempty"`
-	Aliquot  Glass       `json:"aliquot"`
-	Ratio    float64     `json:"ratio"`
-	Electron float64     `json:"electrons,omitempty"` // what counting electrons would put for it
-	Diluted  []Dilution1 `json:"diluted,omitempty"`
-	// Standardises reports whether the burette holds what is sought.
-	Standardises bool `json:"standardises,omitempty"`
-	// MolarMass of what is sought, g/mol; 0 where it is not told.
-	MolarMass float64 `json:"molarMass,omitempty"`
-}
-
-// Root is how it is worked out.
-func (t Titration) Root() Step {
-	mean := Step{Name: "the mean titre", Op: Mean, Role: Trials}
-	for i, trial := range t.Trials {
-		n := strconv.Itoa(i + 1)
-		end := figureOf("end reading of trial "+n, Reading, trial.End, "mL")
-		start := figureOf("start reading of trial "+n, Reading, trial.Start, "mL")
-		end.Decimals, start.Decimals = 2, 2
-		end.Most, start.Most, end.Division, start.Division = t.Burette, t.Burette, t.Division, t.Division
-		mean.Of = append(mean.Of, step("trial "+n, Minus, Titre, end, start))
-		mean.Counted = append(mean.Counted, !trial.Rough)
-	}
-	ratio := figureOf("the mole ratio", MoleRatio, t.Ratio, "")
-	if t.Electron > 0 && t.Electron != t.Ratio {
-		ratio.Instead = []Instead{{"electrons", "", t.Electron}}
-	}
-	known, sought := litres(mean), litres(t.Aliquot.step("the aliquot titrated", Aliquot))
-	if t.Standardises {
-		known, sought = sought, known
-	}
-	amount := step("the amount of what is sought", Times, "", t.Titrant.step(), known, ratio)
-	root := step(result, Over, "", amount, sought)
-	if len(t.Diluted) > 0 {
-		root.Name = "the concentration in the flask"
-		of := []Step{root}
-		for i, d := range t.Diluted {
-			of = append(of, d.factor(i))
-		}
-		root = step(result, Times, "", of...)
-	}
-	return root.withMass(t.MolarMass)
 }
 
 // withMass notes that a result in mol/L can be told in g/L.
@@ -164,12 +103,8 @@ type Solution struct {
 func (s Solution) Root() Step {
 	mass := figureOf("the mass", Weighed, s.Mass, "g")
 	mass.Division = s.Division
-	m := figureOf("the molar mass", Constant, s.MolarMass, "g/mol")
-	m.Instead = append(namedMasses("hydrate", s.Hydrates), namedMasses("metal for salt", s.Ions)...)
-	amount := step("the amount", Over, ToAmount, mass, m)
-	if s.Purity > 0 && s.Purity != 1 {
-		amount = step("the amount of the substance", Times, "", amount, figureOf("the purity", Purity, s.Purity, ""))
-	}
+	of := Weighing{s.MolarMass, s.Hydrates, s.Ions, s.Purity}
+	amount := of.amountOf(mass)
 	return step(result, Over, "", amount, litres(s.Flask.step("the flask", Mark))).withMass(s.MolarMass)
 }
 

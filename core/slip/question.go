@@ -154,19 +154,6 @@ func (f Figures) root(p *verdict.Problems) (root Step, ok bool) {
 	return root, ok
 }
 
-func (t Titration) check(p *verdict.Problems) {
-	if n := len(t.Trials); n < 1 || n > mostTrials {
-		p.Add("/titration/trials", "from 1 to %d trials", mostTrials)
-	}
-	positive(p, "/titration/titrant/c", t.Titrant.C)
-	positive(p, "/titration/ratio", t.Ratio)
-	t.Aliquot.check(p, "/titration/aliquot")
-	checkDiluted(p, "/titration/diluted", t.Diluted)
-	if counted := slices.ContainsFunc(t.Trials, func(t Trial) bool { return !t.Rough }); !counted {
-		p.Add("/titration/trials", "at least one trial counts")
-	}
-}
-
 func positive(p *verdict.Problems, field string, x float64) {
 	if !(x > 0) || !finite(x) {
 		p.Add(field, "this is more than 0")

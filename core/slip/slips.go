@@ -47,6 +47,7 @@ func notAtAll(float64, []float64) float64           { return 1 }
 func multiplied(_ float64, args []float64) float64  { return args[0] * args[1] }
 func otherSign(v float64, _ []float64) float64      { return -v }
 func added(_ float64, args []float64) float64       { return args[0] + args[1] }
+func second(_ float64, args []float64) float64      { return args[1] }
 func naturally(v float64, _ []float64) float64      { return v * math.Ln10 }
 func fromFourteen(v float64, _ []float64) float64   { return 14 - v }
 func noIntercept(_ float64, args []float64) float64 { return args[0] }
@@ -191,6 +192,14 @@ var working = []Slip{
 	{
 		ID: "drops subtracted", Title: "drops subtracted from an overshot trial",
 		Hint: "What do you do with a trial that went past the end point?", Often: usual, at: dropsSubtracted,
+	},
+	{
+		ID: "rest for used", Title: "what was left of the excess taken for what reacted",
+		Hint: "What does the titre tell you: what the sample took, or what it left?", Often: often, at: at(second, Used),
+	},
+	{
+		ID: "rest left out", Title: "what was left of the excess not subtracted",
+		Hint: "Did the sample take all that you added?", Often: usual, at: at(leaveOut, Used),
 	},
 	{
 		ID: "drops for mL", Title: "drops used as millilitres",

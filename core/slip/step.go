@@ -51,6 +51,7 @@ const (
 	Logarithm      Role = "logarithm"
 	Absorbance     Role = "absorbance" // minus the logarithm of a transmittance
 	Net            Role = "net"        // less the blank
+	Used           Role = "used"       // added less left
 	OnLine         Role = "on line"    // absorbance less intercept, over slope
 	Change         Role = "change"     // after less before
 	Acidity        Role = "pH"
@@ -70,6 +71,8 @@ type Step struct {
 	Factor   float64 `json:"factor,omitempty"`
 	// Counted says which of the trials enter their mean; empty where all do.
 	Counted []bool `json:"counted,omitempty"`
+	// Repeats is the standard deviation of trials that agree, in the unit of their mean; 0 where that is not known.
+	Repeats float64 `json:"repeats,omitempty"`
 	// Least and Most bound a figure that its instrument can show, and Division is the last digit that it can be read to;
 	// 0 where nothing is known.
 	Least    float64 `json:"least,omitempty"`
@@ -165,15 +168,16 @@ func (w *sheet) argsOf(at int, values []float64) []float64 {
 // result is what the figures give.
 func (w *sheet) result() float64 { return w.values[len(w.values)-1] }
 
-// scatter is the sum of squares of the trials that count around their mean, mL².
+// scatter is the sum of squares of the trials that count around their mean, as multiples of how far trials that agree lie apart.
 func (w *sheet) scatter(values []float64) (sum float64) {
 	for at, s := range w.steps {
-		if s.Role != Trials {
+		if s.Role != Trials || s.Repeats == 0 {
 			continue
 		}
 		for i, u := range w.under[at] {
 			if len(s.Counted) == 0 || s.Counted[i] {
-				sum += (values[u] - values[at]) * (values[u] - values[at])
+				apart := (values[u] - values[at]) / s.Repeats
+				sum += apart * apart
 			}
 		}
 	}

@@ -183,7 +183,7 @@ func (w *sheet) chances(slips []Slip, confirmed map[string]int) []chance {
 		list[i].prior /= sum
 		list[i].gives = w.with(&list[i])
 		apart := w.scatter(w.room) - w.scatter(w.values)
-		list[i].agree = math.Exp(-apart / (2 * repeats * repeats))
+		list[i].agree = math.Exp(-apart / 2)
 	}
 	return list
 }

@@ -43,15 +43,26 @@ func startLeftOut(s *Step, add adding) {
 	case s.Role == Titre:
 		add("", leaveOut)
 	case s.Role == Trials && len(s.Of) > 1:
-		var ends []float64
+		var without []float64
 		for i := range s.Of {
-			if s.Of[i].Role != Titre || s.Of[i].Of[0].Op != Figure {
+			x, ok := withoutStart(&s.Of[i])
+			if !ok {
 				return
 			}
-			ends = append(ends, s.Of[i].Of[0].Value)
+			without = append(without, x)
 		}
-		add("in every trial", func(float64, []float64) float64 { return s.of(ends) })
+		add("in every trial", func(float64, []float64) float64 { return s.of(without) })
 	}
+}
+
+// withoutStart is what a trial gives where its start reading is not subtracted; ok is false of one that has none.
+func withoutStart(trial *Step) (x float64, ok bool) {
+	w := layOut(trial)
+	at := slices.IndexFunc(w.steps, func(s *Step) bool { return s.Role == Titre })
+	if at < 0 {
+		return 0, false
+	}
+	return w.with(&chance{at: at, instead: leaveOut}), true
 }
 
 // leftOut reports whether some trials are left out of a mean.

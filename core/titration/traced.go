@@ -1,18 +1,20 @@
 package titration
 
 import (
+	"math"
 	"slices"
 
 	"vialbench/core/fact"
 	"vialbench/core/formula"
 	"vialbench/core/glassware"
+	"vialbench/core/quantity"
 	"vialbench/core/slip"
 )
 
-// Trace implements [slip.Traceable] of what is found in aliquots by a burette that is read: the undiluted concentration, or
-// that of the titrant.
+// Trace implements [slip.Traceable] of what is found by one end point in aliquots, directly or by what an excess leaves: the
+// undiluted concentration; or of a titrant that is standardised, also by weighed samples. The burette is read, or drops are counted.
 func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
-	if r.Reaction.Pair() || r.Back != nil || r.Tip != nil || r.By == Weighed || r.Dissolved != nil {
+	if r.Reaction.Pair() || r.Dissolved != nil || r.By == Weighed && !r.Standardise {
 		return w, false
 	}
 	a, err := r.follow(facts)
@@ -20,18 +22,10 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 		return w, false
 	}
 	found, places, ok := a.result()
-	units := cmpUnits(a.Titrant.Units)
-	if !ok || found.Blank.Value != 0 || r.Standardise && units != 1 {
+	if !ok || r.Standardise && cmpUnits(a.Titrant.Units) != 1 || r.Back != nil && found.Blank.Value != 0 {
 		return w, false
 	}
-	k := a.known()
-	t := slip.Titration{
-		Titrant: slip.Bottled{Name: a.Titrant.Name, C: k.C.Value}, Ratio: k.Ratio.Value(), Standardises: r.Standardise,
-		Aliquot: slip.Glass{ML: a.meanSample(found).Value, Others: glassware.OneMarkVolumes()}, Burette: a.Burette.Volume,
-	}
-	if r.Standardise {
-		t.Titrant.Name, t.Ratio = a.Sample.Name, 1/t.Ratio
-	}
+	t := a.traced(found)
 	t.Trials = a.readTrials(found, places)
 	if !slices.ContainsFunc(t.Trials, func(t slip.Trial) bool { return !t.Rough }) {
 		return w, false
@@ -45,6 +39,9 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 		t.MolarMass = f.MolarMass().Value
 	}
 	w = slip.Worked{Figures: slip.Figures{Titration: &t}, Unit: "mol/L", Value: c.Value, U: c.Expanded()}
+	if r.Back != nil { // a titre that is a little more is a result that is a little less: its trials are no shares of it
+		return w, true
+	}
 	for _, i := range found.Used {
 		share := found.Titres[slices.Index(places, i)] / found.Mean
 		if r.Standardise {
@@ -55,13 +52,58 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 	return w, true
 }
 
-// readTrials are the trials that have two readings: one that was refilled on the way has more.
+// traced is what it is worked out from, but for the trials.
+func (a *account) traced(found Result) slip.Titration {
+	k := a.known()
+	t := slip.Titration{
+		Titrant: slip.Bottled{Name: a.Titrant.Name, C: k.C.Value}, Ratio: k.Ratio.Value(), Standardises: a.Standardise,
+		Burette: a.Burette.Volume, Blank: found.Blank.Value,
+	}
+	if a.Standardise {
+		t.Titrant.Name, t.Ratio = a.Sample.Name, 1/t.Ratio
+	}
+	if a.Tip != nil {
+		t.DropML, t.Burette = a.Tip.Volume.Value, 0
+	}
+	if a.By == Weighed {
+		t.Weighed = a.solid()
+	} else {
+		t.Aliquot = slip.Glass{ML: a.meanSample(found).Value, Others: glassware.OneMarkVolumes()}
+	}
+	if b := a.Back; b != nil {
+		t.Excess = &slip.Excess{
+			Reagent: slip.Bottled{Name: b.Reagent.Name, C: b.Reagent.species().Value}, Ratio: k.Back.Value(),
+			Aliquot: slip.Glass{ML: b.Volume, Others: glassware.OneMarkVolumes()},
+		}
+	}
+	return t
+}
+
+// solid is that of which samples are weighed: what is not its molar mass stands in its purity.
+func (a *account) solid() *slip.Weighing {
+	w := slip.Weighing{}
+	if f, err := formula.Parse(a.Substance.Formula); err == nil {
+		w.MolarMass = f.MolarMass().Value
+		w.Purity = quantity.Significant(a.perGram().Value*w.MolarMass, 9)
+	}
+	return &w
+}
+
+// readTrials are the trials that have two readings, or a count: one that was refilled on the way has more.
 func (a *account) readTrials(found Result, places []int) (list []slip.Trial) {
 	for _, i := range places {
 		trial := &a.trials[i]
-		if len(trial.before) == 0 && trial.setAside == "" {
-			list = append(list, slip.Trial{Start: trial.start, End: trial.last(), Rough: !slices.Contains(found.Used, i)})
+		if len(trial.before) > 0 || trial.setAside != "" {
+			continue
 		}
+		t := slip.Trial{Start: trial.start, End: trial.last(), Rough: !slices.Contains(found.Used, i)}
+		if a.Tip != nil {
+			t = slip.Trial{Drops: int(math.Round(trial.last())), Rough: t.Rough}
+		}
+		if a.By == Weighed {
+			t.Sample = trial.sample.Value
+		}
+		list = append(list, t)
 	}
 	return list
 }

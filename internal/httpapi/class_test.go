@@ -291,6 +291,26 @@ func TestResultsOnPaper(t *testing.T) {
 	}
 }
 
+// A result is traced without any class: a base standardised by weighed samples, with the start reading never subtracted.
+func TestSlipsOfWeighedSamples(t *testing.T) {
+	c := openedClass(t, nil)
+	trials := []object{{"start": 1.2, "end": 25.8, "sample": 0.5021}, {"start": 0.9, "end": 25.1, "sample": 0.4938}}
+	stated := 1000 / 204.22 * (0.5021/25.8 + 0.4938/25.1) / 2
+	got := c.instructor.must(200, "POST", "/compute/slips", object{"unit": "mol/L", "stated": fmt.Sprintf("%.4f", stated), "titration": object{
+		"trials": trials, "ratio": 1, "standardises": true, "burette": 50, "weighed": object{"molarMass": 204.22},
+	}})
+	want := 1000 / 204.22 * (0.5021/24.6 + 0.4938/24.2) / 2
+	if x := got["calculated"].(float64); math.Abs(x/want-1) > 1e-9 || fmt.Sprint(got["working"].([]any)[0].(object)["slips"]) != "[start left out]" {
+		t.Errorf("%v, want %g", got, want)
+	}
+	problem := c.instructor.must(422, "POST", "/compute/slips", object{"stated": "0.1", "titration": object{
+		"trials": trials, "ratio": 1, "weighed": object{"molarMass": 204.22},
+	}})
+	if !strings.Contains(pointers(problem), "/titration/weighed") {
+		t.Errorf("%v", problem)
+	}
+}
+
 // Verdicts can be kept back, with the figures or alone, until a group handed in.
 func TestVerdictsKeptBack(t *testing.T) {
 	for _, shows := range []bool{true, false} {

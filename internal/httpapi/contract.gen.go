@@ -3393,20 +3393,35 @@ type SlipsQuestion struct {
 	Stated     *string     `json:"stated,omitempty"`
 	Thresholds *Thresholds `json:"thresholds,omitempty"`
 	Titration  *struct {
-		Aliquot      SlipGlass    `json:"aliquot"`
-		Burette      *float64     `json:"burette,omitempty"`
-		Diluted      *SlipDiluted `json:"diluted,omitempty"`
-		Division     *float64     `json:"division,omitempty"`
-		Electrons    *float64     `json:"electrons,omitempty"`
+		Aliquot   *SlipGlass   `json:"aliquot,omitempty"`
+		Blank     *float64     `json:"blank,omitempty"`
+		Burette   *float64     `json:"burette,omitempty"`
+		Diluted   *SlipDiluted `json:"diluted,omitempty"`
+		Division  *float64     `json:"division,omitempty"`
+		DropML    *float64     `json:"dropML,omitempty"`
+		Electrons *float64     `json:"electrons,omitempty"`
+		Excess    *struct {
+			Aliquot SlipGlass   `json:"aliquot"`
+			Ratio   float64     `json:"ratio"`
+			Reagent SlipBottled `json:"reagent"`
+		} `json:"excess,omitempty"`
 		MolarMass    *float64     `json:"molarMass,omitempty"`
 		Ratio        float64      `json:"ratio"`
 		Standardises *bool        `json:"standardises,omitempty"`
-		Titrant      SlipBottled  `json:"titrant"`
+		Titrant      *SlipBottled `json:"titrant,omitempty"`
 		Trials       []struct {
-			End   float64 `json:"end"`
-			Rough *bool   `json:"rough,omitempty"`
-			Start float64 `json:"start"`
+			Drops  *int     `json:"drops,omitempty"`
+			End    *float64 `json:"end,omitempty"`
+			Rough  *bool    `json:"rough,omitempty"`
+			Sample *float64 `json:"sample,omitempty"`
+			Start  *float64 `json:"start,omitempty"`
 		} `json:"trials"`
+		Weighed *struct {
+			Hydrates  *SlipMasses `json:"hydrates,omitempty"`
+			Ions      *SlipMasses `json:"ions,omitempty"`
+			MolarMass float64     `json:"molarMass"`
+			Purity    *float64    `json:"purity,omitempty"`
+		} `json:"weighed,omitempty"`
 	} `json:"titration,omitempty"`
 	True  *float64 `json:"true,omitempty"`
 	TrueU *float64 `json:"trueU,omitempty"`

@@ -6091,19 +6091,40 @@ export interface components {
                 [key: string]: number;
             };
             titration?: {
-                titrant: components["schemas"]["SlipBottled"];
+                titrant?: components["schemas"]["SlipBottled"];
                 trials: {
                     /** Format: double */
-                    start: number;
+                    start?: number;
                     /** Format: double */
-                    end: number;
+                    end?: number;
+                    drops?: number;
+                    /** Format: double */
+                    sample?: number;
                     rough?: boolean;
                 }[];
                 /** Format: double */
                 burette?: number;
                 /** Format: double */
                 division?: number;
-                aliquot: components["schemas"]["SlipGlass"];
+                /** Format: double */
+                dropML?: number;
+                /** Format: double */
+                blank?: number;
+                aliquot?: components["schemas"]["SlipGlass"];
+                weighed?: {
+                    /** Format: double */
+                    molarMass: number;
+                    hydrates?: components["schemas"]["SlipMasses"];
+                    ions?: components["schemas"]["SlipMasses"];
+                    /** Format: double */
+                    purity?: number;
+                };
+                excess?: {
+                    reagent: components["schemas"]["SlipBottled"];
+                    aliquot: components["schemas"]["SlipGlass"];
+                    /** Format: double */
+                    ratio: number;
+                };
                 /** Format: double */
                 ratio: number;
                 /** Format: double */
