@@ -48,6 +48,7 @@ const (
 	mostDiluted  = 6
 	mostOthers   = 60
 	mostSizes    = 40
+	mostPoints   = 12
 )
 
 // Answer traces a result. An error is a verdict.Problems.

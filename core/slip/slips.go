@@ -202,6 +202,10 @@ var working = []Slip{
 		Hint: "Did the sample take all that you added?", Often: usual, at: at(leaveOut, Used),
 	},
 	{
+		ID: "another point", Title: "another point of the curve taken for the end point",
+		Hint: "How many end points has the curve, and which of them counts all of it?", Often: often, at: insteads("another point"),
+	},
+	{
 		ID: "drops for mL", Title: "drops used as millilitres",
 		Hint: "How much is one drop?", Often: usual, at: at(leaveOut, Volume),
 	},

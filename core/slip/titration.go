@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strconv"
 
+	"vialbench/core/quantity"
 	"vialbench/core/verdict"
 )
 
@@ -60,7 +61,9 @@ type Titration struct {
 	Division float64 `json:"division,omitempty"`
 	DropML   float64 `json:"dropML,omitempty"` // of one that is counted
 	Blank    float64 `json:"blank,omitempty"`  // mL that a flask without a sample takes
-	Aliquot  Glass   `json:"aliquot"`
+	// Points are volumes of a curve that can be taken for its end point, in mL: half of it, or another one.
+	Points  []float64 `json:"points,omitempty"`
+	Aliquot Glass     `json:"aliquot"`
 	// Weighed is what is weighed for a titrant that is standardised; nil of aliquots.
 	Weighed  *Weighing   `json:"weighed,omitempty"`
 	Excess   *Excess     `json:"excess,omitempty"` // nil of a direct titration
@@ -80,6 +83,9 @@ func (t Titration) Root() Step {
 	}
 	mean := t.mean("the mean titre", t.titre)
 	mean.Repeats = repeats
+	for _, v := range t.Points {
+		mean.Instead = append(mean.Instead, Instead{"another point", quantity.Digits(v, 2) + " mL", v})
+	}
 	known, sought := litres(t.net(mean)), litres(t.Aliquot.step("the aliquot titrated", Aliquot))
 	if t.Standardises {
 		known, sought = sought, known
@@ -172,6 +178,9 @@ func (t Titration) check(p *verdict.Problems) {
 		if t.Weighed != nil {
 			positive(p, field+"/sample", trial.Sample)
 		}
+	}
+	if len(t.Points) > mostPoints {
+		p.Add("/titration/points", "at most %d other points of the curve", mostPoints)
 	}
 	if t.DropML < 0 || t.Blank < 0 {
 		p.Add("/titration/blank", "a volume is 0 mL or more")

@@ -3406,6 +3406,7 @@ type SlipsQuestion struct {
 			Reagent SlipBottled `json:"reagent"`
 		} `json:"excess,omitempty"`
 		MolarMass    *float64     `json:"molarMass,omitempty"`
+		Points       *[]float64   `json:"points,omitempty"`
 		Ratio        float64      `json:"ratio"`
 		Standardises *bool        `json:"standardises,omitempty"`
 		Titrant      *SlipBottled `json:"titrant,omitempty"`

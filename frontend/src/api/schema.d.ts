@@ -6110,6 +6110,7 @@ export interface components {
                 dropML?: number;
                 /** Format: double */
                 blank?: number;
+                points?: number[];
                 aliquot?: components["schemas"]["SlipGlass"];
                 weighed?: {
                     /** Format: double */
