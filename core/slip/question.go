@@ -32,6 +32,8 @@ type Question struct {
 	// each of their own, mol/L or a pH; 0 for 1.
 	Half float64 `json:"-"`
 	Per  float64 `json:"-"`
+	// Density of what is sought, g/mL; 0 where it is not known.
+	Density float64 `json:"density,omitempty"`
 	// U is the expanded uncertainty of the method (k = 2).
 	U          float64            `json:"U,omitempty"`
 	True       *float64           `json:"true,omitempty"`
@@ -91,7 +93,16 @@ func (q Question) read() (Case, error) {
 		p.Add("/titration", "give the figures of the result, or the true value and what was stated")
 		return c, p
 	}
-	if gives := layOut(&c.Root).result(); !finite(gives) || gives == 0 {
+	if q.Density < 0 || !finite(q.Density) {
+		p.Add("/density", "a density is more than 0 g/mL")
+	}
+	gives := layOut(&c.Root).result()
+	if q.Density > 0 {
+		for _, x := range []float64{gives * q.Density, gives / q.Density} {
+			c.Root.Instead = append(c.Root.Instead, Instead{"% w/v for % w/w", "", x})
+		}
+	}
+	if !finite(gives) || gives == 0 {
 		p.Add("/titration", "these figures give no result: one of them is 0, or out of place")
 	}
 	return c, p.OrNil()

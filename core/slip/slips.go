@@ -281,6 +281,10 @@ var working = []Slip{
 		Hint: "In which unit is the result asked for?", Often: usual, at: insteads("g/L for mol/L"),
 	},
 	{
+		ID: "% w/v for % w/w", Title: "a mass by volume used as one by mass, or the other way round",
+		Hint: "Is that for 100 mL of the solution, or for 100 g of it?", Often: usual, at: insteads("% w/v for % w/w"),
+	},
+	{
 		ID: "unit of a column", Title: "the unit of another column: a factor of 1000",
 		Hint: "In which unit is the result asked for?", Often: usual, at: ofResult(1000),
 	},

@@ -180,3 +180,22 @@ func TestAMishapOfOneWeighedTrial(t *testing.T) {
 		t.Errorf("trial 3 is named in %d of 200", found)
 	}
 }
+
+// A density brings the two kinds of per cent.
+func TestMassByVolume(t *testing.T) {
+	g := byExcess()
+	for _, factor := range []float64{1.1, 1 / 1.1} {
+		q := slip.Question{Figures: g.figures, Unit: "mol/L", Stated: plainly(g.honest * factor), Density: 1.1}
+		got, err := slip.Answer(q)
+		if err != nil || len(got.Working) == 0 || !names(got.Working[0], "% w/v for % w/w") {
+			t.Errorf("× %.3f: %+v (%v)", factor, got.Working, err)
+		}
+		q.Density = 0
+		if got, err = slip.Answer(q); err != nil || len(got.Working) > 0 && names(got.Working[0], "% w/v for % w/w") {
+			t.Errorf("× %.3f without a density: %+v (%v)", factor, got.Working, err)
+		}
+	}
+	if _, err := slip.Answer(slip.Question{Figures: g.figures, Stated: "1", Density: -1}); err == nil || !strings.Contains(err.Error(), "density") {
+		t.Errorf("a density below zero: %v", err)
+	}
+}

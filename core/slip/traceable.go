@@ -16,6 +16,8 @@ type Worked struct {
 	// Value is what the program computes, with U (k = 2); Runs are the single values of which it is the mean.
 	Value, U float64
 	Runs     []float64
+	// Density of what is sought, g/mL; 0 where it is not known.
+	Density float64
 	// Per is how many of Unit the figures give for each of their own; 0 for 1.
 	Per float64
 }

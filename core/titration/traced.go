@@ -39,6 +39,7 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 		t.MolarMass = f.MolarMass().Value
 	}
 	w = slip.Worked{Figures: slip.Figures{Titration: &t}, Unit: "mol/L", Value: c.Value, U: c.Expanded()}
+	w.Density = r.Density
 	if r.Back != nil { // a titre that is a little more is a result that is a little less: its trials are no shares of it
 		return w, true
 	}

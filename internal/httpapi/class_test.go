@@ -1,6 +1,7 @@
 package httpapi_test
 
 import (
+	"cmp"
 	"encoding/base64"
 	"fmt"
 	"math"
@@ -70,6 +71,29 @@ func (c *class) titrates(who *person, readings ...[2]string) string {
 		state(object{"kind": "decided", "part": i, "choice": "end-point"})
 	}
 	return id
+}
+
+// corrects a reading of a run, the first in a unit, by so much.
+func (c *class) corrects(run, unit string, by float64) {
+	c.t.Helper()
+	for _, line := range c.instructor.must(200, "GET", "/runs/"+run, nil)["facts"].([]any) {
+		f := line.(object)["fact"].(object)
+		q, ok := f["quantity"].(object)
+		if !ok || q["unit"] != unit {
+			continue
+		}
+		again := object{
+			"id": uuid.NewString(), "kind": f["kind"], "part": cmp.Or(f["part"], any(0.0)), "replaces": f["id"], "reason": "misread",
+			"quantity": object{"text": fmt.Sprintf("%.1f %s", q["value"].(float64)+by, unit)},
+		}
+		if beside, ok := f["beside"].([]any); ok && len(beside) > 0 {
+			b := beside[0].(object)
+			again["beside"] = []object{{"text": fmt.Sprintf("%.1f %v", b["value"], b["unit"])}}
+		}
+		c.instructor.must(200, "POST", "/runs/"+run+"/facts", again)
+		return
+	}
+	c.t.Fatalf("run %s has no reading in %s", run, unit)
 }
 
 // A group opens its sheet by its code, works by the run sheet, hands in what it worked out, and sees nothing else; what it
@@ -448,9 +472,22 @@ func TestTheBenchOfAGroup(t *testing.T) {
 	}
 	c.group.must(200, "PUT", "/class/bench", object{"meter": "Heron"})
 	c.group.must(200, "POST", "/runs/"+second+"/facts", object{"id": uuid.NewString(), "kind": "decided", "choice": "start-again", "text": "with the meter"})
-	third := at(c.group, c.titrates(c.group, [2]string{"0.35", "20.45"})).(object)
+	thirdRun := c.titrates(c.group, [2]string{"0.35", "20.45"})
+	third := at(c.group, thirdRun).(object)
 	if third["probe"].(object)["calibration"].(object)["meter"].(object)["name"] != "Heron" || third["celsius"] != nil {
 		t.Errorf("%v", third)
+	}
+	// When a reading of that calibration is corrected, what was read with it follows.
+	calibration := third["probe"].(object)["run"].(string)
+	slope := func(of object) float64 {
+		return of["probe"].(object)["calibration"].(object)["slope"].(object)["value"].(float64)
+	}
+	c.corrects(calibration, "mV", 1.5)
+	if now := at(c.group, thirdRun).(object); math.Abs(slope(now)-slope(third)) < 1e-4 {
+		t.Errorf("a slope of %g stays %g", slope(third), slope(now))
+	}
+	if run := c.instructor.must(200, "GET", "/runs/"+second, nil); run["outcome"].(object)["status"] != "void" {
+		t.Errorf("%v", run["summary"])
 	}
 	if status, _ := c.instructor.do("PUT", "/class/bench", object{}); status != 404 {
 		t.Errorf("an instructor has no group: %d", status)

@@ -3364,7 +3364,10 @@ type SlipsQuestion struct {
 		Volume SlipGlass   `json:"volume"`
 	} `json:"capacity,omitempty"`
 	Confirmed *map[string]int `json:"confirmed,omitempty"`
-	Dilution  *struct {
+
+	// Density of what is sought, g/mL
+	Density  *float64 `json:"density,omitempty"`
+	Dilution *struct {
 		Steps SlipDiluted `json:"steps"`
 		Stock SlipBottled `json:"stock"`
 	} `json:"dilution,omitempty"`

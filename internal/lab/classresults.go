@@ -161,7 +161,7 @@ func (l *Lab) traced(db *store.Store, with tracer, cell ClassCell) (ClassResult,
 		r.U = t.Unknowns.Question.Within / 100 * math.Abs(value)
 	}
 	q := slip.Question{
-		Figures: w.Figures, Unit: t.Unit, Stated: strconv.FormatFloat(value, 'f', -1, 64), Half: half, U: r.U, Per: w.Per,
+		Figures: w.Figures, Unit: t.Unit, Stated: strconv.FormatFloat(value, 'f', -1, 64), Half: half, U: r.U, Per: w.Per, Density: w.Density,
 		Confirmed: with.confirmed, Thresholds: with.thresholds,
 	}
 	if known {

@@ -218,11 +218,17 @@ func (c *computing) renew(view *RunView, sources []store.Source) error {
 	if err != nil {
 		return err
 	}
-	renewed := false
+	renewed, moved := false, false
 	for _, s := range sources {
 		product, err := c.product(s)
 		if err != nil {
 			return err
+		}
+		if s.Role == roleBench && product != nil {
+			if moved, err = rebench(&view.Run, product); err != nil {
+				return err
+			}
+			continue
 		}
 		sourced, ok := plan.(run.Sourced)
 		if product == nil || !ok {
@@ -231,7 +237,7 @@ func (c *computing) renew(view *RunView, sources []store.Source) error {
 		now, changed := sourced.From(s.Role, *product)
 		plan, renewed = now, renewed || changed
 	}
-	if !renewed {
+	if !renewed && !moved {
 		return nil
 	}
 	request, err := json.Marshal(plan)
@@ -239,7 +245,7 @@ func (c *computing) renew(view *RunView, sources []store.Source) error {
 		return err
 	}
 	view.Plan.Request, view.Plan.Title = store.JSON(request), plan.Title()
-	if view.plan, err = carriedOut(view.Run); err != nil {
+	if view.plan, err = carriedOut(view.Run); err != nil || !renewed {
 		return err
 	}
 	return c.tx.Save(&view.Plan)

@@ -4,11 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"reflect"
 	"slices"
 
 	"vialbench/core/benchtop"
 	"vialbench/core/calibration"
 	"vialbench/core/glassware"
+	"vialbench/core/run"
 	"vialbench/core/verdict"
 	"vialbench/internal/store"
 )
@@ -158,4 +160,36 @@ func standsAt(tx *store.Store, g store.ClassGroup) (store.JSON, error) {
 		}
 	}
 	return json.Marshal(b)
+}
+
+// roleBench is that of the calibration of the meter on the bench where a run is carried out.
+const roleBench = "bench"
+
+// standsOnBench records that a run depends on the calibration of the meter on its bench, where that is on record here.
+func standsOnBench(tx *store.Store, row store.Run) error {
+	b, err := benchtop.Read(row.Bench)
+	if err != nil || b.Probe == nil || b.Probe.Run == "" {
+		return err
+	}
+	if _, err := tx.RunByID(b.Probe.Run, false); isNotFound(err) {
+		return nil
+	} else if err != nil {
+		return err
+	}
+	return tx.Stands(store.Source{RunID: &row.ID, Role: roleBench, EarlierID: &b.Probe.Run})
+}
+
+// rebench takes what a calibration gives now onto the bench where a run is carried out.
+func rebench(row *store.Run, product *run.Product) (changed bool, err error) {
+	is, ok := product.Detail.(calibration.Result)
+	b, err := benchtop.Read(row.Bench)
+	if err != nil || !ok || b.Probe == nil {
+		return false, err
+	}
+	if reflect.DeepEqual(b.Probe.Calibration, is.Calibration) && b.Probe.At.Equal(is.At) {
+		return false, nil
+	}
+	b.Probe.Calibration, b.Probe.At = is.Calibration, is.At
+	row.Bench, err = json.Marshal(b)
+	return true, err
 }

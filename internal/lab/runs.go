@@ -3,6 +3,7 @@ package lab
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -134,7 +135,7 @@ func (l *Lab) beginRun(tx *store.Store, by Actor, row store.Plan, begun store.Ru
 		return err
 	}
 	begun.Status, begun.Step, begun.Plan = string(outcome.Status), outcome.AtHand(), store.Plan{}
-	if err := tx.Create(&begun); err != nil {
+	if err := errors.Join(tx.Create(&begun), standsOnBench(tx, begun)); err != nil {
 		return err
 	}
 	return tx.Announce("run "+begun.ID, row.Kind)

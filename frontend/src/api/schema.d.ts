@@ -6074,6 +6074,11 @@ export interface components {
         };
         SlipsQuestion: {
             unit?: string;
+            /**
+             * Format: double
+             * @description of what is sought, g/mL
+             */
+            density?: number;
             stated?: string;
             /** Format: double */
             U?: number;
