@@ -229,7 +229,7 @@ func (a *account) find(sample int) {
 	for of := range parts {
 		parts[of] = []uncertain.Contribution{{
 			Source: uncertain.Source{
-				ID: "scatter " + a.Substances[of].Unit + " " + first, Label: "scatter of the readings",
+				ID: "scatter " + a.Substances[of].Name + " " + first, Label: "scatter of the readings",
 				Basis: "from the residuals of the lines, and how often the sample was read", DoF: answer.DF[of],
 			},
 			U: answer.SE[of],

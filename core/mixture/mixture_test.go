@@ -124,7 +124,7 @@ func TestHarvey(t *testing.T) {
 	near(t, "copper at 550 nm", e[0].Second, 34e-6, 1e-15)
 	near(t, "copper at 396 nm", v.Slopes[1][1], 856e-6, 1e-15)
 	// 0.002·√(34² + 856²)/det and 0.002·√(9970² + 84²)/det, by hand.
-	if want := "The two are told apart to 1.00 of 1. Readings that are off by 0.002 AU move Iron by 0.20 µmol/L, and Copper by 2.34 µmol/L."; v.Says != want {
+	if want := "These wavelengths tell the two apart to 1.00, where 1 is best. Readings that are off by 0.002 AU move Iron by 0.20 µmol/L, and Copper by 2.34 µmol/L."; v.Says != want {
 		t.Errorf("%s", v.Says)
 	}
 }

@@ -126,7 +126,7 @@ func (a *account) slopes() (list [][]float64, says string) {
 	}
 	apart := math.Abs(det) / (math.Hypot(first[0], first[1]) * math.Hypot(second[0], second[1]))
 	off := func(own []float64) string { return quantity.Digits(unrest*math.Hypot(own[0], own[1])/math.Abs(det), 2) }
-	return list, fmt.Sprintf("The two are told apart to %s of 1. Readings that are off by %g AU move %s by %s %s, and %s by %s %s.", quantity.Digits(apart, 2), unrest,
+	return list, fmt.Sprintf("These wavelengths tell the two apart to %s, where 1 is best. Readings that are off by %g AU move %s by %s %s, and %s by %s %s.", quantity.Digits(apart, 2), unrest,
 		a.Substances[0].Name, off(second), a.Substances[0].Unit, a.Substances[1].Name, off(first), a.Substances[1].Unit)
 }
 

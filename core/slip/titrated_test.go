@@ -31,13 +31,13 @@ func byWeighing() group {
 		t.Trials = append(t.Trials, trial)
 		titres, masses = append(titres, trial.End-trial.Start), append(masses, mass)
 	}
-	of := func(i int, m, purity float64) float64 { return 1000 * masses[i] * purity / m / titres[i] }
-	mean := func(m, purity float64) float64 { return (of(1, m, purity) + of(2, m, purity)) / 2 }
+	of := func(i int, m float64) float64 { return 1000 * masses[i] * purity / m / titres[i] }
+	mean := func(m float64) float64 { return (of(1, m) + of(2, m)) / 2 }
 	end := func(i int) float64 { return 1000 * masses[i] * purity / m / t.Trials[i].End }
-	return group{figures: slip.Figures{Titration: &t}, honest: mean(m, purity), mistakes: map[string]float64{
-		"mL for L": mean(m, purity) / 1000, "mass as amount": mean(1, purity), "metal for salt": mean(39.0983, purity),
-		"start left out": (end(1) + end(2)) / 2, "rough averaged": (of(0, m, purity) + of(1, m, purity) + of(2, m, purity)) / 3,
-		"rough alone": of(0, m, purity), "sum for mean": of(1, m, purity) + of(2, m, purity), "decimal point": mean(m, purity) * 10,
+	return group{figures: slip.Figures{Titration: &t}, honest: mean(m), mistakes: map[string]float64{
+		"mL for L": mean(m) / 1000, "mass as amount": mean(1), "metal for salt": mean(39.0983),
+		"start left out": (end(1) + end(2)) / 2, "rough averaged": (of(0, m) + of(1, m) + of(2, m)) / 3,
+		"rough alone": of(0, m), "sum for mean": of(1, m) + of(2, m), "decimal point": mean(m) * 10,
 	}}
 }
 

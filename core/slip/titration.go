@@ -109,7 +109,8 @@ func (t Titration) Root() Step {
 // less is the amount of what is sought that took so much of the excess as is not left.
 func (e Excess) less(left Step) Step {
 	left.Name = "the amount of the reagent left"
-	added := step("the amount of the reagent added", Times, "", e.Reagent.step(), litres(e.Aliquot.step("the pipette of the reagent", Aliquot)))
+	pipetted := litres(e.Aliquot.step("the pipette of the reagent", Aliquot))
+	added := step("the amount of the reagent added", Times, "", e.Reagent.step(), pipetted)
 	used := step("the amount of the reagent used", Minus, Used, added, left)
 	return step("the amount of what is sought", Times, "", used, figureOf("the mole ratio of sample and reagent", MoleRatio, e.Ratio, ""))
 }
@@ -119,7 +120,8 @@ func (e Excess) less(left Step) Step {
 func (t Titration) byWeighing() Step {
 	mean := t.mean("the mass for each mL", func(i int, trial Trial) Step {
 		n := strconv.Itoa(i + 1)
-		return step("the mass for each mL of trial "+n, Over, "", figureOf("the mass of trial "+n, Weighed, trial.Sample, "g"), t.net(t.titre(i, trial)))
+		mass := figureOf("the mass of trial "+n, Weighed, trial.Sample, "g")
+		return step("the mass for each mL of trial "+n, Over, "", mass, t.net(t.titre(i, trial)))
 	})
 	// Trials agree as far as their titres do.
 	titres := t.mean("", t.titre)

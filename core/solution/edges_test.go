@@ -115,23 +115,37 @@ func TestSentencesAtTheBench(t *testing.T) {
 		s                *script
 	}{
 		// Water: 998.207 g/L at 20 °C, 997.198 at 24.4 and 999.009 at 15.6 (CRC Handbook, from memory); glass 1e-5/K.
-		"warm": {"temperature", "M-5", "4.4 °C from 20 °C: filled to the mark now, the concentration at 20 °C is +0.10 % off. It can be corrected for.",
-			dissolved().add(reading(run.KindTemperature, "24.4 °C", quantity.Temperature))},
-		"cold": {"temperature", "M-5", "4.4 °C from 20 °C: filled to the mark now, the concentration at 20 °C is −0.08 % off. It can be corrected for.",
-			dissolved().add(reading(run.KindTemperature, "15.6 °C", quantity.Temperature))},
-		"near": {"temperature", "M-5", "Near enough to 20 °C; corrected for all the same (+0.04 %).",
-			dissolved().add(reading(run.KindTemperature, "22.0 °C", quantity.Temperature))},
-		"mixing": {"mix", "M-7", "8 inversions so far, 12 more to come.",
-			dissolved().add(reading(run.KindTemperature, "20.0 °C", quantity.Temperature)).add(choose(solution.KindMark, "reached")).add(counted(run.KindMixed, 8))},
+		"warm": {
+			"temperature", "M-5", "4.4 °C from 20 °C: filled to the mark now, the concentration at 20 °C is +0.10 % off. It can be corrected for.",
+			dissolved().add(reading(run.KindTemperature, "24.4 °C", quantity.Temperature)),
+		},
+		"cold": {
+			"temperature", "M-5", "4.4 °C from 20 °C: filled to the mark now, the concentration at 20 °C is −0.08 % off. It can be corrected for.",
+			dissolved().add(reading(run.KindTemperature, "15.6 °C", quantity.Temperature)),
+		},
+		"near": {
+			"temperature", "M-5", "Near enough to 20 °C; corrected for all the same (+0.04 %).",
+			dissolved().add(reading(run.KindTemperature, "22.0 °C", quantity.Temperature)),
+		},
+		"mixing": {
+			"mix", "M-7", "8 inversions so far, 12 more to come.",
+			dissolved().add(reading(run.KindTemperature, "20.0 °C", quantity.Temperature)).add(choose(solution.KindMark, "reached")).add(counted(run.KindMixed, 8)),
+		},
 		"rinsed": {"transfer", "M-3", "Rinsed fewer than 2 times: look for solid on the funnel.", begun("5.1056 g").add(counted(solution.KindTransferred, 1))},
-		"tared": {"settle", "W-1", "It showed 0.0012 g after taring; this is taken off every reading.",
-			(&script{}).add(reading(solution.KindTared, "0.0012 g", quantity.Mass))},
+		"tared": {
+			"settle", "W-1", "It showed 0.0012 g after taring; this is taken off every reading.",
+			(&script{}).add(reading(solution.KindTared, "0.0012 g", quantity.Mass)),
+		},
 		// 5.31/5.1056 − 1 = 4.0 %; 5.31 g fit 250·5.31/5.1056 = 260.0 mL.
-		"over": {"weigh", "W-3", "4 % over, above the ±1 % band. The label will say 0.1040 mol/L",
-			(&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.3100 g"))},
+		"over": {
+			"weigh", "W-3", "4 % over, above the ±1 % band. The label will say 0.1040 mol/L",
+			(&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("5.3100 g")),
+		},
 		// 0.0150 g is under 100·0.0002/0.1 = 0.2 g.
-		"little": {"weigh", "W-2", "0.0150 g is less than Fern weighs to 0.1 % (from 0.2000 g on).",
-			(&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("0.0150 g"))},
+		"little": {
+			"weigh", "W-2", "0.0150 g is less than Fern weighs to 0.1 % (from 0.2000 g on).",
+			(&script{}).add(reading(solution.KindTared, "0.0000 g", quantity.Mass)).add(weighed("0.0150 g")),
+		},
 	} {
 		got := ofRule(step(mustMake(t, r, c.s), c.step).Verdicts, c.rule)
 		if name == "over" {
