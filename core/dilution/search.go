@@ -23,6 +23,19 @@ type searcher struct {
 	least   float64 // mL, the smallest flask
 	path    [MaxSteps]*option
 	found   []Route
+	// known are those that decide what is beaten, by rising liquid.
+	known []known
+}
+
+// known is what a route is compared by; by counts those that beat it.
+type known struct {
+	variance, liquid, off float64
+	by                    int
+}
+
+// beats reports whether it is better than another in all of that, or as good.
+func (k known) beats(other known) bool {
+	return k.variance <= other.variance && k.liquid <= other.liquid && k.off <= other.off
 }
 
 func (s *searcher) prepare() {
@@ -156,17 +169,37 @@ func (s *searcher) adds(at int, o *option) float64 {
 // beaten reports whether enough routes of no more steps are known that are better in
 // uncertainty, liquid and nearness alike; longer ones only grow.
 func (s *searcher) beaten(variance, liquid, off float64) bool {
-	by := 0
-	defer func() { s.spend(1 + len(s.found)/foundAtOnce) }()
-	for i := range s.found {
-		r := &s.found[i]
-		if r.variance <= variance && r.Liquid <= liquid && (off == 0 && (!s.near || r.Off == 0) || math.Abs(r.Off) <= math.Abs(off)) {
+	s.spend(1 + len(s.known)/foundAtOnce)
+	by, it := 0, known{variance, liquid, math.Abs(off), 0}
+	for _, k := range s.known {
+		if k.liquid > liquid {
+			break
+		}
+		if k.beats(it) {
 			if by++; by > alternatives {
 				return true
 			}
 		}
 	}
 	return false
+}
+
+// learn adds to what is known. What enough others beat decides nothing any more: whatever it beats, they beat as well.
+func (s *searcher) learn(k known) {
+	s.spend(1 + len(s.known)/foundAtOnce)
+	kept := s.known[:0]
+	for _, one := range s.known {
+		if k.beats(one) {
+			one.by++
+		} else if one.beats(k) {
+			k.by++
+		}
+		if one.by <= alternatives {
+			kept = append(kept, one)
+		}
+	}
+	at, _ := slices.BinarySearchFunc(kept, k, func(a, b known) int { return cmp.Compare(a.liquid, b.liquid) })
+	s.known = slices.Insert(kept, at, k)
 }
 
 // adjustable tries graduated glass for the last step, after none or one fixed step.
@@ -239,6 +272,7 @@ func (s *searcher) keep(variance, liquid, off float64) {
 		r.Factor *= o.Factor()
 	}
 	s.found = append(s.found, r)
+	s.learn(known{variance, liquid, math.Abs(off), 0})
 }
 
 // ordered finds the order of the steps that draws least stock, such that every flask
