@@ -85,10 +85,10 @@ func measure() error {
 	all := make([]*person, *people)
 	for i := range all {
 		p := &person{
-			client: session.client, base: base, waits: found, question: question,
-			today: float64(i) < *onToday*float64(*people), run: uuid.NewString(),
+			client: session.client, base: base, waits: found, question: question, plan: plan,
+			today: float64(i) < *onToday*float64(*people),
 		}
-		if err := p.must(http.MethodPost, "/runs", map[string]any{"id": p.run, "planId": plan}, nil); err != nil {
+		if err := p.begin(context.Background()); err != nil {
 			return err
 		}
 		all[i] = p
@@ -181,10 +181,21 @@ type person struct {
 	client *http.Client
 	base   string
 	waits  *waits
+	plan   string
 	run    string
+	stated int // in it
 	today  bool
 	// question is what is asked while typing.
 	question any
+}
+
+// factsOfARun is how many facts a run has before the next one is begun.
+const factsOfARun = 20
+
+// begin begins another run of the plan.
+func (p *person) begin(ctx context.Context) error {
+	p.run, p.stated = uuid.NewString(), 0
+	return p.ask(ctx, http.MethodPost, "/runs", map[string]any{"id": p.run, "planId": p.plan}, nil)
 }
 
 func (p *person) must(method, path string, body, answer any) error {
@@ -275,6 +286,9 @@ func (p *person) work(ctx context.Context) {
 			facts.Reset(betweenFacts/2 + rand.N(betweenFacts))
 			note := map[string]any{"id": uuid.NewString(), "kind": "note", "text": "stirring"}
 			p.timed(ctx, "fact", http.MethodPost, "/runs/"+p.run+"/facts", note)
+			if p.stated++; *soak && p.stated == factsOfARun && p.begin(ctx) != nil {
+				return
+			}
 		case <-computes.C:
 			computes.Reset(betweenComputes/2 + rand.N(betweenComputes))
 			p.timed(ctx, "compute", http.MethodPost, "/compute/standard", p.question)

@@ -89,7 +89,7 @@ async function add() {
           v-model="typed.verdicts"
           label="Verdicts are shown"
           :options="[
-            ['always', 'at once: they may tell differences and means'],
+            ['always', 'at once'],
             ['after', 'once they handed theirs in'],
           ]"
         />
@@ -108,6 +108,9 @@ async function add() {
           :problem="problem('/held')"
         />
       </div>
+      <p v-if="typed.shows === 'after' && typed.verdicts === 'always'" class="small soft">
+        Verdicts may tell a difference or a mean of what the groups read.
+      </p>
       <p v-if="says && fields.size === 0" class="problem" role="alert">{{ says }}</p>
       <el-button type="primary" native-type="submit" :disabled="busy || !typed.plan">Give it out</el-button>
     </form>
