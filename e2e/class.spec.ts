@@ -188,6 +188,50 @@ test('a group says what stands on its bench, and what it begins then is worked o
   await group.context().close()
 })
 
+test('a group takes its readings from the balance on its own bench, and has no verdicts where they are kept back', async ({
+  page,
+  browser,
+  lab,
+}) => {
+  lab.database.change(`UPDATE balances SET address = '${lab.standin}' WHERE name = 'Fern'`)
+  const id = await session(page, 'Weighing', 1)
+  await page.goto(`/sessions/${id}/class`)
+  await page.getByRole('button', { name: 'Open a sheet for each of the 1 groups' }).press('Enter')
+  await choose(page, 'They carry out', /plan \d+: potassium hydrogen phthalate/i)
+  await expect(page.getByText('Verdicts may tell a difference or a mean of what the groups read.')).toBeVisible()
+  await choose(page, 'Verdicts are shown', 'once they handed theirs in')
+  await expect(page.getByText('Verdicts may tell a difference or a mean of what the groups read.')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Give it out' }).press('Enter')
+  await expect(
+    grid(page)
+      .getByText(/phthalate/i)
+      .first(),
+  ).toBeVisible()
+  const group = await tablet(browser, lab.server.url, await codeOf(page, 1))
+  await group.getByText('Your bench: as the lab’s').press('Enter')
+  await choose(group, 'Your balance', 'Fern')
+  await group.getByRole('button', { name: 'This is our bench' }).press('Enter')
+  await expect(group.getByText('Your bench: Fern')).toBeVisible()
+  await group.getByRole('button', { name: 'Begin', exact: true }).press('Enter')
+  const shows = group.getByRole('group', { name: 'Balance Fern' })
+  await expect(shows.getByText('0.0000 g')).toBeVisible()
+  await expect(shows.getByRole('button', { name: 'Take it' })).toBeFocused()
+  await group.keyboard.press('Enter')
+  await expect(inSheet(group).getByText('Tared, the balance shows 0.0000 g, read from Fern')).toBeVisible()
+  // What is poured on is too little by far: nothing says so, and the ways on are there.
+  const balance = lab.database.sql("SELECT id FROM balances WHERE name = 'Fern'")
+  await page.request.post(`/api/v1/balances/${balance}/standin`, { data: { pan: 3.1 } })
+  await expect(shows.getByText('3.1000 g')).toBeVisible()
+  await expect(shows.getByText('stands')).toBeVisible()
+  await shows.getByRole('button', { name: 'Take it' }).press('Enter')
+  await expect(inSheet(group).getByText('Decide how you go on.')).toBeVisible()
+  await expect(inSheet(group).getByText(/under, below the/)).toHaveCount(0)
+  await expect(group.getByRole('button', { name: /Keep this mass/ })).toBeVisible()
+  await page.request.post(`/api/v1/balances/${balance}/standin`, { data: { pan: 0 } })
+  lab.database.change("UPDATE balances SET address = ''")
+  await group.context().close()
+})
+
 test('the network is away at a tablet: it goes on, and all of it is on record afterwards', async ({
   page,
   browser,

@@ -42,7 +42,7 @@ func newAdmission(spec *openapi3.T, next http.Handler) (*admission, error) {
 func (a *admission) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	group := actor(r.Context()).Role == lab.Group
 	if isUnchecked(r) {
-		if group && r.URL.Path != apiPrefix+"/events" {
+		if group && !isStream(r) {
 			writeProblem(w, http.StatusForbidden, notForGroups, nil)
 			return
 		}

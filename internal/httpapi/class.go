@@ -158,6 +158,9 @@ func wireSheet(sheet lab.Sheet) ClassSheet {
 	}
 	return ClassSheet{
 		Bench: b, Balances: sheet.Balances, Meters: sheet.Meters, Burettes: sheet.Burettes,
+		Connected: each(sheet.Connected, func(c lab.Connected) ConnectedInstrument {
+			return ConnectedInstrument{Id: c.ID, Name: c.Name, Of: ConnectedInstrumentOf(c.Of)}
+		}),
 		Session: g.Session.Title, Ends: g.Session.EndsAt, Number: g.Number, Name: g.Name, Raised: g.HandAt != nil,
 		Words: each(sheet.Words, func(w store.ClassWord) ClassWord { return ClassWord{Said: w.Said, By: w.Maker.Initials, At: w.MadeAt} }),
 		Tasks: each(sheet.Tasks, func(t lab.SheetTask) SheetTask {

@@ -143,6 +143,24 @@ func (e ClassCellState) Valid() bool {
 	}
 }
 
+// Defines values for ConnectedInstrumentOf.
+const (
+	Balances ConnectedInstrumentOf = "balances"
+	Meters   ConnectedInstrumentOf = "meters"
+)
+
+// Valid indicates whether the value is a known member of the ConnectedInstrumentOf enum.
+func (e ConnectedInstrumentOf) Valid() bool {
+	switch e {
+	case Balances:
+		return true
+	case Meters:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CurvePlanQuestionDevice.
 const (
 	CurvePlanQuestionDeviceBurette CurvePlanQuestionDevice = "burette"
@@ -1457,16 +1475,17 @@ type ClassSheet struct {
 	Balances []string `json:"balances"`
 
 	// Bench what a group has of its own, by its name; what is left out is the lab's
-	Bench    GroupBench  `json:"bench"`
-	Burettes []string    `json:"burettes"`
-	Ends     time.Time   `json:"ends"`
-	Meters   []string    `json:"meters"`
-	Name     string      `json:"name"`
-	Number   int         `json:"number"`
-	Raised   bool        `json:"raised"`
-	Session  string      `json:"session"`
-	Tasks    []SheetTask `json:"tasks"`
-	Words    []ClassWord `json:"words"`
+	Bench     GroupBench            `json:"bench"`
+	Burettes  []string              `json:"burettes"`
+	Connected []ConnectedInstrument `json:"connected"`
+	Ends      time.Time             `json:"ends"`
+	Meters    []string              `json:"meters"`
+	Name      string                `json:"name"`
+	Number    int                   `json:"number"`
+	Raised    bool                  `json:"raised"`
+	Session   string                `json:"session"`
+	Tasks     []SheetTask           `json:"tasks"`
+	Words     []ClassWord           `json:"words"`
 }
 
 // ClassTask defines model for ClassTask.
@@ -1554,6 +1573,16 @@ type ComparedRow struct {
 	Z       *float64 `json:"z,omitempty"`
 	Zeta    *float64 `json:"zeta,omitempty"`
 }
+
+// ConnectedInstrument one on the bench of a group that it can watch
+type ConnectedInstrument struct {
+	Id   string                `json:"id"`
+	Name string                `json:"name"`
+	Of   ConnectedInstrumentOf `json:"of"`
+}
+
+// ConnectedInstrumentOf defines model for ConnectedInstrument.Of.
+type ConnectedInstrumentOf string
 
 // Contribution defines model for Contribution.
 type Contribution = uncertain.Contribution

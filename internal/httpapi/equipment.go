@@ -68,6 +68,9 @@ func (s *Server) CheckBalance(ctx context.Context, r CheckBalanceRequestObject) 
 
 // TareBalance implements StrictServerInterface.
 func (s *Server) TareBalance(ctx context.Context, r TareBalanceRequestObject) (TareBalanceResponseObject, error) {
+	if err := s.lab.MayWatch(ctx, actor(ctx), r.Id); err != nil {
+		return nil, err
+	}
 	return TareBalance204Response{}, s.lab.TareBalance(ctx, r.Id)
 }
 

@@ -1,16 +1,21 @@
 package httpapi_test
 
 import (
+	"bufio"
 	"cmp"
+	"context"
 	"encoding/base64"
 	"fmt"
 	"math"
+	"net"
+	"net/http"
 	"strings"
 	"testing"
 
 	"github.com/google/uuid"
 
 	"vialbench/demo"
+	"vialbench/internal/standin"
 )
 
 // corrects a reading of a run, the first in a unit, by so much.
@@ -170,5 +175,65 @@ func TestRowsOfASpreadsheet(t *testing.T) {
 		if status, problem := p.do("POST", "/compute/table", object{"file": file}); status != 422 || pointers(problem) != "/file" {
 			t.Errorf("%d %v", status, problem)
 		}
+	}
+}
+
+// A group watches the balance on its own bench, and sets it to zero; no other instrument, and not before it stands there.
+func TestAGroupWatchesItsOwnInstrument(t *testing.T) {
+	c := openedClass(t, nil)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	go standin.Serve(t.Context(), listener, standin.NewBalance(220, 0.0001, 5))
+	ids := map[string]string{}
+	_, list := c.instructor.do("GET", "/balances", nil)
+	for _, b := range list["list"].([]any) {
+		ids[b.(object)["balance"].(object)["name"].(string)] = b.(object)["id"].(string)
+	}
+	c.instructor.must(204, "PUT", "/balances/"+ids["Fern"]+"/address", object{"address": listener.Addr().String()})
+	c.group.must(200, "POST", "/class/sign-in", object{"code": c.codes[0]})
+	watches := func(path string, ask string) (status int, first string) {
+		ctx, stop := context.WithCancel(t.Context())
+		defer stop()
+		r, err := http.NewRequestWithContext(ctx, ask, c.url+"/api/v1"+path, http.NoBody)
+		if err != nil {
+			t.Fatal(err)
+		}
+		answer, err := c.group.client.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer answer.Body.Close() //nolint:errcheck // what was wanted was read
+		for lines := bufio.NewScanner(answer.Body); answer.StatusCode == 200 && lines.Scan(); {
+			if strings.Contains(lines.Text(), "0.0000 g") {
+				return answer.StatusCode, lines.Text()
+			}
+		}
+		return answer.StatusCode, ""
+	}
+	fern := "/balances/" + ids["Fern"]
+	if status, _ := watches(fern+"/live", "GET"); status != 403 {
+		t.Errorf("an instrument that is not on the bench: %d", status)
+	}
+	c.group.must(403, "POST", fern+"/tare", nil)
+	sheet := c.group.must(200, "PUT", "/class/bench", object{"balance": "Fern"})
+	if got := fmt.Sprint(sheet["connected"]); !strings.Contains(got, ids["Fern"]) || !strings.Contains(got, "of:balances") || len(sheet["connected"].([]any)) != 1 {
+		t.Errorf("%s", got)
+	}
+	if status, first := watches(fern+"/live", "GET"); status != 200 || first == "" {
+		t.Errorf("its own balance: %d %q", status, first)
+	}
+	c.group.must(204, "POST", fern+"/tare", nil)
+	for _, path := range []string{"/balances/" + ids["Moss"] + "/live", "/photometers/" + ids["Moss"] + "/live", "/export"} {
+		if status, _ := watches(path, "GET"); status != 403 {
+			t.Errorf("%s: %d", path, status)
+		}
+	}
+	c.group.must(403, "PUT", fern+"/address", object{"address": ""})
+	c.group.must(403, "POST", fern+"/standin", object{"pan": 1})
+	// One that is not connected is none to watch.
+	if sheet = c.group.must(200, "PUT", "/class/bench", object{"balance": "Moss", "meter": "Heron"}); len(sheet["connected"].([]any)) != 0 {
+		t.Errorf("%v", sheet["connected"])
 	}
 }

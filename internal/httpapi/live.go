@@ -67,6 +67,10 @@ func (s *Server) stream(watch func(context.Context, string, func(lab.Live) error
 		if !signedIn(c) {
 			return
 		}
+		if err := s.lab.MayWatch(c.Request.Context(), actor(c.Request.Context()), c.Param("id")); err != nil {
+			writeError(c.Request.Context(), c.Writer, err)
+			return
+		}
 		ctx, stop := context.WithCancel(c.Request.Context())
 		defer stop()
 		go s.whileSessionHolds(ctx, c.Copy(), stop)

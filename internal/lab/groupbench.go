@@ -82,7 +82,37 @@ func (s *Sheet) lookAround(db *store.Store) error {
 	}
 	e, err := equippedBy(db)
 	s.Balances, s.Meters, s.Burettes = e.names()
+	for _, b := range e.balances {
+		if b.Name == s.Bench.Balance && b.Address != "" {
+			s.Connected = append(s.Connected, Connected{b.ID, b.Name, "balances"})
+		}
+	}
+	for _, m := range e.meters {
+		if m.Name == s.Bench.Meter && m.Address != "" {
+			s.Connected = append(s.Connected, Connected{m.ID, m.Name, "meters"})
+		}
+	}
 	return err
+}
+
+// MayWatch reports whether somebody may watch an instrument, and set it to zero: a group those on its own bench.
+func (l *Lab) MayWatch(ctx context.Context, by Actor, id string) error {
+	if by.Role != Group {
+		return nil
+	}
+	db := l.store.With(ctx)
+	g, err := db.ClassGroupOf(by.ID)
+	if err != nil {
+		return found(err, "a group of yours")
+	}
+	s := Sheet{Group: g}
+	if err := s.lookAround(db); err != nil {
+		return err
+	}
+	if !slices.ContainsFunc(s.Connected, func(c Connected) bool { return c.ID == id }) {
+		return Forbidden{"a group watches what stands on its own bench: choose it there first"}
+	}
+	return nil
 }
 
 // SetBench says what stands on the bench of the group that asks. Runs that it begins from now on are carried out there.

@@ -23,7 +23,12 @@ type Sheet struct {
 	// Bench is what it has of its own; the rest is what the lab has, to choose from.
 	Bench                      GroupBench
 	Balances, Meters, Burettes []string
+	// Connected are its own instruments that can be watched.
+	Connected []Connected
 }
+
+// Connected is an instrument that can be watched: one of the balances or of the meters.
+type Connected struct{ ID, Name, Of string }
 
 // SheetTask is a task of a group. Calculated is what its figures give, once it handed its own result in.
 type SheetTask struct {

@@ -6428,6 +6428,14 @@ export interface components {
             balances: string[];
             meters: string[];
             burettes: string[];
+            connected: components["schemas"]["ConnectedInstrument"][];
+        };
+        /** @description one on the bench of a group that it can watch */
+        ConnectedInstrument: {
+            id: string;
+            name: string;
+            /** @enum {string} */
+            of: "balances" | "meters";
         };
         /** @description what a group has of its own, by its name; what is left out is the lab's */
         GroupBench: {

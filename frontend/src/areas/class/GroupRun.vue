@@ -5,6 +5,7 @@ import { api, ask } from '@/api/client'
 import { newId } from '@/api/id'
 import { useOutbox } from '@/api/outbox'
 import { provideCorrecting } from '@/bench/correcting'
+import { useLive } from '@/bench/live'
 import RunFoot from '@/bench/RunFoot.vue'
 import RunSheet from '@/bench/RunSheet.vue'
 import { useRun } from '@/bench/useRun'
@@ -23,6 +24,9 @@ const { run, carried, kept, trouble, says, problems, about, busy, refused, look,
   () => void refresh(),
 )
 provideCorrecting({ run, busy, problems, about, state: (fact) => void state(fact) })
+/** What stands connected on the bench of the group shows its reading in the step that asks for it. */
+const instrument = computed(() => run.value?.outcome.steps.find((s) => s.state === 'now')?.instrument)
+useLive().follow(computed(() => own.sheet?.connected.find((c) => c.name === instrument.value)))
 const task = computed(() => own.sheet?.tasks.find((t) => t.id === props.task))
 const figures = computed(() => run.value?.outcome.figures ?? [])
 const { working, explain, refresh, close } = useWorking(
