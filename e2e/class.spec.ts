@@ -226,6 +226,7 @@ test('a group takes its readings from the balance on its own bench, and has no v
   await shows.getByRole('button', { name: 'Take it' }).press('Enter')
   await expect(inSheet(group).getByText('Decide how you go on.')).toBeVisible()
   await expect(inSheet(group).getByText(/under, below the/)).toHaveCount(0)
+  await expect(inSheet(group).getByText(/2\.00/)).toHaveCount(0)
   await expect(group.getByRole('button', { name: /Keep this mass/ })).toBeVisible()
   await page.request.post(`/api/v1/balances/${balance}/standin`, { data: { pan: 0 } })
   lab.database.change("UPDATE balances SET address = ''")

@@ -30,7 +30,7 @@ func (h Hidden) From(o Outcome, p Plan, facts []fact.Fact, now time.Time) (Outco
 	o.Steps = slices.Clone(o.Steps)
 	if h.Verdicts {
 		for i := range o.Steps {
-			o.Steps[i].Verdicts = unsaid(o.Steps[i].Verdicts)
+			o.Steps[i].Verdicts = unsaid(&o.Steps[i], p)
 		}
 	}
 	if !h.Figures {
@@ -50,12 +50,23 @@ func (h Hidden) From(o Outcome, p Plan, facts []fact.Fact, now time.Time) (Outco
 	return o, err
 }
 
-// unsaid leaves of verdicts what has to be decided.
-func unsaid(verdicts []verdict.Verdict) (list []verdict.Verdict) {
-	for _, v := range verdicts {
-		if len(v.Choices) > 0 {
-			list = append(list, verdict.Verdict{Level: verdict.Look, Sentence: "Decide how you go on.", Choices: v.Choices})
+// unsaid leaves of the verdicts on a step what has to be decided, in the words in which a decision goes on record.
+func unsaid(s *Step, p Plan) (list []verdict.Verdict) {
+	for _, v := range s.Verdicts {
+		if len(v.Choices) == 0 {
+			continue
 		}
+		plain := verdict.Verdict{Level: verdict.Look, Sentence: "Decide how you go on."}
+		for _, c := range v.Choices {
+			said := p.Sentence(fact.Fact{Kind: KindDecided, Choice: c.ID, Part: s.Part})
+			if _, words, ok := strings.Cut(said, "Decided: "); ok {
+				c.Label = UpperFirst(words)
+			}
+			plain.Choices = append(plain.Choices, c)
+		}
+		// The first one would lead on: none does here.
+		slices.SortStableFunc(plain.Choices, func(a, b verdict.Choice) int { return strings.Compare(a.Label, b.Label) })
+		list = append(list, plain)
 	}
 	return list
 }

@@ -21,7 +21,7 @@ const vFirst = {
     </svg>
     <div>
       <p class="sentence">{{ verdict.sentence }}</p>
-      <p class="small soft reason">Rule {{ verdict.rule }}. {{ verdict.reason }}</p>
+      <p v-if="verdict.rule" class="small soft reason">Rule {{ verdict.rule }}. {{ verdict.reason }}</p>
       <div v-if="verdict.choices?.length" v-first class="choices">
         <el-button
           v-for="(choice, i) in verdict.choices"
