@@ -104,8 +104,8 @@ type memory struct {
 	facts int
 }
 
-// mostRemembered is how many facts are kept, some kilobytes each at the most.
-const mostRemembered = 40_000
+// mostRemembered is how many facts are kept, about five kilobytes each: those of the runs that a class is at.
+const mostRemembered = 5_000
 
 func (m *memory) of(runID string) []Fact {
 	m.mu.Lock()
