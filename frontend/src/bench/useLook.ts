@@ -4,8 +4,9 @@ import { onChange } from '@/api/events'
 import { latest } from '@/api/latest'
 
 /** Looks something up when a page opens, and again whenever one of the topics changes. What went
- * wrong is said in `trouble`; where that may pass, it is tried again. */
-export function useLook(load: () => Promise<unknown>, topics: string[], trouble = ref('')) {
+ * wrong is said in `trouble`; where that may pass, it is tried again. Changes that come within `apart` ms of one
+ * another are looked at together. */
+export function useLook(load: () => Promise<unknown>, topics: string[], trouble = ref(''), apart?: number) {
   const asked = latest()
 
   async function look() {
@@ -21,7 +22,7 @@ export function useLook(load: () => Promise<unknown>, topics: string[], trouble 
     }
   }
   onMounted(look)
-  onChange(topics, look)
+  onChange(topics, look, apart)
   onScopeDispose(asked)
 
   return { trouble, look }
