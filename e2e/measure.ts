@@ -54,16 +54,15 @@ for (const rate of [1, 4])
     for (const [path, label, part, start] of [
       ['/standards', 'How strong', 'aside', '0.1'],
       ['/buffers', 'pH wanted', 'aside', '7.'],
-      ['/dilutions', /^To \(1 in 100/, 'main', '1 in 1'],
-      ['/titrations', 'Volume, mL each', 'aside', '2'],
     ] as const) {
       await page.goto(path)
-      const box = page.getByLabel(label, { exact: typeof label === 'string' })
+      const box = page.getByLabel(label, { exact: true })
       await expect(box).toBeVisible()
       await expect(page.locator(part).getByText(/\d/).first()).toBeVisible()
       await slowed(page, rate)
       await watchWaits(page, part)
       for (let round = 0; round < 8; round++) {
+        await waits(page) // what is filled in next is no key
         await box.fill(start)
         await page.waitForTimeout(800)
         for (const digit of ['2', '5', '1']) {
