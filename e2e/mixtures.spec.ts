@@ -28,7 +28,9 @@ test('two dyes in one stream are told apart at two wavelengths, by keyboard, one
   const slopes = answer(page).getByRole('table', { name: 'Slopes of the lines' })
   await expect(slopes.getByRole('row', { name: 'Alder red 0.00781 0.00185 µmol/L' })).toBeVisible()
   await expect(slopes.getByRole('row', { name: 'Pond blue 0.00134 0.0277 µmol/L' })).toBeVisible()
-  await expect(answer(page).getByText(/^These wavelengths tell the two apart to 0\.96, where 1 is best\./)).toBeVisible()
+  await expect(
+    answer(page).getByText(/^These wavelengths tell the two apart to 0\.96, where 1 is best\./),
+  ).toBeVisible()
   await field(page, 'Name of sample 2').press('Enter')
 
   await expect(page.getByRole('heading', { name: 'Alder red and pond blue beside each other' })).toBeVisible()

@@ -205,7 +205,7 @@ func TestAGroupWatchesItsOwnInstrument(t *testing.T) {
 			t.Fatal(err)
 		}
 		defer answer.Body.Close() //nolint:errcheck // what was wanted was read
-		for lines := bufio.NewScanner(answer.Body); answer.StatusCode == 200 && lines.Scan(); {
+		for lines := bufio.NewScanner(answer.Body); answer.StatusCode == http.StatusOK && lines.Scan(); {
 			if strings.Contains(lines.Text(), "0.0000 g") {
 				return answer.StatusCode, lines.Text()
 			}
