@@ -3,6 +3,7 @@ package lab
 import (
 	"crypto/sha256"
 	"fmt"
+	"slices"
 	"sync"
 
 	"vialbench/core/quantity"
@@ -20,9 +21,9 @@ func (l *Lab) oddities(db *store.Store, c *ClassState, t ClassTask) error {
 		}
 		key := cell.HandIn.ID
 		if cell.Behind != nil {
-			b := cell.Behind // a correction of the standard behind it changes its plan
-			plan := sha256.Sum256([]byte(b.Plan.Request))
-			key += b.ID + b.ChangedAt.String() + string(plan[:])
+			b := cell.Behind // a correction of what is behind it, a standard or a calibration, changes its plan or its bench
+			by := sha256.Sum256(slices.Concat(b.Plan.Request, b.Bench))
+			key += b.ID + b.ChangedAt.String() + string(by[:])
 		}
 		if held, _, ok := t.held(cell.Group.Number); ok {
 			key += fmt.Sprint(held)
