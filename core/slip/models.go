@@ -204,6 +204,8 @@ func (l Line) Root() Step {
 type Capacity struct {
 	Added  Bottled `json:"added"`
 	Volume Glass   `json:"volume"` // of the buffer
+	// Start is that volume before anything was added, mL, where Volume is the one half way; 0 where it is not told.
+	Start float64 `json:"start,omitempty"`
 	// ML is what was added, in mL; or Drops of DropML each.
 	ML     float64 `json:"mL,omitempty"`
 	Drops  int     `json:"drops,omitempty"`
@@ -225,7 +227,11 @@ func (c Capacity) Root() Step {
 	}
 	delta := step("the change of pH", Minus, Change, change("pH after", c.After), change("pH before", c.Before))
 	amount := step("the amount added", Times, "", c.Added.step(), litres(portion))
-	per := step("the amount for each litre", Over, "", amount, litres(c.Volume.step("the volume of the buffer", Aliquot)))
+	volume := c.Volume.step("the volume of the buffer", Aliquot)
+	if c.Start > 0 && c.Start != c.Volume.ML {
+		volume.Instead = append(volume.Instead, Instead{"volume at the start", "", c.Start})
+	}
+	per := step("the amount for each litre", Over, "", amount, litres(volume))
 	if c.After < c.Before { // acid was added
 		delta.Of[0], delta.Of[1] = delta.Of[1], delta.Of[0]
 	}

@@ -272,6 +272,10 @@ var working = []Slip{
 		Hint: "In which unit does the path go into the formula?", Often: usual, at: at(times(10), Path),
 	},
 	{
+		ID: "volume at the start", Title: "the volume without what was added",
+		Hint: "How much was in the beaker when you read it?", Often: often, at: insteads("volume at the start"),
+	},
+	{
 		ID: "before left out", Title: "the reading at the start left out",
 		Hint: "What did it read before you added anything?", Often: often, at: at(leaveOut, Change),
 	},

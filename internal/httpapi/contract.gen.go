@@ -3390,6 +3390,7 @@ type SlipsQuestion struct {
 		DropML *float64    `json:"dropML,omitempty"`
 		Drops  *int        `json:"drops,omitempty"`
 		ML     *float64    `json:"mL,omitempty"`
+		Start  *float64    `json:"start,omitempty"`
 		Volume SlipGlass   `json:"volume"`
 	} `json:"capacity,omitempty"`
 	Confirmed *map[string]int `json:"confirmed,omitempty"`

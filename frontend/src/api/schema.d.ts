@@ -6182,6 +6182,8 @@ export interface components {
                 added: components["schemas"]["SlipBottled"];
                 volume: components["schemas"]["SlipGlass"];
                 /** Format: double */
+                start?: number;
+                /** Format: double */
                 mL?: number;
                 drops?: number;
                 /** Format: double */
