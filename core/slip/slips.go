@@ -202,6 +202,10 @@ var working = []Slip{
 		Hint: "Did the sample take all that you added?", Often: usual, at: at(leaveOut, Used),
 	},
 	{
+		ID: "aliquot for flask", Title: "what was found in the aliquot taken for all of the flask",
+		Hint: "How much of the flask went into one titration?", Often: often, at: insteads("aliquot for flask"),
+	},
+	{
 		ID: "another point", Title: "another point of the curve taken for the end point",
 		Hint: "How many end points has the curve, and which of them counts all of it?", Often: often, at: insteads("another point"),
 	},

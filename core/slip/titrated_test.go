@@ -132,6 +132,13 @@ func TestTitrationsThatCannotBe(t *testing.T) {
 		"/titration/weighed":           func(t *slip.Titration) { t.Standardises = false },
 		"/titration/weighed/molarMass": func(t *slip.Titration) { t.Weighed.MolarMass = -1 },
 		"/titration/titrant/c":         func(t *slip.Titration) { t.Weighed = nil },
+		"/titration/solid": func(t *slip.Titration) {
+			t.Solid = &slip.Solid{Mass: 1, MolarMass: 100, Flask: slip.Glass{ML: 100}}
+		},
+		"/titration/solid/mass": func(t *slip.Titration) {
+			*t = *byExcess().figures.Titration
+			t.Solid = &slip.Solid{MolarMass: 100, Flask: slip.Glass{ML: 100}}
+		},
 		"/titration/excess/reagent/c": func(t *slip.Titration) {
 			*t = *byExcess().figures.Titration
 			t.Excess.Reagent.C = 0

@@ -74,6 +74,33 @@ type Titration struct {
 	Standardises bool `json:"standardises,omitempty"`
 	// MolarMass of what is sought, g/mol; 0 where it is not told.
 	MolarMass float64 `json:"molarMass,omitempty"`
+	// Solid is what was made up to a flask, of which the aliquots were taken: its part by mass is sought then, in %. Nil else.
+	Solid *Solid `json:"solid,omitempty"`
+}
+
+// Solid is a solid of which so much was weighed and made up to a flask. What is sought in it has a molar mass, with so many Units of what
+// is titrated.
+type Solid struct {
+	Mass      float64 `json:"mass"` // g
+	Flask     Glass   `json:"flask"`
+	MolarMass float64 `json:"molarMass"`       // g/mol
+	Units     float64 `json:"units,omitempty"` // 0 for 1
+}
+
+// share is w = 100·c·V·M/(u·m) in %, by the concentration in the flask.
+func (s Solid) share(c Step, aliquot float64) Step {
+	c.Name = "the concentration in the flask"
+	flask := s.Flask.step("the flask", Mark)
+	if aliquot > 0 {
+		flask.Instead = append(flask.Instead, Instead{"aliquot for flask", "", aliquot})
+	}
+	of := []Step{c, litres(flask), figureOf("the molar mass", Constant, s.MolarMass, "g/mol")}
+	if s.Units > 0 && s.Units != 1 {
+		of = append(of, figureOf("the mole ratio of what is sought and titrated", MoleRatio, 1/s.Units, ""))
+	}
+	found := step("the mass found in the flask", Times, "", of...)
+	part := step("the part by mass", Over, "", found, figureOf("the mass of the solid", Weighed, s.Mass, "g"))
+	return Step{Name: result, Op: Scale, Factor: 100, Of: []Step{part}}
 }
 
 // Root is how it is worked out.
@@ -102,6 +129,9 @@ func (t Titration) Root() Step {
 			of = append(of, d.factor(i))
 		}
 		root = step(result, Times, "", of...)
+	}
+	if t.Solid != nil {
+		return t.Solid.share(root, t.Aliquot.ML)
 	}
 	return root.withMass(t.MolarMass)
 }
@@ -201,6 +231,14 @@ func (t Titration) check(p *verdict.Problems) {
 		positive(p, "/titration/excess/reagent/c", t.Excess.Reagent.C)
 		positive(p, "/titration/excess/ratio", t.Excess.Ratio)
 		t.Excess.Aliquot.check(p, "/titration/excess/aliquot")
+	}
+	if t.Solid != nil {
+		positive(p, "/titration/solid/mass", t.Solid.Mass)
+		positive(p, "/titration/solid/molarMass", t.Solid.MolarMass)
+		t.Solid.Flask.check(p, "/titration/solid/flask")
+		if t.Standardises || t.Solid.Units < 0 {
+			p.Add("/titration/solid", "a solid is what is sought, not what is standardised")
+		}
 	}
 	checkDiluted(p, "/titration/diluted", t.Diluted)
 	if counted := slices.ContainsFunc(t.Trials, func(t Trial) bool { return !t.Rough }); !counted {

@@ -9,12 +9,14 @@ import (
 	"vialbench/core/glassware"
 	"vialbench/core/quantity"
 	"vialbench/core/slip"
+	"vialbench/core/uncertain"
 )
 
 // Trace implements [slip.Traceable] of what is found by one end point in aliquots, directly or by what an excess leaves: the
-// undiluted concentration; or of a titrant that is standardised, also by weighed samples. The burette is read, or drops are counted.
+// undiluted concentration, or the part by mass of a solid that was made up to a flask, in %; or of a titrant that is standardised, also
+// by weighed samples. The burette is read, or drops are counted.
 func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
-	if r.Reaction.Pair() || r.Dissolved != nil || r.By == Weighed && !r.Standardise {
+	if r.Reaction.Pair() || r.By == Weighed && !r.Standardise {
 		return w, false
 	}
 	a, err := r.follow(facts)
@@ -38,7 +40,14 @@ func (r Request) Trace(facts []fact.Fact) (w slip.Worked, ok bool) {
 	if f, err := formula.Parse(a.Sought()); err == nil {
 		t.MolarMass = f.MolarMass().Value
 	}
-	w = slip.Worked{Figures: slip.Figures{Titration: &t}, Unit: "mol/L", Value: c.Value, U: c.Expanded()}
+	w = slip.Worked{Figures: slip.Figures{Titration: &t}, Unit: "mol/L"}
+	if r.Dissolved != nil {
+		if c, t.Solid, ok = a.part(found.C); !ok {
+			return w, false
+		}
+		w.Unit = "% w/w"
+	}
+	w.Value, w.U = c.Value, c.Expanded()
 	w.Density = r.Density
 	if r.Back != nil { // a titre that is a little more is a result that is a little less: its trials are no shares of it
 		return w, true
@@ -78,6 +87,19 @@ func (a *account) traced(found Result) slip.Titration {
 		}
 	}
 	return t
+}
+
+// part is the part by mass of a solid that was made up to a flask, in %, by the concentration that was found in it.
+func (a *account) part(c uncertain.Number) (w uncertain.Number, of *slip.Solid, ok bool) {
+	compound, units := a.soughtInSolid()
+	f, err := formula.Parse(compound)
+	b, ok := a.perGramFound(c.Scale(1 / units))
+	if err != nil || !ok {
+		return w, nil, false
+	}
+	flask := slip.Glass{ML: a.Dissolved.Flask.Volume, Others: glassware.Flasks(nil).Volumes(a.Dissolved.Flask.Class)}
+	of = &slip.Solid{Mass: a.prepared.solid.Value, Flask: flask, MolarMass: f.MolarMass().Value, Units: units}
+	return b.Times(f.MolarMass()).Scale(100), of, true
 }
 
 // solid is that of which samples are weighed: what is not its molar mass stands in its purity.

@@ -3,6 +3,7 @@ package titration
 import (
 	"math"
 	"slices"
+	"strconv"
 	"testing"
 
 	"vialbench/core/fact"
@@ -121,5 +122,41 @@ func TestTracedOfOtherWays(t *testing.T) {
 				t.Errorf("the single results %v have the mean %g, not %g", w.Runs, mean, want)
 			}
 		})
+	}
+}
+
+// The part by mass of a solid that was made up to a flask is traced: 36.8 % of iron in an ore (Skoog and others, as in
+// TestIronInAnOre), and what is found in an aliquot is a tenth of the flask.
+func TestTracedPartOfASolid(t *testing.T) {
+	r := ore(t, 8, 0.02242)
+	for _, diluted := range []float64{0, 2} {
+		r.Diluted = diluted
+		b := on(t, r)
+		b.madeUp(8.0400)
+		b.trial(0, "0.00", "47.22")
+		b.trial(1, "0.00", "47.22")
+		out := b.trial(2, "0.00", "47.22")
+		want := byID(out)["solid %"].Value
+		w, ok := b.Plan.Trace(b.Facts)
+		if !ok || w.Unit != "% w/w" || math.Abs(w.Value/want-1) > 1e-9 || !(w.U > 0) || diluted == 0 && math.Abs(want-36.8) > 0.05 {
+			t.Fatalf("%+v %v, want %g", w, ok, want)
+		}
+		for stated, id := range map[float64]string{want: "", want / 10: "aliquot for flask", want * 1000: "mL for L"} {
+			got, err := slip.Answer(slip.Question{Figures: w.Figures, Unit: w.Unit, Stated: strconv.FormatFloat(stated, 'f', 6, 64)})
+			if err != nil || math.Abs(got.Calculated/want-1) > 1e-4 {
+				t.Fatalf("traced as %g, the run gives %g (%v)", got.Calculated, want, err)
+			}
+			if id == "" != *got.Follows {
+				t.Errorf("%g: %+v", stated, got)
+			}
+			if id == "aliquot for flask" && !slices.ContainsFunc(got.Working, func(c slip.Cause) bool {
+				return slices.Equal(c.Slips, []string{id}) || slices.Contains(c.Alike, "what was found in the aliquot taken for all of the flask")
+			}) {
+				t.Errorf("%g: %+v", stated, got.Working)
+			}
+		}
+	}
+	if _, ok := r.Trace(nil); ok {
+		t.Error("traced before anything was weighed")
 	}
 }

@@ -3438,9 +3438,15 @@ type SlipsQuestion struct {
 			Ratio   float64     `json:"ratio"`
 			Reagent SlipBottled `json:"reagent"`
 		} `json:"excess,omitempty"`
-		MolarMass    *float64     `json:"molarMass,omitempty"`
-		Points       *[]float64   `json:"points,omitempty"`
-		Ratio        float64      `json:"ratio"`
+		MolarMass *float64   `json:"molarMass,omitempty"`
+		Points    *[]float64 `json:"points,omitempty"`
+		Ratio     float64    `json:"ratio"`
+		Solid     *struct {
+			Flask     SlipGlass `json:"flask"`
+			Mass      float64   `json:"mass"`
+			MolarMass float64   `json:"molarMass"`
+			Units     *float64  `json:"units,omitempty"`
+		} `json:"solid,omitempty"`
 		Standardises *bool        `json:"standardises,omitempty"`
 		Titrant      *SlipBottled `json:"titrant,omitempty"`
 		Trials       []struct {

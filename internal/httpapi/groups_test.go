@@ -89,6 +89,42 @@ func TestVerdictsKeptBack(t *testing.T) {
 	}
 }
 
+// A solid is sought in per cent by mass: what a group's figures give is told in that, and a stated result is traced.
+func TestAPartByMassInAClass(t *testing.T) {
+	c := openedClass(t, nil)
+	_, bottles := c.instructor.do("GET", "/bottles", nil)
+	permanganate := ""
+	for _, b := range bottles["items"].([]any) {
+		if strings.HasPrefix(fmt.Sprint(b.(object)["name"]), "Potassium permanganate") {
+			permanganate = b.(object)["id"].(string)
+		}
+	}
+	plan := c.instructor.must(201, "POST", "/plans", object{"id": uuid.NewString(), "kind": "titration", "question": object{
+		"reaction": "permanganate-iron", "standardise": false, "titrantBottle": permanganate, "name": "Pond ochre", "by": "pipette", "volume": 25,
+		"burette": 50, "celsius": 20, "dissolved": object{"mass": 8, "flask": 250},
+	}})
+	c.task = uuid.NewString()
+	c.instructor.must(200, "POST", "/lab-sessions/"+c.session+"/class/tasks", object{"id": c.task, "plan": plan["id"], "unit": "% w/w"})
+	c.group.must(200, "POST", "/class/sign-in", object{"code": c.codes[0]})
+	run := c.group.must(200, "POST", "/class/tasks/"+c.task+"/run", object{"id": uuid.NewString()})["summary"].(object)["id"].(string)
+	for _, f := range []object{
+		{"kind": "weighed", "quantity": object{"text": "8.0400 g"}}, {"kind": "mark", "choice": "reached"}, {"kind": "mixed", "count": 20},
+	} {
+		f["id"] = uuid.NewString()
+		c.group.must(200, "POST", "/runs/"+run+"/facts", f)
+	}
+	if got := c.titrates(c.group, [2]string{"0.00", "42.00"}, [2]string{"0.00", "42.00"}); got != run {
+		t.Fatal("another run")
+	}
+	want := c.instructor.must(200, "GET", "/runs/"+run, nil)["outcome"].(object)["figures"].([]any)[0].(object)["value"].(float64)
+	c.group.must(200, "POST", "/class/tasks/"+c.task+"/hand-ins", object{"id": uuid.NewString(), "stated": fmt.Sprintf("%.3f %% w/w", want/10)})
+	results := c.instructor.must(200, "GET", "/class-tasks/"+c.task+"/results", nil)
+	traced := results["results"].([]any)[0].(object)["traced"].(object)
+	if math.Abs(traced["calculated"].(float64)/want-1) > 1e-4 || traced["follows"] != false || !strings.Contains(fmt.Sprint(traced["working"]), "aliquot") {
+		t.Errorf("%v, want %g", traced, want)
+	}
+}
+
 // A group has a bench of its own: what it begins then is worked out for that, by names that the lab knows; what it has begun stays, and
 // so does the plan of the others.
 func TestTheBenchOfAGroup(t *testing.T) {

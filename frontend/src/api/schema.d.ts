@@ -6139,6 +6139,15 @@ export interface components {
                 standardises?: boolean;
                 /** Format: double */
                 molarMass?: number;
+                solid?: {
+                    /** Format: double */
+                    mass: number;
+                    flask: components["schemas"]["SlipGlass"];
+                    /** Format: double */
+                    molarMass: number;
+                    /** Format: double */
+                    units?: number;
+                };
             };
             solution?: {
                 /** Format: double */
