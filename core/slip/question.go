@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
@@ -32,7 +33,7 @@ type Question struct {
 	// each of their own, mol/L or a pH; 0 for 1.
 	Half float64 `json:"-"`
 	Per  float64 `json:"-"`
-	// Density of what is sought, g/mL; 0 where it is not known.
+	// Density of what is sought, g/mL, of a result in per cent; 0 where it is not known.
 	Density float64 `json:"density,omitempty"`
 	// U is the expanded uncertainty of the method (k = 2).
 	U          float64            `json:"U,omitempty"`
@@ -97,7 +98,7 @@ func (q Question) read() (Case, error) {
 		p.Add("/density", "a density is more than 0 g/mL")
 	}
 	gives := layOut(&c.Root).result()
-	if q.Density > 0 {
+	if q.Density > 0 && strings.HasPrefix(q.Unit, "%") {
 		for _, x := range []float64{gives * q.Density, gives / q.Density} {
 			c.Root.Instead = append(c.Root.Instead, Instead{"% w/v for % w/w", "", x})
 		}

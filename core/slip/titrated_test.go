@@ -192,12 +192,16 @@ func TestAMishapOfOneWeighedTrial(t *testing.T) {
 func TestMassByVolume(t *testing.T) {
 	g := byExcess()
 	for _, factor := range []float64{1.1, 1 / 1.1} {
-		q := slip.Question{Figures: g.figures, Unit: "mol/L", Stated: plainly(g.honest * factor), Density: 1.1}
+		q := slip.Question{Figures: g.figures, Unit: "% w/v", Stated: plainly(g.honest * factor), Density: 1.1}
 		got, err := slip.Answer(q)
 		if err != nil || len(got.Working) == 0 || !names(got.Working[0], "% w/v for % w/w") {
 			t.Errorf("× %.3f: %+v (%v)", factor, got.Working, err)
 		}
-		q.Density = 0
+		q.Unit = "mol/L" // no per cent can be mistaken there
+		if got, err = slip.Answer(q); err != nil || len(got.Working) > 0 && names(got.Working[0], "% w/v for % w/w") {
+			t.Errorf("× %.3f in mol/L: %+v (%v)", factor, got.Working, err)
+		}
+		q.Unit, q.Density = "% w/v", 0
 		if got, err = slip.Answer(q); err != nil || len(got.Working) > 0 && names(got.Working[0], "% w/v for % w/w") {
 			t.Errorf("× %.3f without a density: %+v (%v)", factor, got.Working, err)
 		}
