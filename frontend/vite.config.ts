@@ -49,7 +49,12 @@ export default defineConfig({
     packed(),
     Components({ dirs: [], dts: 'src/components.d.ts', resolvers: [ElementPlusResolver()] }),
   ],
-  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  resolve: {
+    alias: {
+      '@': fileURLToPath(new URL('./src', import.meta.url)),
+      '@ctrl/tinycolor': fileURLToPath(new URL('./src/no-colours.ts', import.meta.url)),
+    },
+  },
   server: { proxy: { '/api': `http://${server}`, '/pictograms': `http://${server}` } },
   build: {
     emptyOutDir: true,
@@ -64,8 +69,9 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'frame', tags: ['$initial'], test: notOfWorker, priority: 1 },
-            { name: 'lists', test: /element-plus|@popperjs|lodash-es|(Select|Text)Field/, minShareCount: 8 },
+            { name: 'lists', test: /element-plus(?!.*checkbox)|@popperjs|lodash-es|(Select|Text)Field/, minShareCount: 8 },
             { name: 'plots', test: /[\\/]d3-|XYPlot/, minShareCount: 3 },
+            { name: 'bench', test: /frontend[\\/]src/, minShareCount: 4, maxModuleSize: 6_000 },
             {
               name: 'shared',
               test: /frontend[\\/]src/,

@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { sentence } from './api/client'
 import { useOutbox } from './api/outbox'
 import { useSession } from './api/session'
 import { forgetAnswers } from './api/version'
-import SignInPage from './areas/account/SignInPage.vue'
 import { useBench } from './bench/bench'
 import AppFrame from './bench/AppFrame.vue'
-import CodePage from './areas/class/CodePage.vue'
-import GroupFrame from './areas/class/GroupFrame.vue'
 import { forgetSamples } from './bench/useTyped'
+
+// Not part of what everybody's first page needs.
+const SignInPage = defineAsyncComponent(() => import('./areas/account/SignInPage.vue'))
+const CodePage = defineAsyncComponent(() => import('./areas/class/CodePage.vue'))
+const GroupFrame = defineAsyncComponent(() => import('./areas/class/GroupFrame.vue'))
 
 const session = useSession()
 const bench = useBench()

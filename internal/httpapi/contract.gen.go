@@ -2135,10 +2135,12 @@ type LabSessionLine struct {
 
 // LabSubstance defines model for LabSubstance.
 type LabSubstance struct {
-	Elements   []string `json:"elements"`
-	MolarMass  float64  `json:"molarMass"`
-	Molarity   *Number  `json:"molarity,omitempty"`
-	Own        bool     `json:"own"`
+	Elements  []string `json:"elements"`
+	MolarMass float64  `json:"molarMass"`
+	Molarity  *Number  `json:"molarity,omitempty"`
+	Own       bool     `json:"own"`
+
+	// Pictograms empty in a list where the statements were not asked for
 	Pictograms []string `json:"pictograms"`
 	Pieces     []Piece  `json:"pieces"`
 
@@ -4225,7 +4227,7 @@ type CountContainerJSONBody struct {
 
 // ListSubstancesParams defines parameters for ListSubstances.
 type ListSubstancesParams struct {
-	// Statements with what the codes of hazards and precautions say
+	// Statements with what the codes of hazards and precautions say, and the pictograms of them
 	Statements *bool `form:"statements,omitempty" json:"statements,omitempty"`
 }
 

@@ -105,7 +105,7 @@ func (s *Server) ListSubstances(ctx context.Context, r ListSubstancesRequestObje
 	wire := each(list, wireSubstance)
 	if !given(r.Params.Statements) {
 		for i := range wire {
-			wire[i].Statements = []substance.Statement{}
+			wire[i].Statements, wire[i].Pictograms = []substance.Statement{}, []string{}
 		}
 	}
 	return ListSubstances200JSONResponse(wire), err

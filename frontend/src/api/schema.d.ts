@@ -2739,6 +2739,7 @@ export interface components {
             molarMass: number;
             molarity?: components["schemas"]["Number"];
             own: boolean;
+            /** @description empty in a list where the statements were not asked for */
             pictograms: string[];
             /** @description empty in a list where they were not asked for */
             statements: components["schemas"]["Statement"][];
@@ -8060,7 +8061,7 @@ export interface operations {
     listSubstances: {
         parameters: {
             query?: {
-                /** @description with what the codes of hazards and precautions say */
+                /** @description with what the codes of hazards and precautions say, and the pictograms of them */
                 statements?: boolean;
             };
             header?: never;

@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import { useBench } from './bench'
 import BenchStrip from './BenchStrip.vue'
 import { away } from '@/router'
 import OutboxBanner from './OutboxBanner.vue'
 import VersionBanner from './VersionBanner.vue'
-import { keysInForce, singleKeys, useKeys } from './keys'
+import { useKeys } from './keys'
 import { kindOf, kinds, sharing, type Kind } from './kinds'
 import { useTask } from './task'
+
+const KeyList = defineAsyncComponent(() => import('./KeyList.vue'))
 
 interface Area {
   path: string
@@ -50,7 +52,6 @@ const router = useRouter()
 const bench = useBench()
 const task = useTask()
 const listingKeys = ref(false)
-const keyList = useTemplateRef<HTMLElement>('keyList')
 
 const inArea = ({ path, paths = [path] }: Area) =>
   paths.some((p) => route.path.startsWith(p) || (p === bench.runArea && route.path.startsWith('/runs')))
@@ -83,10 +84,6 @@ useKeys([
     },
   },
 ])
-watch(listingKeys, async (open) => {
-  await nextTick()
-  if (open) keyList.value?.focus()
-})
 </script>
 
 <template>
@@ -116,34 +113,7 @@ watch(listingKeys, async (open) => {
       <OutboxBanner />
       <VersionBanner />
       <p v-if="away" class="problem" role="alert">{{ away }}</p>
-      <section
-        v-if="listingKeys"
-        ref="keyList"
-        class="key-list"
-        tabindex="-1"
-        aria-label="Keys"
-        @keydown.esc="listingKeys = false"
-      >
-        <h2>Keys</h2>
-        <dl>
-          <template v-for="key in keysInForce.filter((k) => k.does)" :key="key.does">
-            <dt>
-              <kbd>{{ key.key }}</kbd>
-            </dt>
-            <dd>{{ key.does }}</dd>
-          </template>
-          <dt><kbd>Enter</kbd></dt>
-          <dd>record what is typed and go on</dd>
-          <dt><kbd>Esc</kbd></dt>
-          <dd>restore the field, close the working</dd>
-          <dt><kbd>↑</kbd> <kbd>↓</kbd></dt>
-          <dd>step the last digit</dd>
-        </dl>
-        <p>
-          <el-checkbox v-model="singleKeys">Single letters, digits and signs work as keys on this machine</el-checkbox>
-        </p>
-        <el-button @click="listingKeys = false">Close <kbd>Esc</kbd></el-button>
-      </section>
+      <KeyList v-if="listingKeys" @close="listingKeys = false" />
       <nav v-if="tabs.length" class="tabs" aria-label="In this area">
         <RouterLink
           v-for="kind in tabs"
@@ -246,20 +216,6 @@ main {
   background: var(--sheet);
   padding: 0.5rem;
   z-index: 60;
-}
-.key-list {
-  background: var(--sheet);
-  border: 1px solid var(--line);
-  padding: 1rem 1.4rem;
-  margin-bottom: 1.4rem;
-}
-dl {
-  display: grid;
-  grid-template-columns: max-content 1fr max-content 1fr;
-  gap: 0.3rem 1rem;
-}
-dd {
-  margin: 0;
 }
 .frame.alone {
   grid-template: 1fr / minmax(0, 1fr);

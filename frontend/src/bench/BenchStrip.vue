@@ -1,24 +1,25 @@
 <script setup lang="ts">
-import { nextTick, ref, useTemplateRef } from 'vue'
+import { defineAsyncComponent, nextTick, ref, shallowRef, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, sentence, type LabBalance, type LabMeter, type LabSessionLine } from '@/api/client'
 import { useSession } from '@/api/session'
 import { useBench } from './bench'
-import OwnPassword from '@/areas/account/OwnPassword.vue'
-import OwnSessions from '@/areas/account/OwnSessions.vue'
 import QuantityField from './QuantityField.vue'
 import { when } from '@/design/time'
 import { useLook } from './useLook'
 
 /** One line on top: what is on, and what every computation takes from the bench.
  * Each part is changed in its place. */
+const OwnPassword = defineAsyncComponent(() => import('@/areas/account/OwnPassword.vue'))
+const OwnSessions = defineAsyncComponent(() => import('@/areas/account/OwnSessions.vue'))
+
 const bench = useBench()
 const session = useSession()
 const router = useRouter()
 const editing = ref<'' | 'session' | 'water' | 'balance' | 'meter' | 'who'>('')
 const draft = ref('')
-const balances = ref<LabBalance[]>([])
-const meters = ref<LabMeter[]>([])
+const balances = shallowRef<LabBalance[]>([])
+const meters = shallowRef<LabMeter[]>([])
 const sessions = ref<LabSessionLine[]>([])
 const panel = useTemplateRef<HTMLElement>('panel')
 

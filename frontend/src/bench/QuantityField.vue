@@ -65,7 +65,7 @@ async function read() {
     known = asked
   }
 }
-watchDebounced(text, read, { debounce: pause, immediate: true })
+watchDebounced(text, read, { debounce: pause })
 
 function record() {
   if (wrong.value === '' || known !== text.value) emit('record', text.value)

@@ -1,4 +1,4 @@
-import { nextTick, onScopeDispose, ref, type Ref } from 'vue'
+import { nextTick, onScopeDispose, shallowRef } from 'vue'
 import { pause, type NewPlan } from '@/api/client'
 import { newId } from '@/api/id'
 import { latest } from '@/api/latest'
@@ -11,7 +11,7 @@ export function useAnswer<Q, A>(
   question: () => Q | undefined,
   solve: (question: Q, signal: AbortSignal) => Promise<A>,
 ) {
-  const answer = ref() as Ref<A | undefined>
+  const answer = shallowRef<A>()
   const { problems, problem, trouble, busy, fail, begin } = useBegin()
   const asked = latest()
 

@@ -1,4 +1,4 @@
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { canCarryOn, carryOn, prepare } from '@/ahead/ahead'
 import { api, ask, ProblemError, sentence, type NewFact, type Run } from '@/api/client'
 import { onChange } from '@/api/events'
@@ -19,8 +19,8 @@ function unlessRefused(error: unknown): undefined {
 export function useRun(id: () => string, changed: () => void) {
   const outbox = useOutbox()
   const session = useSession()
-  const onRecord = ref<Run>()
-  const carried = ref<Run>()
+  const onRecord = shallowRef<Run>()
+  const carried = shallowRef<Run>()
   const run = computed(() => carried.value ?? onRecord.value)
   const trouble = ref('')
   const says = ref('')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle, type PastLine } from '@/api/client'
 import MadeBefore from '@/bench/MadeBefore.vue'
@@ -19,8 +19,8 @@ import UnknownFields from './UnknownFields.vue'
 /** Which standards, at which wavelength, and whose unknowns are read from their line. */
 const { typed, forget, fillIn } = useTyped('absorbance', typedQuestion, ['tubes', 'unknowns', 'line'])
 onMounted(fillIn)
-const bottles = ref<Bottle[]>()
-const lines = ref<PastLine[]>([])
+const bottles = shallowRef<Bottle[]>()
+const lines = shallowRef<PastLine[]>([])
 const tubes = computed(() => readable(bottles.value ?? []))
 const samples = computed(() => (bottles.value ?? []).filter((b) => b.state === 'shelf'))
 
@@ -33,7 +33,8 @@ const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = us
   if (t.from === 'additions') return Boolean(t.substance.trim() && t.added.trim())
   return Boolean(t.substance.trim() && (t.from === 'shelf' ? t.tubes.length > 2 : t.typed.trim()))
 })
-watch([typed, bottles, lines], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch([bottles, lines], computeSoon)
 const { look } = useLook(
   async () => {
     const [page, past] = await Promise.all([ask(api.GET('/bottles')), ask(api.GET('/lines'))])

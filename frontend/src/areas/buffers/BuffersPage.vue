@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import {
   api,
   ask,
@@ -28,12 +28,11 @@ import SystemsTable from './SystemsTable.vue'
 const bench = useBench()
 const { typed, forget, fillIn } = useTyped('buffer', typedQuestion, ['row', 'mixes', 'strength'])
 onMounted(fillIn)
-const bottles = ref<Bottle[]>([])
-const glass = ref<LabGlass[]>([])
-const substances = ref<LabSubstance[]>([])
-const systems = ref<LabSystem[]>([])
-const settings = ref<Settings>()
-const usual = ref<BufferQuestion['balance']>()
+const bottles = shallowRef<Bottle[]>([])
+const glass = shallowRef<LabGlass[]>([])
+const substances = shallowRef<LabSubstance[]>([])
+const systems = shallowRef<LabSystem[]>([])
+const settings = shallowRef<Settings>()
 const recipe = useTemplateRef<{ focus: () => void }>('recipe')
 
 const { answer, problems, problem, trouble, busy, compute, computeSoon, take } = useAnswer<
@@ -41,12 +40,11 @@ const { answer, problems, problem, trouble, busy, compute, computeSoon, take } =
   BufferAnswer
 >(
   () => {
-    const balance = bench.bench?.balance?.balance ?? usual.value
-    if (!settings.value || !balance) return undefined
+    if (!settings.value || !bench.balance) return undefined
     return questionOf(typed.value, {
       settings: settings.value,
       glass: glass.value,
-      balance,
+      balance: bench.balance,
       bottles: bottles.value,
       substances: substances.value,
       systems: systems.value,
@@ -57,26 +55,25 @@ const { answer, problems, problem, trouble, busy, compute, computeSoon, take } =
 )
 const { look } = useLook(
   async () => {
-    const [page, owned, solids, acids, rules, common] = await Promise.all([
+    const [page, owned, solids, acids, rules] = await Promise.all([
       ask(api.GET('/bottles', { params: { query: { sources: true } } })),
       ask(api.GET('/glass')),
       ask(api.GET('/substances')),
       ask(api.GET('/systems')),
       ask(api.GET('/settings', { params: { query: { rules: true } } })),
-      ask(api.GET('/balances/usual')),
-      bench.bench ? undefined : bench.look(),
+      bench.known(),
     ])
     bottles.value = page.items
     glass.value = owned
     substances.value = solids
     systems.value = acids
     settings.value = rules
-    usual.value = common
   },
   ['setup', 'shelf', 'bench'],
   trouble,
 )
-watch([typed, bottles, glass, substances, systems, settings, usual, () => bench.bench], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch([bottles, glass, substances, systems, settings, () => bench.bench, () => bench.balance], computeSoon)
 // What was chosen for another pH is chosen again.
 watch(
   () => typed.value.target,

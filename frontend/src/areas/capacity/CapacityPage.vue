@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle, type Indicator, type Tip } from '@/api/client'
 import { useBench } from '@/bench/bench'
@@ -39,9 +39,9 @@ const { typed, forget } = useTyped(
   }),
   ['covered', 'dilution', 'baths', 'drink'],
 )
-const bottles = ref<Bottle[]>()
-const indicators = ref<Indicator[]>([])
-const tips = ref<Tip[]>([])
+const bottles = shallowRef<Bottle[]>()
+const indicators = shallowRef<Indicator[]>([])
+const tips = shallowRef<Tip[]>([])
 
 const names = computed(() =>
   (bottles.value ?? []).map((b): [string, string] => [b.id, `bottle ${b.number}: ${b.title}, ${b.left.toFixed(0)} mL`]),
@@ -86,13 +86,14 @@ function question() {
 const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('capacity', question, () =>
   Boolean(bottles.value?.some((b) => b.id === typed.value.bottle)),
 )
-watch([typed, bottles, () => bench.bench], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch([bottles, () => bench.bench], computeSoon)
 const design = computed(() => (answer.value?.plan.kind === 'capacity' ? answer.value.plan.design : undefined))
 /** Takes the portion that is proposed. */
 const take = (portion: string) => (typed.value[typed.value.by === 'drops' ? 'drops' : 'portion'] = portion)
 const { look } = useLook(
   async () => {
-    if (!bench.bench) await bench.look()
+    await bench.known()
     const [page, library, droppers] = await Promise.all([
       ask(api.GET('/bottles')),
       ask(api.GET('/indicators')),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, sentence, type Bottle, type LabGlass, type Tip, type Titration } from '@/api/client'
 import { useBench } from '@/bench/bench'
 import { sizeChoices } from '@/bench/glass'
@@ -37,10 +37,10 @@ const { typed, forget } = useTyped(
   }),
   ['flaskName', 'flaskFormula', 'flaskC', 'acidC'],
 )
-const bottles = ref<Bottle[]>([])
-const glass = ref<LabGlass[]>([])
+const bottles = shallowRef<Bottle[]>([])
+const glass = shallowRef<LabGlass[]>([])
 const loaded = ref(false)
-const tips = ref<Tip[]>([])
+const tips = shallowRef<Tip[]>([])
 
 const choices = computed((): [string, string][] => [
   ['', 'not on the shelf: typed'],
@@ -80,10 +80,11 @@ function question() {
 const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('curve', question, () =>
   Boolean(loaded.value),
 )
-watch([typed, loaded, () => bench.bench], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch([loaded, () => bench.bench], computeSoon)
 const { look } = useLook(
   async () => {
-    if (!bench.bench) await bench.look()
+    await bench.known()
     const [page, owned, droppers, titrations] = await Promise.all([
       ask(api.GET('/bottles')),
       ask(api.GET('/glass')),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import {
   api,
   ask,
@@ -32,12 +32,12 @@ import WaysTables from './WaysTables.vue'
 const bench = useBench()
 /** The question as it is typed; it outlives a reload. */
 const { typed, forget, fillIn } = useTyped('dilution', typedQuestion, ['stockKnown', 'density', 'densityLimits'])
-const bottles = ref<Bottle[]>([])
-const glass = ref<LabGlass[]>([])
-const substances = ref<LabSubstance[]>([])
+const bottles = shallowRef<Bottle[]>([])
+const glass = shallowRef<LabGlass[]>([])
+const substances = shallowRef<LabSubstance[]>([])
 /** Concentrated reagents, which a dilution may start from. */
 const liquids = computed(() => substances.value.filter((s) => s.molarity))
-const settings = ref<Settings>()
+const settings = shallowRef<Settings>()
 const stock = ref<DilutionQuestion['stock']>()
 const route = ref(0)
 const picked = ref(0)
@@ -124,7 +124,7 @@ const { look } = useLook(
       ask(api.GET('/glass')),
       ask(api.GET('/settings')),
       ask(api.GET('/substances')),
-      bench.bench ? undefined : bench.look(),
+      bench.known(),
     ])
     bottles.value = page.items.filter((b) => b.state === 'shelf' && b.concentration.value > 0)
     glass.value = owned
@@ -136,7 +136,8 @@ const { look } = useLook(
   ['setup', 'shelf', 'bench'],
   trouble,
 )
-watch([typed, stock, glass, settings, route, () => bench.bench], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch([stock, glass, settings, route, () => bench.bench], computeSoon)
 watch(
   () => {
     const t = typed.value

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LabGlass, type Tip } from '@/api/client'
 import { useBench } from '@/bench/bench'
@@ -19,8 +19,8 @@ const { typed, forget } = useTyped(
   () => ({ name: '', liquid: 'Water', density: '', by: 'weighed' as 'weighed' | 'cylinder', cylinder: '5' }),
   ['name', 'density'],
 )
-const tips = ref<Tip[]>()
-const glass = ref<LabGlass[]>([])
+const tips = shallowRef<Tip[]>()
+const glass = shallowRef<LabGlass[]>([])
 
 const cylinders = computed((): [string, string][] => {
   const owned = [...new Set(glass.value.filter((g) => g.item.kind === 'cylinder').map((g) => g.item.volume))]
@@ -42,10 +42,11 @@ function question() {
 const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = usePreview('droptip', question, () =>
   Boolean(tips.value && typed.value.name.trim() && typed.value.liquid.trim()),
 )
-watch([typed, tips, () => bench.bench], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch([tips, () => bench.bench], computeSoon)
 const { look } = useLook(
   async () => {
-    if (!bench.bench) await bench.look()
+    await bench.known()
     ;[tips.value, glass.value] = await Promise.all([ask(api.GET('/tips')), ask(api.GET('/glass'))])
   },
   ['droptip', 'setup', 'bench'],

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Buffer, type CalibrationDesign, type LabMeter, type Settings } from '@/api/client'
 import { useBench } from '@/bench/bench'
@@ -19,9 +19,9 @@ import { questionOf, typedQuestion } from './question'
 
 /** The meters and probes as they stand, and which one to calibrate in which buffers. */
 const bench = useBench()
-const meters = ref<LabMeter[]>()
-const library = ref<Buffer[]>([])
-const settings = ref<Settings>()
+const meters = shallowRef<LabMeter[]>()
+const library = shallowRef<Buffer[]>([])
+const settings = shallowRef<Settings>()
 const opened = ref('') // the ID of the meter whose history is open
 const { typed } = useTyped('calibration', typedQuestion, [])
 
@@ -45,7 +45,7 @@ const { look } = useLook(
       ask(api.GET('/meters')),
       ask(api.GET('/buffers')),
       ask(api.GET('/settings')),
-      bench.bench ? undefined : bench.look(),
+      bench.known(),
     ])
     meters.value = list
     library.value = buffers
@@ -55,7 +55,8 @@ const { look } = useLook(
   ['setup', 'calibration', 'readings', 'bench'],
   trouble,
 )
-watch([typed, meters, library, settings, celsius], computeSoon, { deep: true, immediate: true })
+watch(typed, computeSoon, { deep: true, immediate: true })
+watch([meters, library, settings, celsius], computeSoon)
 const toTheBench = () =>
   take((question, id) => ({ id, kind: 'calibration', question: { ...question, meter: typed.value.meter } }))
 

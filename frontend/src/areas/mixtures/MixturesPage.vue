@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type PastLine } from '@/api/client'
 import MadeBefore from '@/bench/MadeBefore.vue'
@@ -15,7 +15,7 @@ import { linesFor, paired, questionOf, settle, shared, typedQuestion } from './q
 
 /** Which two substances, at which two wavelengths, and in which samples. */
 const { typed, forget } = useTyped('mixture', typedQuestion, ['samples'])
-const lines = ref<PastLine[]>()
+const lines = shallowRef<PastLine[]>()
 const { list: photometers, options: instruments, named, trouble: away } = usePhotometers(typed)
 const firsts = computed(() => paired(lines.value ?? []))
 const seconds = computed(() => paired(lines.value ?? [], typed.value.first))
@@ -42,7 +42,8 @@ watch(
   () => lines.value && settle(typed.value, lines.value),
   { deep: true },
 )
-watch([typed, lines], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch(lines, computeSoon)
 
 const add = () => typed.value.samples.push({ name: '', diluted: '' })
 const drop = (i: number) => typed.value.samples.splice(i, 1)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LabMeter } from '@/api/client'
 import { newId } from '@/api/id'
@@ -15,13 +15,13 @@ import ReachPlot from './ReachPlot.vue'
 
 /** What is read, and with which meter: its calibration comes along. */
 const bench = useBench()
-const meters = ref<LabMeter[]>()
+const meters = shallowRef<LabMeter[]>()
 const meter = ref('')
 const name = ref('')
 const { problem, trouble, busy, begin } = useBegin()
 const { look } = useLook(
   async () => {
-    if (!bench.bench) await bench.look()
+    await bench.known()
     const list = await ask(api.GET('/meters'))
     meters.value = list
     if (!list.some((m) => m.id === meter.value)) meter.value = bench.bench?.meter?.id ?? list[0]?.id ?? ''

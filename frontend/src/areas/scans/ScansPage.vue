@@ -51,7 +51,8 @@ const answered = usePreview('scan', question, () =>
   Boolean(typed.value.name.trim() && (typed.value.by === 'hand' || chosen.value)),
 )
 const { answer, problems, problem, busy, computeSoon, toTheBench } = answered
-watch([typed, chosen], computeSoon, { deep: true, immediate: true })
+watch(typed, computeSoon, { deep: true, immediate: true })
+watch(chosen, computeSoon)
 
 async function take(event: Event) {
   const input = event.target as HTMLInputElement

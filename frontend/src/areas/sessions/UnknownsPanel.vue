@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Bottle, type OpenedUnknowns, type Unknowns } from '@/api/client'
 import { figure } from '@/api/figures'
 import { newId } from '@/api/id'
@@ -15,7 +15,7 @@ import { when } from '@/design/time'
  * opened on purpose. */
 const props = defineProps<{ session: string; groups: number }>()
 const sets = ref<Unknowns[]>([])
-const bottles = ref<Bottle[]>([])
+const bottles = shallowRef<Bottle[]>([])
 const { busy, says, fields, problem, send } = useForm()
 const account = useSession()
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import './form.css'
-import { ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { api, ask, type LabBalance } from '@/api/client'
 import { figures } from '@/api/figures'
 import { useForm } from '@/bench/useForm'
@@ -11,7 +11,7 @@ import DependentsList from '@/bench/DependentsList.vue'
 import ConnectForm from './ConnectForm.vue'
 
 const props = defineProps<{ mayChange: boolean }>()
-const list = ref<LabBalance[]>()
+const list = shallowRef<LabBalance[]>()
 const opened = ref('')
 const { busy, says, send } = useForm()
 const empty = () => ({ name: '', capacity: '220', resolution: '0.0001', repeatability: '0.0001', linearity: '0.0002' })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import './form.css'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { api, ask, type LabGlass } from '@/api/client'
 import { figures } from '@/api/figures'
 import SelectField from '@/bench/SelectField.vue'
@@ -9,7 +9,7 @@ import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 
 defineProps<{ mayChange: boolean }>()
-const list = ref<LabGlass[]>()
+const list = shallowRef<LabGlass[]>()
 const adding = ref(false)
 const { busy, says, fields, problem, send } = useForm()
 const kinds = [

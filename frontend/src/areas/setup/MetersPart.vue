@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import './form.css'
-import { ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { api, ask, type LabMeter } from '@/api/client'
 import { figures } from '@/api/figures'
 import SelectField from '@/bench/SelectField.vue'
@@ -9,7 +9,7 @@ import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 
 const props = defineProps<{ mayChange: boolean }>()
-const list = ref<LabMeter[]>()
+const list = shallowRef<LabMeter[]>()
 const opened = ref('')
 const address = ref('')
 const probe = ref('')

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import './form.css'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, sentence, type LabSubstance, type Piece } from '@/api/client'
 import { latest } from '@/api/latest'
 import { figure } from '@/api/figures'
@@ -10,7 +10,7 @@ import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 
 defineProps<{ mayChange: boolean }>()
-const list = ref<LabSubstance[]>()
+const list = shallowRef<LabSubstance[]>()
 const search = ref('')
 const adding = ref(false)
 const reading = ref<{ pieces: Piece[]; molarMassText: string }>()

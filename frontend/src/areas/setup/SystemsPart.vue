@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import './form.css'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { api, ask, ProblemError, type LabSystem } from '@/api/client'
 import { figure } from '@/api/figures'
 import TextField from '@/bench/TextField.vue'
@@ -10,7 +10,7 @@ import FormulaText from '@/design/FormulaText.vue'
 
 /** The acid–base systems that buffers are made of: those of the library, and the lab's own. */
 defineProps<{ mayChange: boolean }>()
-const list = ref<LabSystem[]>()
+const list = shallowRef<LabSystem[]>()
 const search = ref('')
 const { busy, says, fields, send, problem } = useForm()
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { ref, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle } from '@/api/client'
 import BudgetBars from '@/bench/BudgetBars.vue'
@@ -15,7 +15,7 @@ import FamilyTree from './FamilyTree.vue'
 import StandardisedChart from './StandardisedChart.vue'
 
 const props = defineProps<{ id: string }>()
-const bottle = ref<Bottle>()
+const bottle = shallowRef<Bottle>()
 const discarding = ref(false)
 const reason = ref('')
 

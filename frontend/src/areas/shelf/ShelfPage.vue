@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type Bottle } from '@/api/client'
 import { latest } from '@/api/latest'
@@ -13,7 +13,7 @@ import LabelSheet from './LabelSheet.vue'
 
 type Only = 'expiring' | 'standardise' | 'unlabelled' | 'low'
 
-const bottles = ref<Bottle[]>()
+const bottles = shallowRef<Bottle[]>()
 const next = ref<string>()
 const search = ref('')
 const only = ref<Only | ''>('')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import {
   api,
@@ -27,11 +27,10 @@ const router = useRouter()
 
 /** The question as it is typed; it outlives a reload. */
 const { typed: question, fillIn } = useTyped('standard', typedQuestion, [])
-const substances = ref<LabSubstance[]>([])
-const settings = ref<Settings>()
-const balances = ref<LabBalance[]>([])
-const glass = ref<LabGlass[]>([])
-const usual = ref<StandardQuestion['balance']>()
+const substances = shallowRef<LabSubstance[]>([])
+const settings = shallowRef<Settings>()
+const balances = shallowRef<LabBalance[]>([])
+const glass = shallowRef<LabGlass[]>([])
 const working = ref(false)
 const fields = useTemplateRef('fields')
 const recipe = useTemplateRef('recipe')
@@ -40,12 +39,11 @@ const chosen = computed(() => substances.value.find((s) => s.substance.key === q
 onMounted(() => fields.value?.focus())
 
 function body(): StandardQuestion | undefined {
-  const balance = bench.bench?.balance?.balance ?? usual.value
-  if (!balance || !settings.value) return undefined
+  if (!bench.balance || !settings.value) return undefined
   return questionOf(question.value, {
     substances: substances.value,
     glass: glass.value.map((g) => g.item),
-    balance,
+    balance: bench.balance,
     balances: balances.value.map((b) => b.balance),
     waterTemperature: bench.bench?.waterTemperature ?? 20,
     buoyancy: settings.value.buoyancy,
@@ -58,19 +56,17 @@ const { answer, problems, trouble, busy, compute, computeSoon, take } = useAnswe
 )
 const { look } = useLook(
   async () => {
-    const [list, rules, scales, owned, common] = await Promise.all([
+    const [list, rules, scales, owned] = await Promise.all([
       ask(api.GET('/substances')),
       ask(api.GET('/settings')),
       ask(api.GET('/balances')),
       ask(api.GET('/glass')),
-      ask(api.GET('/balances/usual')),
-      bench.bench ? undefined : bench.look(),
+      bench.known(),
     ])
     substances.value = list
     settings.value = rules
     balances.value = scales
     glass.value = owned
-    usual.value = common
     fillIn() // after the substances have come: the usual assay goes with them
     if (!question.value.flaskClass) question.value.flaskClass = rules.flaskClass
     if (!question.value.band) question.value.band = String(rules.thresholds['W-3'] ?? 1)
@@ -78,7 +74,8 @@ const { look } = useLook(
   ['setup'],
   trouble,
 )
-watch([question, chosen, glass, balances, usual, () => bench.bench, settings], computeSoon, { deep: true })
+watch(question, computeSoon, { deep: true })
+watch([chosen, glass, balances, () => bench.bench, () => bench.balance, settings], computeSoon)
 watch(problems, (found) => {
   if (found.size > 0) answer.value = undefined
 })

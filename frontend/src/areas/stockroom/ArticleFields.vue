@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import '@/areas/setup/form.css'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Article, type LabSubstance } from '@/api/client'
 import { figures } from '@/api/figures'
 import { newId } from '@/api/id'
@@ -14,7 +14,7 @@ import { useForm } from '@/bench/useForm'
 const props = defineProps<{ of?: Article }>()
 const emit = defineEmits<{ done: []; leave: [] }>()
 const { busy, says, fields, problem, send } = useForm()
-const substances = ref<LabSubstance[]>([])
+const substances = shallowRef<LabSubstance[]>([])
 onMounted(() =>
   send(async () => {
     substances.value = await ask(api.GET('/substances'))

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import {
   api,
@@ -41,11 +41,11 @@ const { typed, forget, fillIn } = linked
   : useTyped('titration', () => ({ ...asTyped }), ['name', 'diluted', 'density', 'note'])
 onMounted(fillIn)
 const own = '' // an equation of one's own
-const list = ref<Titration[]>([])
-const bottles = ref<Bottle[]>()
-const substances = ref<LabSubstance[]>([])
-const glass = ref<LabGlass[]>([])
-const tips = ref<Tip[]>([])
+const list = shallowRef<Titration[]>([])
+const bottles = shallowRef<Bottle[]>()
+const substances = shallowRef<LabSubstance[]>([])
+const glass = shallowRef<LabGlass[]>([])
+const tips = shallowRef<Tip[]>([])
 
 const names = computed((): [string, string][] => [
   ...list.value.map((t): [string, string] => [t.key, t.title]),
@@ -86,12 +86,13 @@ const { answer, problems, problem, trouble, busy, computeSoon, toTheBench } = us
   () => questionOf(typed.value, bench.bench?.waterTemperature ?? 20),
   () => Boolean(bottles.value && ready.value),
 )
-watch([typed, ready, bottles, () => bench.bench?.waterTemperature], computeSoon, { deep: true })
+watch(typed, computeSoon, { deep: true })
+watch([ready, bottles, () => bench.bench?.waterTemperature], computeSoon)
 const design = computed(() => (answer.value?.plan.kind === 'titration' ? answer.value.plan.design : undefined))
 
 const { look } = useLook(
   async () => {
-    if (!bench.bench) await bench.look()
+    await bench.known()
     const [titrations, page, solids, owned, droppers] = await Promise.all([
       ask(api.GET('/titrations')),
       ask(api.GET('/bottles')),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Bottle, type NextTask, type Today } from '@/api/client'
 import { fieldsFor, minutes, shortly, spare } from '@/areas/sessions/plan'
@@ -12,7 +12,7 @@ import { useTask } from '@/bench/task'
 import { useLook } from '@/bench/useLook'
 import { when } from '@/design/time'
 
-const today = ref<Today>()
+const today = shallowRef<Today>()
 const router = useRouter()
 const bench = useBench()
 const session = useSession()
