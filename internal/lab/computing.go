@@ -177,11 +177,11 @@ func (c *computing) stale(n node) (bool, error) {
 
 // run computes a run from what it depends on and its facts, and keeps what it made.
 func (c *computing) run(view *RunView) error {
-	sources, err := c.tx.SourcesOf(view.Run)
-	if err != nil {
+	var err error
+	if view.sources, err = c.tx.SourcesOf(view.Run); err != nil {
 		return err
 	}
-	if err := c.renew(view, sources); err != nil {
+	if err := c.renew(view); err != nil {
 		return err
 	}
 	outcome, err := view.plan.Make(view.stated(), view.ChangedAt)
@@ -213,13 +213,13 @@ func (c *computing) run(view *RunView) error {
 
 // renew takes the figures of the sources into the plan. What is void stays in it as it
 // was: all that was made from it is in doubt.
-func (c *computing) renew(view *RunView, sources []store.Source) error {
+func (c *computing) renew(view *RunView) error {
 	plan, err := planOf(view.Plan, view.Batch) // as it was made, wherever it is carried out
 	if err != nil {
 		return err
 	}
 	renewed, moved := false, false
-	for _, s := range sources {
+	for _, s := range view.sources {
 		product, err := c.product(s)
 		if err != nil {
 			return err

@@ -27,6 +27,7 @@ type Lab struct {
 	titrations kept[[]TitrationView]
 	planned    kept[[]PlannedSession]
 	stockroom  kept[[]ArticleView]
+	settings   kept[store.Settings]
 	designs    designs
 	odd        oddOnes
 	Options

@@ -40,6 +40,8 @@ type RunView struct {
 	Moved []string
 
 	plan run.Plan
+	// sources are what it depends on, once they were read.
+	sources []store.Source
 }
 
 // BatchState is how far one batch of a plan is. RunID is empty before it is begun.
@@ -162,10 +164,12 @@ func (l *Lab) told(ctx context.Context, view RunView) (RunView, error) {
 	if view.Design, err = view.plan.Design(); err != nil {
 		return view, err
 	}
-	if view.Bottles, err = db.BottlesOfRun(view.ID); err != nil {
-		return view, err
+	if view.Status != string(run.Open) { // nothing of an open run stands on the shelf
+		if view.Bottles, err = db.BottlesOfRun(view.ID); err != nil {
+			return view, err
+		}
 	}
-	settings, err := db.Settings()
+	settings, err := l.shownBy(ctx)
 	if err != nil {
 		return view, err
 	}

@@ -121,6 +121,11 @@ func (l *Lab) Settings(ctx context.Context) (store.Settings, error) {
 	return l.store.With(ctx).Settings()
 }
 
+// shownBy returns the rules by which runs are shown: read once, and again when they changed.
+func (l *Lab) shownBy(ctx context.Context) (store.Settings, error) {
+	return l.settings.get(ctx, l, []string{"setup"}, l.Settings)
+}
+
 // ChangeSettings changes the rules of the lab. s.Version is the version it was
 // seen at.
 func (l *Lab) ChangeSettings(ctx context.Context, by Actor, s store.Settings) (store.Settings, error) {

@@ -302,12 +302,14 @@ func (l lineage) madeFrom(b store.Ancestor) string {
 
 // doubtOfRun says why a run is in doubt: by its own readings, or by what it depends on.
 func (l *Lab) doubtOfRun(db *store.Store, v RunView) (string, error) {
-	sources, err := db.SourcesOf(v.Run)
-	if err != nil {
-		return "", err
+	if v.sources == nil {
+		var err error
+		if v.sources, err = db.SourcesOf(v.Run); err != nil {
+			return "", err
+		}
 	}
 	var bottles, earlier []string
-	for _, s := range sources {
+	for _, s := range v.sources {
 		if s.EarlierID != nil {
 			earlier = append(earlier, *s.EarlierID)
 		}

@@ -39,7 +39,7 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 		if err != nil {
 			return err
 		}
-		known, err := l.alreadyStated(tx, runID, f)
+		known, err := alreadyStated(view.Facts, f)
 		if known || err != nil {
 			return err
 		}
@@ -69,21 +69,20 @@ func (l *Lab) StateFact(ctx context.Context, by Actor, runID string, s Statement
 	return l.told(ctx, view)
 }
 
-// alreadyStated reports whether a fact of this ID is stored; one that says
+// alreadyStated reports whether a fact of this ID is on record in the run; one that says
 // something else under the same ID is a Conflict.
-func (l *Lab) alreadyStated(tx *store.Store, runID string, f fact.Fact) (bool, error) {
-	old, err := tx.FactByID(f.ID)
-	if err != nil {
-		if isNotFound(err) {
-			err = nil
-		}
-		return false, err
+func alreadyStated(facts []store.Fact, f fact.Fact) (bool, error) {
+	i := slices.IndexFunc(facts, func(old store.Fact) bool { return old.ID == f.ID })
+	if i < 0 {
+		return false, nil
 	}
-	if old.RunID != runID || !sameFact(old.Body, f) {
-		return true, Conflict{"another reading went on record under the same ID: send this one again as a new one"}
+	if !sameFact(facts[i].Body, f) {
+		return true, anotherFact
 	}
 	return true, nil
 }
+
+var anotherFact = Conflict{"another reading went on record under the same ID: send this one again as a new one"}
 
 // sameFact reports whether two facts say the same, whoever said it and when.
 func sameFact(a, b fact.Fact) bool {
@@ -119,11 +118,13 @@ func (l *Lab) record(tx *store.Store, by Actor, view *RunView, f fact.Fact) (mov
 // recordAll stores facts that were admitted, and brings the run, what it made and all that depends
 // on that up to date, once.
 func (l *Lab) recordAll(tx *store.Store, by Actor, view *RunView, rows []store.Fact, cause string) (moved []string, err error) {
-	if err := tx.Create(&rows); err != nil {
-		if store.IsDuplicate(err) {
-			return nil, Conflict{"this reading was corrected already: look at the newest one"}
-		}
+	switch fresh, err := tx.Record(rows); {
+	case store.IsDuplicate(err):
+		return nil, Conflict{"this reading was corrected already: look at the newest one"}
+	case err != nil:
 		return nil, err
+	case !fresh: // it is one of another run
+		return nil, anotherFact
 	}
 	var instruments []string // which may be others than that of the plan
 	for _, row := range rows {

@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"slices"
 	"sync"
+
+	"gorm.io/gorm/clause"
 )
 
 // CountFacts counts the facts of a kind in a run.
@@ -36,7 +38,7 @@ func (s *Store) Remember(runID string, facts []Fact) { s.facts.keep(runID, facts
 
 // FactsOfRuns lists the facts of several runs, in the order in which they were stated.
 func (s *Store) FactsOfRuns(runIDs []string) (map[string][]Fact, error) {
-	list, err := s.scanFacts("run_id IN ?", runIDs)
+	list, err := s.scanFacts("f.run_id IN ?", runIDs)
 	found := make(map[string][]Fact, len(runIDs))
 	for _, f := range list {
 		found[f.RunID] = append(found[f.RunID], f)
@@ -46,18 +48,19 @@ func (s *Store) FactsOfRuns(runIDs []string) (map[string][]Fact, error) {
 
 // factsFrom reads the facts of a run from a sequence number on.
 func (s *Store) factsFrom(runID string, seq int64) ([]Fact, error) {
-	return s.scanFacts("run_id = ? AND seq >= ?", runID, seq)
+	return s.scanFacts("f.run_id = ? AND f.seq >= ?", runID, seq)
 }
 
 // scanFacts reads facts. It scans them by hand: of everything that is read this is read most.
 func (s *Store) scanFacts(condition string, values ...any) ([]Fact, error) {
-	rows, err := s.db.Raw(`SELECT id, seq, run_id, kind, body, sentence, made_by, made_at, recorded_at, replaces, reason
-		FROM facts WHERE `+condition+` ORDER BY seq`, values...).Rows()
+	rows, err := s.db.Raw(`SELECT f.id, f.seq, f.run_id, f.kind, f.body, f.sentence, f.made_by, f.made_at, f.recorded_at, f.replaces, f.reason,
+		a.name, a.initials, a.login, a.role, a.active, a.created_at
+		FROM facts f JOIN accounts a ON a.id = f.made_by WHERE `+condition+` ORDER BY f.seq`, values...).Rows()
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close() //nolint:errcheck // what it says, Err says
-	list, makers := []Fact{}, []string{}
+	list := []Fact{}
 	for rows.Next() {
 		var f Fact
 		var body []byte
@@ -73,27 +76,28 @@ func (s *Store) scanFacts(condition string, values ...any) ([]Fact, error) {
 			&f.RecordedAt,
 			&f.Replaces,
 			&f.Reason,
+			&f.Maker.Name,
+			&f.Maker.Initials,
+			&f.Maker.Login,
+			&f.Maker.Role,
+			&f.Maker.Active,
+			&f.Maker.CreatedAt,
 		); err != nil {
 			return nil, err
 		}
 		if err := json.Unmarshal(body, &f.Body); err != nil {
 			return nil, err
 		}
-		if !slices.Contains(makers, f.MadeBy) {
-			makers = append(makers, f.MadeBy)
-		}
+		f.Maker.ID = f.MadeBy
 		list = append(list, f)
 	}
-	if err := rows.Err(); err != nil || len(list) == 0 {
-		return list, err
-	}
-	accounts, err := many[Account](s.db.Where("id IN ?", makers))
-	for i := range list {
-		if k := slices.IndexFunc(accounts, func(a Account) bool { return a.ID == list[i].MadeBy }); k >= 0 {
-			list[i].Maker = accounts[k]
-		}
-	}
-	return list, err
+	return list, rows.Err()
+}
+
+// Record keeps facts, and reports whether all of them are new: there may be a fact under the same ID.
+func (s *Store) Record(facts []Fact) (bool, error) {
+	kept := s.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, DoNothing: true}).Create(&facts)
+	return kept.RowsAffected == int64(len(facts)), kept.Error
 }
 
 // memory keeps facts that were read: they never change, and those of a run are stated one after the

@@ -121,16 +121,11 @@ func (s *Store) Plans(before int64, most int) ([]Plan, error) {
 // RunByID finds a run with its plan. With forChange, the row is locked until the
 // transaction ends.
 func (s *Store) RunByID(id string, forChange bool) (Run, error) {
+	q := s.db
 	if forChange {
-		if err := s.db.Model(&Run{}).
-			Clauses(clause.Locking{Strength: "UPDATE"}).
-			Where("id = ?", id).
-			Take(&struct{ ID string }{}).
-			Error; err != nil {
-			return Run{}, err
-		}
+		q = q.Clauses(clause.Locking{Strength: "UPDATE", Table: clause.Table{Name: "runs"}})
 	}
-	return one[Run](s.db.Joins("Plan").Joins("Plan.Creator").Joins("Beginner").Where("runs.id = ?", id))
+	return one[Run](q.Joins("Plan").Joins("Plan.Creator").Joins("Beginner").Where("runs.id = ?", id))
 }
 
 // RunsByID finds some runs with their plans, by their IDs.
@@ -168,9 +163,6 @@ func (s *Store) RunsOn(instrument string, most int) ([]Run, error) {
 			UNION SELECT r.id FROM affected a JOIN sources s ON s.earlier_id = a.id JOIN runs r ON s.run_id = r.id OR s.plan_id = r.plan_id)
 		SELECT id FROM affected)`, instrument).Order("runs.number DESC").Limit(most))
 }
-
-// FactByID finds a fact.
-func (s *Store) FactByID(id string) (Fact, error) { return one[Fact](s.db.Where("id = ?", id)) }
 
 // SourcesOf lists what a run depends on, by itself or by its plan.
 func (s *Store) SourcesOf(r Run) ([]Source, error) {

@@ -18,6 +18,9 @@ func (s *Store) Takings(bottleID string) ([]Taking, error) {
 
 // TakingsByID finds some, by their IDs.
 func (s *Store) TakingsByID(ids []string) (map[string]Taking, error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
 	list, err := many[Taking](s.db.Where("id IN ?", ids))
 	found := make(map[string]Taking, len(list))
 	for _, t := range list {
