@@ -992,10 +992,12 @@ type Bottle struct {
 	Concentration Figure `json:"concentration"`
 
 	// Doubt why its weighings are in doubt
-	Doubt   *string  `json:"doubt,omitempty"`
-	Exact   bool     `json:"exact"`
-	Expired bool     `json:"expired"`
-	Expires *string  `json:"expires,omitempty"`
+	Doubt   *string `json:"doubt,omitempty"`
+	Exact   bool    `json:"exact"`
+	Expired bool    `json:"expired"`
+	Expires *string `json:"expires,omitempty"`
+
+	// Figures all of them; in a list those beside the concentration that other work starts from
 	Figures []Figure `json:"figures"`
 	Formula []Piece  `json:"formula"`
 

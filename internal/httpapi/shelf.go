@@ -2,7 +2,6 @@ package httpapi
 
 import (
 	"context"
-	"slices"
 	"time"
 
 	"vialbench/core/figure"
@@ -74,14 +73,19 @@ func (s *Server) LabelsPrinted(ctx context.Context, r LabelsPrintedRequestObject
 	return LabelsPrinted204Response{}, s.lab.LabelsPrinted(ctx, actor(ctx), r.Body.Bottles)
 }
 
-// wireListed is a bottle in a list: its figures without what adds to their uncertainty.
+// wireListed is a bottle in a list: what it is named by and what else other work starts from, without what adds
+// to the uncertainty of either.
 func wireListed(b lab.BottleView) Bottle {
 	out := wireBottle(b)
-	out.Figures = slices.Clone(out.Figures)
-	for i := range out.Figures {
-		out.Figures[i].Contributions, out.Figures[i].Budget = nil, nil
-	}
 	out.Concentration.Contributions, out.Concentration.Budget = nil, nil
+	besides := []figure.Figure{}
+	for i, f := range b.Product.Figures {
+		if i > 0 && (f.Role == figure.Concentration || f.Role == figure.PH) {
+			f.Contributions, f.Budget = nil, nil
+			besides = append(besides, f)
+		}
+	}
+	out.Figures = besides
 	return out
 }
 

@@ -5631,6 +5631,7 @@ export interface components {
             name: string;
             formula: components["schemas"]["Piece"][];
             concentration: components["schemas"]["Figure"];
+            /** @description all of them; in a list those beside the concentration that other work starts from */
             figures: components["schemas"]["Figure"][];
             exact: boolean;
             /** @description what it was made from: solid, concentrate or solution */

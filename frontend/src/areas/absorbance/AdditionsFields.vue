@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Bottle } from '@/api/client'
+import { held } from '@/bench/held'
 import SelectField from '@/bench/SelectField.vue'
 import TextField from '@/bench/TextField.vue'
 import type { Typed } from './question'
@@ -8,7 +9,7 @@ import type { Typed } from './question'
 defineProps<{ tubes: Bottle[]; problem: (...fields: string[]) => string }>()
 const typed = defineModel<Typed>({ required: true })
 const strength = (b: Bottle) => {
-  const f = b.figures.find((f) => f.role === 'concentration')
+  const [f] = held(b, 'concentration')
   return f ? `${f.text} ${f.unit}` : ''
 }
 </script>

@@ -1,4 +1,5 @@
 import type { Bottle, PastLine } from '@/api/client'
+import { held } from '@/bench/held'
 
 /** An unknown as it is typed. */
 export const typedUnknown = () => ({ name: '', owner: '', bottle: '', diluted: '' })
@@ -34,7 +35,7 @@ export type Typed = ReturnType<typeof typedQuestion>
 
 /** What may be read as a standard: what holds something per volume, a blank too. */
 export const readable = (bottles: readonly Bottle[]) =>
-  bottles.filter((b) => b.state === 'shelf' && b.figures.some((f) => f.role === 'concentration' && /\/L/.test(f.unit)))
+  bottles.filter((b) => b.state === 'shelf' && held(b, 'concentration').some((f) => /\/L/.test(f.unit)))
 
 /** The body of the question: figures go as they were typed. */
 export function questionOf(t: Typed, lines: readonly PastLine[]) {

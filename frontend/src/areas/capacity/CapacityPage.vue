@@ -11,6 +11,7 @@ import PreviewSide from '@/bench/PreviewSide.vue'
 import { vFirst } from '@/bench/first'
 import { useLook } from '@/bench/useLook'
 import { usePreview } from '@/bench/usePreview'
+import { held } from '@/bench/held'
 import { useTyped } from '@/bench/useTyped'
 
 /** What is tested, and with what: acid in one beaker, base in another, water beside; and what
@@ -104,7 +105,7 @@ const { look } = useLook(
     if (!droppers.some((t) => t.run === typed.value.tip)) typed.value.tip = ''
     bottles.value = page.items.filter((b) => b.state === 'shelf')
     if (!bottles.value.some((b) => b.id === typed.value.bottle)) {
-      const buffer = bottles.value.find((b) => b.figures.some((f) => f.role === 'pH')) ?? bottles.value[0]
+      const buffer = bottles.value.find((b) => held(b, 'pH').length > 0) ?? bottles.value[0]
       typed.value.bottle = buffer?.id ?? ''
     }
     const there = (id: string) => (bottles.value?.some((b) => b.id === id) ? id : '')
