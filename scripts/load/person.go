@@ -184,4 +184,3 @@ func questionOf(p *person) (any, error) {
 	}
 	return nil, errors.New("the library lacks potassium hydrogen phthalate")
 }
-
