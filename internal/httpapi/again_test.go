@@ -55,6 +55,17 @@ func TestSentAgainOrSomethingElse(t *testing.T) {
 			t.Errorf("another %s under its ID: %d %v", c.what, status, answer["detail"])
 		}
 	}
+	// A reading goes on record in one run.
+	facts := ra.must(200, "GET", "/runs/"+run, nil)["facts"].([]any)
+	tared := reading("tared", "0.0000")
+	tared["id"] = facts[0].(object)["fact"].(object)["id"]
+	of := "/runs/" + newRun["id"].(string)
+	if status, answer := ra.do("POST", of+"/facts", tared); status != 409 || !strings.Contains(answer["detail"].(string), "under the same ID") {
+		t.Errorf("a reading of another run: %d %v", status, answer)
+	}
+	if n := len(ra.must(200, "GET", of, nil)["facts"].([]any)); n != 0 {
+		t.Errorf("%d facts of the other run", n)
+	}
 	if left := ra.must(200, "GET", "/bottles/"+bottle, nil)["takings"].([]any); len(left) != 1 {
 		t.Errorf("%d takings", len(left))
 	}

@@ -96,7 +96,7 @@ func (s *Store) scanFacts(condition string, values ...any) ([]Fact, error) {
 
 // Record keeps facts, and reports whether all of them are new: there may be a fact under the same ID.
 func (s *Store) Record(facts []Fact) (bool, error) {
-	kept := s.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, DoNothing: true}).Create(&facts)
+	kept := s.db.Omit(clause.Associations).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, DoNothing: true}).Create(&facts)
 	return kept.RowsAffected == int64(len(facts)), kept.Error
 }
 

@@ -237,3 +237,42 @@ func TestWhatMeansAway(t *testing.T) {
 		t.Error("what is something else means away")
 	}
 }
+
+// A fact goes on record once, whichever run it is stated of, and nothing beside it is written.
+func TestAFactIsRecordedOnce(t *testing.T) {
+	s := storetest.Open(t)
+	const a, b, c = "01970000-0000-7000-8000-00000000000a", "01970000-0000-7000-8000-00000000000b", "01970000-0000-7000-8000-00000000000c"
+	account := store.Account{ID: a, Name: "Niamh Hale", Initials: "NH", Login: "hale", Role: "instructor", Active: true, CreatedAt: time.Now()}
+	plan := store.Plan{ID: a, Kind: "standard", Title: "t", Request: store.JSON("{}"), CreatedBy: a, CreatedAt: time.Now(), Batches: 1}
+	run := func(id string) *store.Run {
+		return &store.Run{ID: id, PlanID: a, Status: "open", BegunBy: a, BegunAt: time.Now(), ChangedAt: time.Now()}
+	}
+	if err := errors.Join(s.Create(&account), s.Create(&plan), s.Create(run(a)), s.Create(run(b))); err != nil {
+		t.Fatal(err)
+	}
+	state := func(id, run string) []store.Fact {
+		now := time.Now()
+		return []store.Fact{{ID: id, RunID: run, Kind: "note", Sentence: "s", MadeBy: a, Maker: store.Account{ID: c, Name: "Nobody"}, MadeAt: now, RecordedAt: now}}
+	}
+	for _, x := range []struct {
+		id, run string
+		fresh   bool
+	}{{a, a, true}, {a, b, false}, {a, a, false}, {b, a, true}} {
+		if fresh, err := s.Record(state(x.id, x.run)); fresh != x.fresh || err != nil {
+			t.Errorf("%s in %s: %t, %v", x.id, x.run, fresh, err)
+		}
+	}
+	first, err := s.FactsOfRun(a)
+	second, err2 := s.FactsOfRun(b)
+	if err := errors.Join(err, err2); err != nil || len(first) != 2 || len(second) != 0 {
+		t.Fatalf("%d and %d facts, %v", len(first), len(second), err)
+	}
+	for _, f := range first {
+		if m := f.Maker; m.ID != a || m.Name != "Niamh Hale" || m.Initials != "NH" || m.Login != "hale" || m.Role != "instructor" || !m.Active || m.CreatedAt.IsZero() {
+			t.Errorf("%+v", m)
+		}
+	}
+	if accounts, err := s.Accounts(); err != nil || len(accounts) != 1 {
+		t.Errorf("%d accounts, %v", len(accounts), err)
+	}
+}
