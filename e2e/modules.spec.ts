@@ -18,9 +18,11 @@ import {
 } from '../frontend/src/areas/buffers/question'
 import { columnsOf, letters, mostResults, readColumns, readResults } from '../frontend/src/areas/sessions/paste'
 import { levelOf, shortDay, wordsOf } from '../frontend/src/areas/stockroom/article'
-import type { Article, LabGlass, PastLine } from '../frontend/src/api/client'
+import type { Article, Bottle, LabGlass, PastLine } from '../frontend/src/api/client'
 import { pieceChoices, sizeChoices } from '../frontend/src/bench/glass'
+import { held } from '../frontend/src/bench/held'
 import { labelsOf } from '../frontend/src/bench/labels'
+import { readable } from '../frontend/src/areas/absorbance/question'
 import { learn, now } from '../frontend/src/api/clock'
 import { newId } from '../frontend/src/api/id'
 import { latest } from '../frontend/src/api/latest'
@@ -107,6 +109,25 @@ test('glass is offered by its sizes, and pieces with a mark by that', () => {
   ])
   expect(pieceChoices([], 'syringe')[0]).toEqual(['1', '1 mL'])
   expect(sizeChoices([], 'volumetric flask').at(-1)).toEqual(['1000', '1000 mL'])
+})
+
+test('a bottle of a list is found by what it holds, and read as a standard where that is per litre', () => {
+  const figure = (id: string, role: string, unit: string) => ({ id, role, unit })
+  const bottle = (state: string, concentration: object, ...figures: object[]) =>
+    ({ state, concentration, figures }) as unknown as Bottle
+  const perLitre = figure('c', 'concentration', 'mg/L P')
+  const buffer = bottle('shelf', perLitre, figure('pH', 'pH', ''), figure('acid', 'concentration', 'mmol/L'))
+  expect(held(buffer, 'concentration').map((f) => f.id)).toEqual(['c', 'acid'])
+  expect(held(buffer, 'pH').map((f) => f.id)).toEqual(['pH'])
+  expect(held(buffer, 'slope')).toEqual([])
+  const perKilogram = figure('m', 'concentration', 'mol/kg')
+  const list = [
+    buffer,
+    bottle('discarded', perLitre),
+    bottle('shelf', perKilogram),
+    bottle('shelf', perKilogram, perLitre),
+  ]
+  expect(readable(list)).toEqual([list[0], list[3]])
 })
 
 test('a row of buffers by volumes is read tube by tube', () => {

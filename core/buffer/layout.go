@@ -47,12 +47,12 @@ type Estimate struct {
 
 // Landscape is buffer capacity and species against pH.
 type Landscape struct {
-	PH   []float64 `json:"pH"`
-	Beta []float64 `json:"beta"` // mol/L per pH
+	PH   figure.Drawn `json:"pH"`
+	Beta figure.Drawn `json:"beta"` // mol/L per pH
 	// Water is the part of water alone.
-	Water []float64 `json:"water"`
-	Forms []Form    `json:"forms"`
-	PKa   []float64 `json:"pKa"`
+	Water figure.Drawn `json:"water"`
+	Forms []Form       `json:"forms"`
+	PKa   []float64    `json:"pKa"`
 	// Low and High bound the useful range.
 	Low  float64 `json:"low"`
 	High float64 `json:"high"`
@@ -67,7 +67,7 @@ type Charge struct {
 // Form is one of the system's, with its fraction at each pH.
 type Form struct {
 	Formula  []formula.Piece `json:"formula"`
-	Fraction []float64       `json:"fraction"`
+	Fraction figure.Drawn    `json:"fraction"`
 }
 
 // Design is what a plan gives, as its page shows it.

@@ -10,6 +10,7 @@ import (
 	"vialbench/core/calibration"
 	"vialbench/core/droptip"
 	"vialbench/core/equilibrium"
+	"vialbench/core/figure"
 	"vialbench/core/indicator"
 	"vialbench/core/quantity"
 	"vialbench/core/run"
@@ -212,9 +213,9 @@ type Design struct {
 
 // Curve is theory of one beaker: pH against what was added, and the capacity at that pH.
 type Curve struct {
-	Added []float64 `json:"added"`
-	PH    []float64 `json:"pH"`
-	Beta  []float64 `json:"beta"` // mol/L per pH
+	Added figure.Drawn `json:"added"`
+	PH    figure.Drawn `json:"pH"`
+	Beta  figure.Drawn `json:"beta"` // mol/L per pH
 }
 
 // curvePoints is how many points a curve has, over so many portions.
