@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"gonum.org/v1/gonum/mat"
+
 	"vialbench/core/electrode"
 	"vialbench/core/uncertain"
 	"vialbench/core/verdict"
@@ -262,5 +264,103 @@ func TestPotentialsThatCannotBe(t *testing.T) {
 		if len(list) == 0 || list[0].Rule != electrode.RuleSwapped.ID || list[0].Level != verdict.Stop || !strings.Contains(list[0].Sentence, c.says) {
 			t.Errorf("%g and %g mV: %+v", c.first, c.second, list)
 		}
+	}
+}
+
+// The uncertainty of a predicted end value against the inverse of JᵀJ by gonum, for readings that scatter by 0.1 mV.
+func TestUncertaintyOfAPredictionAgainstGonum(t *testing.T) {
+	samples := make([]electrode.Sample, 51)
+	for i := range samples {
+		at := float64(i) / 4
+		samples[i] = electrode.Sample{Seconds: 30 + at, MV: 177.5 - 120*math.Exp(-at/6) + 0.1*float64(1-2*(i%2))}
+	}
+	f, ok := electrode.Predict(samples, 25, nil)
+	if !ok || f.Two {
+		t.Fatalf("%+v, %t", f, ok)
+	}
+	n := len(samples)
+	falls := make([]float64, n)
+	var sumEE, sumEY float64
+	for i, s := range samples {
+		falls[i] = math.Exp(-(s.Seconds - 30) / f.TimeConstant)
+		sumEE, sumEY = sumEE+falls[i]*falls[i], sumEY+falls[i]*(s.MV-f.MV)
+	}
+	amplitude := sumEY / sumEE
+	j, rss := mat.NewDense(n, 3, nil), 0.0
+	for i, s := range samples {
+		at := s.Seconds - 30
+		j.SetRow(i, []float64{1, falls[i], amplitude * falls[i] * at / (f.TimeConstant * f.TimeConstant)})
+		e := s.MV - f.MV - amplitude*falls[i]
+		rss += e * e
+	}
+	var product, inverse mat.Dense
+	product.Mul(j.T(), j)
+	if err := inverse.Inverse(&product); err != nil {
+		t.Fatal(err)
+	}
+	near(t, "U", f.U, 2*math.Sqrt(rss/float64(n-3)*inverse.At(0, 0)), 1e-3*f.U)
+	near(t, "end", f.MV, 177.5, f.U)
+}
+
+// Two exponentials without noise come back as they are; more readings than are fitted are averaged, which moves nothing.
+func TestTwoExponentialsWithoutNoise(t *testing.T) {
+	for _, perSecond := range []int{1, 5} {
+		var samples []electrode.Sample
+		for i := range 60 * perSecond {
+			at := float64(i) / float64(perSecond)
+			samples = append(samples, electrode.Sample{Seconds: 7 + at, MV: -118 + 60*math.Exp(-at/3) + 14*math.Exp(-at/20)})
+		}
+		f, ok := electrode.Predict(samples, 25, nil)
+		if !ok || !f.Two {
+			t.Fatalf("%+v, %t", f, ok)
+		}
+		near(t, "end", f.MV, -118, 0.05)
+		near(t, "slow time constant", f.TimeConstant, 20, 0.3)
+	}
+}
+
+// What is said of a reading that is to be taken all the same: too early, still moving, or jumping, whichever is more.
+func TestWhatMoves(t *testing.T) {
+	k := electrode.Nernst(25)
+	for _, c := range []struct {
+		s          electrode.Standing
+		rule, says string
+	}{
+		{electrode.Standing{Watched: 8.9}, "P-4", "Watched for 8 s of 10: nobody can tell yet"},
+		{electrode.Standing{Watched: 9, Change: 0.05 * k, Scatter: 0.01 * k}, "P-4", "It still moves, by 0.050 pH in 10 s."},
+		{electrode.Standing{Watched: 10, Change: 0.01 * k, Scatter: 0.03 * k}, "P-5", "It jumps, by 0.030 pH"},
+		{electrode.Standing{Watched: 10, Change: 0.03 * k, Scatter: 0.03 * k}, "P-5", "It jumps"},
+	} {
+		v := electrode.Moving(c.s, 25)
+		if v.Rule != c.rule || v.Level != verdict.Look || len(v.Choices) != 2 || !strings.Contains(v.Sentence, c.says) {
+			t.Errorf("%+v: %+v", c.s, v)
+		}
+	}
+}
+
+// Probes that answer fast at first and then creep, watched for two of the slow time constants at least: the end value
+// lies within U (k = 2) about as often as it should.
+func TestHowOftenThePredictedValueOfACreepHolds(t *testing.T) {
+	d := drawer(17)
+	held, two := 0, 0
+	const tries = 300
+	for range tries {
+		fast, slow := 1+2*d.Float64(), 8+12*d.Float64()
+		end := d.rectangular(200)
+		missing := []float64{40 + d.rectangular(20), 15 + d.rectangular(5)}
+		f, ok := electrode.Predict(stream(d, slow*(2+d.Float64())+5, end, missing, []float64{fast, slow}, 0.15), 25, nil)
+		if !ok {
+			t.Fatal("nothing predicted")
+		}
+		if math.Abs(f.MV-end) <= f.U {
+			held++
+		}
+		if f.Two {
+			two++
+		}
+	}
+	t.Logf("held %d of %d times, %d by two exponentials", held, tries, two)
+	if held < tries*92/100 || two < tries*98/100 {
+		t.Errorf("held %d of %d times, %d by two exponentials", held, tries, two)
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"vialbench/core/leastsquares"
 	"vialbench/core/line"
 	"vialbench/core/quantity"
 	"vialbench/core/verdict"
@@ -223,7 +224,7 @@ func search1(points []Sample, most float64) response {
 	return golden(shortest, most, func(tau float64) response { return solve(points, tau) })
 }
 
-// search2 finds two, each in turn from the best of the other.
+// search2 finds two, each in turn from the best of the other, and both together from there: in turn they creep.
 func search2(points []Sample, most, start float64) response {
 	best := response{rss: math.Inf(1)}
 	slow := start
@@ -238,7 +239,38 @@ func search2(points []Sample, most, start float64) response {
 		}
 		best, slow = both, both.tau[1]
 	}
-	return best
+	return best.together(points, most)
+}
+
+// together moves the two time constants of a response at once to where the sum of squares is least; a response that
+// has no better one within bounds stays as it is.
+func (r response) together(points []Sample, most float64) response {
+	if len(r.tau) != 2 {
+		return r
+	}
+	fitted := func(p, out []float64) {
+		tau := [2]float64{math.Exp(p[0]), math.Exp(p[1])}
+		at := solve(points, tau[:]...)
+		for i, x := range points {
+			out[i] = at.amplitudes[0]
+			for j, t := range tau {
+				out[i] += at.amplitudes[j+1] * math.Exp(-(x.Seconds-points[0].Seconds)/t)
+			}
+		}
+	}
+	y := make([]float64, len(points))
+	for i, x := range points {
+		y[i] = x.MV
+	}
+	l, err := leastsquares.Fit(fitted, y, []float64{math.Log(r.tau[0]), math.Log(r.tau[1])}, []float64{1, 1})
+	if err != nil {
+		return r
+	}
+	fast, slow := math.Exp(l.P[0]), math.Exp(l.P[1])
+	if better := solve(points, fast, slow); better.rss < r.rss && fast >= shortest && 1.5*fast <= slow && slow <= most {
+		return better
+	}
+	return r
 }
 
 // golden minimises the rss over one time constant, on a logarithmic scale.
