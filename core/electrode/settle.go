@@ -81,7 +81,7 @@ const (
 	leastFitted = 12
 	shortest    = 0.4
 	longest     = 120.0
-	worthwhile  = 0.5 // of the variance must go for a second exponential to be believed
+	believed    = 10.0 // F of the second exponential beside what is left without it: one in thousands by chance
 )
 
 // Predict fits
@@ -90,9 +90,9 @@ const (
 //
 // to the samples since the probe was dipped, by least squares: the exponents by search,
 // the rest by linear algebra (G. H. Golub, V. Pereyra, variable projection, 1973). The
-// second exponential is taken when it explains much more. The uncertainty is that of E∞ from the
-// linearised fit, all parameters together. It is false while the samples do not tell: too
-// few, or a response that has hardly begun to bend.
+// second exponential is taken when what it explains is no chance (an F of ten). The uncertainty is that of E∞ from the
+// linearised fit, all parameters together: true of a creep once it was watched for two of its time constants, too
+// small before. It is false while the samples do not tell: too few, or a response that has hardly begun to bend.
 func Predict(samples []Sample, celsius float64, t verdict.Thresholds) (Prediction, bool) {
 	points := thinned(samples, mostFitted)
 	if len(points) < leastFitted {
@@ -102,8 +102,9 @@ func Predict(samples []Sample, celsius float64, t verdict.Thresholds) (Predictio
 	most := math.Min(longest, 2*seen) // slower than that, it has hardly begun to bend
 	one := search1(points, most)
 	best, two := one, false
-	if len(points) >= 2*leastFitted && one.rss/float64(len(points)-3) > 2*jitter(points) {
-		if second := search2(points, most, one.tau[0]); second.rss < worthwhile*one.rss {
+	if len(points) >= 2*leastFitted && one.rss/float64(len(points)-3) > 1.5*jitter(points) {
+		second := search2(points, most, one.tau[0])
+		if gained := (one.rss - second.rss) / 2; gained > believed*second.rss/float64(len(points)-5) {
 			best, two = second, true
 		}
 	}
@@ -116,15 +117,17 @@ func Predict(samples []Sample, celsius float64, t verdict.Thresholds) (Predictio
 	return f, true
 }
 
-// jitter is the variance of the noise, as the second differences show it: of those a
-// smooth response has hardly any.
+// jitter is the variance of the noise, as the second differences show it: of those a smooth response has hardly
+// any but at its steep beginning, which their median leaves out.
 func jitter(points []Sample) float64 {
-	sum := 0.0
+	squares := make([]float64, 0, len(points))
 	for i := 1; i+1 < len(points); i++ {
 		d := points[i-1].MV - 2*points[i].MV + points[i+1].MV
-		sum += d * d
+		squares = append(squares, d*d)
 	}
-	return sum / 6 / float64(len(points)-2)
+	slices.Sort(squares)
+	const normal = 0.4549 // the median of the squares of a normal deviate
+	return squares[len(squares)/2] / 6 / normal
 }
 
 // thinned averages neighbours until there are at most so many.
@@ -224,22 +227,15 @@ func search1(points []Sample, most float64) response {
 	return golden(shortest, most, func(tau float64) response { return solve(points, tau) })
 }
 
-// search2 finds two, each in turn from the best of the other, and both together from there: in turn they creep.
+// search2 finds two: the fast one beside that of one exponential, the slow one beside the fast, and both together from
+// there. In turn alone they creep towards the least sum of squares, and stop short of it.
 func search2(points []Sample, most, start float64) response {
-	best := response{rss: math.Inf(1)}
-	slow := start
-	for range 4 {
-		fast := golden(shortest, slow/1.5, func(tau float64) response { return solve(points, tau, slow) })
-		if len(fast.tau) == 0 || math.IsInf(fast.rss, 1) {
-			break
-		}
-		both := golden(1.5*fast.tau[0], most, func(tau float64) response { return solve(points, fast.tau[0], tau) })
-		if !(both.rss < best.rss) {
-			break
-		}
-		best, slow = both, both.tau[1]
+	fast := golden(shortest, start/1.5, func(tau float64) response { return solve(points, tau, start) })
+	if math.IsInf(fast.rss, 1) {
+		return fast
 	}
-	return best.together(points, most)
+	both := golden(1.5*fast.tau[0], most, func(tau float64) response { return solve(points, fast.tau[0], tau) })
+	return both.together(points, most)
 }
 
 // together moves the two time constants of a response at once to where the sum of squares is least; a response that
