@@ -258,8 +258,9 @@ func TestAFactIsRecordedOnce(t *testing.T) {
 		id, run string
 		fresh   bool
 	}{{a, a, true}, {a, b, false}, {a, a, false}, {b, a, true}} {
-		if fresh, err := s.Record(state(x.id, x.run)); fresh != x.fresh || err != nil {
-			t.Errorf("%s in %s: %t, %v", x.id, x.run, fresh, err)
+		facts := state(x.id, x.run)
+		if fresh, err := s.Record(facts); fresh != x.fresh || err != nil || fresh && facts[0].Seq == 0 {
+			t.Errorf("%s in %s: %t, %v, %+v", x.id, x.run, fresh, err, facts[0])
 		}
 	}
 	first, err := s.FactsOfRun(a)
