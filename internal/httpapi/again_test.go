@@ -98,3 +98,19 @@ func TestAddressesTimesAndTablesThatCannotBe(t *testing.T) {
 		t.Errorf("two million columns: %d %.300v", status, answer["text"])
 	}
 }
+
+// A run that goes on after its end still says which bottle it had made, void now.
+func TestTakenBackAfterTheEnd(t *testing.T) {
+	ra, run := begin(t, newServer(t, storetest.Open(t)))
+	bottle := finished(t, ra, run)
+	weighed := ra.must(200, "GET", "/runs/"+run, nil)["facts"].([]any)[1].(object)["fact"].(object)["id"]
+	back := object{"id": uuid.NewString(), "kind": "withdrawn", "replaces": weighed, "reason": "another vessel"}
+	for _, got := range []object{ra.must(200, "POST", "/runs/"+run+"/facts", back), ra.must(200, "GET", "/runs/"+run, nil)} {
+		if bottles := got["bottles"].([]any); got["outcome"].(object)["status"] != "open" || len(bottles) != 1 || bottles[0] != bottle {
+			t.Errorf("%v, %v", got["outcome"].(object)["status"], bottles)
+		}
+	}
+	if is := ra.must(200, "GET", "/bottles/"+bottle, nil); is["state"] != "void" {
+		t.Errorf("the bottle is %v", is["state"])
+	}
+}

@@ -164,10 +164,8 @@ func (l *Lab) told(ctx context.Context, view RunView) (RunView, error) {
 	if view.Design, err = view.plan.Design(); err != nil {
 		return view, err
 	}
-	if view.Status != string(run.Open) { // nothing of an open run stands on the shelf
-		if view.Bottles, err = db.BottlesOfRun(view.ID); err != nil {
-			return view, err
-		}
+	if view.Bottles, err = db.BottlesOfRun(view.ID); err != nil { // of an open run too: it may have been finished before
+		return view, err
 	}
 	settings, err := l.shownBy(ctx)
 	if err != nil {
