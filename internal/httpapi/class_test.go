@@ -333,7 +333,7 @@ func TestResultsStayLockedUntilTheKeyIsOpened(t *testing.T) {
 		t.Errorf("group 1 holds %v, told %s", key["groups"].([]any)[0], told)
 	}
 	// What pipette and flask leave open of an unknown counts beside the 2 % of the method: less than 1 % of what it holds.
-	// Strengths are drawn anew each time, from 0.001 mol/L up: what group 1 states is below them all, so it never holds just that.
+	// Strengths are drawn again each time, from 0.001 mol/L up: what group 1 states is below them all, so it never holds just that.
 	held, En := first["held"].(float64), first["row"].(object)["En"].(float64)
 	const stated, allowed = 0.0009, 0.02 * 0.0009
 	alone := (stated - held) / allowed
