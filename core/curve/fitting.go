@@ -32,9 +32,9 @@ type fitting struct {
 	points   []Point
 	p        []float64 // what the parameters are now
 	scatter  Scatter
-	strength []float64 // ionic strength at each reading, mol/L
-	slope    []float64 // dV/dpH there, mL
-	weight   []float64 // 1/σ of each reading in the last step
+	activity []equilibrium.Activities // at each reading
+	slope    []float64                // dV/dpH there, mL
+	weight   []float64                // 1/σ of each reading in the last step
 	result   leastsquares.Result
 	kept     []string // parameters that the readings do not determine
 }
@@ -50,7 +50,7 @@ func (f *fitting) with(p []float64) Curve {
 
 // volume is where a titration reaches a pH, in mL; bounded where it never does.
 func (f *fitting) volume(t *equilibrium.Titration, i int, pH float64) float64 {
-	v := t.VolumeAt(pH, f.strength[i])
+	v := t.VolumeAt(pH, &f.activity[i])
 	if far := farAway * (f.Volume + f.points[i].Volume); !(math.Abs(v) < far) {
 		return far
 	}
@@ -60,13 +60,13 @@ func (f *fitting) volume(t *equilibrium.Titration, i int, pH float64) float64 {
 // farAway is beyond any addition, in volumes of what is in the beaker.
 const farAway = 10
 
-// look finds the ionic strength and the slope at each reading.
+// look finds the activity coefficients and the slope at each reading.
 func (f *fitting) look() {
 	const step = 0.005 // pH
 	c := f.with(f.p)
 	t := c.titration()
 	for i, p := range f.points {
-		f.strength[i] = t.At(p.Volume).Strength
+		f.activity[i] = t.Activities(t.At(p.Volume).Strength)
 		f.slope[i] = (f.volume(t, i, p.PH-c.offset+step) - f.volume(t, i, p.PH-c.offset-step)) / (2 * step)
 	}
 }
@@ -153,26 +153,42 @@ func (c Curve) from(points []Point, list []parameter) (*fitting, error) {
 	}
 	f := &fitting{
 		Curve: c, list: list, points: points, scatter: broadScatter,
-		strength: make([]float64, n), slope: make([]float64, n), weight: make([]float64, n),
+		activity: make([]equilibrium.Activities, n), slope: make([]float64, n), weight: make([]float64, n),
 	}
 	for _, p := range list {
 		f.p = append(f.p, p.start)
 	}
 	f.look()
-	return f, f.step(true)
+	err := f.step(true)
+	f.scatter = usualScatter
+	return f, err
 }
 
 // settle goes on with weights that follow from the readings.
 func (f *fitting) settle(priors bool) error {
-	f.scatter = usualScatter
 	for range rounds {
+		before, p := f.scatter, f.p
 		f.learn()
 		f.look()
 		if err := f.step(priors); err != nil {
 			return err
 		}
+		if f.stands(before, p) {
+			break
+		}
 	}
 	return nil
+}
+
+// stands reports whether the last round changed neither the scatter nor a parameter by more than a hundredth, of itself
+// and of its uncertainty.
+func (f *fitting) stands(before Scatter, p []float64) bool {
+	const hundredth = 0.01
+	stands := math.Abs(f.scatter.PH-before.PH) <= hundredth*before.PH && math.Abs(f.scatter.Volume-before.Volume) <= hundredth*before.Volume
+	for i, x := range f.p {
+		stands = stands && math.Abs(x-p[i]) <= hundredth*math.Sqrt(f.covariance(i, i))
+	}
+	return stands
 }
 
 // covariance of the parameters: (JᵀWJ)⁻¹, with the weights as they were found.

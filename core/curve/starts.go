@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"math"
 	"slices"
+
+	"vialbench/core/equilibrium"
 )
 
 // starts are the concentrations that a fit begins with: those at which some end point of the
@@ -26,11 +28,12 @@ func (c Curve) starts(points []Point) []float64 {
 	for _, x := range tries {
 		with := c
 		with.C = x
-		look := fitting{Curve: with, points: points, strength: make([]float64, len(points))}
+		look := fitting{Curve: with, points: points, activity: make([]equilibrium.Activities, len(points))}
 		t := with.titration()
+		usual := t.Activities(usualStrength)
 		for i := 0; i < len(points); i += every {
 			p := points[i]
-			look.strength[i] = usualStrength
+			look.activity[i] = usual
 			const step = 0.05 // pH
 			v := look.volume(t, i, p.PH)
 			slope := (look.volume(t, i, p.PH+step) - v) / step

@@ -19,12 +19,33 @@ type searcher struct {
 	near    bool
 	options []option // of one-mark pipettes, by rising ratio
 	ratios  []float64
-	flasks  []glassware.Flask
+	flasks  []flask
 	least   float64 // mL, the smallest flask
+	adding  float64 // relative variance that a step of one-mark glass adds at least
 	path    [MaxSteps]*option
 	found   []Route
 	// known are those that decide what is beaten, by rising liquid.
 	known []known
+}
+
+// flask is one that a step may be made up in: its relative standard uncertainty, each use the same, and the
+// relative variance that is new every time.
+type flask struct {
+	glassware.Flask
+	u, fresh float64
+}
+
+func newFlask(f glassware.Flask) flask {
+	is := flask{Flask: f}
+	for _, share := range f.AtReference().Budget() {
+		u := share.U / f.Volume
+		if share.Label == "flask" {
+			is.u = u
+		} else {
+			is.fresh += u * u
+		}
+	}
+	return is
 }
 
 // known is what a route is compared by; by counts those that beat it.
@@ -42,20 +63,20 @@ func (s *searcher) prepare() {
 	cupboard := glassware.Flasks(s.Glass)
 	for _, v := range cupboard.Volumes(s.Class) {
 		f, _, _ := cupboard.For(v, s.Class) // it is there
-		s.flasks = append(s.flasks, f)
+		s.flasks = append(s.flasks, newFlask(f))
 		if s.least == 0 {
 			s.least = v
 		}
 	}
 	for g, item := range best(glassware.OfKind(glassware.OneMarkPipette, s.Glass)) {
+		single := item.Delivered("").Budget()
 		for fi, f := range s.flasks {
 			for times := 1; times <= 2; times++ {
 				taken := float64(times) * item.Volume
 				if taken >= f.Volume {
 					continue
 				}
-				single := item.Delivered("").Budget()
-				o := newOption(Stage{item, times, taken, f}, g, fi)
+				o := newOption(Stage{item, times, taken, f.Flask}, g, fi, f)
 				for _, share := range single {
 					u := share.U / item.Volume
 					if share.Label == item.Name() {
@@ -70,8 +91,10 @@ func (s *searcher) prepare() {
 	}
 	slices.SortStableFunc(s.options, func(a, b option) int { return cmp.Compare(a.ratio, b.ratio) })
 	s.ratios = make([]float64, len(s.options))
+	s.adding = math.Inf(1)
 	for i, o := range s.options {
 		s.ratios[i] = o.ratio
+		s.adding = min(s.adding, o.own())
 	}
 }
 
@@ -89,17 +112,8 @@ func best(items []glassware.Item) []glassware.Item {
 	return slices.CompactFunc(list, func(a, b glassware.Item) bool { return a.Kind == b.Kind && a.Volume == b.Volume })
 }
 
-func newOption(stage Stage, glass, flask int) option {
-	o := option{Stage: stage, ratio: stage.Factor(), glass: glass, flask: flask}
-	for _, share := range stage.Flask.AtReference().Budget() {
-		u := share.U / stage.Flask.Volume
-		if share.Label == "flask" {
-			o.tf = u
-		} else {
-			o.fresh += u * u
-		}
-	}
-	return o
+func newOption(stage Stage, glass, place int, in flask) option {
+	return option{Stage: stage, ratio: stage.Factor(), glass: glass, flask: place, tf: in.u, fresh: in.fresh}
 }
 
 // fixed tries every multiset of one-mark steps, by rising ratio from option number
@@ -114,17 +128,18 @@ func (s *searcher) fixed(at int, left float64, from int, variance, liquid float6
 		slack = 1 + nearby
 	}
 	more := s.depth - at
+	most := math.Pow(left*slack, 1/float64(more)) * (1 + exactly) // those to come are at least as large
 	for i := from; i < len(s.options) && !s.cut(); i++ {
 		o := &s.options[i]
 		s.spend(1)
-		if math.Pow(o.ratio, float64(more)) > left*slack { // those to come are at least as large
+		if o.ratio > most {
 			break
 		}
 		if o.Times > 1 && s.depth > twiceUpTo {
 			continue
 		}
 		v, l := variance+s.adds(at, o), liquid+o.Flask.Volume
-		if s.beaten(v, l+s.least*float64(more-1), 0) {
+		if s.beaten(v+s.adding*float64(more-1), l+s.least*float64(more-1), 0) {
 			continue
 		}
 		s.path[at] = o
@@ -151,10 +166,13 @@ func (s *searcher) last(left float64, from int, variance, liquid float64) {
 	}
 }
 
+// own is what an option alone adds to the relative variance.
+func (o *option) own() float64 { return o.fresh + o.tg*o.tg + o.tf*o.tf }
+
 // adds is what an option adds to the relative variance of the path before it: its
 // own, and twice the product with every use of the same glass or flask.
 func (s *searcher) adds(at int, o *option) float64 {
-	sum := o.fresh + o.tg*o.tg + o.tf*o.tf
+	sum := o.own()
 	for _, p := range s.path[:at] {
 		if p.glass == o.glass {
 			sum += 2 * p.tg * o.tg
@@ -218,8 +236,11 @@ func (s *searcher) adjustable() {
 				if taken > item.Volume || taken < leastDivisions*item.Division() || taken >= f.Volume {
 					continue
 				}
+				o := newOption(Stage{item, 1, taken, f.Flask}, 1000+g, fi, f)
+				if s.beaten(variance+o.own(), liquid+f.Volume, 0) { // by what the flask alone adds
+					continue
+				}
 				s.spend(madeAtOnce)
-				o := newOption(Stage{item, 1, taken, f}, 1000+g, fi)
 				for _, share := range item.Dispensed(taken, "").Budget() {
 					u := share.U / taken
 					if share.Label == item.Name() {
@@ -254,8 +275,8 @@ func (s *searcher) keep(variance, liquid, off float64) {
 	if s.MaxLiquid > 0 && liquid > s.MaxLiquid*(1+exactly) || s.beaten(variance, liquid, off) {
 		return
 	}
-	order, ok := ordered(s.path[:s.depth], s.Need)
-	if !ok || s.MaxStock > 0 && order[0].Taken > s.MaxStock*(1+exactly) {
+	order := orderOf(s.path[:s.depth], s.Need)
+	if order == nil || s.MaxStock > 0 && order[0].Taken > s.MaxStock*(1+exactly) {
 		return
 	}
 	r := Route{
@@ -275,44 +296,51 @@ func (s *searcher) keep(variance, liquid, off float64) {
 	s.learn(known{variance, liquid, math.Abs(off), 0})
 }
 
-// ordered finds the order of the steps that draws least stock, such that every flask
-// holds what the next step takes and the last one what is needed.
-func ordered(steps []*option, need float64) ([]*option, bool) {
-	if len(steps) == 1 {
-		return steps, steps[0].Flask.Volume >= need*(1-exactly)
+// orderOf finds the order of the steps that draws least stock, such that every flask holds what the next step takes
+// and the last one what is needed; nil where there is none.
+func orderOf(steps []*option, need float64) []*option {
+	var o orders
+	o.need, o.n = need, copy(o.now[:], steps)
+	if o.permute(0); !o.any {
+		return nil
 	}
-	var bestOrder []*option
-	order := slices.Clone(steps)
-	var permute func(k int)
-	permute = func(k int) {
-		if k == len(order) {
-			if order[k-1].Flask.Volume >= need*(1-exactly) && (bestOrder == nil || order[0].Taken < bestOrder[0].Taken) {
-				bestOrder = slices.Clone(order)
-			}
-			return
+	return o.best[:o.n]
+}
+
+// orders are those of some steps: the one that is looked at and the best so far.
+type orders struct {
+	now, best [MaxSteps]*option
+	n         int
+	need      float64 // mL
+	any       bool
+}
+
+func (o *orders) permute(k int) {
+	if k == o.n {
+		if o.now[k-1].Flask.Volume >= o.need*(1-exactly) && (!o.any || o.now[0].Taken < o.best[0].Taken) {
+			o.best, o.any = o.now, true
 		}
-		for i := k; i < len(order); i++ {
-			order[k], order[i] = order[i], order[k]
-			if k == 0 || order[k].Taken <= order[k-1].Flask.Volume {
-				permute(k + 1)
-			}
-			order[k], order[i] = order[i], order[k]
-		}
+		return
 	}
-	permute(0)
-	return bestOrder, bestOrder != nil
+	for i := k; i < o.n; i++ {
+		o.now[k], o.now[i] = o.now[i], o.now[k]
+		if k == 0 || o.now[k].Taken <= o.now[k-1].Flask.Volume {
+			o.permute(k + 1)
+		}
+		o.now[k], o.now[i] = o.now[i], o.now[k]
+	}
+}
+
+// leads reports whether a route is better than another in uncertainty, liquid or number of steps, and worse in nothing.
+func (r *Route) leads(other *Route) bool {
+	better := r.Relative < other.Relative || r.Liquid < other.Liquid || len(r.Stages) < len(other.Stages)
+	return better && r.Relative <= other.Relative && r.Liquid <= other.Liquid &&
+		len(r.Stages) <= len(other.Stages) && math.Abs(r.Off) <= math.Abs(other.Off)
 }
 
 // ranked sorts what was found and marks the front.
 func (s *searcher) ranked() []Route {
 	list := s.found
-	for i := range list {
-		a := &list[i]
-		a.Front = !slices.ContainsFunc(list, func(b Route) bool {
-			better := b.Relative < a.Relative || b.Liquid < a.Liquid || len(b.Stages) < len(a.Stages)
-			return better && b.Relative <= a.Relative && b.Liquid <= a.Liquid && len(b.Stages) <= len(a.Stages) && math.Abs(b.Off) <= math.Abs(a.Off)
-		})
-	}
 	value := func(r Route) float64 {
 		switch s.Objective {
 		case LeastLiquid:
@@ -332,5 +360,15 @@ func (s *searcher) ranked() []Route {
 			cmp.Compare(a.Liquid, b.Liquid),
 		)
 	})
-	return list[:min(len(list), mostKept)]
+	shown := list[:min(len(list), mostKept)]
+	for i := range shown {
+		shown[i].Front = true
+		for k := range list {
+			if list[k].leads(&shown[i]) {
+				shown[i].Front = false
+				break
+			}
+		}
+	}
+	return shown
 }

@@ -36,22 +36,26 @@ type part struct {
 // Solver solves one mixture for many amounts: make it with [Mixture.Solver], set what
 // changes, solve. It allocates nothing.
 type Solver struct {
-	parts  []part
-	kw     float64
-	a, b   float64 // of Debye and Hückel
-	model  Model
-	strong float64 // Σ z·c of the strong ions, mol/L
-	salt   float64 // Σ z²·c of the strong ions, mol/L
-	// gamma of charges 0 … at the ionic strength that was looked at last; proton and
-	// hydroxide have their own.
+	parts      []part
+	kw         float64
+	a, b       float64 // of Debye and Hückel
+	model      Model
+	strong     float64 // Σ z·c of the strong ions, mol/L
+	salt       float64 // Σ z²·c of the strong ions, mol/L
+	Activities         // at the ionic strength that was looked at last
+	highest    int     // charge that anything has
+	warm       float64 // ln a(H⁺) that was found last; 0 at first
+	strength   float64 // found last
+	last       sums
+}
+
+// Activities are the activity coefficients at one ionic strength.
+type Activities struct {
+	// gamma by charge, 0 …; proton and hydroxide have their own.
 	gamma                       [maxCharge + 1]float64
 	gammaProton, gammaHydroxide float64
 	perStep                     float64    // γ(1)^−2
-	highest                     int        // charge that anything has
 	slope                       [3]float64 // d ln γ/dI by z²: of all ions, the proton, the hydroxide
-	warm                        float64    // ln a(H⁺) that was found last; 0 at first
-	strength                    float64    // found last
-	last                        sums
 }
 
 const maxCharge = 10

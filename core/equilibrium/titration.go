@@ -55,16 +55,23 @@ func (t *Titration) Forms(system int) []float64 {
 	return list
 }
 
-// VolumeAt is how many mL bring the mixture to a pH, at a given ionic strength in mol/L. By the
+// Activities are those at an ionic strength in mol/L, for [Titration.VolumeAt]. They hold for every mixture
+// of the same model, temperature and charges.
+func (t *Titration) Activities(strength float64) Activities {
+	t.solver.activities(strength)
+	return t.solver.Activities
+}
+
+// VolumeAt is how many mL bring the mixture to a pH, with given activity coefficients. By the
 // balance of charge, with Q the charge in a litre of the mixture and of the titrant at this pH, its
 // own protons and hydroxide included:
 //
 //	V = −V₀·Q(mixture)/Q(titrant)
 //
 // It is negative, or infinite, where no addition gives this pH. No system is open to the air.
-func (t *Titration) VolumeAt(pH, strength float64) float64 {
+func (t *Titration) VolumeAt(pH float64, activities *Activities) float64 {
 	s := t.solver
-	s.activities(strength)
+	s.Activities = *activities
 	activity := math.Exp(-pH * ln10)
 	water := activity/s.gammaProton - s.kw/(activity*s.gammaHydroxide)
 	there, added := t.charge+water, t.chargeAdds+water
