@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, sentence, type LogEntry } from '@/api/client'
 import { latest } from '@/api/latest'
 import { onChange } from '@/api/events'
+import SelectField from '@/bench/SelectField.vue'
 import { clock, day, when } from '@/design/time'
 
 const entries = ref<LogEntry[]>()
@@ -79,12 +80,11 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
     <label class="text"
       >Search <kbd>/</kbd><el-input v-model="filter.q" data-search type="search" maxlength="200"
     /></label>
-    <label
-      >Person
-      <el-select v-model="filter.person" :empty-values="[null, undefined]">
-        <el-option value="" label="everyone" />
-        <el-option v-for="p in people" :key="p" :value="p" :label="`${p}`" /> </el-select
-    ></label>
+    <SelectField
+      v-model="filter.person"
+      label="Person"
+      :options="[['', 'everyone'], ...people.map((p) => [p, p] as const)]"
+    />
     <label>From<el-input v-model="filter.from" class="date" maxlength="10" placeholder="2026-11-23" /></label>
     <label>To<el-input v-model="filter.to" class="date" maxlength="10" placeholder="2026-11-27" /></label>
   </form>
@@ -153,9 +153,8 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
   flex-wrap: wrap;
   margin: 0.6rem 0 1rem;
 }
-.filter .el-select {
+.filter :deep(.el-select) {
   width: 9rem;
-  display: block;
 }
 .date {
   max-width: 9rem;

@@ -2,11 +2,13 @@
 import './form.css'
 import { ref } from 'vue'
 import { api, ask, sentence, type Account } from '@/api/client'
+import SelectField from '@/bench/SelectField.vue'
 import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 
 defineProps<{ mayChange: boolean }>()
 const people = ref<Account[]>()
+const roles = (['assistant', 'instructor'] as const).map((role) => [role, role] as const)
 const { busy, says, fields, send, problem } = useForm()
 const empty = () => ({ name: '', initials: '', login: '', password: '', role: 'assistant' as Account['role'] })
 const draft = ref(empty())
@@ -85,12 +87,7 @@ async function change(person: Account, to: { role?: Account['role']; active?: bo
         >{{ problem('/password') }}</span
       ></label
     >
-    <label
-      >Role
-      <el-select v-model="draft.role">
-        <el-option value="assistant" label="assistant" />
-        <el-option value="instructor" label="instructor" /> </el-select
-    ></label>
+    <SelectField v-model="draft.role" label="Role" :options="roles" />
     <p v-if="says && fields.size === 0" class="problem all" role="alert">{{ says }}</p>
     <div class="all"><el-button type="primary" native-type="submit" :disabled="busy">Make it</el-button></div>
   </form>

@@ -3,6 +3,7 @@ import './form.css'
 import { onMounted, ref } from 'vue'
 import { api, ask, sentence, type Settings } from '@/api/client'
 import { figure } from '@/api/figures'
+import SelectField from '@/bench/SelectField.vue'
 import { useForm } from '@/bench/useForm'
 
 const props = defineProps<{ mayChange: boolean }>()
@@ -56,13 +57,14 @@ async function save() {
             >{{ problem('/labName') }}</span
           ></label
         >
-        <label
-          >Flasks, unless said otherwise
-          <el-select v-model="settings.flaskClass">
-            <el-option value="A" label="class A, for standards" />
-            <el-option value="B" label="class B, for teaching" />
-          </el-select>
-        </label>
+        <SelectField
+          v-model="settings.flaskClass"
+          label="Flasks, unless said otherwise"
+          :options="[
+            ['A', 'class A, for standards'],
+            ['B', 'class B, for teaching'],
+          ]"
+        />
         <el-checkbox v-model="settings.buoyancy" class="all"
           >correct masses for the buoyancy of the air (otherwise its size is counted in the uncertainty)</el-checkbox
         >

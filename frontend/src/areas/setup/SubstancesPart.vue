@@ -6,6 +6,7 @@ import { api, ask, sentence, type LabSubstance, type Piece } from '@/api/client'
 import { latest } from '@/api/latest'
 import { figure } from '@/api/figures'
 import FormulaText from '@/design/FormulaText.vue'
+import SelectField from '@/bench/SelectField.vue'
 import { useForm } from '@/bench/useForm'
 import { useLook } from '@/bench/useLook'
 
@@ -104,14 +105,15 @@ async function add() {
       <span v-if="readingWrong || problem('/formula')" class="problem">{{ readingWrong || problem('/formula') }}</span>
       <span v-else-if="reading"><FormulaText :pieces="reading.pieces" />, {{ reading.molarMassText }}</span>
     </label>
-    <label
-      >Standard
-      <el-select v-model="draft.class">
-        <el-option value="primary" label="primary" />
-        <el-option value="secondary" label="secondary" />
-      </el-select>
-      <span class="problem">{{ problem('/class') }}</span>
-    </label>
+    <SelectField
+      v-model="draft.class"
+      label="Standard"
+      :options="[
+        ['primary', 'primary'],
+        ['secondary', 'secondary'],
+      ]"
+      :problem="problem('/class')"
+    />
     <label
       >Density, g/mL<el-input v-model="draft.density" inputmode="decimal" /><span class="problem">{{
         problem('/density')
@@ -124,14 +126,15 @@ async function add() {
       ></label
     >
     <label>Drying<el-input v-model="draft.drying" maxlength="200" placeholder="2 h at 110 °C" /></label>
-    <label
-      >Signal word
-      <el-select v-model="draft.signal" :empty-values="[null, undefined]">
-        <el-option value="" label="none" />
-        <el-option value="Warning" label="Warning" />
-        <el-option value="Danger" label="Danger" />
-      </el-select>
-    </label>
+    <SelectField
+      v-model="draft.signal"
+      label="Signal word"
+      :options="[
+        ['', 'none'],
+        ['Warning', 'Warning'],
+        ['Danger', 'Danger'],
+      ]"
+    />
     <label
       >Hazard statements<el-input v-model="draft.hazards" maxlength="200" placeholder="H302 H319" /><span
         class="problem"

@@ -1,10 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { labelsOf, notePrinted, usePaper } from '@/bench/labels'
+import SelectField from '@/bench/SelectField.vue'
 
 /** The labels of the bottles that are ticked, on the paper at hand. */
 const props = defineProps<{ picked: string[] }>()
 const paper = usePaper()
+const papers = [
+  ['a4', 'A4, 10 labels'],
+  ['letter', 'Letter, 10 labels'],
+  ['vials', 'A4, 65 for vials'],
+  ['vial', 'a roll, for vials'],
+  ['label', 'single labels'],
+] as const
 const start = ref(1)
 const copies = ref(1)
 const sheet = computed(() => labelsOf(props.picked, paper.value, start.value || 1, copies.value || 1))
@@ -14,15 +22,7 @@ const labels = computed(() => props.picked.length * (copies.value || 1))
 <template>
   <section class="sheet-of no-print" aria-label="Label sheet">
     <h2>Labels on a sheet</h2>
-    <label
-      >Paper
-      <el-select v-model="paper">
-        <el-option value="a4" label="A4, 10 labels" />
-        <el-option value="letter" label="Letter, 10 labels" />
-        <el-option value="vials" label="A4, 65 for vials" />
-        <el-option value="vial" label="a roll, for vials" />
-        <el-option value="label" label="single labels" /> </el-select
-    ></label>
+    <SelectField v-model="paper" label="Paper" :options="papers" />
     <label
       >First free place
       <el-input
@@ -45,9 +45,8 @@ const labels = computed(() => props.picked.length * (copies.value || 1))
   width: 6rem;
   display: block;
 }
-.sheet-of .el-select {
+.sheet-of :deep(.el-select) {
   width: 11rem;
-  display: block;
 }
 .sheet-of {
   display: flex;
