@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
 import { another, choose, expect, field, signIn, test, unfold } from './bench'
 
@@ -313,6 +314,25 @@ test('the logbook by person and as files; labels on sheets; the way back from a 
   await page.goto('/nowhere')
   await page.getByRole('link', { name: 'go to Today' }).click()
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+})
+
+test('what a finished run gives away, and how a mass came about', async ({ page, lab }) => {
+  const of = (kind: string) =>
+    lab.database.sql(
+      `SELECT r.id FROM runs r JOIN plans p ON p.id = r.plan_id WHERE p.kind = '${kind}' AND r.status = 'finished' LIMIT 1`,
+    )
+  await page.goto(`/runs/${of('titration')}`)
+  const sheet = await page.request.get((await page.getByRole('link', { name: 'as XLSX' }).getAttribute('href'))!)
+  expect(sheet.headers()['content-type']).toContain('spreadsheetml')
+  await page.goto(`/runs/${of('scan')}`)
+  const spectrum = page.waitForEvent('download')
+  await button(page, 'JCAMP-DX, plain figures').click()
+  expect(readFileSync(await (await spectrum).path(), 'utf8')).toMatch(/##JCAMP-DX=/)
+  await page.goto('/standards')
+  await expect(page.getByText('5.1056')).toBeVisible()
+  await button(page, 'Take it to the bench').click()
+  await button(page, 'How the mass to weigh came about').click()
+  await expect(page.getByRole('region', { name: /^Working/ })).toContainText('204.22')
 })
 
 test('a question keeps its folds, and every key is named with its list', async ({ page }) => {

@@ -47,7 +47,10 @@ const summary = computed(() => {
   const parts = []
   if (!t.bottle) parts.push(t.stockKnown ? `stock ± ${t.stockKnown}` : 'stock counts as exact')
   if (t.mode === 'one' && !weighed.value)
-    parts.push(`at most ${t.steps} steps`, objectives.find(([o]) => o === t.objective)?.[1] ?? '')
+    parts.push(
+      `at most ${t.steps} ${t.steps === '1' ? 'step' : 'steps'}`,
+      objectives.find(([o]) => o === t.objective)?.[1] ?? '',
+    )
   if (t.mode === 'series') parts.push(t.into === 'tubes' ? 'tubes, by two burettes' : 'flasks, to the mark')
   if (t.mode !== 'series' || t.into === 'flasks') parts.push(weighed.value ? 'weighed' : 'measured by volume')
   if (t.mode !== 'series') parts.push(`${t.keep || '0'} mL kept of each`)
