@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { readFileSync } from 'node:fs'
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
 import { expect, test as base, type Browser, type Locator, type Page } from '@playwright/test'
@@ -258,6 +259,39 @@ export async function withStandard(page: Page, substance: string, grams: number,
   expect(answer.ok(), await answer.text()).toBe(true)
   const { items } = await (await page.request.get('/api/v1/bottles')).json()
   return items.find((b: { runId?: string }) => b.runId === run.id).id
+}
+
+/** A session to come of so many groups, three hours long; its ID. */
+export async function withSession(page: Page, title: string, groups: number, starts: Date): Promise<string> {
+  const id = randomUUID()
+  const session = {
+    title,
+    starts: starts.toISOString(),
+    ends: new Date(starts.getTime() + 3 * 3600_000).toISOString(),
+    zone: 'Europe/London',
+    groups,
+    meters: 0,
+    items: [],
+    people: [],
+    own: [],
+  }
+  const answer = await page.request.post('/api/v1/lab-sessions', { data: { id, version: 0, session } })
+  expect(answer.ok(), await answer.text()).toBe(true)
+  return id
+}
+
+/** The first instructor of a new lab, signed in. */
+export async function firstInstructor(page: Page, server: Server) {
+  await page.goto('/')
+  for (const [label, text] of [
+    ['Set-up word, as the program printed it when it started', server.word()],
+    ['Your name', 'Rowan Ashdown'],
+    ['Initials for the record', 'RA'],
+    ['Sign-in name', 'ashdown'],
+    ['Password', password],
+  ] as const)
+    await field(page, label).fill(text)
+  await page.getByRole('button', { name: 'Make the account' }).click()
 }
 
 /** Types what was read into the empty field that waits for it, by keyboard. */

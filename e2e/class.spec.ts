@@ -1,7 +1,6 @@
-import { randomUUID } from 'node:crypto'
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from '@playwright/test'
-import { choose, expect, field, inSheet, signIn, test, watch } from './bench'
+import { choose, expect, field, inSheet, signIn, test, watch, withSession } from './bench'
 
 test.use({ allow: [/409|422|404|ERR_|Failed to load|Failed to fetch/] })
 test.beforeEach(async ({ page }) => signIn(page))
@@ -10,29 +9,9 @@ test.beforeEach(async ({ page }) => signIn(page))
 const tuesday = '019a0000-0000-7000-8000-000000007000'
 const mill = '019a0000-0000-7000-8000-000000007002'
 
-/** A session to come of so many groups; its ID. */
-async function session(page: Page, title: string, groups: number): Promise<string> {
-  const id = randomUUID()
-  const starts = new Date(Date.now() + 3600_000)
-  const data = {
-    id,
-    version: 0,
-    session: {
-      title,
-      starts: starts.toISOString(),
-      ends: new Date(starts.getTime() + 3 * 3600_000).toISOString(),
-      zone: 'UTC',
-      groups,
-      meters: 0,
-      items: [],
-      people: [],
-      own: [],
-    },
-  }
-  const answer = await page.request.post('/api/v1/lab-sessions', { data })
-  expect(answer.ok(), await answer.text()).toBe(true)
-  return id
-}
+/** A session of so many groups in an hour; its ID. */
+const session = (page: Page, title: string, groups: number) =>
+  withSession(page, title, groups, new Date(Date.now() + 3600_000))
 
 /** A tablet of a group: a browser of its own, with the sheet opened by its code, by keyboard alone. */
 async function tablet(browser: Browser, origin: string, code: string): Promise<Page> {

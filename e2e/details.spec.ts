@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test'
-import { choose, Database, expect, field, password, Server, signIn, test, unfold, watch } from './bench'
+import { choose, Database, expect, field, firstInstructor, Server, signIn, test, unfold, watch } from './bench'
 
 // What a question keeps folded changes its answer, and every page leads on from where it ends.
 
@@ -300,16 +300,7 @@ test('in a lab where nothing stands yet, every page says what to do first, and l
   const server = await Server.start('serve', database)
   const page = await (await browser.newContext({ baseURL: server.url })).newPage()
   const wrong = watch(page, server.url)
-  await page.goto('/')
-  for (const [label, text] of [
-    ['Set-up word, as the program printed it when it started', server.word()],
-    ['Your name', 'Rowan Ashdown'],
-    ['Initials for the record', 'RA'],
-    ['Sign-in name', 'ashdown'],
-    ['Password', password],
-  ] as const)
-    await field(page, label).fill(text)
-  await button(page, 'Make the account').click()
+  await firstInstructor(page, server)
   await expect(page.getByText('Nothing is in progress.')).toBeVisible()
   for (const [from, name, to] of [
     ['/shelf', 'Make the first one', '/standards'],

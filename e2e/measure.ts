@@ -53,9 +53,12 @@ test.beforeEach(async ({ page }) => signIn(page))
 
 for (const rate of [1, 4])
   test(`key to recipe, CPU × ${rate}`, async ({ page }) => {
+    test.setTimeout(600_000)
     for (const [path, label, part, start] of [
       ['/standards', 'How strong', 'aside', '0.1'],
       ['/buffers', 'pH wanted', 'aside', '7.'],
+      ['/dilutions', 'Strength of the stock', 'aside', '0.1'],
+      ['/titrations', 'Volume, mL each', 'aside', '10.'],
     ] as const) {
       await page.goto(path)
       const box = page.getByLabel(label, { exact: true })

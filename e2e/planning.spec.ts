@@ -1,7 +1,6 @@
 import { readFileSync } from 'node:fs'
-import { randomUUID } from 'node:crypto'
 import type { Page } from '@playwright/test'
-import { choose, expect, field, signIn, test, unfold } from './bench'
+import { choose, expect, field, signIn, test, unfold, withSession } from './bench'
 
 // A session, its class and its files: what the walks of sessions and classes do not press.
 
@@ -22,29 +21,11 @@ async function saved(page: Page, name: string) {
   return answer
 }
 
-/** A session to come, kept; its ID. */
-async function session(page: Page, title: string): Promise<string> {
-  const id = randomUUID()
+/** A session of four groups in six days, kept; its ID. */
+function session(page: Page, title: string): Promise<string> {
   const starts = new Date(Date.now() + 6 * 24 * 3600_000)
   starts.setHours(14, 0, 0, 0)
-  const data = {
-    id,
-    version: 0,
-    session: {
-      title,
-      starts: starts.toISOString(),
-      ends: new Date(starts.getTime() + 3 * 3600_000).toISOString(),
-      zone: 'Europe/London',
-      groups: 4,
-      meters: 0,
-      items: [],
-      people: [],
-      own: [],
-    },
-  }
-  const answer = await page.request.post('/api/v1/lab-sessions', { data })
-  expect(answer.ok(), await answer.text()).toBe(true)
-  return id
+  return withSession(page, title, 4, starts)
 }
 
 test('people and tasks of one’s own: put in, moved, taken out', async ({ page }) => {

@@ -1,5 +1,18 @@
 import { writeFileSync } from 'node:fs'
-import { begin, Database, expect, field, makeUp, password, Server, signIn, test, watch, weigh } from './bench'
+import {
+  begin,
+  Database,
+  expect,
+  field,
+  firstInstructor,
+  makeUp,
+  password,
+  Server,
+  signIn,
+  test,
+  watch,
+  weigh,
+} from './bench'
 
 test('a new lab: the first instructor, a balance, a substance, and a first plan', async ({ browser }) => {
   const database = new Database()
@@ -61,16 +74,7 @@ test('the first five minutes: from an empty lab to the first label', async ({ br
   const server = await Server.start('serve', database)
   const page = await (await browser.newContext({ baseURL: server.url })).newPage()
   const wrong = watch(page, server.url)
-  await page.goto('/')
-  for (const [label, text] of [
-    [/Set-up word/, server.word()],
-    ['Your name', 'Rowan Ashdown'],
-    ['Initials for the record', 'RA'],
-    ['Sign-in name', 'ashdown'],
-    ['Password', password],
-  ] as const)
-    await page.getByLabel(label).fill(text)
-  await page.keyboard.press('Enter')
+  await firstInstructor(page, server)
   const first = page.getByRole('region', { name: 'To set up' })
   await expect(first.getByRole('link')).toHaveText([
     'Enter a balance',

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import {
   api,
@@ -55,9 +54,12 @@ const stocks = computed((): [string, string][] => [
 ])
 
 const reading = latest()
+/** The strength that is typed is on its way to be read: nothing is computed of the one before. */
+let unread = false
 /** The stock: a bottle with all that is known of it, or a concentration as typed. */
 async function readStock() {
   const current = reading()
+  unread = false
   const bottle = bottles.value.find((b) => b.id === typed.value.bottle)
   if (bottle) {
     const { value, contributions, unit } = bottle.concentration
@@ -81,6 +83,7 @@ async function readStock() {
     return
   }
   typed.value.bottle = ''
+  unread = true
   try {
     const { quantity } = await ask(
       api.POST('/compute/quantity', {
@@ -92,20 +95,21 @@ async function readStock() {
       }),
     )
     if (!current()) return
+    unread = false
     stock.value = { name: 'the stock', unit: quantity.unit, concentration: { value: quantity.value } }
   } catch (error) {
     if (!current()) return
+    unread = false
     stock.value = undefined
     answer.value = undefined
     if (!(error instanceof ProblemError)) trouble.value = sentence(error)
   }
 }
-const readStockSoon = useDebounceFn(readStock, 60)
-watch(() => [typed.value.bottle, typed.value.stock], readStockSoon)
+watch(() => [typed.value.bottle, typed.value.stock], readStock)
 
 const { answer, problems, trouble, busy, compute, computeSoon, take } = useAnswer<DilutionQuestion, DilutionAnswer>(
   () =>
-    stock.value && settings.value
+    stock.value && settings.value && !unread
       ? questionOf(typed.value, {
           stock: stock.value,
           settings: settings.value,
@@ -179,6 +183,7 @@ const chainProblem = computed(() => {
   return stage ? `Stage ${Number(stage[1]) + 1}: ${hit[1]}` : hit[1]
 })
 const toTheBench = async () => {
+  if (unread) await readStock()
   if (await take((question, id) => ({ id, kind: 'dilution', question }))) forget()
 }
 </script>
