@@ -151,7 +151,11 @@ const newDay = (i: number) => i === 0 || day(entries.value![i]!.fact.at) !== day
   display: flex;
   gap: 1rem;
   flex-wrap: wrap;
+  align-items: end;
   margin: 0.6rem 0 1rem;
+}
+.filter :deep(.problem) {
+  margin: 0;
 }
 .filter :deep(.el-select) {
   width: 9rem;

@@ -55,6 +55,9 @@ const labels = computed(() => props.picked.length * (copies.value || 1))
   flex-wrap: wrap;
   margin: 1.5rem 0;
 }
+.sheet-of :deep(.problem) {
+  margin: 0;
+}
 .sheet-of h2 {
   width: 100%;
   margin: 0;
