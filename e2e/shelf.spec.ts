@@ -6,6 +6,7 @@ test.beforeEach(({ page }) => signIn(page))
 test('taken out of a bottle until little is left; filters; labels for vials', async ({ page, context }) => {
   const bottle = await withStandard(page, 'sodium-chloride', 2.922, 2) // nobody else takes from it
   await page.goto('/shelf')
+  await expect(page.getByRole('region', { name: /^Rack of run/ }).getByText('blank', { exact: true })).toHaveCount(1)
   await page.getByRole('button', { name: 'Label not printed' }).click()
   await expect(page.locator('.el-checkbox').first()).toBeVisible()
   const unprinted = await page.getByRole('checkbox').count() // other tests leave bottles too

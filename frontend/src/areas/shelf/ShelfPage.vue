@@ -8,6 +8,7 @@ import { onChange } from '@/api/events'
 import VialDrawing from '@/bench/VialDrawing.vue'
 import FormulaText from '@/design/FormulaText.vue'
 import { day } from '@/design/time'
+import { spread } from '@/design/figure'
 import BottleDrawing from './BottleDrawing.vue'
 import LabelSheet from './LabelSheet.vue'
 
@@ -110,9 +111,11 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
         <VialDrawing :level="Math.max(0.05, b.left / b.volume)" />
         <RouterLink :to="`/shelf/${b.id}`">
           <strong>{{ b.number }}</strong>
-          <span class="figure"
-            >{{ b.concentration.text }} ± {{ b.concentration.uText }} {{ b.concentration.unit }}</span
-          >
+          <span class="figure">{{
+            b.concentration.value === 0
+              ? 'blank'
+              : `${b.concentration.text} ${spread(b.concentration)} ${b.concentration.unit}`
+          }}</span>
           <span class="small soft">{{ b.left.toFixed(0) }} mL</span>
         </RouterLink>
       </li>
@@ -131,7 +134,7 @@ const states = { shelf: '', discarded: 'discarded', void: 'void', poured: 'poure
           <strong>{{ b.name }}</strong>
           <FormulaText :pieces="b.formula" class="soft" />
           <span class="figure conc"
-            >{{ b.concentration.text }} <span class="soft">± {{ b.concentration.uText }}</span>
+            >{{ b.concentration.text }} <span class="soft">{{ spread(b.concentration) }}</span>
             {{ b.concentration.unit }}</span
           >
           <span class="small soft">
